@@ -1,0 +1,22 @@
+package nodley.core.file;
+
+import java.util.List;
+import java.util.stream.Collectors;
+
+/** A form file that cannot be used, with everything that is wrong in it. */
+public final class FormFileException extends Exception {
+
+  private static final long serialVersionUID = 1;
+
+  private final transient List<FormFileError> errors;
+
+  FormFileException(List<FormFileError> errors) {
+    super(errors.stream().map(FormFileError::toString).collect(Collectors.joining("\n")));
+    this.errors = List.copyOf(errors);
+  }
+
+  /** In the order in which they stand in the file; never empty. */
+  public List<FormFileError> errors() {
+    return errors;
+  }
+}

@@ -1,0 +1,23 @@
+package nodley.core.file;
+
+/** The two notations of a form file. */
+public enum Format {
+  YAML("application/yaml"),
+  JSON("application/json");
+
+  private final String mediaType;
+
+  Format(String mediaType) {
+    this.mediaType = mediaType;
+  }
+
+  /** RFC 9512 and RFC 8259. */
+  public String mediaType() {
+    return mediaType;
+  }
+
+  /** The format that a file's name tells. */
+  public static Format ofFile(String name) {
+    return name.endsWith(".json") ? JSON : YAML;
+  }
+}

@@ -1,0 +1,201 @@
+package nodley.core.file;
+
+import java.math.BigDecimal;
+import java.util.Arrays;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+import nodley.core.name.Near;
+import nodley.core.name.Pointer;
+import nodley.core.value.Numbers;
+import nodley.core.value.Wellformed;
+
+/** A set of keys of the form file: each is fetched by name and type, and none may be unknown. */
+final class Section {
+
+  private final Map<String, Node.Entry> entries = new LinkedHashMap<>();
+  private final Place place;
+  private final String pointer;
+  private final Errors errors;
+
+  private Section(Node.Mapping node, String pointer, Errors errors) {
+    this.place = node.place();
+    this.pointer = pointer;
+    this.errors = errors;
+    for (Node.Entry entry : node.entries()) {
+      Node.Entry earlier = entries.putIfAbsent(entry.key(), entry);
+      if (earlier != null) {
+        errors.add(
+            entry.place(),
+            pointer(entry.key()),
+            "duplicate",
+            "`" + entry.key() + "` stands here already, on line " + earlier.place().line() + ".");
+      }
+    }
+  }
+
+  /** The section a node is, or nothing and an error if it is no set of keys. */
+  static Optional<Section> of(Node node, String pointer, String what, Errors errors) {
+    if (node instanceof Node.Mapping mapping) {
+      return Optional.of(new Section(mapping, pointer, errors));
+    }
+    errors.add(
+        node.place(), pointer, "wrong-type", what + " is a set of keys, not " + node.kind() + ".");
+    return Optional.empty();
+  }
+
+  Place place() {
+    return place;
+  }
+
+  Collection<Node.Entry> entries() {
+    return entries.values();
+  }
+
+  boolean has(String key) {
+    return entries.containsKey(key);
+  }
+
+  /** Refuses every key that is not among the known, and names the one that was meant. */
+  void allow(String what, Collection<String> known) {
+    allow(what, known, _ -> Optional.empty());
+  }
+
+  /** Refuses every key that is not among the known; {@code hint} may say why a key is not. */
+  void allow(String what, Collection<String> known, Function<String, Optional<String>> hint) {
+    for (Node.Entry entry : entries.values()) {
+      if (known.contains(entry.key())) {
+        continue;
+      }
+      Optional<String> near = Near.to(entry.key(), known);
+      String detail =
+          hint.apply(entry.key())
+              .orElseGet(
+                  () ->
+                      what
+                          + " has no key `"
+                          + Wellformed.of(entry.key())
+                          + "`."
+                          + near.map(name -> " Did you mean `" + name + "`?").orElse(""));
+      errors.add(entry.place(), pointer(entry.key()), "unknown-key", detail, near);
+    }
+  }
+
+  Optional<Node> node(String key) {
+    return Optional.ofNullable(entries.get(key)).map(Node.Entry::value);
+  }
+
+  Optional<Section> section(String key) {
+    return node(key).flatMap(node -> of(node, pointer(key), "`" + key + "`", errors));
+  }
+
+  /** A text; a number or a word such as true counts as the text that is written. */
+  Optional<String> text(String key) {
+    return node(key)
+        .flatMap(
+            node -> {
+              Optional<String> text = textOf(node);
+              if (text.isEmpty()) {
+                wrongType(key, node, "text");
+              }
+              return text;
+            });
+  }
+
+  static Optional<String> textOf(Node node) {
+    return node instanceof Node.Scalar scalar && scalar.sort() != Node.Scalar.Sort.NULL
+        ? Optional.of(scalar.text())
+        : Optional.empty();
+  }
+
+  Optional<Boolean> bool(String key) {
+    return node(key)
+        .flatMap(
+            node -> {
+              if (node instanceof Node.Scalar scalar && scalar.sort() == Node.Scalar.Sort.BOOLEAN) {
+                return Optional.of(scalar.text().equalsIgnoreCase("true"));
+              }
+              wrongType(key, node, "true or false");
+              return Optional.empty();
+            });
+  }
+
+  Optional<BigDecimal> number(String key) {
+    return node(key)
+        .flatMap(
+            node -> {
+              Optional<BigDecimal> number = textOf(node).flatMap(Numbers::read);
+              if (number.isEmpty()) {
+                wrongType(key, node, "a number");
+              }
+              return number;
+            });
+  }
+
+  Optional<List<Node>> items(String key) {
+    return node(key)
+        .flatMap(
+            node -> {
+              if (node instanceof Node.Sequence sequence) {
+                return Optional.of(sequence.items());
+              }
+              wrongType(key, node, "a list");
+              return Optional.empty();
+            });
+  }
+
+  /** One of a few words. */
+  Optional<String> word(String key, String... words) {
+    return text(key)
+        .filter(
+            text -> {
+              List<String> known = Arrays.asList(words);
+              if (known.contains(text)) {
+                return true;
+              }
+              Optional<String> near = Near.to(text, known);
+              bad(
+                  key,
+                  "bad-value",
+                  "`"
+                      + key
+                      + "` is "
+                      + String.join(", ", known.subList(0, known.size() - 1))
+                      + (known.size() > 1 ? " or " : "")
+                      + known.getLast()
+                      + ", not \""
+                      + Wellformed.of(text)
+                      + "\".",
+                  near);
+              return false;
+            });
+  }
+
+  void wrongType(String key, Node node, String wanted) {
+    errors.add(
+        node.place(),
+        pointer(key),
+        "wrong-type",
+        "`" + key + "` is " + wanted + ", not " + node.kind() + ".");
+  }
+
+  /** An error at the value of a key. */
+  void bad(String key, String code, String detail) {
+    bad(key, code, detail, Optional.empty());
+  }
+
+  void bad(String key, String code, String detail, Optional<String> suggestion) {
+    errors.add(entries.get(key).value().place(), pointer(key), code, detail, suggestion);
+  }
+
+  void missing(String detail) {
+    errors.add(place, pointer, "missing-key", detail);
+  }
+
+  String pointer(String key) {
+    return Pointer.in(pointer, key);
+  }
+}

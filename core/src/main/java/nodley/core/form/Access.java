@@ -1,0 +1,25 @@
+package nodley.core.form;
+
+/** Who may do what with a form's records. */
+public record Access(Who add, Who see, Who edit, Who remove) {
+
+  /** Whom a permission is given to. */
+  public enum Who {
+    ANYONE("anyone"),
+    SIGNED_IN("signed-in");
+
+    private final String word;
+
+    Who(String word) {
+      this.word = word;
+    }
+
+    public String word() {
+      return word;
+    }
+  }
+
+  /** What a form file without {@code access} means. */
+  public static final Access SIGNED_IN =
+      new Access(Who.SIGNED_IN, Who.SIGNED_IN, Who.SIGNED_IN, Who.SIGNED_IN);
+}

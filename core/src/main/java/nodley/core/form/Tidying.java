@@ -1,0 +1,26 @@
+package nodley.core.form;
+
+import java.util.Optional;
+import nodley.core.pattern.IRegexp;
+
+/**
+ * How a typed text is brought to its standard form before rules see it.
+ *
+ * @param keep a class such as {@code A-Za-z0-9}: only these characters stay
+ */
+public record Tidying(
+    boolean trim, boolean squeeze, Case letters, boolean multiline, Optional<Keep> keep) {
+
+  /** What becomes of capital and small letters. */
+  public enum Case {
+    AS_TYPED,
+    LOWER,
+    UPPER
+  }
+
+  /** The characters that stay: as written in the form file, and as a pattern for one of them. */
+  public record Keep(String characters, IRegexp one) {}
+
+  public static final Tidying TRIM =
+      new Tidying(true, false, Case.AS_TYPED, false, Optional.empty());
+}

@@ -1,0 +1,51 @@
+package nodley.core.form;
+
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+
+/** What a value is, with the controls a person may handle it through; the first one is usual. */
+public enum Type {
+  TEXT("text", Control.TEXT, Control.TEXTAREA),
+  EMAIL("email", Control.EMAIL),
+  INTEGER("integer", Control.NUMBER),
+  DECIMAL("decimal", Control.NUMBER),
+  BOOLEAN("boolean", Control.CHECKBOX),
+  DATE("date", Control.DATE),
+  CHOICE("choice", Control.RADIO, Control.SELECT),
+  RECORD("record", Control.SELECT);
+
+  private final String word;
+  private final List<Control> controls;
+
+  Type(String word, Control... controls) {
+    this.word = word;
+    this.controls = List.of(controls);
+  }
+
+  /** The name in form files and descriptions. */
+  public String word() {
+    return word;
+  }
+
+  public List<Control> controls() {
+    return controls;
+  }
+
+  /** True if a value is text that tidying may change: its case, its characters. */
+  public boolean isWritten() {
+    return this == TEXT || this == EMAIL;
+  }
+
+  public boolean isNumber() {
+    return this == INTEGER || this == DECIMAL;
+  }
+
+  public static Optional<Type> of(String word) {
+    return Arrays.stream(values()).filter(type -> type.word.equals(word)).findFirst();
+  }
+
+  public static List<String> words() {
+    return Arrays.stream(values()).map(Type::word).toList();
+  }
+}

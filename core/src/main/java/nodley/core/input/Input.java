@@ -1,0 +1,28 @@
+package nodley.core.input;
+
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.value.Raw;
+
+/**
+ * A submission as it arrived: raw values by name.
+ *
+ * @param door how it came; form encoding cannot tell an unticked box from an absent one
+ */
+public record Input(Map<String, Raw> members, Door door) {
+
+  /** How a submission came in. */
+  public enum Door {
+    JSON,
+    FORM
+  }
+
+  public Input {
+    members = new LinkedHashMap<>(members);
+  }
+
+  public Optional<Raw> get(String name) {
+    return Optional.ofNullable(members.get(name));
+  }
+}

@@ -1,0 +1,11 @@
+package nodley.core.input;
+
+/**
+ * How much one submission may hold.
+ *
+ * @param depth objects and arrays inside each other, the outermost counted
+ * @param values names, items and pairs altogether
+ */
+public record InputLimits(int depth, int values) {
+  public static final InputLimits DEFAULT = new InputLimits(32, 20_000);
+}

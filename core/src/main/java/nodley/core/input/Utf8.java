@@ -1,0 +1,21 @@
+package nodley.core.input;
+
+import java.nio.ByteBuffer;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.StandardCharsets;
+import java.util.Optional;
+
+/** Strict UTF-8: bytes that are not are told, never replaced. */
+final class Utf8 {
+
+  private Utf8() {}
+
+  static Optional<String> decode(byte[] bytes) {
+    try {
+      return Optional.of(
+          StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(bytes)).toString());
+    } catch (CharacterCodingException e) {
+      return Optional.empty();
+    }
+  }
+}

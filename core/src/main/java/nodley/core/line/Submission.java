@@ -1,0 +1,51 @@
+package nodley.core.line;
+
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.form.Form;
+import nodley.core.input.Input;
+
+/**
+ * The way of a submission. There is no other way in: a live check is the same line, cut before
+ * <em>keep</em>.
+ */
+public final class Submission {
+
+  private Submission() {}
+
+  /** Judges, asks and keeps. */
+  public static <R> Answer<R> send(
+      Form form, Input input, Context context, Facts facts, Keep<R> keep) {
+    return new Course(form, context, Optional.empty())
+        .read(input)
+        .tidy()
+        .judge()
+        .ask(facts)
+        .keep(keep);
+  }
+
+  /** Judges and asks; nothing is kept. */
+  public static Verdict check(Form form, Input input, Context context, Facts facts) {
+    return new Course(form, context, Optional.empty())
+        .read(input)
+        .tidy()
+        .judge()
+        .ask(facts)
+        .verdict();
+  }
+
+  /**
+   * Judges and asks about some fields; the verdict speaks only of these.
+   *
+   * @param only names of fields of the form
+   */
+  public static Verdict check(
+      Form form, Input input, Context context, Facts facts, Set<String> only) {
+    return new Course(form, context, Optional.of(only))
+        .read(input)
+        .tidy()
+        .judge()
+        .ask(facts)
+        .verdict();
+  }
+}

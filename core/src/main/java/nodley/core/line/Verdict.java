@@ -1,0 +1,39 @@
+package nodley.core.line;
+
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import nodley.core.value.Values;
+
+/**
+ * The outcome of a judgement.
+ *
+ * @param values what was judged: tidied; what could not be read stands in it as it was typed
+ * @param errors at most one for a field, in the order of the form
+ * @param unasked pointers of the fields about which a question is still open
+ */
+public record Verdict(Values values, List<FieldError> errors, List<String> unasked) {
+
+  public Verdict {
+    errors = List.copyOf(errors);
+    unasked = List.copyOf(unasked);
+  }
+
+  public boolean isAccepted() {
+    return errors.isEmpty();
+  }
+
+  /** The word on the wire. */
+  public String word() {
+    return isAccepted() ? "accepted" : "refused";
+  }
+
+  public Map<String, Object> toJson() {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("verdict", word());
+    json.put("values", values.toJson());
+    json.put("errors", errors.stream().map(FieldError::toJson).toList());
+    json.put("unasked", unasked);
+    return json;
+  }
+}

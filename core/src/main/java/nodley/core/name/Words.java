@@ -1,0 +1,16 @@
+package nodley.core.name;
+
+import java.util.Locale;
+
+/** Makes words for people from names for machines. */
+public final class Words {
+
+  private Words() {}
+
+  /** {@code callSign} becomes "Call sign", {@code incident-report} "Incident report". */
+  public static String of(String name) {
+    String words =
+        name.replaceAll("([a-z0-9])([A-Z])", "$1 $2").replace('-', ' ').toLowerCase(Locale.ROOT);
+    return words.substring(0, 1).toUpperCase(Locale.ROOT) + words.substring(1);
+  }
+}

@@ -1,0 +1,54 @@
+package nodley.core.pattern;
+
+import com.google.re2j.Pattern;
+import com.google.re2j.PatternSyntaxException;
+
+/**
+ * A pattern in the interoperable regular expression format, I-Regexp (RFC 9485), always matched
+ * against the whole value. It is run in linear time by RE2/J; {@link #browser()} is the same
+ * pattern for a JavaScript {@code RegExp} with the {@code u} flag.
+ */
+public final class IRegexp {
+
+  private final String text;
+  private final String browser;
+  private final Pattern compiled;
+
+  private IRegexp(String text, String browser, Pattern compiled) {
+    this.text = text;
+    this.browser = browser;
+    this.compiled = compiled;
+  }
+
+  /**
+   * Parses a pattern.
+   *
+   * @throws BadPattern if it is outside I-Regexp, repeats more than 1 000 times, or is too large
+   */
+  public static IRegexp of(String text) {
+    var forJava = new StringBuilder();
+    var forBrowser = new StringBuilder();
+    new Parser(text, forJava, forBrowser).pattern();
+    try {
+      return new IRegexp(
+          text, "^(?:" + forBrowser + ")$", Pattern.compile("^(?:" + forJava + ")$"));
+    } catch (PatternSyntaxException e) {
+      throw new BadPattern("the pattern is too large: its repeats multiply past 1000", 0);
+    }
+  }
+
+  /** True if the whole value matches. */
+  public boolean matches(String value) {
+    return compiled.matches(value);
+  }
+
+  /** The pattern as the form file has it. */
+  public String text() {
+    return text;
+  }
+
+  /** Source for {@code new RegExp(source, "u")}. */
+  public String browser() {
+    return browser;
+  }
+}

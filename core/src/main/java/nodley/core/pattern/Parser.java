@@ -1,0 +1,308 @@
+package nodley.core.pattern;
+
+import java.util.Set;
+
+/** Recursive descent over the grammar of RFC 9485, section 3, writing both dialects as it goes. */
+final class Parser {
+
+  private static final int MAX_REPEAT = 1_000;
+  private static final int MAX_DEPTH = 100;
+  private static final String ESCAPABLE = "()*+-.?[\\]^{|}nrt";
+
+  private static final Set<String> CATEGORIES =
+      Set.of(
+          "L", "Ll", "Lm", "Lo", "Lt", "Lu", "M", "Mc", "Me", "Mn", "N", "Nd", "Nl", "No", "P",
+          "Pc", "Pd", "Pe", "Pf", "Pi", "Po", "Ps", "Z", "Zl", "Zp", "Zs", "S", "Sc", "Sk", "Sm",
+          "So", "C", "Cc", "Cf", "Cn", "Co");
+
+  private final String in;
+  private final StringBuilder java;
+  private final StringBuilder browser;
+  private int at;
+  private int depth;
+  private boolean inClass;
+
+  Parser(String in, StringBuilder java, StringBuilder browser) {
+    this.in = in;
+    this.java = java;
+    this.browser = browser;
+  }
+
+  void pattern() {
+    branches();
+    if (at < in.length()) {
+      throw bad("there is a ')' without its '('");
+    }
+  }
+
+  private void branches() {
+    branch();
+    while (eat('|')) {
+      both("|");
+      branch();
+    }
+  }
+
+  private void branch() {
+    while (at < in.length() && peek() != '|' && peek() != ')') {
+      atom();
+      quantifier();
+    }
+  }
+
+  private void atom() {
+    int c = peek();
+    switch (c) {
+      case '(' -> group();
+      case '[' -> charClass();
+      case '.' -> {
+        at++;
+        both("[^\\n\\r]");
+      }
+      case '\\' -> {
+        inClass = false;
+        escape();
+      }
+      case '*', '+', '?', '{' -> throw bad("there is nothing before '" + (char) c + "' to repeat");
+      case ']', '}' -> throw bad("'" + (char) c + "' stands alone; write \\" + (char) c);
+      default -> literal(next());
+    }
+  }
+
+  private void group() {
+    if (++depth > MAX_DEPTH) {
+      throw bad("groups are nested deeper than " + MAX_DEPTH);
+    }
+    int open = at++;
+    if (at < in.length() && peek() == '?') {
+      throw bad("groups that begin with '(?' are not part of I-Regexp");
+    }
+    both("(?:");
+    branches();
+    if (!eat(')')) {
+      throw new BadPattern("this '(' is never closed", open);
+    }
+    both(")");
+    depth--;
+  }
+
+  private void quantifier() {
+    if (at >= in.length()) {
+      return;
+    }
+    int c = peek();
+    if (c == '*' || c == '+' || c == '?') {
+      at++;
+      both(Character.toString(c));
+    } else if (c == '{') {
+      range();
+    } else {
+      return;
+    }
+    if (at < in.length() && "*+?{".indexOf(peek()) >= 0) {
+      throw bad(
+          "a repeat cannot be repeated; lazy and possessive repeats are not part of I-Regexp");
+    }
+  }
+
+  private void range() {
+    int open = at++;
+    int min = count(open);
+    String written = "{" + min;
+    if (eat(',')) {
+      written += ",";
+      if (at < in.length() && peek() != '}') {
+        int max = count(open);
+        if (max < min) {
+          throw new BadPattern("the repeat {" + min + "," + max + "} has its ends reversed", open);
+        }
+        written += max;
+      }
+    }
+    if (!eat('}')) {
+      throw new BadPattern("a repeat is {2}, {2,} or {2,5}", open);
+    }
+    both(written + "}");
+  }
+
+  private int count(int open) {
+    int start = at;
+    while (at < in.length() && in.charAt(at) >= '0' && in.charAt(at) <= '9') {
+      at++;
+    }
+    String digits = in.substring(start, at);
+    if (digits.isEmpty()) {
+      throw new BadPattern("a repeat is {2}, {2,} or {2,5}", open);
+    }
+    if (digits.length() > 6 || Integer.parseInt(digits) > MAX_REPEAT) {
+      throw new BadPattern("a repeat goes up to " + MAX_REPEAT, open);
+    }
+    return Integer.parseInt(digits);
+  }
+
+  private void charClass() {
+    int open = at++;
+    both("[");
+    if (eat('^')) {
+      both("^");
+    }
+    boolean empty = true;
+    if (eat('-')) {
+      literal('-');
+      empty = false;
+    }
+    while (at < in.length() && peek() != ']') {
+      if (peek() == '-') {
+        at++;
+        if (at >= in.length() || peek() != ']') {
+          throw new BadPattern(
+              "'-' stands first or last in a class, or between two characters", at - 1);
+        }
+        literal('-');
+      } else {
+        classMember();
+      }
+      empty = false;
+    }
+    if (!eat(']')) {
+      throw new BadPattern("this '[' is never closed", open);
+    }
+    if (empty) {
+      throw new BadPattern("a class needs at least one character", open);
+    }
+    both("]");
+  }
+
+  private void classMember() {
+    int start = at;
+    if (peek() == '[') {
+      throw bad("'[' inside a class is written \\[");
+    }
+    int low = classCharacter();
+    if (low < 0) {
+      return;
+    }
+    literal(low);
+    if (at + 1 < in.length() && peek() == '-' && in.charAt(at + 1) != ']') {
+      at++;
+      if (peek() == '[') {
+        throw bad("'[' inside a class is written \\[");
+      }
+      int high = classCharacter();
+      if (high < 0) {
+        throw new BadPattern("a range ends in one character, not in a category", start);
+      }
+      if (high < low) {
+        throw new BadPattern("the range is written backwards", start);
+      }
+      both("-");
+      literal(high);
+    }
+  }
+
+  /** One character of a class, or −1 for a category, which is written at once. */
+  private int classCharacter() {
+    inClass = true;
+    return peek() == '\\' ? escape() : next();
+  }
+
+  /** An escape. Inside a class a single character is returned, not written. */
+  private int escape() {
+    int start = at++;
+    if (at >= in.length()) {
+      throw new BadPattern("the pattern ends in a lone \\", start);
+    }
+    int c = next();
+    if (c == 'p' || c == 'P') {
+      category(start, (char) c);
+      return -1;
+    }
+    if (ESCAPABLE.indexOf(c) < 0) {
+      throw new BadPattern(notPartOf(c), start);
+    }
+    int meant =
+        switch (c) {
+          case 'n' -> '\n';
+          case 'r' -> '\r';
+          case 't' -> '\t';
+          default -> c;
+        };
+    if (!inClass) {
+      literal(meant);
+    }
+    return meant;
+  }
+
+  private static String notPartOf(int c) {
+    String instead =
+        switch (c) {
+          case 'd' -> "; write [0-9]";
+          case 'w' -> "; write [A-Za-z0-9_]";
+          case 's' -> "; write [ \\t\\n\\r]";
+          case 'b' -> "; the pattern always matches the whole value";
+          default -> "";
+        };
+    return "\\" + Character.toString(c) + " is not part of I-Regexp" + instead;
+  }
+
+  private void category(int start, char p) {
+    int close = in.indexOf('}', at);
+    if (at >= in.length() || in.charAt(at) != '{' || close < 0) {
+      throw new BadPattern("a category is written \\p{L}", start);
+    }
+    String name = in.substring(at + 1, close);
+    if (!CATEGORIES.contains(name)) {
+      throw new BadPattern("'" + name + "' is not a Unicode category that I-Regexp has", start);
+    }
+    at = close + 1;
+    String written = "\\" + p + "{" + name + "}";
+    browser.append(written);
+    if (Unassigned.isIn(name)) {
+      String ranges = Unassigned.ranges(name, p == 'P');
+      java.append(inClass ? ranges : "[" + ranges + "]");
+    } else {
+      java.append(written);
+    }
+  }
+
+  /** One character, written so that it means itself in either dialect, in a class and outside. */
+  private void literal(int c) {
+    boolean plain = Character.isLetterOrDigit(c) && c < 128;
+    if (plain || c > 127) {
+      both(Character.toString(c));
+    } else {
+      java.append(String.format("\\x{%x}", c));
+      browser.append(String.format("\\u{%x}", c));
+    }
+  }
+
+  private void both(String text) {
+    java.append(text);
+    browser.append(text);
+  }
+
+  private int peek() {
+    return in.codePointAt(at);
+  }
+
+  private int next() {
+    int c = in.codePointAt(at);
+    if (c >= 0xD800 && c <= 0xDFFF) {
+      throw bad("an unpaired surrogate is not a character");
+    }
+    at += Character.charCount(c);
+    return c;
+  }
+
+  private boolean eat(char c) {
+    if (at < in.length() && in.charAt(at) == c) {
+      at++;
+      return true;
+    }
+    return false;
+  }
+
+  private BadPattern bad(String message) {
+    return new BadPattern(message, at);
+  }
+}

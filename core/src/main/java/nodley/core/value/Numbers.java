@@ -1,0 +1,51 @@
+package nodley.core.value;
+
+import java.math.BigDecimal;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+/** Exact decimal numbers: how they are read, bounded and written. Never binary floating point. */
+public final class Numbers {
+
+  /** The largest integer that JavaScript, JSON and SQLite all carry exactly: 2^53 − 1. */
+  public static final BigDecimal MAX_INTEGER = BigDecimal.valueOf(9_007_199_254_740_991L);
+
+  /** Decimals keep at most this many significant digits, which a 64-bit float carries exactly. */
+  public static final int MAX_DIGITS = 15;
+
+  /** The largest exponent, either way, that a JSON number may write. */
+  public static final int MAX_EXPONENT = 30;
+
+  private static final int MAX_TEXT = 1_000;
+
+  /** HTML "valid floating-point number" without an exponent. */
+  private static final Pattern PLAIN = Pattern.compile("-?(\\d+(\\.\\d+)?|\\.\\d+)");
+
+  private Numbers() {}
+
+  /** Reads plain notation such as {@code -12.50}; anything else is empty. */
+  public static Optional<BigDecimal> read(String text) {
+    if (text.length() > MAX_TEXT || !PLAIN.matcher(text).matches()) {
+      return Optional.empty();
+    }
+    return Optional.of(standard(new BigDecimal(text)));
+  }
+
+  /** The one form of a number: no trailing zeros after the point, no exponent. */
+  public static BigDecimal standard(BigDecimal number) {
+    BigDecimal stripped = number.stripTrailingZeros();
+    return stripped.scale() < 0 ? stripped.setScale(0) : stripped;
+  }
+
+  public static String plain(BigDecimal number) {
+    return standard(number).toPlainString();
+  }
+
+  public static int significantDigits(BigDecimal number) {
+    return number.stripTrailingZeros().precision();
+  }
+
+  public static boolean isInteger(BigDecimal number) {
+    return number.stripTrailingZeros().scale() <= 0 && number.abs().compareTo(MAX_INTEGER) <= 0;
+  }
+}

@@ -1,0 +1,77 @@
+package nodley.core.value;
+
+import java.math.BigDecimal;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** A value as it arrived, before it is read as a type: the data model of JSON (RFC 8259). */
+public sealed interface Raw {
+
+  /** Sent as null; an absent member has no {@code Raw} at all. */
+  record Null() implements Raw {}
+
+  record Text(String text) implements Raw {}
+
+  record Number(BigDecimal number) implements Raw {}
+
+  record Bool(boolean value) implements Raw {}
+
+  /** In form encoding: a name that was sent more than once. */
+  record Many(List<Raw> items) implements Raw {
+    public Many {
+      items = List.copyOf(items);
+    }
+  }
+
+  record Members(Map<String, Raw> members) implements Raw {
+    public Members {
+      members = new LinkedHashMap<>(members);
+    }
+  }
+
+  /** Absent, null, empty text, {@code []} and {@code {}} are blank. */
+  default boolean isBlank() {
+    return switch (this) {
+      case Null _ -> true;
+      case Text(String text) -> text.isEmpty();
+      case Many(List<Raw> items) -> items.isEmpty();
+      case Members(Map<String, Raw> members) -> members.isEmpty();
+      case Number _, Bool _ -> false;
+    };
+  }
+
+  /** The tree a JSON writer takes: maps, lists, text, numbers, booleans and null. */
+  default Object toJson() {
+    return switch (this) {
+      case Null _ -> null;
+      case Text(String text) -> Wellformed.of(text);
+      case Number(BigDecimal number) -> number;
+      case Bool(boolean value) -> value;
+      case Many(List<Raw> items) -> {
+        List<Object> list = new ArrayList<>();
+        items.forEach(item -> list.add(item.toJson()));
+        yield list;
+      }
+      case Members(Map<String, Raw> members) -> {
+        Map<String, Object> map = new LinkedHashMap<>();
+        members.forEach((name, raw) -> map.put(Wellformed.of(name), raw.toJson()));
+        yield map;
+      }
+    };
+  }
+
+  /** How the value is shown again to the person who typed it. */
+  default String shown() {
+    return switch (this) {
+      case Null _ -> "";
+      case Text(String text) -> Wellformed.of(text);
+      case Number(BigDecimal number) -> Numbers.plain(number);
+      case Bool(boolean value) -> Boolean.toString(value);
+      case Many(List<Raw> items) ->
+          items.stream().map(Raw::shown).reduce((a, b) -> a + ", " + b).orElse("");
+      case Members _ -> "{…}";
+    };
+  }
+}

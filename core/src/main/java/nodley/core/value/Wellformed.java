@@ -1,0 +1,47 @@
+package nodley.core.value;
+
+/** Whether text can be kept and sent: Unicode scalar values only, and no NUL. */
+public final class Wellformed {
+
+  private static final char REPLACEMENT = '\uFFFD';
+
+  private Wellformed() {}
+
+  /** True if the text has no NUL and no unpaired surrogate. */
+  public static boolean is(String text) {
+    for (int i = 0; i < text.length(); i++) {
+      char c = text.charAt(i);
+      if (c == 0) {
+        return false;
+      }
+      if (Character.isSurrogate(c)) {
+        if (!isPairAt(text, i)) {
+          return false;
+        }
+        i++;
+      }
+    }
+    return true;
+  }
+
+  /** The text with U+FFFD for NUL and for every unpaired surrogate, so that UTF-8 can carry it. */
+  public static String of(String text) {
+    if (is(text)) {
+      return text;
+    }
+    var out = new StringBuilder(text.length());
+    for (int i = 0; i < text.length(); i++) {
+      char c = text.charAt(i);
+      if (Character.isSurrogate(c) && isPairAt(text, i)) {
+        out.append(c).append(text.charAt(++i));
+      } else {
+        out.append(c == 0 || Character.isSurrogate(c) ? REPLACEMENT : c);
+      }
+    }
+    return out.toString();
+  }
+
+  private static boolean isPairAt(String text, int i) {
+    return i + 1 < text.length() && Character.isSurrogatePair(text.charAt(i), text.charAt(i + 1));
+  }
+}
