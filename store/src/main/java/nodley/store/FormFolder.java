@@ -1,0 +1,37 @@
+package nodley.store;
+
+import java.util.Optional;
+
+/** Remembers which text of each file in the forms folder was read last, across restarts. */
+public final class FormFolder {
+
+  private final Database database;
+  private final Writer writer;
+
+  FormFolder(Database database, Writer writer) {
+    this.database = database;
+    this.writer = writer;
+  }
+
+  /** The digest of the text that was last read from the file. */
+  public Optional<String> lastRead(String file) {
+    return database.read(
+        on ->
+            Sql.first(
+                on,
+                row -> row.getString(1),
+                "SELECT digest FROM nodley_folder WHERE file = ?",
+                file));
+  }
+
+  public void remember(String file, String digest) {
+    writer.write(
+        on ->
+            Sql.run(
+                on,
+                "INSERT INTO nodley_folder (file, digest) VALUES (?, ?)"
+                    + " ON CONFLICT (file) DO UPDATE SET digest = excluded.digest",
+                file,
+                digest));
+  }
+}

@@ -1,0 +1,277 @@
+package nodley.store;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import nodley.core.form.Field;
+import nodley.core.form.Form;
+import nodley.core.form.Type;
+import nodley.core.line.Literal;
+
+/**
+ * The table of one form, and how it follows the form from revision to revision. A dropped field
+ * leaves its column and data where they are; kept values that do not fit stand against the
+ * revision.
+ */
+final class FormTable {
+
+  private static final int MAX_NAMED = 50;
+
+  private final Connection on;
+  private final Form form;
+  private final Optional<Form> earlier;
+  private final String table;
+  private final List<StoreException.Objection> objections = new ArrayList<>();
+
+  /** A column as SQLite has it. */
+  private record Existing(String name, String sqlType) {}
+
+  FormTable(Connection on, Form form, Optional<Form> earlier) {
+    this.on = on;
+    this.form = form;
+    this.earlier = earlier;
+    this.table = Sql.quoted(form.name());
+  }
+
+  /**
+   * Brings the table to the form, in the transaction of the connection.
+   *
+   * @throws StoreException.StandsAgainst if kept records do not fit; the caller rolls back
+   */
+  void follow() throws SQLException {
+    create();
+    for (Field field : form.fields()) {
+      column(new Column(field));
+    }
+    for (Field field : form.fields()) {
+      index(new Column(field));
+    }
+    if (!objections.isEmpty()) {
+      throw new StoreException.StandsAgainst(objections);
+    }
+  }
+
+  private void create() throws SQLException {
+    Sql.run(
+        on,
+        "CREATE TABLE IF NOT EXISTS "
+            + table
+            + " (\"id\" TEXT NOT NULL PRIMARY KEY, \"version\" INTEGER NOT NULL,"
+            + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
+            + " \"updated_at\" TEXT NOT NULL) STRICT");
+  }
+
+  private void column(Column column) throws SQLException {
+    Optional<Existing> found = existing(column.field().name());
+    if (found.isPresent() && !found.get().name().equals(column.field().name())) {
+      alter("RENAME COLUMN " + Sql.quoted(found.get().name()) + " TO " + column.name());
+    }
+    if (found.isEmpty()) {
+      alter("ADD COLUMN " + column.declaration());
+    } else if (!isOfShape(column, found.get())) {
+      replace(column);
+    } else if (!wasOfType(column.field())) {
+      checkReadable(column);
+    }
+  }
+
+  private Optional<Existing> existing(String name) throws SQLException {
+    return Sql.first(
+        on,
+        row -> new Existing(row.getString("name"), row.getString("type")),
+        "SELECT name, type FROM pragma_table_info(?) WHERE name = ? COLLATE NOCASE",
+        form.name(),
+        name);
+  }
+
+  private boolean isOfShape(Column column, Existing existing) throws SQLException {
+    String references =
+        Sql.first(
+                on,
+                row -> row.getString(1),
+                "SELECT \"table\" FROM pragma_foreign_key_list(?) WHERE \"from\" = ?",
+                form.name(),
+                column.field().name())
+            .orElse("");
+    return existing.sqlType().equals(column.sqlType()) && references.equals(column.references());
+  }
+
+  /** A column of another shape is only replaced while nothing is kept in it. */
+  private void replace(Column column) throws SQLException {
+    String filled = "FROM " + table + " WHERE " + column.name() + " IS NOT NULL";
+    List<String> ids = ids("SELECT \"id\" " + filled);
+    if (!ids.isEmpty()) {
+      object(
+          column.field(),
+          "Kept values cannot become " + words(column.field()) + ".",
+          ids,
+          Sql.number(on, "SELECT count(*) " + filled));
+      return;
+    }
+    Sql.run(on, "DROP INDEX IF EXISTS " + uniqueIndex(column));
+    Sql.run(on, "DROP INDEX IF EXISTS " + referenceIndex(column));
+    alter("DROP COLUMN " + column.name());
+    alter("ADD COLUMN " + column.declaration());
+  }
+
+  private boolean wasOfType(Field field) {
+    return earlier
+        .flatMap(before -> before.field(field.name()))
+        .filter(before -> before.type() == field.type())
+        .isPresent();
+  }
+
+  /** Values that were kept as another type, in a column of the same SQL type, must read as this. */
+  private void checkReadable(Column column) throws SQLException {
+    Field field = column.field();
+    if (field.type() == Type.TEXT || field.type() == Type.INTEGER) {
+      return;
+    }
+    List<String> unfit = new ArrayList<>();
+    Sql.list(
+        on,
+        row -> {
+          if (Literal.read(field, row.getString(2)).fault().isPresent()) {
+            unfit.add(row.getString(1));
+          }
+          return null;
+        },
+        "SELECT \"id\", CAST("
+            + column.name()
+            + " AS TEXT) FROM "
+            + table
+            + " WHERE "
+            + column.name()
+            + " IS NOT NULL");
+    if (!unfit.isEmpty()) {
+      object(
+          field,
+          "Kept values cannot be read as " + words(field) + ".",
+          unfit.stream().limit(MAX_NAMED).toList(),
+          unfit.size());
+    }
+  }
+
+  private static String words(Field field) {
+    return field.refersTo().map(other -> "a reference to " + other).orElse(field.type().word());
+  }
+
+  private void index(Column column) throws SQLException {
+    if (column.field().refersTo().isPresent()) {
+      Sql.run(
+          on,
+          "CREATE INDEX IF NOT EXISTS "
+              + referenceIndex(column)
+              + " ON "
+              + table
+              + " ("
+              + column.name()
+              + ")");
+    }
+    if (column.field().unique().isEmpty()) {
+      Sql.run(on, "DROP INDEX IF EXISTS " + uniqueIndex(column));
+      return;
+    }
+    if (column.isFolded()) {
+      fold(column);
+    }
+    if (indexedColumn(column).equals(Optional.of(column.uniqueName()))) {
+      return;
+    }
+    Sql.run(on, "DROP INDEX IF EXISTS " + uniqueIndex(column));
+    if (isDistinct(column)) {
+      Sql.run(
+          on,
+          "CREATE UNIQUE INDEX "
+              + uniqueIndex(column)
+              + " ON "
+              + table
+              + " ("
+              + column.uniqueName()
+              + ")");
+    }
+  }
+
+  /** Fills the folded column for records that were kept before there was one. */
+  private void fold(Column column) throws SQLException {
+    if (existing(column.field().name() + "_folded").isEmpty()) {
+      alter("ADD COLUMN " + column.foldedName() + " TEXT");
+    }
+    record Kept(String id, String text) {}
+    List<Kept> unfolded =
+        Sql.list(
+            on,
+            row -> new Kept(row.getString(1), row.getString(2)),
+            "SELECT \"id\", "
+                + column.name()
+                + " FROM "
+                + table
+                + " WHERE "
+                + column.name()
+                + " IS NOT NULL AND "
+                + column.foldedName()
+                + " IS NULL");
+    for (Kept kept : unfolded) {
+      Sql.run(
+          on,
+          "UPDATE " + table + " SET " + column.foldedName() + " = ? WHERE \"id\" = ?",
+          Fold.of(kept.text()),
+          kept.id());
+    }
+  }
+
+  private Optional<String> indexedColumn(Column column) throws SQLException {
+    return Sql.first(
+            on,
+            row -> row.getString(1),
+            "SELECT name FROM pragma_index_info(?)",
+            form.name() + "__" + column.field().name())
+        .map(Sql::quoted);
+  }
+
+  private boolean isDistinct(Column column) throws SQLException {
+    String twice =
+        "FROM "
+            + table
+            + " WHERE "
+            + column.uniqueName()
+            + " IN (SELECT "
+            + column.uniqueName()
+            + " FROM "
+            + table
+            + " WHERE "
+            + column.uniqueName()
+            + " IS NOT NULL GROUP BY 1 HAVING count(*) > 1)";
+    List<String> ids = ids("SELECT \"id\" " + twice + " ORDER BY " + column.uniqueName());
+    if (!ids.isEmpty()) {
+      object(
+          column.field(),
+          "Kept values of " + column.field().label() + " are not unique.",
+          ids,
+          Sql.number(on, "SELECT count(*) " + twice));
+    }
+    return ids.isEmpty();
+  }
+
+  private List<String> ids(String select) throws SQLException {
+    return Sql.list(on, row -> row.getString(1), select + " LIMIT " + MAX_NAMED);
+  }
+
+  private void object(Field field, String detail, List<String> ids, long count) {
+    objections.add(new StoreException.Objection(field.name(), detail, ids, count));
+  }
+
+  private void alter(String change) throws SQLException {
+    Sql.run(on, "ALTER TABLE " + table + " " + change);
+  }
+
+  private String uniqueIndex(Column column) {
+    return Sql.quoted(form.name() + "__" + column.field().name());
+  }
+
+  private String referenceIndex(Column column) {
+    return Sql.quoted(form.name() + "__" + column.field().name() + "__ref");
+  }
+}

@@ -1,0 +1,109 @@
+package nodley.store;
+
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.Base64;
+import java.util.HexFormat;
+import java.util.Optional;
+
+/** Keys of programs and sessions of people. Only SHA-256 digests are kept, never the secrets. */
+public final class Keys {
+
+  /** The name of the first key. */
+  public static final String ADMIN = "admin";
+
+  /** How long a session lasts. */
+  public static final Duration SESSION = Duration.ofHours(12);
+
+  private final Database database;
+  private final Writer writer;
+  private final Clock clock;
+  private final SecureRandom random = new SecureRandom();
+
+  Keys(Database database, Writer writer, Clock clock) {
+    this.database = database;
+    this.writer = writer;
+    this.clock = clock;
+  }
+
+  public boolean hasAny() {
+    return database.read(on -> Sql.number(on, "SELECT count(*) FROM nodley_keys")) > 0;
+  }
+
+  /** Makes a secret of 192 random bits. */
+  public String make() {
+    byte[] bytes = new byte[24];
+    random.nextBytes(bytes);
+    return Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
+  }
+
+  /** Sets the admin key; sessions that were opened with another end. */
+  public void setAdmin(String key) {
+    if (nameOf(key).isPresent()) {
+      return;
+    }
+    writer.write(
+        on -> {
+          Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", ADMIN);
+          return Sql.run(
+              on, "INSERT INTO nodley_keys (name, digest) VALUES (?, ?)", ADMIN, digest(key));
+        });
+  }
+
+  /** The name of a key; empty if there is no such key. */
+  public Optional<String> nameOf(String key) {
+    return database.read(
+        on ->
+            Sql.first(
+                on,
+                row -> row.getString(1),
+                "SELECT name FROM nodley_keys WHERE digest = ?",
+                digest(key)));
+  }
+
+  /** Opens a session for the holder of a key and gives its secret. */
+  public String openSession(String keyName) {
+    String secret = make();
+    long now = clock.millis();
+    writer.write(
+        on -> {
+          Sql.run(on, "DELETE FROM nodley_sessions WHERE expires_at <= ?", now);
+          return Sql.run(
+              on,
+              "INSERT INTO nodley_sessions (digest, key_name, expires_at) VALUES (?, ?, ?)",
+              digest(secret),
+              keyName,
+              now + SESSION.toMillis());
+        });
+    return secret;
+  }
+
+  /** The name of the key that a session was opened with; empty if it is over. */
+  public Optional<String> sessionOf(String secret) {
+    return database.read(
+        on ->
+            Sql.first(
+                on,
+                row -> row.getString(1),
+                "SELECT key_name FROM nodley_sessions WHERE digest = ? AND expires_at > ?",
+                digest(secret),
+                clock.millis()));
+  }
+
+  public void closeSession(String secret) {
+    writer.write(on -> Sql.run(on, "DELETE FROM nodley_sessions WHERE digest = ?", digest(secret)));
+  }
+
+  private static String digest(String secret) {
+    try {
+      byte[] bytes = secret.getBytes(StandardCharsets.UTF_8);
+      return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(bytes));
+    } catch (NoSuchAlgorithmException e) {
+      throw new IllegalStateException("every JDK has SHA-256", e);
+    }
+  }
+}

@@ -1,0 +1,348 @@
+package nodley.store;
+
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import nodley.core.form.Field;
+import nodley.core.form.Form;
+import nodley.core.line.Keep;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import org.sqlite.SQLiteErrorCode;
+import org.sqlite.SQLiteException;
+
+/** The records of all forms. */
+public final class Records {
+
+  private static final int MAX_REFERRERS = 50;
+
+  private final Database database;
+  private final Writer writer;
+  private final Forms forms;
+  private final Ids ids;
+
+  /** A page of records, newest first, and where the next page begins. */
+  public record Page(List<StoredRecord> records, Optional<String> next) {}
+
+  Records(Database database, Writer writer, Forms forms, Ids ids) {
+    this.database = database;
+    this.writer = writer;
+    this.forms = forms;
+    this.ids = ids;
+  }
+
+  /**
+   * Adds a record; a unique index that refuses it decides, and all taken fields are told.
+   *
+   * @throws StoreException.FormChanged if the form has been published anew since
+   */
+  public Keep.Outcome<StoredRecord> add(PublishedForm published, Values values) {
+    Form form = published.form();
+    return writer.write(
+        connection -> {
+          checkCurrent(connection, published);
+          String id = ids.next();
+          String now = Times.now();
+          Row row = new Row(form, values);
+          row.put("\"id\"", id);
+          row.put("\"version\"", 1);
+          row.put("\"revision\"", published.revision());
+          row.put("\"created_at\"", now);
+          row.put("\"updated_at\"", now);
+          try {
+            Sql.run(connection, row.insert(), row.bound());
+          } catch (SQLiteException e) {
+            return clash(connection, e, form, values, Optional.empty());
+          }
+          return new Keep.Kept<>(new StoredRecord(id, published.revision(), 1, now, now, values));
+        });
+  }
+
+  /**
+   * Puts new values in place of a record's, if it is still at the given version.
+   *
+   * @throws StoreException.NoSuchRecord if it is gone
+   * @throws StoreException.Outdated if somebody changed it since
+   * @throws StoreException.FormChanged if the form has been published anew since
+   */
+  public Keep.Outcome<StoredRecord> edit(
+      PublishedForm published, String id, long version, Values values) {
+    Form form = published.form();
+    return writer.write(
+        connection -> {
+          checkCurrent(connection, published);
+          StoredRecord before = checkVersion(connection, form, id, version);
+          String now = Times.now();
+          Row row = new Row(form, values);
+          row.put("\"version\"", version + 1);
+          row.put("\"revision\"", published.revision());
+          row.put("\"updated_at\"", now);
+          try {
+            Sql.run(connection, row.update(), row.bound(id));
+          } catch (SQLiteException e) {
+            return clash(connection, e, form, values, Optional.of(id));
+          }
+          return new Keep.Kept<>(
+              new StoredRecord(
+                  id, published.revision(), version + 1, before.createdAt(), now, values));
+        });
+  }
+
+  /**
+   * Removes a record, if it is still at the given version.
+   *
+   * @throws StoreException.NoSuchRecord if it is gone
+   * @throws StoreException.Outdated if somebody changed it since
+   * @throws StoreException.StillReferred if other records refer to it
+   */
+  public void remove(Form form, String id, long version) {
+    writer.write(
+        connection -> {
+          checkVersion(connection, form, id, version);
+          try {
+            return Sql.run(
+                connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
+          } catch (SQLiteException e) {
+            if (e.getResultCode() == SQLiteErrorCode.SQLITE_CONSTRAINT_FOREIGNKEY) {
+              throw new StoreException.StillReferred(referrers(connection, form, id));
+            }
+            throw e;
+          }
+        });
+  }
+
+  public Optional<StoredRecord> find(Form form, String id) {
+    return database.read(connection -> find(connection, form, id));
+  }
+
+  public long count(Form form) {
+    return database.read(
+        connection -> Sql.number(connection, "SELECT count(*) FROM " + Sql.quoted(form.name())));
+  }
+
+  /**
+   * One page of records, newest first.
+   *
+   * @param words what a text of the record must contain, whatever its ASCII case; may be empty
+   * @param before the id before which the page begins; empty for the first page
+   * @param limit from 1 up
+   */
+  public Page list(Form form, String words, Optional<String> before, int limit) {
+    List<String> where = new ArrayList<>();
+    List<Object> bound = new ArrayList<>();
+    before.ifPresent(
+        id -> {
+          where.add("\"id\" < ?");
+          bound.add(id);
+        });
+    List<String> texts =
+        form.fields().stream()
+            .map(Column::new)
+            .filter(column -> column.sqlType().equals("TEXT"))
+            .filter(column -> column.field().refersTo().isEmpty())
+            .map(column -> column.name() + " LIKE ? ESCAPE '\\'")
+            .toList();
+    if (!words.isBlank()) {
+      where.add(texts.isEmpty() ? "0" : "(" + String.join(" OR ", texts) + ")");
+      String like = "%" + words.strip().replaceAll("[\\\\%_]", "\\\\$0") + "%";
+      texts.forEach(_ -> bound.add(like));
+    }
+    bound.add(limit + 1);
+    String sql =
+        "SELECT * FROM "
+            + Sql.quoted(form.name())
+            + (where.isEmpty() ? "" : " WHERE " + String.join(" AND ", where))
+            + " ORDER BY \"id\" DESC LIMIT ?";
+    List<StoredRecord> found =
+        database.read(
+            connection -> Sql.list(connection, row -> read(form, row), sql, bound.toArray()));
+    boolean more = found.size() > limit;
+    List<StoredRecord> page = more ? found.subList(0, limit) : found;
+    return new Page(page, more ? Optional.of(page.getLast().id()) : Optional.empty());
+  }
+
+  /** Which of these unique values another record keeps: one question for all of them. */
+  public Set<String> taken(Form form, Map<String, Value> values, Optional<String> except) {
+    return database.read(connection -> taken(connection, form, values, except));
+  }
+
+  private static Set<String> taken(
+      Connection connection, Form form, Map<String, Value> values, Optional<String> except)
+      throws SQLException {
+    List<String> questions = new ArrayList<>();
+    List<Object> bound = new ArrayList<>();
+    for (Field field : form.uniqueFields()) {
+      Value value = values.getOrDefault(field.name(), Value.BLANK);
+      if (!value.isBlank()) {
+        Column column = new Column(field);
+        questions.add(
+            "SELECT ? FROM "
+                + Sql.quoted(form.name())
+                + " WHERE "
+                + column.uniqueName()
+                + " = ? AND \"id\" <> ?");
+        bound.add(field.name());
+        bound.add(column.toUniqueSql(value));
+        bound.add(except.orElse(""));
+      }
+    }
+    if (questions.isEmpty()) {
+      return Set.of();
+    }
+    return new TreeSet<>(
+        Sql.list(
+            connection,
+            row -> row.getString(1),
+            String.join(" UNION ALL ", questions),
+            bound.toArray()));
+  }
+
+  public boolean exists(Form form, String id) {
+    return database.read(connection -> exists(connection, form.name(), id));
+  }
+
+  private static boolean exists(Connection connection, String form, String id) throws SQLException {
+    return Sql.number(
+            connection, "SELECT count(*) FROM " + Sql.quoted(form) + " WHERE \"id\" = ?", id)
+        > 0;
+  }
+
+  /** A constraint refused the row; what exactly stands against it is looked up, all of it. */
+  private Keep.Outcome<StoredRecord> clash(
+      Connection connection, SQLiteException e, Form form, Values values, Optional<String> except)
+      throws SQLException {
+    Set<String> taken = taken(connection, form, values.byName(), except);
+    Set<String> missing = new TreeSet<>();
+    for (Field field : form.fields()) {
+      Value value = values.get(field.name());
+      if (field.refersTo().isPresent()
+          && !value.isBlank()
+          && !exists(connection, field.refersTo().get(), value.shown())) {
+        missing.add(field.name());
+      }
+    }
+    if (taken.isEmpty() && missing.isEmpty()) {
+      throw e;
+    }
+    return new Keep.Clash<>(taken, missing);
+  }
+
+  private static void checkCurrent(Connection connection, PublishedForm published)
+      throws SQLException {
+    long revision =
+        Sql.number(
+            connection, "SELECT revision FROM nodley_forms WHERE name = ?", published.name());
+    if (revision != published.revision()) {
+      throw new StoreException.FormChanged(published.name());
+    }
+  }
+
+  private static StoredRecord checkVersion(
+      Connection connection, Form form, String id, long version) throws SQLException {
+    StoredRecord record =
+        find(connection, form, id).orElseThrow(() -> new StoreException.NoSuchRecord(id));
+    if (record.version() != version) {
+      throw new StoreException.Outdated(record);
+    }
+    return record;
+  }
+
+  private static Optional<StoredRecord> find(Connection connection, Form form, String id)
+      throws SQLException {
+    return Sql.first(
+        connection,
+        row -> read(form, row),
+        "SELECT * FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?",
+        id);
+  }
+
+  private static StoredRecord read(Form form, ResultSet row) throws SQLException {
+    Map<String, Value> values = new LinkedHashMap<>();
+    for (Field field : form.fields()) {
+      values.put(field.name(), new Column(field).fromSql(row));
+    }
+    return new StoredRecord(
+        row.getString("id"),
+        row.getInt("revision"),
+        row.getLong("version"),
+        row.getString("created_at"),
+        row.getString("updated_at"),
+        new Values(values));
+  }
+
+  private List<StoreException.Referrer> referrers(Connection connection, Form form, String id)
+      throws SQLException {
+    List<StoreException.Referrer> found = new ArrayList<>();
+    for (PublishedForm other : forms.all()) {
+      for (Field field : other.form().fields()) {
+        if (field.refersTo().equals(Optional.of(form.name()))) {
+          found.addAll(
+              Sql.list(
+                  connection,
+                  row -> new StoreException.Referrer(other.name(), field.name(), row.getString(1)),
+                  "SELECT \"id\" FROM "
+                      + Sql.quoted(other.name())
+                      + " WHERE "
+                      + Sql.quoted(field.name())
+                      + " = ? LIMIT "
+                      + MAX_REFERRERS,
+                  id));
+        }
+      }
+    }
+    return found.stream().limit(MAX_REFERRERS).toList();
+  }
+
+  /** The columns of one row and what is bound to them. */
+  private static final class Row {
+    private final String table;
+    private final Map<String, Object> columns = new LinkedHashMap<>();
+
+    Row(Form form, Values values) {
+      table = Sql.quoted(form.name());
+      for (Field field : form.fields()) {
+        Column column = new Column(field);
+        Value value = values.get(field.name());
+        columns.put(column.name(), column.toSql(value));
+        if (column.isFolded()) {
+          columns.put(column.foldedName(), column.toUniqueSql(value));
+        }
+      }
+    }
+
+    void put(String column, Object value) {
+      columns.put(column, value);
+    }
+
+    String insert() {
+      String marks =
+          Stream.generate(() -> "?").limit(columns.size()).collect(Collectors.joining(", "));
+      return "INSERT INTO "
+          + table
+          + " ("
+          + String.join(", ", columns.keySet())
+          + ") VALUES ("
+          + marks
+          + ")";
+    }
+
+    String update() {
+      return columns.keySet().stream()
+          .map(column -> column + " = ?")
+          .collect(Collectors.joining(", ", "UPDATE " + table + " SET ", " WHERE \"id\" = ?"));
+    }
+
+    Object[] bound(Object... more) {
+      return Stream.concat(columns.values().stream(), Stream.of(more)).toArray();
+    }
+  }
+}

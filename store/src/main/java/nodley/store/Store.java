@@ -1,0 +1,121 @@
+package nodley.store;
+
+import java.io.IOException;
+import java.nio.channels.FileChannel;
+import java.nio.channels.FileLock;
+import java.nio.channels.OverlappingFileLockException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.sql.SQLException;
+import java.time.Clock;
+
+/**
+ * A data folder, open: one SQLite file, {@code nodley.db}, that belongs to one process at a time.
+ */
+public final class Store implements AutoCloseable {
+
+  /** The one file, in the data folder. */
+  public static final String FILE = "nodley.db";
+
+  private final FileChannel lock;
+  private final Database database;
+  private final Writer writer;
+  private final Forms forms;
+  private final Records records;
+  private final Keys keys;
+  private final FormFolder folder;
+
+  private Store(FileChannel lock, Database database) throws SQLException {
+    this.lock = lock;
+    this.database = database;
+    Clock clock = Clock.systemUTC();
+    this.writer = new Writer(database.openWriter());
+    this.forms = new Forms(database, writer);
+    this.records = new Records(database, writer, forms, new Ids(clock));
+    this.keys = new Keys(database, writer, clock);
+    this.folder = new FormFolder(database, writer);
+  }
+
+  /**
+   * Opens a data folder, making it if it is not there.
+   *
+   * @throws StoreException.BadFolder if it cannot be written, is in use by another process, or was
+   *     written by a newer Nodley
+   */
+  public static Store open(Path folder) {
+    FileChannel lock = lock(folder);
+    try {
+      return new Store(lock, new Database(folder.resolve(FILE)));
+    } catch (SQLException | StoreException e) {
+      release(lock);
+      if (e instanceof StoreException.BadFolder bad) {
+        throw bad;
+      }
+      throw new StoreException.BadFolder(
+          "The data in " + folder + " cannot be opened: " + e.getMessage(), e);
+    }
+  }
+
+  private static FileChannel lock(Path folder) {
+    try {
+      Files.createDirectories(folder);
+      FileChannel channel =
+          FileChannel.open(
+              folder.resolve("nodley.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
+      if (tryLock(channel) == null) {
+        channel.close();
+        throw new StoreException.BadFolder(
+            "The data folder " + folder + " is in use by another Nodley.", null);
+      }
+      return channel;
+    } catch (IOException e) {
+      throw new StoreException.BadFolder(
+          "The data folder "
+              + folder
+              + " cannot be written. Choose another with --data, or give this user the right to"
+              + " write there.",
+          e);
+    }
+  }
+
+  private static FileLock tryLock(FileChannel channel) throws IOException {
+    try {
+      return channel.tryLock();
+    } catch (OverlappingFileLockException e) {
+      return null;
+    }
+  }
+
+  private static void release(FileChannel lock) {
+    try {
+      lock.close();
+    } catch (IOException e) {
+      // The process is about to end, and with it the lock.
+    }
+  }
+
+  public Forms forms() {
+    return forms;
+  }
+
+  public Records records() {
+    return records;
+  }
+
+  public Keys keys() {
+    return keys;
+  }
+
+  public FormFolder folder() {
+    return folder;
+  }
+
+  /** Finishes what is being written, then closes the file. */
+  @Override
+  public void close() {
+    writer.close();
+    database.close();
+    release(lock);
+  }
+}

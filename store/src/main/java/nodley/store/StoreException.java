@@ -1,0 +1,121 @@
+package nodley.store;
+
+import java.util.List;
+import java.util.Map;
+
+/** What a caller of the store may have to answer for. */
+public abstract sealed class StoreException extends RuntimeException {
+
+  private static final long serialVersionUID = 1;
+
+  private StoreException(String message, Throwable cause) {
+    super(message, cause);
+  }
+
+  /** The form has no such record, or has it no longer. */
+  public static final class NoSuchRecord extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    NoSuchRecord(String id) {
+      super("There is no record " + id + ".", null);
+    }
+  }
+
+  /** Somebody changed the record since; nothing was written. */
+  public static final class Outdated extends StoreException {
+    private static final long serialVersionUID = 1;
+    private final transient StoredRecord current;
+
+    Outdated(StoredRecord current) {
+      super("The record is at version " + current.version() + " by now.", null);
+      this.current = current;
+    }
+
+    /** The record as it is now. */
+    public StoredRecord current() {
+      return current;
+    }
+  }
+
+  /** Other records refer to the one that was to be removed. */
+  public static final class StillReferred extends StoreException {
+    private static final long serialVersionUID = 1;
+    private final transient List<Referrer> referrers;
+
+    StillReferred(List<Referrer> referrers) {
+      super("Other records refer to it.", null);
+      this.referrers = referrers;
+    }
+
+    /** Some of them, at most 50. */
+    public List<Referrer> referrers() {
+      return referrers;
+    }
+  }
+
+  /** A record that refers to another. */
+  public record Referrer(String form, String field, String id) {}
+
+  /** A new revision was published while the submission was on its way; judge it again. */
+  public static final class FormChanged extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    FormChanged(String form) {
+      super("Form " + form + " has a new revision.", null);
+    }
+  }
+
+  /** Kept records do not fit the revision that was to be published; nothing was changed. */
+  public static final class StandsAgainst extends StoreException {
+    private static final long serialVersionUID = 1;
+    private final transient List<Objection> objections;
+
+    StandsAgainst(List<Objection> objections) {
+      super("Kept records stand against it.", null);
+      this.objections = objections;
+    }
+
+    public List<Objection> objections() {
+      return objections;
+    }
+  }
+
+  /**
+   * Why kept records stand against a revision.
+   *
+   * @param records the ids of at most 50 of them
+   * @param count how many there are
+   */
+  public record Objection(String field, String detail, List<String> records, long count) {
+    public Map<String, Object> toJson() {
+      return Map.of("field", field, "detail", detail, "records", records, "count", count);
+    }
+  }
+
+  /** The queue is full; try again shortly. */
+  public static final class Busy extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    Busy() {
+      super("The store has more to write than it can take at once.", null);
+    }
+  }
+
+  /** The disk is full, the file cannot be written, or the store is closing. */
+  public static final class Unavailable extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    Unavailable(String message, Throwable cause) {
+      super(message, cause);
+    }
+  }
+
+  /** The data folder cannot be used; told at start. */
+  public static final class BadFolder extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    BadFolder(String message, Throwable cause) {
+      super(message, cause);
+    }
+  }
+}

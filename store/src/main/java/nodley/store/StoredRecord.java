@@ -1,0 +1,15 @@
+package nodley.store;
+
+import nodley.core.value.Values;
+
+/**
+ * One kept submission.
+ *
+ * @param id UUIDv7 (RFC 9562, section 5.7)
+ * @param revision of the form, under which it was last judged
+ * @param version counts up from 1 with each edit
+ * @param createdAt RFC 3339, UTC, to the millisecond
+ * @param updatedAt as {@code createdAt}
+ */
+public record StoredRecord(
+    String id, int revision, long version, String createdAt, String updatedAt, Values values) {}

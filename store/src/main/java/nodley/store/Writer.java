@@ -1,0 +1,165 @@
+package nodley.store;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+
+/**
+ * The one thread that writes. It takes what waits, runs each piece behind a savepoint of its own,
+ * so that one refused does not touch its neighbours, and commits them together; every answer leaves
+ * after the commit. A batch whose commit fails is run again piece by piece.
+ */
+final class Writer implements AutoCloseable {
+
+  /** Submissions that may wait; one more is told to come again. */
+  private static final int QUEUE = 1_024;
+
+  private static final int BATCH = 128;
+
+  private final BlockingQueue<Job<?>> queue = new ArrayBlockingQueue<>(QUEUE);
+  private final Connection connection;
+  private final Thread thread;
+  private volatile boolean closing;
+
+  /** A piece of writing, run inside a transaction. */
+  interface Work<T> {
+    T run(Connection connection) throws SQLException;
+  }
+
+  /** A piece of work, what follows its commit, and the one who waits for it. */
+  private static final class Job<T> {
+    private final Work<T> work;
+    private final Runnable afterCommit;
+    private final CompletableFuture<T> answer = new CompletableFuture<>();
+    private T result;
+    private Exception failure;
+
+    Job(Work<T> work, Runnable afterCommit) {
+      this.work = work;
+      this.afterCommit = afterCommit;
+    }
+
+    /** Fails only if the transaction around it can no longer be trusted. */
+    void run(Connection connection) throws SQLException {
+      failure = null;
+      execute(connection, "SAVEPOINT job");
+      try {
+        result = work.run(connection);
+      } catch (SQLException | RuntimeException e) {
+        failure = e;
+        execute(connection, "ROLLBACK TO job");
+      }
+      execute(connection, "RELEASE job");
+    }
+
+    void answer() {
+      if (failure == null) {
+        afterCommit.run();
+        answer.complete(result);
+      } else {
+        answer.completeExceptionally(failure);
+      }
+    }
+  }
+
+  Writer(Connection connection) {
+    this.connection = connection;
+    this.thread = Thread.ofPlatform().name("writer").start(this::loop);
+  }
+
+  <T> T write(Work<T> work) {
+    return write(work, () -> {});
+  }
+
+  /** Runs the work, waits for its commit, and gives its result or throws what it threw. */
+  <T> T write(Work<T> work, Runnable afterCommit) {
+    Job<T> job = new Job<>(work, afterCommit);
+    if (closing) {
+      throw new StoreException.Unavailable("The store is closing.", null);
+    }
+    if (!queue.offer(job)) {
+      throw new StoreException.Busy();
+    }
+    if (!thread.isAlive()) {
+      // Closed between the two lines above; nobody would ever answer.
+      throw new StoreException.Unavailable("The store is closing.", null);
+    }
+    try {
+      return job.answer.join();
+    } catch (CompletionException e) {
+      throw switch (e.getCause()) {
+        case RuntimeException own -> own;
+        case Throwable other ->
+            new StoreException.Unavailable("The store cannot be written now.", other);
+      };
+    }
+  }
+
+  private void loop() {
+    List<Job<?>> batch = new ArrayList<>();
+    while (!closing || !queue.isEmpty()) {
+      try {
+        batch.add(queue.take());
+        queue.drainTo(batch, BATCH - 1);
+        commit(batch);
+      } catch (InterruptedException e) {
+        // Closing: the loop's own condition ends it once the queue is empty.
+      } finally {
+        batch.clear();
+      }
+    }
+  }
+
+  private void commit(List<Job<?>> batch) {
+    try {
+      execute(connection, "BEGIN IMMEDIATE");
+      for (Job<?> job : batch) {
+        job.run(connection);
+      }
+      execute(connection, "COMMIT");
+      batch.forEach(Job::answer);
+    } catch (SQLException e) {
+      rollBack();
+      if (batch.size() > 1) {
+        batch.forEach(job -> commit(List.of(job)));
+      } else {
+        batch.getFirst().answer.completeExceptionally(e);
+      }
+    }
+  }
+
+  private void rollBack() {
+    try {
+      execute(connection, "ROLLBACK");
+    } catch (SQLException e) {
+      // SQLite has rolled back by itself, as it does when the disk is full.
+    }
+  }
+
+  private static void execute(Connection connection, String sql) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute(sql);
+    }
+  }
+
+  /** Finishes what waits, then ends. */
+  @Override
+  public void close() {
+    closing = true;
+    thread.interrupt();
+    try {
+      thread.join();
+      connection.close();
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    } catch (SQLException e) {
+      throw new StoreException.Unavailable("The store could not be closed in good order.", e);
+    }
+  }
+}
