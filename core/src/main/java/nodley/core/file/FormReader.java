@@ -78,6 +78,19 @@ final class FormReader {
           "A form's name is a small letter, then up to 39 small letters, digits or hyphens.");
       return "";
     }
+    surroundings
+        .name()
+        .filter(expected -> name.isPresent() && !expected.equals(name.get()))
+        .ifPresent(
+            expected ->
+                file.bad(
+                    "form",
+                    "bad-value",
+                    "This file declares form `"
+                        + name.get()
+                        + "`, but is published as `"
+                        + Wellformed.of(expected)
+                        + "`."));
     return name.orElse("");
   }
 

@@ -1,0 +1,30 @@
+package nodley.service.caller;
+
+import org.springframework.security.core.Authentication;
+import org.springframework.security.core.context.SecurityContextHolder;
+
+/** Who sends: nobody known, a person, or a program with a key. */
+public sealed interface Caller {
+
+  /** Nothing was shown. */
+  record Stranger() implements Caller {}
+
+  /** A key was shown that is not known. */
+  record Unrecognised() implements Caller {}
+
+  /** A person's session came along with a change that a page of another site sent. */
+  record Misled() implements Caller {}
+
+  /** A program that showed its key, or a person in a session opened with it. */
+  record Known(String name) implements Caller {}
+
+  default boolean isKnown() {
+    return this instanceof Known;
+  }
+
+  /** The caller of the request that this thread answers. */
+  static Caller current() {
+    Authentication authentication = SecurityContextHolder.getContext().getAuthentication();
+    return authentication instanceof CallerToken token ? token.caller() : new Stranger();
+  }
+}

@@ -1,0 +1,32 @@
+package nodley.service.caller;
+
+import java.util.List;
+import org.springframework.security.authentication.AbstractAuthenticationToken;
+import org.springframework.security.core.authority.SimpleGrantedAuthority;
+
+/** The caller as Spring Security carries it. */
+final class CallerToken extends AbstractAuthenticationToken {
+
+  private static final long serialVersionUID = 1;
+  private final transient Caller caller;
+
+  CallerToken(Caller caller) {
+    super(caller.isKnown() ? List.of(new SimpleGrantedAuthority("ROLE_ADMIN")) : List.of());
+    this.caller = caller;
+    setAuthenticated(caller.isKnown());
+  }
+
+  Caller caller() {
+    return caller;
+  }
+
+  @Override
+  public Object getCredentials() {
+    return "";
+  }
+
+  @Override
+  public Object getPrincipal() {
+    return caller instanceof Caller.Known(String name) ? name : "";
+  }
+}

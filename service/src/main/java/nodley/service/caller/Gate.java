@@ -1,0 +1,62 @@
+package nodley.service.caller;
+
+import java.util.function.Function;
+import nodley.core.form.Access;
+import nodley.core.form.Form;
+import nodley.service.problem.Problem;
+
+/** Lets a caller pass where a form's {@code access} says so, and gives the reason where not. */
+public final class Gate {
+
+  private Gate() {}
+
+  public static boolean mayAdd(Caller caller, Form form) {
+    return may(caller, form, Access::add);
+  }
+
+  public static boolean maySee(Caller caller, Form form) {
+    return may(caller, form, Access::see);
+  }
+
+  public static boolean mayEdit(Caller caller, Form form) {
+    return may(caller, form, Access::edit);
+  }
+
+  /** Whoever may add, see or edit may have the description. */
+  public static boolean mayUse(Caller caller, Form form) {
+    return mayAdd(caller, form) || maySee(caller, form) || mayEdit(caller, form);
+  }
+
+  public static boolean may(Caller caller, Form form, Function<Access, Access.Who> what) {
+    return switch (what.apply(form.access())) {
+      case ANYONE -> caller instanceof Caller.Stranger || caller.isKnown();
+      case SIGNED_IN -> caller.isKnown();
+    };
+  }
+
+  /** Passes, or throws the problem that says why not. */
+  public static void pass(boolean allowed, Caller caller) {
+    if (allowed) {
+      return;
+    }
+    throw switch (caller) {
+      case Caller.Stranger _ ->
+          Problem.notSignedIn("Sign in, or send a key: Authorization: Bearer KEY.");
+      case Caller.Unrecognised _ ->
+          Problem.notSignedIn("The key in the Authorization header is not known here.");
+      case Caller.Misled _ ->
+          Problem.of(
+              403,
+              "cross-site",
+              "The change came from a page of another site",
+              "A session counts only for pages of this service.");
+      case Caller.Known _ ->
+          Problem.of(403, "not-allowed", "You may not do this", "This needs another role.");
+    };
+  }
+
+  /** What needs the role admin: publishing, and reading form files. */
+  public static void passAdmin(Caller caller) {
+    pass(caller.isKnown(), caller);
+  }
+}

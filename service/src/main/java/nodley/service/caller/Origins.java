@@ -1,0 +1,31 @@
+package nodley.service.caller;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.Set;
+
+/** Tells a change that a page of another site sent, by what every browser says of itself. */
+final class Origins {
+
+  private static final Set<String> SAFE = Set.of("GET", "HEAD", "OPTIONS", "TRACE");
+  private static final Set<String> OWN = Set.of("same-origin", "none");
+
+  private Origins() {}
+
+  /**
+   * True for an unsafe method (RFC 9110, section 9.2.1) from another origin: by {@code
+   * Sec-Fetch-Site} (Fetch Metadata) where it is sent, else by {@code Origin}. Programs send
+   * neither, and are not led by pages.
+   */
+  static boolean isForeignChange(HttpServletRequest request) {
+    if (SAFE.contains(request.getMethod())) {
+      return false;
+    }
+    String site = request.getHeader("Sec-Fetch-Site");
+    if (site != null) {
+      return !OWN.contains(site);
+    }
+    String origin = request.getHeader("Origin");
+    return origin != null
+        && !origin.equals(request.getScheme() + "://" + request.getHeader("Host"));
+  }
+}

@@ -1,0 +1,66 @@
+package nodley.service.caller;
+
+import nodley.service.problem.Problem;
+import nodley.service.problem.ProblemWriter;
+import nodley.store.Store;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.security.config.annotation.web.builders.HttpSecurity;
+import org.springframework.security.config.annotation.web.configurers.AbstractHttpConfigurer;
+import org.springframework.security.config.http.SessionCreationPolicy;
+import org.springframework.security.web.SecurityFilterChain;
+import org.springframework.security.web.access.intercept.AuthorizationFilter;
+import org.springframework.security.web.firewall.RequestRejectedHandler;
+
+/**
+ * Spring Security recognises the caller and sets the headers that browsers heed. What a caller may
+ * do is each form's own matter, and is asked where the form is known: see {@link Gate}.
+ */
+@Configuration(proxyBeanMethods = false)
+class SecurityConfig {
+
+  /** Nothing from elsewhere, nothing inline; the console's own page widens this by a nonce. */
+  static final String CONTENT =
+      "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:;"
+          + " font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none';"
+          + " frame-ancestors 'none'";
+
+  @Bean
+  SecurityFilterChain chain(HttpSecurity http, Store store) throws Exception {
+    return http
+        // Changes are guarded by Origin and Sec-Fetch-Site (see Origins), not by tokens.
+        .csrf(AbstractHttpConfigurer::disable)
+        .formLogin(AbstractHttpConfigurer::disable)
+        .httpBasic(AbstractHttpConfigurer::disable)
+        .logout(AbstractHttpConfigurer::disable)
+        .requestCache(AbstractHttpConfigurer::disable)
+        .anonymous(AbstractHttpConfigurer::disable)
+        .sessionManagement(it -> it.sessionCreationPolicy(SessionCreationPolicy.STATELESS))
+        .headers(
+            headers ->
+                headers
+                    .contentSecurityPolicy(policy -> policy.policyDirectives(CONTENT))
+                    .referrerPolicy(
+                        policy ->
+                            policy.policy(
+                                org.springframework.security.web.header.writers
+                                    .ReferrerPolicyHeaderWriter.ReferrerPolicy.SAME_ORIGIN)))
+        .addFilterBefore(new CallerFilter(store.keys()), AuthorizationFilter.class)
+        .authorizeHttpRequests(requests -> requests.anyRequest().permitAll())
+        .build();
+  }
+
+  /** An address that the firewall does not trust is told so in our words. */
+  @Bean
+  RequestRejectedHandler rejected(ProblemWriter writer) {
+    return (request, response, _) ->
+        writer.write(
+            Problem.of(
+                400,
+                "bad-address",
+                "The address cannot be read",
+                "It has characters or sequences in it that an address may not have."),
+            request,
+            response);
+  }
+}

@@ -1,0 +1,45 @@
+package nodley.service.caller;
+
+import jakarta.servlet.http.Cookie;
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.Optional;
+import java.util.stream.Stream;
+import nodley.store.Keys;
+import org.springframework.http.ResponseCookie;
+
+/** The cookie of a person's session: out of reach of scripts and of other sites' forms. */
+public final class SessionCookie {
+
+  private static final String NAME = "nodley_session";
+
+  private SessionCookie() {}
+
+  public static Optional<String> of(HttpServletRequest request) {
+    return Stream.ofNullable(request.getCookies())
+        .flatMap(Stream::of)
+        .filter(cookie -> cookie.getName().equals(NAME))
+        .map(Cookie::getValue)
+        .findFirst();
+  }
+
+  /** A {@code Set-Cookie} value that opens a session. */
+  public static String opening(String secret, HttpServletRequest request) {
+    return cookie(secret, Keys.SESSION.toSeconds(), request);
+  }
+
+  /** A {@code Set-Cookie} value that ends it. */
+  public static String ending(HttpServletRequest request) {
+    return cookie("", 0, request);
+  }
+
+  private static String cookie(String value, long seconds, HttpServletRequest request) {
+    return ResponseCookie.from(NAME, value)
+        .httpOnly(true)
+        .sameSite("Lax")
+        .secure(request.isSecure())
+        .path("/")
+        .maxAge(seconds)
+        .build()
+        .toString();
+  }
+}

@@ -1,0 +1,2 @@
+/** Who calls, and what they may do. */
+package nodley.service.caller;

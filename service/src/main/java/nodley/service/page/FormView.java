@@ -1,0 +1,68 @@
+package nodley.service.page;
+
+import java.util.List;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+
+/**
+ * A form's page as its template wants it; adding and editing are the same.
+ *
+ * @param record the id and version of the record that is edited; empty when one is added
+ * @param others errors that no field of the page can show
+ */
+record FormView(
+    Form form,
+    Mode mode,
+    String title,
+    String record,
+    long version,
+    List<FieldView> fields,
+    List<String> others,
+    List<Difference> differences) {
+
+  /** A field that somebody else changed while this page was open. */
+  record Difference(String label, String theirs, String yours) {}
+
+  String name() {
+    return form.name();
+  }
+
+  String modeWord() {
+    return mode.word();
+  }
+
+  boolean editing() {
+    return mode == Mode.EDIT;
+  }
+
+  String action() {
+    String base = "/forms/" + form.name();
+    return editing() ? base + "/" + record + "/edit" : base + "/new";
+  }
+
+  String cancel() {
+    String base = "/forms/" + form.name();
+    return editing() ? base + "/" + record : base;
+  }
+
+  String submit() {
+    return editing() ? "Save" : "Add";
+  }
+
+  boolean refused() {
+    return !wrong().isEmpty() || !others.isEmpty();
+  }
+
+  boolean conflict() {
+    return !differences.isEmpty();
+  }
+
+  List<FieldView> wrong() {
+    return fields.stream().filter(FieldView::wrong).toList();
+  }
+
+  String count() {
+    int count = wrong().size() + others.size();
+    return count == 1 ? "There is one thing to mend" : "There are " + count + " things to mend";
+  }
+}

@@ -1,0 +1,233 @@
+package nodley.service.page;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.net.URI;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.form.Field;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+import nodley.core.input.Input;
+import nodley.core.line.Answer;
+import nodley.core.line.Context;
+import nodley.core.line.FieldError;
+import nodley.core.line.Verdict;
+import nodley.core.name.Pointer;
+import nodley.core.value.Raw;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Problem;
+import nodley.service.submission.Afterwards;
+import nodley.service.submission.Options;
+import nodley.service.submission.Submissions;
+import nodley.service.wire.Body;
+import nodley.store.StoreException;
+import nodley.store.StoredRecord;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The pages that add and edit: one template, two modes. */
+@RestController
+@RequestMapping("/forms/{form}")
+class PagesController {
+
+  private final Submissions submissions;
+  private final Options options;
+  private final Templates templates;
+
+  PagesController(Submissions submissions, Options options, Templates templates) {
+    this.submissions = submissions;
+    this.options = options;
+    this.templates = templates;
+  }
+
+  @GetMapping("/new")
+  ResponseEntity<byte[]> blank(
+      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.mayAdd(caller, form), caller);
+    Map<String, Value> first = new LinkedHashMap<>();
+    form.fields().forEach(field -> field.first().ifPresent(it -> first.put(field.name(), it)));
+    FormView view = view(form, Optional.empty(), new Values(first), List.of(), List.of());
+    return page(HttpStatus.OK, view, Said.take(request, response));
+  }
+
+  @PostMapping("/new")
+  ResponseEntity<byte[]> add(
+      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response)
+      throws IOException {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.mayAdd(caller, form), caller);
+    Input input = Body.submission(request);
+    return switch (submissions.add(name, input, caller)) {
+      case Answer.Accepted<StoredRecord>(StoredRecord record) ->
+          onwards(form, Mode.ADD, record, response);
+      case Answer.Refused<StoredRecord>(Verdict verdict) ->
+          page(
+              HttpStatus.UNPROCESSABLE_CONTENT,
+              view(form, Optional.empty(), verdict.values(), verdict.errors(), List.of()),
+              "");
+    };
+  }
+
+  @GetMapping("/{id}/edit")
+  ResponseEntity<byte[]> filled(
+      @PathVariable("form") String name,
+      @PathVariable String id,
+      HttpServletRequest request,
+      HttpServletResponse response) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.mayEdit(caller, form), caller);
+    StoredRecord record = submissions.record(form, id);
+    FormView view = view(form, Optional.of(record), record.values(), List.of(), List.of());
+    return page(HttpStatus.OK, view, Said.take(request, response));
+  }
+
+  @PostMapping("/{id}/edit")
+  ResponseEntity<byte[]> edit(
+      @PathVariable("form") String name,
+      @PathVariable String id,
+      HttpServletRequest request,
+      HttpServletResponse response)
+      throws IOException {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.mayEdit(caller, form), caller);
+    Input input = Body.submission(request);
+    StoredRecord before = submissions.record(form, id);
+    if (version(input) != before.version()) {
+      return conflict(form, before, input, caller);
+    }
+    try {
+      return switch (submissions.edit(name, id, before.version(), input, caller)) {
+        case Answer.Accepted<StoredRecord>(StoredRecord record) ->
+            onwards(form, Mode.EDIT, record, response);
+        case Answer.Refused<StoredRecord>(Verdict verdict) ->
+            page(
+                HttpStatus.UNPROCESSABLE_CONTENT,
+                view(form, Optional.of(before), verdict.values(), verdict.errors(), List.of()),
+                "");
+      };
+    } catch (StoreException.Outdated e) {
+      return conflict(form, e.current(), input, caller);
+    }
+  }
+
+  /** The version that the page was opened with, from its hidden input. */
+  private static long version(Input input) {
+    String text = input.get("_version").map(Raw::shown).orElse("");
+    if (!text.matches("[0-9]{1,18}")) {
+      throw Problem.of(
+          428,
+          "version-needed",
+          "This needs the version that you know",
+          "Open the record's edit page again, and send its form from there.");
+    }
+    return Long.parseLong(text);
+  }
+
+  /** Shows what somebody else saved meanwhile; what was typed stays, to be sent again or not. */
+  private ResponseEntity<byte[]> conflict(
+      Form form, StoredRecord theirs, Input input, Caller caller) {
+    Verdict verdict =
+        submissions.check(form, input, Context.edit(theirs.id()), caller, Optional.empty());
+    List<FormView.Difference> differences = new ArrayList<>();
+    for (Field field : form.fields()) {
+      Value mine = verdict.values().get(field.name());
+      Value other = theirs.values().get(field.name());
+      if (!mine.equals(other)) {
+        differences.add(
+            new FormView.Difference(
+                field.label(), display(field, other, caller), display(field, mine, caller)));
+      }
+    }
+    if (differences.isEmpty()) {
+      differences.add(new FormView.Difference("All fields", "as yours", "as theirs"));
+    }
+    FormView view =
+        view(form, Optional.of(theirs), verdict.values(), verdict.errors(), differences);
+    return page(HttpStatus.PRECONDITION_FAILED, view, "");
+  }
+
+  private String display(Field field, Value value, Caller caller) {
+    boolean reference = field.refersTo().isPresent() && !value.isBlank();
+    String text = reference ? options.called(field, value.shown(), caller) : field.display(value);
+    return text.isEmpty() ? "nothing" : text;
+  }
+
+  private ResponseEntity<byte[]> onwards(
+      Form form, Mode mode, StoredRecord record, HttpServletResponse response) {
+    Said.tell(form.fill(form.after(mode).say(), record.values()), response);
+    boolean maySee = Gate.maySee(Caller.current(), form);
+    return ResponseEntity.status(HttpStatus.SEE_OTHER)
+        .location(URI.create(Afterwards.address(form, mode, record.id(), maySee)))
+        .build();
+  }
+
+  private FormView view(
+      Form form,
+      Optional<StoredRecord> record,
+      Values values,
+      List<FieldError> errors,
+      List<FormView.Difference> differences) {
+    Caller caller = Caller.current();
+    Map<String, String> byPointer = new LinkedHashMap<>();
+    errors.forEach(error -> byPointer.put(error.pointer(), error.detail()));
+    List<FieldView> fields = new ArrayList<>();
+    for (Field field : form.fields()) {
+      String error = byPointer.remove(Pointer.of(field.name()));
+      fields.add(
+          new FieldView(
+              field,
+              values.get(field.name()),
+              error == null ? "" : error,
+              offered(field, values.get(field.name()), caller)));
+    }
+    Mode mode = record.isPresent() ? Mode.EDIT : Mode.ADD;
+    return new FormView(
+        form,
+        mode,
+        form.title(mode, record.map(StoredRecord::values).orElse(Values.NONE)),
+        record.map(StoredRecord::id).orElse(""),
+        record.map(StoredRecord::version).orElse(0L),
+        fields,
+        List.copyOf(byPointer.values()),
+        differences);
+  }
+
+  /** A referred record beyond the first few hundred is offered all the same if it is the value. */
+  private List<Field.Choice> offered(Field field, Value value, Caller caller) {
+    List<Field.Choice> offered = new ArrayList<>(options.of(field, "", caller));
+    boolean missing =
+        field.refersTo().isPresent()
+            && value instanceof Value.Text(String id)
+            && offered.stream().noneMatch(option -> option.value().equals(id));
+    if (missing) {
+      offered.add(new Field.Choice(value.shown(), options.called(field, value.shown(), caller)));
+    }
+    return offered;
+  }
+
+  private ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {
+    return ResponseEntity.status(status)
+        .header("Cache-Control", "no-store")
+        .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
+        .body(templates.page(view.title(), "form", view, said));
+  }
+}

@@ -1,0 +1,34 @@
+package nodley.service.page;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.util.Map;
+import nodley.service.problem.Problem;
+import nodley.service.problem.ProblemView;
+import org.springframework.stereotype.Component;
+
+/** Tells a person what went wrong, and what to do. */
+@Component
+class ProblemPage implements ProblemView {
+
+  private final Templates templates;
+
+  ProblemPage(Templates templates) {
+    this.templates = templates;
+  }
+
+  @Override
+  public byte[] render(Problem problem, HttpServletRequest request) {
+    boolean signIn = problem.status() == 401;
+    String to = URLEncoder.encode(request.getRequestURI(), StandardCharsets.UTF_8);
+    return templates.page(
+        problem.title(),
+        "problem",
+        Map.of(
+            "title", problem.title(),
+            "detail", signIn ? "Only people who are signed in may see this." : problem.detail(),
+            "signIn", signIn ? "/sign-in?to=" + to : ""),
+        "");
+  }
+}

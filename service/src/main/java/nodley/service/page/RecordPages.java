@@ -1,0 +1,164 @@
+package nodley.service.page;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.form.Field;
+import nodley.core.form.Form;
+import nodley.core.value.Value;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Problem;
+import nodley.service.submission.Options;
+import nodley.service.submission.Submissions;
+import nodley.service.wire.Query;
+import nodley.store.PublishedForm;
+import nodley.store.Records;
+import nodley.store.Store;
+import nodley.store.StoredRecord;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The pages that show: all forms, the records of one, one record. */
+@RestController
+class RecordPages {
+
+  private static final int PAGE = 25;
+
+  /** So many fields beside its name say enough of a record in a list. */
+  private static final int COLUMNS = 4;
+
+  private final Store store;
+  private final Submissions submissions;
+  private final Options options;
+  private final Templates templates;
+
+  /** A label and a text. */
+  record Line(String label, String text) {}
+
+  /** A record in a list. */
+  record RowView(String id, String called, List<Line> cells) {}
+
+  RecordPages(Store store, Submissions submissions, Options options, Templates templates) {
+    this.store = store;
+    this.submissions = submissions;
+    this.options = options;
+    this.templates = templates;
+  }
+
+  @GetMapping({"/", "/forms"})
+  ResponseEntity<byte[]> forms(HttpServletRequest request, HttpServletResponse response) {
+    Caller caller = Caller.current();
+    List<Map<String, Object>> forms = new ArrayList<>();
+    for (PublishedForm published : store.forms().all()) {
+      Form form = published.form();
+      if (Gate.mayUse(caller, form)) {
+        forms.add(
+            Map.of(
+                "name", form.name(),
+                "title", form.titles().list(),
+                "add", form.titles().add().text(),
+                "mayAdd", Gate.mayAdd(caller, form),
+                "maySee", Gate.maySee(caller, form)));
+      }
+    }
+    return html("Forms", "forms", Map.of("forms", forms), Said.take(request, response));
+  }
+
+  @GetMapping("/forms/{form}")
+  ResponseEntity<byte[]> list(
+      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.maySee(caller, form), caller);
+    Query query = Query.of(request, "q", "before");
+    String words = query.get("q").orElse("");
+    Optional<String> before = query.get("before");
+    if (before.filter(id -> !id.matches("[0-9a-f-]{36}")).isPresent()) {
+      throw Problem.badQuery("This page of the list is not there. Begin with the first.");
+    }
+    Records.Page page = store.records().list(form, words, before, PAGE);
+    List<Field> columns = columns(form);
+    List<RowView> rows =
+        page.records().stream()
+            .map(
+                record ->
+                    new RowView(
+                        record.id(),
+                        form.called(record.values()),
+                        columns.stream().map(field -> line(field, record, caller)).toList()))
+            .toList();
+    Map<String, Object> view = new LinkedHashMap<>();
+    view.put("name", form.name());
+    view.put("title", form.titles().list());
+    view.put("label", form.label());
+    view.put("add", form.titles().add().text());
+    view.put("mayAdd", Gate.mayAdd(caller, form));
+    view.put("words", words);
+    view.put("wordsInAddress", URLEncoder.encode(words, StandardCharsets.UTF_8));
+    view.put("columns", columns.stream().map(Field::label).toList());
+    view.put("rows", rows);
+    view.put("hasRows", !rows.isEmpty());
+    view.put("next", page.next().orElse(""));
+    view.put("later", before.isPresent());
+    return html(form.titles().list(), "list", view, Said.take(request, response));
+  }
+
+  /** The first fields that the record's name does not say already. */
+  private static List<Field> columns(Form form) {
+    List<String> said = form.called().map(called -> called.names()).orElse(List.of());
+    return form.fields().stream()
+        .filter(field -> !said.contains(field.name()))
+        .limit(COLUMNS)
+        .toList();
+  }
+
+  @GetMapping("/forms/{form}/{id}")
+  ResponseEntity<byte[]> show(
+      @PathVariable("form") String name,
+      @PathVariable String id,
+      HttpServletRequest request,
+      HttpServletResponse response) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.maySee(caller, form), caller);
+    StoredRecord record = submissions.record(form, id);
+    String called = form.called(record.values());
+    Map<String, Object> view = new LinkedHashMap<>();
+    view.put("name", form.name());
+    view.put("title", form.titles().list());
+    view.put("id", id);
+    view.put("called", called);
+    view.put("mayEdit", Gate.mayEdit(caller, form));
+    view.put("version", record.version());
+    view.put("updated", record.updatedAt().substring(0, 16).replace('T', ' ') + " UTC");
+    view.put("lines", form.fields().stream().map(field -> line(field, record, caller)).toList());
+    return html(called, "record", view, Said.take(request, response));
+  }
+
+  private Line line(Field field, StoredRecord record, Caller caller) {
+    Value value = record.values().get(field.name());
+    String text =
+        field.refersTo().isPresent() && !value.isBlank()
+            ? options.called(field, value.shown(), caller)
+            : field.display(value);
+    String unit = field.wording().unit();
+    return new Line(field.label(), text.isEmpty() || unit.isEmpty() ? text : text + " " + unit);
+  }
+
+  private ResponseEntity<byte[]> html(String title, String content, Object view, String said) {
+    return ResponseEntity.ok()
+        .header("Cache-Control", "no-store")
+        .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
+        .body(templates.page(title, content, view, said));
+  }
+}

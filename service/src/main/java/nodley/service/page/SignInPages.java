@@ -1,0 +1,75 @@
+package nodley.service.page;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.net.URI;
+import java.util.Map;
+import java.util.Optional;
+import nodley.service.caller.SessionCookie;
+import nodley.service.wire.Body;
+import nodley.service.wire.Query;
+import nodley.store.Keys;
+import nodley.store.Store;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Signing in and out on a page, script or not. */
+@RestController
+class SignInPages {
+
+  private final Keys keys;
+  private final Templates templates;
+
+  SignInPages(Store store, Templates templates) {
+    this.keys = store.keys();
+    this.templates = templates;
+  }
+
+  @GetMapping("/sign-in")
+  ResponseEntity<byte[]> ask(HttpServletRequest request) {
+    return page(HttpStatus.OK, to(Query.of(request, "to").get("to")), "");
+  }
+
+  @PostMapping("/sign-in")
+  ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
+    Map<String, String> sent = Body.texts(request);
+    String key = sent.getOrDefault("key", "").strip();
+    String to = to(Optional.ofNullable(sent.get("to")));
+    Optional<String> name = keys.nameOf(key);
+    if (name.isEmpty()) {
+      String error = key.isEmpty() ? "The key is required." : "This key is not known here.";
+      return page(HttpStatus.UNPROCESSABLE_CONTENT, to, error);
+    }
+    return onwards(to, SessionCookie.opening(keys.openSession(name.get()), request));
+  }
+
+  @PostMapping("/sign-out")
+  ResponseEntity<byte[]> signOut(HttpServletRequest request) {
+    SessionCookie.of(request).ifPresent(keys::closeSession);
+    return onwards("/forms", SessionCookie.ending(request));
+  }
+
+  /** Only a path of this service is gone to. */
+  private static String to(Optional<String> to) {
+    return to.filter(path -> path.matches("/[A-Za-z0-9][A-Za-z0-9/_-]*")).orElse("/forms");
+  }
+
+  private static ResponseEntity<byte[]> onwards(String to, String cookie) {
+    return ResponseEntity.status(HttpStatus.SEE_OTHER)
+        .header(HttpHeaders.SET_COOKIE, cookie)
+        .location(URI.create(to))
+        .build();
+  }
+
+  private ResponseEntity<byte[]> page(HttpStatus status, String to, String error) {
+    return ResponseEntity.status(status)
+        .header("Cache-Control", "no-store")
+        .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
+        .body(templates.page("Sign in", "sign-in", Map.of("to", to, "error", error), ""));
+  }
+}

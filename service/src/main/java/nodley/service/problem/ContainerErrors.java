@@ -1,0 +1,83 @@
+package nodley.service.problem;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import org.apache.catalina.connector.Request;
+import org.apache.catalina.connector.Response;
+import org.apache.catalina.core.StandardHost;
+import org.apache.catalina.valves.ErrorReportValve;
+import org.springframework.boot.tomcat.TomcatContextCustomizer;
+import org.springframework.boot.tomcat.servlet.TomcatServletWebServerFactory;
+import org.springframework.boot.web.server.WebServerFactoryCustomizer;
+import org.springframework.boot.webmvc.error.ErrorController;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.http.HttpStatus;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Errors that never reach a controller: told as problems too, whatever corner they come from. */
+@Configuration(proxyBeanMethods = false)
+class ContainerErrors {
+
+  /** Requests that Tomcat itself turns away, such as one whose line cannot be parsed. */
+  public static final class Valve extends ErrorReportValve {
+    @Override
+    protected void report(Request request, Response response, Throwable throwable) {
+      if (response.getStatus() < 400
+          || response.getContentWritten() > 0
+          || !response.setErrorReported()) {
+        return;
+      }
+      try {
+        byte[] body = Json.bytes(of(response.getStatus()).members());
+        response.setContentType("application/problem+json");
+        response.setContentLength(body.length);
+        response.getOutputStream().write(body);
+        response.finishResponse();
+      } catch (IOException e) {
+        // The client is gone.
+      }
+    }
+  }
+
+  /** What the servlet container forwards to its error page. */
+  @RestController
+  static class Errors implements ErrorController {
+
+    private final ProblemWriter writer;
+
+    Errors(ProblemWriter writer) {
+      this.writer = writer;
+    }
+
+    @RequestMapping("/error")
+    void tell(HttpServletRequest request, HttpServletResponse response) throws IOException {
+      Object status = request.getAttribute("jakarta.servlet.error.status_code");
+      writer.write(of(status instanceof Integer code ? code : 404), request, response);
+    }
+  }
+
+  @Bean
+  WebServerFactoryCustomizer<TomcatServletWebServerFactory> problemsFromTomcat() {
+    TomcatContextCustomizer valve =
+        context ->
+            ((StandardHost) context.getParent()).setErrorReportValveClass(Valve.class.getName());
+    return factory -> factory.addContextCustomizers(valve);
+  }
+
+  private static Problem of(int status) {
+    HttpStatus known = HttpStatus.resolve(status);
+    String reason = known == null ? "The request failed" : known.getReasonPhrase();
+    return switch (status) {
+      case 400 ->
+          Problem.of(400, "bad-request", "The request cannot be read", "It is not proper HTTP.");
+      case 404 -> Problem.of(404, "no-such-path", "There is nothing here", "");
+      case 414 -> Problem.of(414, "too-long", "The address is too long", "");
+      case 431 -> Problem.of(431, "too-large", "The headers are too large", "");
+      case 500 -> Problem.of(500, "failed", "This is our fault", "Something went wrong inside.");
+      default -> Problem.of(status, "http", reason, "");
+    };
+  }
+}

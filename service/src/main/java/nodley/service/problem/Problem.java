@@ -1,0 +1,131 @@
+package nodley.service.problem;
+
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.line.Verdict;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+
+/**
+ * A problem as RFC 9457 has it, thrown from wherever it is found. Extension members are added with
+ * {@link #with}; {@code type} is a path under {@code /problems/}.
+ */
+public final class Problem extends RuntimeException {
+
+  private static final long serialVersionUID = 1;
+
+  private final int status;
+  private final transient Map<String, Object> members = new LinkedHashMap<>();
+  private final transient Map<String, String> headers = new LinkedHashMap<>();
+
+  private Problem(int status, String type, String title, String detail) {
+    super(title, null, false, false);
+    this.status = status;
+    members.put("type", "/problems/" + type);
+    members.put("title", title);
+    members.put("status", status);
+    if (!detail.isEmpty()) {
+      members.put("detail", detail);
+    }
+  }
+
+  public static Problem of(int status, String type, String title, String detail) {
+    return new Problem(status, type, title, detail);
+  }
+
+  public Problem with(String member, Object value) {
+    members.put(member, value);
+    return this;
+  }
+
+  public Problem header(String name, String value) {
+    headers.put(name, value);
+    return this;
+  }
+
+  public int status() {
+    return status;
+  }
+
+  public Map<String, Object> members() {
+    return members;
+  }
+
+  public Map<String, String> headers() {
+    return headers;
+  }
+
+  public String title() {
+    return getMessage();
+  }
+
+  public String detail() {
+    return members.getOrDefault("detail", "").toString();
+  }
+
+  public static Problem noSuchForm(String name, Collection<String> visible) {
+    Optional<String> near = Near.to(name, visible);
+    Problem problem =
+        of(
+            404,
+            "no-such-form",
+            "There is no such form",
+            "There is no form \""
+                + Wellformed.of(name)
+                + "\"."
+                + near.map(it -> " Did you mean \"" + it + "\"?").orElse(""));
+    near.ifPresent(it -> problem.with("suggestion", it));
+    return problem;
+  }
+
+  public static Problem noSuchRecord(String form, String id) {
+    return of(
+        404,
+        "no-such-record",
+        "There is no such record",
+        "Form " + form + " has no record " + Wellformed.of(id) + ", or has it no longer.");
+  }
+
+  public static Problem notSignedIn(String detail) {
+    return of(401, "not-signed-in", "This needs a key or a session", detail)
+        .header("WWW-Authenticate", "Bearer");
+  }
+
+  public static Problem refused(Verdict verdict) {
+    Problem problem = of(422, "refused", "The submission was refused", "");
+    verdict.toJson().forEach(problem::with);
+    problem.members.remove("unasked");
+    return problem;
+  }
+
+  public static Problem badQuery(String detail) {
+    return of(400, "bad-query", "The query cannot be used", detail);
+  }
+
+  public static Problem notFound(String path) {
+    return of(404, "no-such-path", "There is nothing here", "Nothing answers at " + path + ".");
+  }
+
+  public static Problem notAllowedMethod(String method, Collection<String> allowed) {
+    return of(
+            405,
+            "method",
+            "This method does not work here",
+            method + " does not work here; " + String.join(", ", allowed) + " does.")
+        .header("Allow", String.join(", ", allowed));
+  }
+
+  public static Problem mediaType(String given, List<String> wanted) {
+    return of(
+        415,
+        "media-type",
+        "The body has a media type that cannot be read here",
+        (given == null ? "The request says no Content-Type" : given + " cannot be read here")
+            + "; send "
+            + String.join(" or ", wanted)
+            + ".");
+  }
+}

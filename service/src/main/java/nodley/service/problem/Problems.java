@@ -1,0 +1,105 @@
+package nodley.service.problem;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.util.Map;
+import java.util.Set;
+import nodley.store.StoreException;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.web.HttpRequestMethodNotSupportedException;
+import org.springframework.web.bind.annotation.ControllerAdvice;
+import org.springframework.web.bind.annotation.ExceptionHandler;
+import org.springframework.web.servlet.resource.NoResourceFoundException;
+
+/** Turns whatever is thrown on the way into a problem. */
+@ControllerAdvice
+class Problems {
+
+  private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
+  private static final String RETRY_SECONDS = "1";
+
+  private final ProblemWriter writer;
+
+  Problems(ProblemWriter writer) {
+    this.writer = writer;
+  }
+
+  @ExceptionHandler
+  void tell(Exception e, HttpServletRequest request, HttpServletResponse response)
+      throws IOException {
+    writer.write(problem(e, request), request, response);
+  }
+
+  private static Problem problem(Exception e, HttpServletRequest request) {
+    return switch (e) {
+      case Problem problem -> problem;
+      case StoreException store -> problem(store, request);
+      case NoResourceFoundException _ -> Problem.notFound(request.getRequestURI());
+      case HttpRequestMethodNotSupportedException method ->
+          Problem.notAllowedMethod(
+              method.getMethod(),
+              method.getSupportedHttpMethods() == null
+                  ? Set.of()
+                  : method.getSupportedHttpMethods().stream()
+                      .map(Object::toString)
+                      .sorted()
+                      .toList());
+      default -> {
+        LOG.error("{} {} failed", request.getMethod(), request.getRequestURI(), e);
+        yield Problem.of(
+            500,
+            "failed",
+            "This is our fault",
+            "Something went wrong inside. The service's log names it by the X-Request-Id of this"
+                + " reply.");
+      }
+    };
+  }
+
+  private static Problem problem(StoreException e, HttpServletRequest request) {
+    return switch (e) {
+      case StoreException.NoSuchRecord gone ->
+          Problem.of(404, "no-such-record", "There is no such record", gone.getMessage());
+      case StoreException.StillReferred referred ->
+          Problem.of(
+                  409,
+                  "still-referred",
+                  "Other records refer to this one",
+                  "It cannot be removed while these refer to it.")
+              .with(
+                  "records",
+                  referred.referrers().stream()
+                      .map(it -> Map.of("form", it.form(), "field", it.field(), "id", it.id()))
+                      .toList());
+      case StoreException.StandsAgainst against ->
+          Problem.of(
+                  409,
+                  "records-stand-against",
+                  "Kept records do not fit this form file",
+                  String.join(
+                      " ",
+                      against.objections().stream()
+                          .map(it -> it.detail() + " (" + it.count() + ")")
+                          .toList()))
+              .with(
+                  "objections",
+                  against.objections().stream().map(StoreException.Objection::toJson).toList());
+      case StoreException.Busy busy -> unavailable("busy", busy);
+      case StoreException.Unavailable unavailable -> {
+        LOG.error("{} {}: {}", request.getMethod(), request.getRequestURI(), e.getMessage(), e);
+        yield unavailable("unavailable", unavailable);
+      }
+      case StoreException.FormChanged changed -> unavailable("busy", changed);
+      case StoreException.Outdated outdated ->
+          Problem.of(412, "outdated", "Somebody changed the record since", outdated.getMessage());
+      case StoreException.BadFolder bad -> unavailable("unavailable", bad);
+    };
+  }
+
+  private static Problem unavailable(String type, StoreException e) {
+    return Problem.of(503, type, "Try again shortly", e.getMessage())
+        .header("Retry-After", RETRY_SECONDS);
+  }
+}

@@ -1,0 +1,126 @@
+package nodley.service.publish;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileError;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.store.FormFolder;
+import nodley.store.Forms;
+import nodley.store.StoreException;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.util.DigestUtils;
+
+/**
+ * Watches the forms folder: a file is published whenever its text differs from what was last read
+ * there; in between, what is published over the wire stands. A file with errors is told in the log
+ * and changes nothing; it is tried again when it, or a form that it may wait for, has changed.
+ */
+public final class FolderWatch implements AutoCloseable {
+
+  private static final Logger LOG = LoggerFactory.getLogger(FolderWatch.class);
+  private static final long SECONDS = 1;
+
+  private final Path folder;
+  private final FormFolder memory;
+  private final Publisher publisher;
+  private final Map<String, String> failed = new HashMap<>();
+  private final Map<String, String> reasons = new HashMap<>();
+  private final ScheduledExecutorService timer =
+      Executors.newSingleThreadScheduledExecutor(Thread.ofPlatform().daemon().factory());
+
+  public FolderWatch(Path folder, FormFolder memory, Publisher publisher) {
+    this.folder = folder;
+    this.memory = memory;
+    this.publisher = publisher;
+  }
+
+  /** Reads the folder now, and then every second. */
+  public void start() {
+    read();
+    timer.scheduleWithFixedDelay(this::read, SECONDS, SECONDS, TimeUnit.SECONDS);
+  }
+
+  /** Goes over the files until no more can be published: a form may wait for one that it names. */
+  private void read() {
+    try {
+      boolean published = true;
+      while (published) {
+        published = false;
+        for (Path file : files()) {
+          published |= read(file);
+        }
+        if (published) {
+          failed.clear();
+        }
+      }
+      reasons.forEach((file, reason) -> LOG.warn("{} is not published:\n{}", file, reason));
+    } catch (IOException e) {
+      LOG.warn("The forms folder {} cannot be read: {}", folder, e.getMessage());
+    } catch (StoreException e) {
+      LOG.warn("The forms folder waits: {}", e.getMessage());
+    } finally {
+      reasons.clear();
+    }
+  }
+
+  private List<Path> files() throws IOException {
+    try (Stream<Path> files = Files.list(folder)) {
+      return files
+          .filter(file -> file.getFileName().toString().matches(".*\\.form\\.(ya?ml|json)"))
+          .sorted()
+          .toList();
+    }
+  }
+
+  private boolean read(Path file) throws IOException {
+    String name = file.getFileName().toString();
+    byte[] bytes = Files.readAllBytes(file);
+    String digest = DigestUtils.md5DigestAsHex(bytes);
+    if (digest.equals(failed.get(name))
+        || memory.lastRead(name).filter(digest::equals).isPresent()) {
+      return false;
+    }
+    try {
+      String text = FormFile.decode(bytes);
+      Forms.Published published =
+          publisher.publish(text, Format.ofFile(name), publisher.surroundings());
+      memory.remember(name, digest);
+      reasons.remove(name);
+      LOG.info("{}: revision {}", name, published.form().revision());
+      return true;
+    } catch (FormFileException e) {
+      fail(
+          name,
+          digest,
+          String.join("\n", e.errors().stream().map(FormFileError::toString).toList()));
+    } catch (StoreException.StandsAgainst e) {
+      fail(
+          name,
+          digest,
+          String.join(
+              "\n", e.objections().stream().map(it -> it.field() + ": " + it.detail()).toList()));
+    }
+    return false;
+  }
+
+  private void fail(String name, String digest, String reason) {
+    failed.put(name, digest);
+    reasons.put(name, reason);
+  }
+
+  @Override
+  public void close() {
+    timer.shutdownNow();
+  }
+}

@@ -1,0 +1,38 @@
+package nodley.service.publish;
+
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.file.Surroundings;
+import nodley.core.form.Form;
+import nodley.store.Forms;
+import nodley.store.Store;
+import org.springframework.stereotype.Component;
+
+/** Reads a form file against the forms there are, and publishes it. */
+@Component
+public final class Publisher {
+
+  private final Store store;
+
+  Publisher(Store store) {
+    this.store = store;
+  }
+
+  /** What a form file may refer to now. */
+  public Surroundings surroundings() {
+    return store.forms().surroundings();
+  }
+
+  /**
+   * Publishes a form file.
+   *
+   * @throws FormFileException if it has errors
+   * @throws nodley.store.StoreException.StandsAgainst if kept records do not fit
+   */
+  public Forms.Published publish(String text, Format format, Surroundings surroundings)
+      throws FormFileException {
+    Form form = FormFile.read(text, format, surroundings);
+    return store.forms().publish(form, text, format);
+  }
+}

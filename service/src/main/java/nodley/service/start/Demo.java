@@ -1,0 +1,100 @@
+package nodley.service.start;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** {@code nodley demo}. */
+@Command(
+    name = "demo",
+    description = "Starts the service with the made-up harbour of Marrow Quay.",
+    mixinStandardHelpOptions = true,
+    footerHeading = "%nExamples:%n",
+    footer = {
+      "  nodley demo",
+      "  nodley demo --port 0",
+      "  nodley demo --data marrow-quay     (keeps what you change for the next time)"
+    })
+public final class Demo implements Callable<Integer> {
+
+  @Option(
+      names = "--data",
+      paramLabel = "DIR",
+      description = "The data folder. Default: a fresh one that goes when the demo stops.")
+  private Path data;
+
+  @Option(
+      names = "--port",
+      paramLabel = "N",
+      defaultValue = "8420",
+      description = "The port; 0 takes a free one. Default: ${DEFAULT-VALUE}.")
+  private int port;
+
+  @Override
+  public Integer call() {
+    Path folder = data == null ? fresh() : data;
+    return Running.run(
+        new Service.Settings(folder, Optional.empty(), "127.0.0.1", port),
+        service -> begin(service, data != null));
+  }
+
+  private static Path fresh() {
+    try {
+      Path folder = Files.createTempDirectory("nodley-demo-");
+      Runtime.getRuntime().addShutdownHook(new Thread(() -> TemporaryFolder.remove(folder)));
+      return folder;
+    } catch (IOException e) {
+      throw new UncheckedIOException("No temporary folder can be made.", e);
+    }
+  }
+
+  private static void begin(Service service, boolean lasting) {
+    Optional<String> made = service.firstKey(Running.givenKey());
+    int records = service.part(MarrowQuay.class).fill();
+    String at = service.address();
+    String key =
+        made.orElse(
+            Running.givenKey()
+                .map(_ -> "the one in NODLEY_ADMIN_KEY")
+                .orElse("the one shown when this data folder was new"));
+    String harbour =
+        records == 0
+            ? "The harbour of Marrow Quay, as you left it."
+            : "The harbour of Marrow Quay: 3 forms and " + records + " made-up records.";
+    System.out.println(
+        """
+
+        %s
+
+          Pages     %s/forms
+          Console   %s/console
+          Key       %s
+
+        Try first
+          1. Register a vessel at %s/forms/vessel/new
+             Type the call sign mq-7ab, which is taken, and leave the field.
+          2. Sign in to the console with the key, and edit the vessel Grey Heron.
+          3. In another terminal:
+               export NODLEY_KEY=%s
+               ./nodley --at %s records vessel
+               ./nodley --at %s check vessel callSign=mq-7ab
+
+        Ctrl-C stops the demo%s.
+        """
+            .formatted(
+                harbour,
+                at,
+                at,
+                key,
+                at,
+                made.orElse("…"),
+                at,
+                at,
+                lasting ? "; what you change is kept" : " and forgets it"));
+  }
+}

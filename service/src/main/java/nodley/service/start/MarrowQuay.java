@@ -1,0 +1,100 @@
+package nodley.service.start;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.form.Field;
+import nodley.core.form.Form;
+import nodley.core.input.Input;
+import nodley.core.input.InputLimits;
+import nodley.core.input.JsonInput;
+import nodley.core.input.Unreadable;
+import nodley.core.line.Answer;
+import nodley.core.value.Raw;
+import nodley.service.caller.Caller;
+import nodley.service.publish.Publisher;
+import nodley.service.submission.Submissions;
+import nodley.store.Store;
+import nodley.store.StoredRecord;
+import org.springframework.core.io.ClassPathResource;
+import org.springframework.stereotype.Component;
+
+/** The demo's forms and records; they take the way that every submission takes. */
+@Component
+final class MarrowQuay {
+
+  /** Forms that others refer to come first. */
+  private static final List<String> FORMS = List.of("berth", "vessel", "skipper");
+
+  private static final Caller HARBOUR_OFFICE = new Caller.Known("harbour office");
+
+  private final Store store;
+  private final Publisher publisher;
+  private final Submissions submissions;
+
+  MarrowQuay(Store store, Publisher publisher, Submissions submissions) {
+    this.store = store;
+    this.publisher = publisher;
+    this.submissions = submissions;
+  }
+
+  /**
+   * Publishes the forms and adds the records, if the store has none.
+   *
+   * @return how many records were added
+   */
+  int fill() {
+    if (!store.forms().all().isEmpty()) {
+      return 0;
+    }
+    try {
+      int added = 0;
+      Map<String, String> ids = new HashMap<>();
+      for (String form : FORMS) {
+        String text = text("demo/forms/" + form + ".form.yaml");
+        publisher.publish(text, Format.YAML, publisher.surroundings());
+        for (String line : text("demo/records/" + form + ".jsonl").lines().toList()) {
+          add(form, line, ids);
+          added++;
+        }
+      }
+      return added;
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    } catch (FormFileException | Unreadable e) {
+      throw new IllegalStateException("the demo's own files must be right", e);
+    }
+  }
+
+  /** Adds one record. References are written as the first field of the record they point at. */
+  private void add(String name, String line, Map<String, String> ids) throws Unreadable {
+    Form form = store.forms().find(name).orElseThrow().form();
+    Input written = JsonInput.read(line.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
+    Map<String, Raw> members = new LinkedHashMap<>(written.members());
+    for (Field field : form.fields()) {
+      field
+          .refersTo()
+          .flatMap(
+              other -> written.get(field.name()).map(raw -> ids.get(other + "/" + raw.shown())))
+          .ifPresent(id -> members.put(field.name(), new Raw.Text(id)));
+    }
+    switch (submissions.add(name, new Input(members, Input.Door.JSON), HARBOUR_OFFICE)) {
+      case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
+        String first = form.fields().getFirst().name();
+        ids.put(name + "/" + record.values().get(first).shown(), record.id());
+      }
+      case Answer.Refused<StoredRecord>(var verdict) ->
+          throw new IllegalStateException(name + " " + line + ": " + verdict.errors());
+    }
+  }
+
+  private static String text(String resource) throws IOException {
+    return new ClassPathResource(resource).getContentAsString(StandardCharsets.UTF_8);
+  }
+}

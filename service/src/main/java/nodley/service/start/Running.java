@@ -1,0 +1,56 @@
+package nodley.service.start;
+
+import java.util.Optional;
+import java.util.concurrent.CountDownLatch;
+import java.util.function.Consumer;
+import nodley.store.StoreException;
+import org.springframework.boot.web.server.PortInUseException;
+import org.springframework.context.ApplicationContextException;
+
+/** Runs the service until the process is told to stop, and tells in words why it cannot start. */
+final class Running {
+
+  private Running() {}
+
+  static int run(Service.Settings settings, Consumer<Service> once) {
+    if (settings.port() < 0 || settings.port() > 65_535) {
+      System.err.println("A port is a number from 0 to 65535, not " + settings.port() + ".");
+      return 2;
+    }
+    try {
+      Service service = Service.start(settings);
+      Runtime.getRuntime().addShutdownHook(new Thread(() -> stop(service)));
+      once.accept(service);
+      System.out.println("Nodley is ready at " + service.address());
+      new CountDownLatch(1).await();
+      return 0;
+    } catch (StoreException.BadFolder e) {
+      System.err.println(e.getMessage());
+      return 1;
+    } catch (ApplicationContextException | PortInUseException e) {
+      System.err.println(
+          "Port "
+              + settings.port()
+              + " of "
+              + settings.address()
+              + " cannot be used: another program has it, or the address is not of this machine."
+              + " Choose another with --port, or --port 0 for a free one.");
+      return 1;
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      return 1;
+    }
+  }
+
+  private static void stop(Service service) {
+    service.close();
+    System.out.println("Nodley has stopped.");
+  }
+
+  /** The key that the environment sets. */
+  static Optional<String> givenKey() {
+    return Optional.ofNullable(System.getenv("NODLEY_ADMIN_KEY"))
+        .map(String::strip)
+        .filter(key -> !key.isEmpty());
+  }
+}

@@ -1,0 +1,106 @@
+package nodley.service.start;
+
+import java.nio.file.Path;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.Optional;
+import nodley.service.Nodley;
+import nodley.service.publish.FolderWatch;
+import nodley.service.publish.Publisher;
+import nodley.store.Keys;
+import nodley.store.Store;
+import org.springframework.boot.SpringApplication;
+import org.springframework.boot.autoconfigure.SpringBootApplication;
+import org.springframework.boot.web.server.context.WebServerApplicationContext;
+import org.springframework.context.ConfigurableApplicationContext;
+import org.springframework.context.support.GenericApplicationContext;
+
+/** A running service; closing it finishes what is under way and closes the data folder. */
+public final class Service implements AutoCloseable {
+
+  private final ConfigurableApplicationContext context;
+  private final Store store;
+
+  /** Where Spring begins to look. */
+  @SpringBootApplication(scanBasePackageClasses = Nodley.class)
+  static class Application {}
+
+  /**
+   * How to start.
+   *
+   * @param port 0 takes a free one
+   */
+  public record Settings(Path data, Optional<Path> forms, String address, int port) {}
+
+  private Service(ConfigurableApplicationContext context, Store store) {
+    this.context = context;
+    this.store = store;
+  }
+
+  /**
+   * Opens the data folder and begins to answer.
+   *
+   * @throws nodley.store.StoreException.BadFolder if the data folder cannot be used
+   * @throws org.springframework.boot.web.server.PortInUseException if the port is in use
+   */
+  public static Service start(Settings settings) {
+    Store store = Store.open(settings.data());
+    try {
+      var application = new SpringApplication(Application.class);
+      application.addInitializers(
+          context -> ((GenericApplicationContext) context).registerBean(Store.class, () -> store));
+      Map<String, Object> properties = new HashMap<>();
+      properties.put("server.address", settings.address());
+      properties.put("server.port", settings.port());
+      application.setDefaultProperties(properties);
+      ConfigurableApplicationContext context = application.run();
+      settings.forms().ifPresent(folder -> watch(context, store, folder));
+      return new Service(context, store);
+    } catch (RuntimeException e) {
+      store.close();
+      throw e;
+    }
+  }
+
+  private static void watch(ConfigurableApplicationContext context, Store store, Path folder) {
+    var watch = new FolderWatch(folder, store.folder(), context.getBean(Publisher.class));
+    ((GenericApplicationContext) context).registerBean(FolderWatch.class, () -> watch);
+    context.getBean(FolderWatch.class);
+    watch.start();
+  }
+
+  /**
+   * Sets the first key: the given one, else a new one if there is none yet.
+   *
+   * @return the new key, to be shown this once
+   */
+  public Optional<String> firstKey(Optional<String> given) {
+    Keys keys = store.keys();
+    if (given.isPresent()) {
+      keys.setAdmin(given.get());
+      return Optional.empty();
+    }
+    if (keys.hasAny()) {
+      return Optional.empty();
+    }
+    String key = keys.make();
+    keys.setAdmin(key);
+    return Optional.of(key);
+  }
+
+  public String address() {
+    int port = ((WebServerApplicationContext) context).getWebServer().getPort();
+    String host = context.getEnvironment().getProperty("server.address", "127.0.0.1");
+    return "http://" + (host.contains(":") ? "[" + host + "]" : host) + ":" + port;
+  }
+
+  <T> T part(Class<T> type) {
+    return context.getBean(type);
+  }
+
+  @Override
+  public void close() {
+    context.close();
+    store.close();
+  }
+}

@@ -1,0 +1,19 @@
+package nodley.service.start;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import org.springframework.util.FileSystemUtils;
+
+/** A folder that goes when the process ends. */
+final class TemporaryFolder {
+
+  private TemporaryFolder() {}
+
+  static void remove(Path folder) {
+    try {
+      FileSystemUtils.deleteRecursively(folder);
+    } catch (IOException e) {
+      // It lies in the system's temporary folder, which is swept in any case.
+    }
+  }
+}

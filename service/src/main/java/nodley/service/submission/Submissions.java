@@ -1,0 +1,106 @@
+package nodley.service.submission;
+
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import nodley.core.form.Form;
+import nodley.core.input.Input;
+import nodley.core.line.Answer;
+import nodley.core.line.Context;
+import nodley.core.line.Submission;
+import nodley.core.line.Verdict;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Problem;
+import nodley.store.PublishedForm;
+import nodley.store.Store;
+import nodley.store.StoreException;
+import nodley.store.StoredRecord;
+import org.springframework.stereotype.Component;
+
+/** Checks, adds and edits, for whichever door they came in by. */
+@Component
+public final class Submissions {
+
+  /** How often a submission is judged anew because its form was published meanwhile. */
+  private static final int MAX_ROUNDS = 5;
+
+  private final Store store;
+
+  Submissions(Store store) {
+    this.store = store;
+  }
+
+  /** The current revision of a form, or the problem that there is none. */
+  public PublishedForm form(String name, Caller caller) {
+    return store
+        .forms()
+        .find(name)
+        .orElseThrow(
+            () ->
+                Problem.noSuchForm(
+                    name,
+                    store.forms().all().stream()
+                        .filter(form -> Gate.mayUse(caller, form.form()))
+                        .map(PublishedForm::name)
+                        .toList()));
+  }
+
+  /** A record of a form, or the problem that there is none. */
+  public StoredRecord record(Form form, String id) {
+    return store.records().find(form, id).orElseThrow(() -> Problem.noSuchRecord(form.name(), id));
+  }
+
+  /** A verdict, about some fields or about all. */
+  public Verdict check(
+      Form form, Input input, Context context, Caller caller, Optional<Set<String>> only) {
+    StoreFacts facts = new StoreFacts(store, caller);
+    return only.map(names -> Submission.check(form, input, context, facts, names))
+        .orElseGet(() -> Submission.check(form, input, context, facts));
+  }
+
+  public Answer<StoredRecord> add(String form, Input input, Caller caller) {
+    return inRounds(
+        form,
+        caller,
+        published ->
+            Submission.send(
+                published.form(),
+                input,
+                Context.ADD,
+                new StoreFacts(store, caller),
+                values -> store.records().add(published, values)));
+  }
+
+  /**
+   * Edits a record that is at the given version.
+   *
+   * @throws StoreException.Outdated if it is not, by the time it would be kept
+   */
+  public Answer<StoredRecord> edit(
+      String form, String id, long version, Input input, Caller caller) {
+    return inRounds(
+        form,
+        caller,
+        published ->
+            Submission.send(
+                published.form(),
+                input,
+                Context.edit(id),
+                new StoreFacts(store, caller),
+                values -> store.records().edit(published, id, version, values)));
+  }
+
+  private Answer<StoredRecord> inRounds(
+      String name, Caller caller, Function<PublishedForm, Answer<StoredRecord>> round) {
+    for (int i = 1; ; i++) {
+      try {
+        return round.apply(form(name, caller));
+      } catch (StoreException.FormChanged e) {
+        if (i == MAX_ROUNDS) {
+          throw e;
+        }
+      }
+    }
+  }
+}

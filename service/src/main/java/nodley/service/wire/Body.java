@@ -1,0 +1,96 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.io.InputStream;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import nodley.core.input.FormInput;
+import nodley.core.input.Input;
+import nodley.core.input.InputLimits;
+import nodley.core.input.JsonInput;
+import nodley.core.input.Unreadable;
+import nodley.service.problem.Problem;
+
+/** Reads the bodies of requests, within limits, by their media type. */
+public final class Body {
+
+  /** A body may have this many bytes. */
+  public static final int MAX_BYTES = 1 << 20;
+
+  /** What is over is read and thrown away up to here, so that the client gets to its reply. */
+  private static final int MAX_DRAINED = 16 << 20;
+
+  private static final String JSON = "application/json";
+  private static final String FORM = "application/x-www-form-urlencoded";
+
+  private Body() {}
+
+  /** A body's bytes and its media type, without parameters. */
+  public record Typed(String mediaType, byte[] bytes) {}
+
+  /**
+   * Reads a submission.
+   *
+   * @throws Problem 415, 413 or 400
+   */
+  public static Input submission(HttpServletRequest request) throws IOException {
+    Typed body = read(request, List.of(JSON, FORM));
+    try {
+      return body.mediaType().equals(JSON)
+          ? JsonInput.read(body.bytes(), InputLimits.DEFAULT)
+          : FormInput.read(body.bytes(), InputLimits.DEFAULT);
+    } catch (Unreadable e) {
+      throw problem(e);
+    }
+  }
+
+  /** The text members of a body, for the few requests that are no submissions. */
+  public static Map<String, String> texts(HttpServletRequest request) throws IOException {
+    Map<String, String> texts = new LinkedHashMap<>();
+    submission(request).members().forEach((name, raw) -> texts.put(name, raw.shown()));
+    return texts;
+  }
+
+  /** Reads a body of one of these media types, in UTF-8. */
+  public static Typed read(HttpServletRequest request, List<String> wanted) throws IOException {
+    String given = request.getContentType();
+    String type = given == null ? "" : given.split(";", 2)[0].strip().toLowerCase(Locale.ROOT);
+    if (!wanted.contains(type) || !isUtf8(given)) {
+      throw Problem.mediaType(given, wanted);
+    }
+    return new Typed(type, bytes(request));
+  }
+
+  private static boolean isUtf8(String contentType) {
+    String lower = contentType.toLowerCase(Locale.ROOT).replace(" ", "").replace("\"", "");
+    int charset = lower.indexOf("charset=");
+    return charset < 0 || lower.startsWith("charset=utf-8", charset);
+  }
+
+  private static byte[] bytes(HttpServletRequest request) throws IOException {
+    InputStream in = request.getInputStream();
+    byte[] bytes = in.readNBytes(MAX_BYTES + 1);
+    if (bytes.length <= MAX_BYTES) {
+      return bytes;
+    }
+    byte[] waste = new byte[8_192];
+    int drained = bytes.length;
+    for (int n = in.read(waste); n >= 0 && drained < MAX_DRAINED; n = in.read(waste)) {
+      drained += n;
+    }
+    throw tooLarge("The body is larger than 1 MiB.");
+  }
+
+  private static Problem problem(Unreadable e) {
+    return e.isTooLarge()
+        ? tooLarge(e.getMessage())
+        : Problem.of(400, "unreadable", "The body cannot be read", e.getMessage());
+  }
+
+  private static Problem tooLarge(String detail) {
+    return Problem.of(413, "too-large", "The body is too large", detail);
+  }
+}

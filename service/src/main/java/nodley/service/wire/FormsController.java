@@ -1,0 +1,131 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import nodley.core.describe.Description;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileError;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.form.Form;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Json;
+import nodley.service.problem.Problem;
+import nodley.service.publish.Publisher;
+import nodley.service.submission.Submissions;
+import nodley.store.Forms;
+import nodley.store.PublishedForm;
+import nodley.store.Store;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.util.DigestUtils;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/forms}: list, publish, describe, file. */
+@RestController
+@RequestMapping("/api/forms")
+class FormsController {
+
+  private final Store store;
+  private final Publisher publisher;
+  private final Submissions submissions;
+
+  FormsController(Store store, Publisher publisher, Submissions submissions) {
+    this.store = store;
+    this.publisher = publisher;
+    this.submissions = submissions;
+  }
+
+  @GetMapping
+  ResponseEntity<byte[]> list(HttpServletRequest request) {
+    Query.of(request);
+    Caller caller = Caller.current();
+    List<Object> forms = new ArrayList<>();
+    for (PublishedForm published : store.forms().all()) {
+      if (Gate.mayUse(caller, published.form())) {
+        forms.add(summary(published, caller));
+      }
+    }
+    return Reply.ok(Map.of("forms", forms));
+  }
+
+  private Map<String, Object> summary(PublishedForm published, Caller caller) {
+    Form form = published.form();
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", form.name());
+    json.put("title", form.titles().list());
+    json.put("revision", published.revision());
+    json.put("fields", form.fields().size());
+    if (Gate.maySee(caller, form)) {
+      json.put("records", store.records().count(form));
+    }
+    return json;
+  }
+
+  @PutMapping("/{form}")
+  ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
+      throws IOException {
+    Gate.passAdmin(Caller.current());
+    Query.of(request);
+    Body.Typed body = Body.read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()));
+    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
+    try {
+      Forms.Published published =
+          publisher.publish(
+              FormFile.decode(body.bytes()), format, publisher.surroundings().named(form));
+      boolean isNew = published.change() == Forms.Change.NEW;
+      Map<String, Object> json = new LinkedHashMap<>();
+      json.put("form", published.form().name());
+      json.put("revision", published.form().revision());
+      json.put("change", published.change().name().toLowerCase(Locale.ROOT));
+      ResponseEntity.BodyBuilder reply = Reply.status(isNew ? 201 : 200);
+      if (isNew) {
+        reply.location(URI.create("/api/forms/" + published.form().name()));
+      }
+      return Reply.json(reply, json);
+    } catch (FormFileException e) {
+      throw Problem.of(422, "form-file", "The form file has errors", "Nothing was published.")
+          .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
+    }
+  }
+
+  @GetMapping("/{form}")
+  ResponseEntity<byte[]> describe(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(form, caller);
+    Gate.pass(Gate.mayUse(caller, published.form()), caller);
+    Query.of(request);
+    byte[] body = Json.bytes(Description.of(published.form(), published.revision()));
+    // Spring answers 304 by itself where If-None-Match has this tag.
+    return ResponseEntity.ok()
+        .eTag("\"" + DigestUtils.md5DigestAsHex(body) + "\"")
+        .header("Cache-Control", "no-cache")
+        .header("Vary", "Accept-Language")
+        .contentType(MediaType.APPLICATION_JSON)
+        .body(body);
+  }
+
+  @GetMapping("/{form}/file")
+  ResponseEntity<byte[]> file(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(form, caller);
+    Gate.passAdmin(caller);
+    Query.of(request);
+    return Reply.status(200)
+        .eTag("\"" + published.revision() + "\"")
+        .contentType(MediaType.parseMediaType(published.format().mediaType()))
+        .body(published.text().getBytes(StandardCharsets.UTF_8));
+  }
+}

@@ -1,0 +1,46 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import nodley.service.problem.Problem;
+
+/**
+ * The version that a change is meant for: {@code If-Match} (RFC 9110, section 13.1.1). A weak tag
+ * is taken as well; {@code *} says nothing about a version, and counts as none.
+ */
+final class IfMatch {
+
+  private static final Pattern TAG = Pattern.compile("\\s*(?:W/)?\"([^\"]*)\"\\s*(?:,|$)");
+
+  private IfMatch() {}
+
+  /** The version that the caller knows, if it is the current one; otherwise one that never is. */
+  static long version(HttpServletRequest request, long current) {
+    String header = request.getHeader("If-Match");
+    if (header == null || header.isBlank() || header.strip().equals("*")) {
+      throw Problem.of(
+          428,
+          "version-needed",
+          "This needs the version that you know",
+          "Send the record's ETag as If-Match, such as If-Match: \"" + current + "\".");
+    }
+    List<String> tags = new ArrayList<>();
+    Matcher tag = TAG.matcher(header);
+    int end = 0;
+    while (tag.find() && tag.start() == end) {
+      tags.add(tag.group(1));
+      end = tag.end();
+    }
+    if (end != header.length()) {
+      throw Problem.of(
+          400,
+          "unreadable",
+          "If-Match cannot be read",
+          "If-Match is an ETag in double quotes, such as \"" + current + "\".");
+    }
+    return tags.contains(Long.toString(current)) ? current : -1;
+  }
+}

@@ -1,0 +1,74 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.input.FormInput;
+import nodley.core.input.Unreadable;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+import nodley.service.problem.Problem;
+
+/**
+ * The query of a request. It is read by our own parser, because the container's would also swallow
+ * a form-encoded body. An unknown name is an error, never ignored.
+ */
+public final class Query {
+
+  private final Map<String, List<String>> pairs;
+
+  private Query(Map<String, List<String>> pairs) {
+    this.pairs = pairs;
+  }
+
+  /**
+   * Reads the query.
+   *
+   * @param known the names that mean something here; names that begin with {@code _} never do
+   * @throws Problem 400 for any other name, or a name that stands twice
+   */
+  public static Query of(HttpServletRequest request, String... known) {
+    List<String> names = Arrays.asList(known);
+    try {
+      Map<String, List<String>> pairs = FormInput.query(request.getQueryString());
+      pairs.forEach(
+          (name, values) -> {
+            if (!names.contains(name) && !name.startsWith("_")) {
+              throw Problem.badQuery(
+                  "\""
+                      + Wellformed.of(name)
+                      + "\" means nothing here."
+                      + Near.to(name, names)
+                          .map(near -> " Did you mean \"" + near + "\"?")
+                          .orElse(""));
+            }
+            if (values.size() > 1 && names.contains(name)) {
+              throw Problem.badQuery("\"" + name + "\" stands there twice.");
+            }
+          });
+      return new Query(pairs);
+    } catch (Unreadable e) {
+      throw Problem.badQuery(e.getMessage().replace("The body", "The query"));
+    }
+  }
+
+  public Optional<String> get(String name) {
+    return Optional.ofNullable(pairs.get(name)).map(List::getFirst);
+  }
+
+  /** A whole number within bounds. */
+  public int number(String name, int otherwise, int max) {
+    return get(name)
+        .map(
+            text -> {
+              boolean right = text.matches("[0-9]{1,6}") && !text.matches("0+");
+              if (!right || Integer.parseInt(text) > max) {
+                throw Problem.badQuery("\"" + name + "\" is a whole number from 1 to " + max + ".");
+              }
+              return Integer.valueOf(text);
+            })
+        .orElse(otherwise);
+  }
+}

@@ -1,0 +1,44 @@
+package nodley.service.wire;
+
+import java.util.LinkedHashMap;
+import java.util.Map;
+import nodley.core.form.After;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+import nodley.service.submission.Afterwards;
+import nodley.store.StoredRecord;
+
+/** A record as the wire writes it. */
+final class RecordJson {
+
+  private RecordJson() {}
+
+  static Map<String, Object> of(Form form, StoredRecord record) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("id", record.id());
+    json.put("form", form.name());
+    json.put("revision", record.revision());
+    json.put("version", record.version());
+    json.put("called", form.called(record.values()));
+    json.put("createdAt", record.createdAt());
+    json.put("updatedAt", record.updatedAt());
+    json.put("values", record.values().toJson());
+    return json;
+  }
+
+  /** The record with what follows its acceptance. */
+  static Map<String, Object> accepted(Form form, Mode mode, StoredRecord record, boolean maySee) {
+    After after = form.after(mode);
+    Map<String, Object> json = of(form, record);
+    json.put(
+        "after",
+        Map.of(
+            "go", Afterwards.address(form, mode, record.id(), maySee),
+            "say", form.fill(after.say(), record.values())));
+    return json;
+  }
+
+  static String tag(StoredRecord record) {
+    return "\"" + record.version() + "\"";
+  }
+}

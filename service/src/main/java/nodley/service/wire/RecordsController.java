@@ -1,0 +1,251 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.net.URI;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Base64;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.form.Access;
+import nodley.core.form.Field;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+import nodley.core.input.Input;
+import nodley.core.line.Answer;
+import nodley.core.line.Context;
+import nodley.core.line.Verdict;
+import nodley.core.name.Near;
+import nodley.core.name.Pointer;
+import nodley.core.value.Values;
+import nodley.core.value.Wellformed;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Problem;
+import nodley.service.submission.Submissions;
+import nodley.store.Records;
+import nodley.store.Store;
+import nodley.store.StoreException;
+import nodley.store.StoredRecord;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/forms/{form}/checks} and {@code /records}: check, add, list, get, edit, remove. */
+@RestController
+@RequestMapping("/api/forms/{form}")
+class RecordsController {
+
+  private static final int PAGE = 50;
+  private static final int MAX_PAGE = 1_000;
+
+  private final Store store;
+  private final Submissions submissions;
+
+  RecordsController(Store store, Submissions submissions) {
+    this.store = store;
+    this.submissions = submissions;
+  }
+
+  @PostMapping("/checks")
+  ResponseEntity<byte[]> check(@PathVariable("form") String name, HttpServletRequest request)
+      throws IOException {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Query query = Query.of(request, "fields", "record");
+    Optional<String> record = query.get("record");
+    Gate.pass(record.isPresent() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
+    Input input = Body.submission(request);
+    Context context = Context.ADD;
+    if (record.isPresent()) {
+      context = Context.edit(submissions.record(form, record.get()).id());
+    }
+    Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
+    return Reply.ok(submissions.check(form, input, context, caller, only).toJson());
+  }
+
+  private static Set<String> fields(Form form, String names) {
+    Set<String> fields = new LinkedHashSet<>(Arrays.asList(names.split(",", -1)));
+    for (String name : fields) {
+      if (form.field(name).isEmpty()) {
+        throw Problem.badQuery(
+            "\"fields\" names \""
+                + Wellformed.of(name)
+                + "\", which the form does not have."
+                + Near.to(name, form.byName().keySet())
+                    .map(near -> " Did you mean \"" + near + "\"?")
+                    .orElse(""));
+      }
+    }
+    return fields;
+  }
+
+  @PostMapping("/records")
+  ResponseEntity<byte[]> add(@PathVariable("form") String name, HttpServletRequest request)
+      throws IOException {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.mayAdd(caller, form), caller);
+    Query.of(request);
+    Input input = Body.submission(request);
+    StoredRecord record = accepted(submissions.add(name, input, caller));
+    return Reply.json(
+        Reply.status(201)
+            .location(URI.create("/api/forms/" + name + "/records/" + record.id()))
+            .eTag(RecordJson.tag(record)),
+        RecordJson.accepted(form, Mode.ADD, record, Gate.maySee(caller, form)));
+  }
+
+  private static StoredRecord accepted(Answer<StoredRecord> answer) {
+    return switch (answer) {
+      case Answer.Accepted<StoredRecord>(StoredRecord record) -> record;
+      case Answer.Refused<StoredRecord>(Verdict verdict) -> throw Problem.refused(verdict);
+    };
+  }
+
+  @GetMapping("/records")
+  ResponseEntity<byte[]> list(@PathVariable("form") String name, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.maySee(caller, form), caller);
+    Query query = Query.of(request, "limit", "cursor", "q");
+    int limit = query.number("limit", PAGE, MAX_PAGE);
+    String words = query.get("q").orElse("");
+    Records.Page page =
+        store
+            .records()
+            .list(form, words, query.get("cursor").map(RecordsController::cursor), limit);
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("records", page.records().stream().map(it -> RecordJson.of(form, it)).toList());
+    ResponseEntity.BodyBuilder reply = Reply.status(200);
+    page.next()
+        .ifPresent(
+            id -> {
+              String cursor =
+                  Base64.getUrlEncoder()
+                      .withoutPadding()
+                      .encodeToString(id.getBytes(StandardCharsets.UTF_8));
+              json.put("next", cursor);
+              reply.header("Link", "<" + next(name, limit, cursor, words) + ">; rel=\"next\"");
+            });
+    return Reply.json(reply, json);
+  }
+
+  private static String next(String form, int limit, String cursor, String words) {
+    String q = words.isEmpty() ? "" : "&q=" + URLEncoder.encode(words, StandardCharsets.UTF_8);
+    return "/api/forms/" + form + "/records?limit=" + limit + "&cursor=" + cursor + q;
+  }
+
+  private static String cursor(String cursor) {
+    try {
+      String id = new String(Base64.getUrlDecoder().decode(cursor), StandardCharsets.UTF_8);
+      if (id.matches("[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}")) {
+        return id;
+      }
+    } catch (IllegalArgumentException e) {
+      // Not base64url: told below, like any other cursor that we did not give.
+    }
+    throw Problem.badQuery(
+        "\"cursor\" is not one that a page of records gave. Begin again without it.");
+  }
+
+  @GetMapping("/records/{id}")
+  ResponseEntity<byte[]> get(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.maySee(caller, form), caller);
+    Query.of(request);
+    StoredRecord record = submissions.record(form, id);
+    // The tag is set as a plain header: Spring must not answer 304, a page always gets the record.
+    return Reply.json(
+        Reply.status(200).header("ETag", RecordJson.tag(record)), RecordJson.of(form, record));
+  }
+
+  @PutMapping("/records/{id}")
+  ResponseEntity<byte[]> edit(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
+      throws IOException {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.mayEdit(caller, form), caller);
+    Query.of(request);
+    Input input = Body.submission(request);
+    StoredRecord before = submissions.record(form, id);
+    long version = IfMatch.version(request, before.version());
+    boolean maySee = Gate.maySee(caller, form);
+    if (version != before.version()) {
+      throw outdated(form, before, input, caller);
+    }
+    try {
+      StoredRecord record = accepted(submissions.edit(name, id, version, input, caller));
+      return Reply.json(
+          Reply.status(200).header("ETag", RecordJson.tag(record)),
+          RecordJson.accepted(form, Mode.EDIT, record, maySee));
+    } catch (StoreException.Outdated e) {
+      throw outdated(form, e.current(), input, caller);
+    }
+  }
+
+  /** Lists what differs, field by field, so that the caller can choose. */
+  private Problem outdated(Form form, StoredRecord theirs, Input input, Caller caller) {
+    Problem problem =
+        Problem.of(
+                412,
+                "outdated",
+                "Somebody changed the record since",
+                "The record is at version "
+                    + theirs.version()
+                    + " by now. Look at what differs,"
+                    + " then send again with If-Match: "
+                    + RecordJson.tag(theirs)
+                    + ".")
+            .header("ETag", RecordJson.tag(theirs))
+            .with("version", theirs.version());
+    if (!Gate.maySee(caller, form)) {
+      return problem;
+    }
+    Values yours =
+        submissions
+            .check(form, input, Context.edit(theirs.id()), caller, Optional.empty())
+            .values();
+    List<Object> fields = new ArrayList<>();
+    for (Field field : form.fields()) {
+      Object mine = yours.get(field.name()).toJson();
+      Object others = theirs.values().get(field.name()).toJson();
+      if (!Objects.equals(mine, others)) {
+        Map<String, Object> difference = new LinkedHashMap<>();
+        difference.put("pointer", Pointer.of(field.name()));
+        difference.put("theirs", others);
+        difference.put("yours", mine);
+        fields.add(difference);
+      }
+    }
+    return problem.with("fields", fields);
+  }
+
+  @DeleteMapping("/records/{id}")
+  ResponseEntity<byte[]> remove(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.may(caller, form, Access::remove), caller);
+    Query.of(request);
+    StoredRecord before = submissions.record(form, id);
+    store.records().remove(form, id, IfMatch.version(request, before.version()));
+    return Reply.status(204).build();
+  }
+}

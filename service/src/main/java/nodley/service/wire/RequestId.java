@@ -1,0 +1,35 @@
+package nodley.service.wire;
+
+import jakarta.servlet.FilterChain;
+import jakarta.servlet.ServletException;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.util.UUID;
+import org.slf4j.MDC;
+import org.springframework.core.Ordered;
+import org.springframework.core.annotation.Order;
+import org.springframework.stereotype.Component;
+import org.springframework.web.filter.OncePerRequestFilter;
+
+/** Gives every exchange an id that its reply and the log both name. */
+@Component
+@Order(Ordered.HIGHEST_PRECEDENCE)
+class RequestId extends OncePerRequestFilter {
+
+  static final String HEADER = "X-Request-Id";
+
+  @Override
+  protected void doFilterInternal(
+      HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+      throws ServletException, IOException {
+    String id = UUID.randomUUID().toString();
+    response.setHeader(HEADER, id);
+    MDC.put("request", id);
+    try {
+      chain.doFilter(request, response);
+    } finally {
+      MDC.remove("request");
+    }
+  }
+}

@@ -1,0 +1,63 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import nodley.service.caller.Caller;
+import nodley.service.caller.SessionCookie;
+import nodley.service.problem.Problem;
+import nodley.store.Keys;
+import nodley.store.Store;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/session}: a person signs in with a key, asks who they are, signs out. */
+@RestController
+@RequestMapping("/api/session")
+class SessionController {
+
+  private final Keys keys;
+
+  SessionController(Store store) {
+    this.keys = store.keys();
+  }
+
+  @GetMapping
+  ResponseEntity<byte[]> who(HttpServletRequest request) {
+    Query.of(request);
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("caller", Caller.current() instanceof Caller.Known(String name) ? name : null);
+    return Reply.ok(json);
+  }
+
+  @PostMapping
+  ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
+    Query.of(request);
+    String key = Body.texts(request).getOrDefault("key", "").strip();
+    Optional<String> name = keys.nameOf(key);
+    if (name.isEmpty()) {
+      throw Problem.notSignedIn(
+          key.isEmpty() ? "Send {\"key\": \"…\"}." : "This key is not known here.");
+    }
+    return Reply.json(
+        Reply.status(200)
+            .header(
+                HttpHeaders.SET_COOKIE,
+                SessionCookie.opening(keys.openSession(name.get()), request)),
+        Map.of("caller", name.get()));
+  }
+
+  @DeleteMapping
+  ResponseEntity<byte[]> signOut(HttpServletRequest request) {
+    Query.of(request);
+    SessionCookie.of(request).ifPresent(keys::closeSession);
+    return Reply.status(204).header(HttpHeaders.SET_COOKIE, SessionCookie.ending(request)).build();
+  }
+}

@@ -1,0 +1,2 @@
+/** The wire: JSON over HTTP, errors as RFC 9457 problems. */
+package nodley.service.wire;

@@ -1,0 +1,3 @@
+import { createRoot } from 'react-dom/client';
+
+createRoot(document.getElementById('console')!).render(<p>Console</p>);

@@ -1,0 +1,13 @@
+/** Nodley's rules for pages and programs; nothing here needs a DOM but `bind`. */
+export { bind } from './bind';
+export type * from './description';
+export { judge, judgeField, type Judged, type Verdict } from './judge';
+export {
+  Opened,
+  type Asked,
+  type FieldState,
+  type FormState,
+  type OpenOptions,
+  type Outcome,
+} from './opened';
+export { Refusal, Service, type Accepted, type Problem } from './service';

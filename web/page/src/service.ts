@@ -1,0 +1,99 @@
+import type { Description, FieldError, Json, Option, Values } from './description';
+
+/** A problem as the service tells it (RFC 9457). */
+export interface Problem {
+  type: string;
+  title: string;
+  status: number;
+  detail?: string;
+  errors?: FieldError[];
+  values?: Values;
+  version?: number;
+  fields?: { pointer: string; theirs: Json; yours: Json }[];
+}
+
+/** An accepted submission. */
+export interface Accepted {
+  id: string;
+  version: number;
+  called: string;
+  values: Values;
+  after: { go: string; say: string };
+}
+
+/** What a verdict on single fields says. */
+export interface Checked {
+  verdict: 'accepted' | 'refused';
+  errors: FieldError[];
+  unasked: string[];
+}
+
+/** The service answered with a problem. */
+export class Refusal extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail ?? problem.title);
+  }
+}
+
+/** Speaks with the service; a failure of the network is thrown as fetch throws it. */
+export class Service {
+  constructor(private readonly base = '/api') {}
+
+  async describe(form: string): Promise<Description> {
+    return (await this.call('GET', `/forms/${form}`)) as Description;
+  }
+
+  async options(form: string, field: string, q = ''): Promise<Option[]> {
+    const path = `/forms/${form}/options/${field}${q && `?q=${encodeURIComponent(q)}`}`;
+    return ((await this.call('GET', path)) as { options: Option[] }).options;
+  }
+
+  async check(
+    form: string,
+    field: string,
+    value: Json,
+    record: string | undefined,
+    signal: AbortSignal,
+  ): Promise<Checked> {
+    const query = `fields=${field}${record ? `&record=${record}` : ''}`;
+    const body = { [field]: value };
+    return (await this.call('POST', `/forms/${form}/checks?${query}`, body, {}, signal)) as Checked;
+  }
+
+  async add(form: string, values: Values): Promise<Accepted> {
+    return (await this.call('POST', `/forms/${form}/records`, values)) as Accepted;
+  }
+
+  async edit(form: string, record: string, version: number, values: Values): Promise<Accepted> {
+    const headers = { 'If-Match': `"${version}"` };
+    return (await this.call(
+      'PUT',
+      `/forms/${form}/records/${record}`,
+      values,
+      headers,
+    )) as Accepted;
+  }
+
+  private async call(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+    signal?: AbortSignal,
+  ): Promise<unknown> {
+    const request: RequestInit = { method, headers, credentials: 'same-origin' };
+    if (body !== undefined) {
+      request.body = JSON.stringify(body);
+      request.headers = { ...headers, 'Content-Type': 'application/json' };
+    }
+    if (signal) {
+      request.signal = signal;
+    }
+    const response = await fetch(this.base + path, request);
+    const reply: unknown = await response.json();
+    if (!response.ok) {
+      throw new Refusal(reply as Problem);
+    }
+    return reply;
+  }
+}

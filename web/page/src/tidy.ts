@@ -1,0 +1,35 @@
+import type { Tidying } from './description';
+
+/** Unicode's property White_Space (PropList.txt); JavaScript's own `\s` differs from it. */
+const WHITE =
+  '\\u0009-\\u000D\\u0020\\u0085\\u00A0\\u1680\\u2000-\\u200A\\u2028\\u2029\\u202F\\u205F\\u3000';
+const ENDS = new RegExp(`^[${WHITE}]+|[${WHITE}]+$`, 'g');
+const RUN = new RegExp(`[${WHITE}]+`, 'g');
+const RUN_IN_LINE = new RegExp(
+  `[${WHITE.replace('\\u0009-\\u000D', '\\u0009\\u000B-\\u000D')}]+`,
+  'g',
+);
+
+/** The text without White_Space at its ends. */
+export function trim(text: string): string {
+  return text.replace(ENDS, '');
+}
+
+/** Brings a typed text to its standard form: line ends, NFC, keep, trim, squeeze, case. */
+export function tidy(text: string, how: Tidying): string {
+  let tidied = text.replace(/\r\n?/g, '\n').normalize('NFC');
+  if (how.keep) {
+    const one = new RegExp(how.keep, 'u');
+    tidied = [...tidied].filter((character) => one.test(character)).join('');
+  }
+  if (how.trim) {
+    tidied = trim(tidied);
+  }
+  if (how.squeeze) {
+    tidied = tidied.replace(how.squeeze === 'all' ? RUN : RUN_IN_LINE, ' ');
+  }
+  if (how.case) {
+    tidied = how.case === 'upper' ? tidied.toUpperCase() : tidied.toLowerCase();
+  }
+  return tidied;
+}

@@ -1,0 +1,10 @@
+import { defineConfig } from 'vite';
+
+// One file with everything inside, under a name that pages can rely on.
+export default defineConfig({
+  build: {
+    target: 'es2022',
+    lib: { entry: 'src/nodley.ts', formats: ['es'], fileName: () => 'nodley.js' },
+    emptyOutDir: true,
+  },
+});
