@@ -31,6 +31,7 @@ final class Database implements AutoCloseable {
     config.setJdbcUrl(url);
     config.setMaximumPoolSize(READERS);
     config.setPoolName("readers");
+    config.setReadOnly(true);
     SQLiteConfig settings = settings();
     settings.setReadOnly(true);
     config.setDataSourceProperties(settings.toProperties());

@@ -3,6 +3,7 @@ package nodley.service.problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import java.util.UUID;
 import org.apache.catalina.connector.Request;
 import org.apache.catalina.connector.Response;
 import org.apache.catalina.core.StandardHost;
@@ -32,6 +33,7 @@ class ContainerErrors {
       }
       try {
         byte[] body = Json.bytes(of(response.getStatus()).members());
+        response.setHeader("X-Request-Id", UUID.randomUUID().toString());
         response.setContentType("application/problem+json");
         response.setContentLength(body.length);
         response.getOutputStream().write(body);

@@ -92,7 +92,7 @@ public final class Demo implements Callable<Integer> {
                 at,
                 key,
                 at,
-                made.orElse("…"),
+                made.orElse("$NODLEY_ADMIN_KEY"),
                 at,
                 at,
                 lasting ? "; what you change is kept" : " and forgets it"));

@@ -11,6 +11,7 @@ import nodley.store.Keys;
 import nodley.store.Store;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
+import org.springframework.boot.security.autoconfigure.UserDetailsServiceAutoConfiguration;
 import org.springframework.boot.web.server.context.WebServerApplicationContext;
 import org.springframework.context.ConfigurableApplicationContext;
 import org.springframework.context.support.GenericApplicationContext;
@@ -22,7 +23,9 @@ public final class Service implements AutoCloseable {
   private final Store store;
 
   /** Where Spring begins to look. */
-  @SpringBootApplication(scanBasePackageClasses = Nodley.class)
+  @SpringBootApplication(
+      scanBasePackageClasses = Nodley.class,
+      exclude = UserDetailsServiceAutoConfiguration.class)
   static class Application {}
 
   /**

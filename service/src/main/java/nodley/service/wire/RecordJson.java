@@ -30,11 +30,10 @@ final class RecordJson {
   static Map<String, Object> accepted(Form form, Mode mode, StoredRecord record, boolean maySee) {
     After after = form.after(mode);
     Map<String, Object> json = of(form, record);
-    json.put(
-        "after",
-        Map.of(
-            "go", Afterwards.address(form, mode, record.id(), maySee),
-            "say", form.fill(after.say(), record.values())));
+    Map<String, Object> next = new LinkedHashMap<>();
+    next.put("go", Afterwards.address(form, mode, record.id(), maySee));
+    next.put("say", form.fill(after.say(), record.values()));
+    json.put("after", next);
     return json;
   }
 

@@ -1,0 +1,35 @@
+package nodley.cli;
+
+import java.util.List;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+
+@Command(
+    name = "add",
+    description = "Adds a record.",
+    footerHeading = "%nExamples:%n",
+    footer = {
+      "  nodley add vessel name='Grey Heron' callSign=MQ7AB rig=sail length=11.4 insured=yes",
+      "  nodley add berth code=A9 pontoon=north length=14 depth=2.8 --json"
+    })
+final class AddCommand extends ServiceCommand {
+
+  @Parameters(index = "0", paramLabel = "NAME", description = "The name of the form.")
+  private String name;
+
+  @Parameters(index = "1..*", paramLabel = "field=value", description = "The values.")
+  private List<String> values = List.of();
+
+  @Override
+  public Integer call() {
+    JsonNode record =
+        client()
+            .post("/forms/" + Client.part(name) + "/records", FieldValues.of(values, commands()));
+    if (!printedJson(record)) {
+      out().println(record.path("after").path("say").asString());
+      out().println(record.path("id").asString());
+    }
+    return Cli.ACCEPTED;
+  }
+}

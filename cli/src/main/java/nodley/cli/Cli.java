@@ -1,0 +1,98 @@
+package nodley.cli;
+
+import java.io.PrintWriter;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Spec;
+
+/** The program. Its exit status: 0 accepted, 1 refused, 2 wrong usage, 3 service not reached. */
+@Command(
+    name = "nodley",
+    mixinStandardHelpOptions = true,
+    version = "nodley 0.1.0",
+    scope = CommandLine.ScopeType.INHERIT,
+    synopsisSubcommandLabel = "COMMAND",
+    description = "Declare a form once; check, add, edit and list its records.",
+    subcommands = {
+      LintCommand.class,
+      PublishCommand.class,
+      FormsCommand.class,
+      FormCommand.class,
+      CheckCommand.class,
+      AddCommand.class,
+      EditCommand.class,
+      RecordsCommand.class,
+      RecordCommand.class,
+      DropCommand.class
+    })
+public final class Cli implements Runnable {
+
+  static final int ACCEPTED = 0;
+  static final int REFUSED = 1;
+  static final int USAGE = 2;
+  static final int UNREACHED = 3;
+
+  @Spec private CommandSpec spec;
+
+  @Mixin private Connection connection;
+
+  private Cli() {}
+
+  public static void main(String[] args) {
+    System.exit(commandLine().execute(args));
+  }
+
+  /** The program, ready to be run; tests run it within their own process. */
+  static CommandLine commandLine() {
+    CommandLine commands = new CommandLine(new Cli());
+    commands
+        .getCommandSpec()
+        .usageMessage()
+        .footerHeading("%nThe service itself:%n")
+        .footer(
+            "  serve    Starts the service on a data folder.",
+            "  demo     Starts it with the made-up harbour of Marrow Quay.",
+            "",
+            "Where and who: --at and --key, else NODLEY_AT and NODLEY_KEY, else `at` and `key` in",
+            "~/.config/nodley/client.properties, else http://127.0.0.1:8420 and no key.",
+            "",
+            "Exit status: 0 accepted, 1 refused, 2 wrong usage, 3 service not reached.",
+            "",
+            "Examples:",
+            "  nodley demo",
+            "  nodley lint forms/vessel.form.yaml",
+            "  nodley publish forms/*.form.yaml",
+            "  nodley add vessel name='Grey Heron' callSign=MQ7AB rig=sail length=11.4"
+                + " insured=yes");
+    commands.setExecutionExceptionHandler(Cli::explain);
+    return commands;
+  }
+
+  private static int explain(Exception e, CommandLine commands, CommandLine.ParseResult ignored)
+      throws Exception {
+    PrintWriter err = commands.getErr();
+    return switch (e) {
+      case Unreached unreached -> {
+        err.println(unreached.getMessage());
+        yield UNREACHED;
+      }
+      case Told told -> {
+        told.print(commands.getOut(), err);
+        yield told.status();
+      }
+      default -> throw e;
+    };
+  }
+
+  Connection connection() {
+    return connection;
+  }
+
+  @Override
+  public void run() {
+    throw new CommandLine.ParameterException(
+        spec.commandLine(), "Say what to do: a COMMAND is missing.");
+  }
+}

@@ -1,0 +1,27 @@
+package nodley.cli;
+
+import java.io.PrintWriter;
+import java.util.ArrayList;
+import java.util.List;
+import tools.jackson.databind.JsonNode;
+
+/** Lists the errors of a verdict, a line each. */
+final class Errors {
+
+  private Errors() {}
+
+  static void print(JsonNode errors, PrintWriter to) {
+    List<List<String>> rows = new ArrayList<>();
+    for (JsonNode error : errors) {
+      rows.add(
+          List.of(
+              "  " + name(error), error.path("code").asString(), error.path("detail").asString()));
+    }
+    Table.print(rows, to);
+  }
+
+  /** The field that a pointer points at. */
+  static String name(JsonNode error) {
+    return error.path("pointer").asString().replaceFirst("^#/", "");
+  }
+}

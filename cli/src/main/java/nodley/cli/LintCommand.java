@@ -1,0 +1,94 @@
+package nodley.cli;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.Callable;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileError;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Surroundings;
+import nodley.core.form.Form;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+import picocli.CommandLine.Spec;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+@Command(
+    name = "lint",
+    description = "Reads form files and lists what is wrong in them; needs no service.",
+    footerHeading = "%nExamples:%n",
+    footer = {"  nodley lint vessel.form.yaml", "  nodley lint forms/*.form.yaml --json"})
+final class LintCommand implements Callable<Integer> {
+
+  @Spec private CommandSpec spec;
+
+  @ParentCommand private Cli cli;
+
+  @Parameters(arity = "1..*", paramLabel = "FILE", description = "Form files, YAML or JSON.")
+  private List<Path> files;
+
+  /** What one file came to; a form that another one misses may still be published elsewhere. */
+  private record Linted(FormText file, List<FormFileError> errors, List<String> missing) {}
+
+  @Override
+  public Integer call() {
+    List<FormText> texts =
+        files.stream().map(path -> FormText.read(path, spec.commandLine())).toList();
+    Set<String> names = new HashSet<>();
+    List<Form> forms = new ArrayList<>();
+    List<Linted> all = new ArrayList<>();
+    for (FormText text : texts) {
+      all.add(lint(text, forms));
+    }
+    forms.forEach(form -> names.add(form.name()));
+    boolean fine = all.stream().allMatch(linted -> linted.errors().isEmpty());
+    if (cli.connection().json()) {
+      List<Object> report = new ArrayList<>();
+      for (Linted linted : all) {
+        report.add(
+            Map.of(
+                "file", linted.file().path().toString(),
+                "errors", linted.errors().stream().map(FormFileError::toJson).toList()));
+      }
+      spec.commandLine().getOut().println(JsonMapper.shared().writeValueAsString(report));
+    } else {
+      all.forEach(linted -> print(linted, names));
+    }
+    return fine ? Cli.ACCEPTED : Cli.REFUSED;
+  }
+
+  private static Linted lint(FormText file, List<Form> forms) {
+    try {
+      Form form = FormFile.read(FormFile.decode(file.bytes()), file.format(), Surroundings.UNKNOWN);
+      forms.add(form);
+      return new Linted(file, List.of(), form.refersTo());
+    } catch (FormFileException e) {
+      return new Linted(file, e.errors(), List.of());
+    }
+  }
+
+  private void print(Linted linted, Set<String> names) {
+    for (FormFileError error : linted.errors()) {
+      JsonNode node = JsonMapper.shared().valueToTree(error.toJson());
+      linted.file().print(node, spec.commandLine().getErr());
+    }
+    if (linted.errors().isEmpty()) {
+      List<String> elsewhere =
+          linted.missing().stream().filter(name -> !names.contains(name)).toList();
+      String note =
+          elsewhere.isEmpty()
+              ? ""
+              : " (it refers to "
+                  + String.join(", ", elsewhere)
+                  + ", which is not among these files)";
+      spec.commandLine().getOut().println(linted.file().path() + ": no errors" + note);
+    }
+  }
+}

@@ -1,0 +1,42 @@
+package nodley.cli;
+
+import java.util.ArrayList;
+import java.util.List;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+
+@Command(
+    name = "record",
+    description = "Shows one record.",
+    footerHeading = "%nExamples:%n",
+    footer = {"  nodley record vessel 0199…", "  nodley record vessel 0199… --json"})
+final class RecordCommand extends ServiceCommand {
+
+  @Parameters(index = "0", paramLabel = "NAME", description = "The name of the form.")
+  private String name;
+
+  @Parameters(index = "1", paramLabel = "ID", description = "The id of the record.")
+  private String id;
+
+  @Override
+  public Integer call() {
+    JsonNode record = client().get("/forms/" + Client.part(name) + "/records/" + Client.part(id));
+    if (!printedJson(record)) {
+      out().println(record.path("called").asString());
+      List<List<String>> rows = new ArrayList<>();
+      record
+          .path("values")
+          .propertyStream()
+          .forEach(it -> rows.add(List.of("  " + it.getKey(), FieldValues.text(it.getValue()))));
+      Table.print(rows, out());
+      out()
+          .println(
+              "Version "
+                  + record.path("version").asString()
+                  + ", saved "
+                  + record.path("updatedAt").asString());
+    }
+    return Cli.ACCEPTED;
+  }
+}

@@ -1,0 +1,41 @@
+package nodley.cli;
+
+import java.io.PrintWriter;
+import java.util.concurrent.Callable;
+import picocli.CommandLine;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.ParentCommand;
+import picocli.CommandLine.Spec;
+import tools.jackson.databind.JsonNode;
+
+/** What all commands share that speak with the service. */
+abstract class ServiceCommand implements Callable<Integer> {
+
+  @ParentCommand private Cli cli;
+
+  @Spec private CommandSpec spec;
+
+  final Client client() {
+    return cli.connection().client();
+  }
+
+  final boolean json() {
+    return cli.connection().json();
+  }
+
+  final PrintWriter out() {
+    return spec.commandLine().getOut();
+  }
+
+  final CommandLine commands() {
+    return spec.commandLine();
+  }
+
+  /** Prints the reply as it is if a program asked for that; true if so. */
+  final boolean printedJson(JsonNode reply) {
+    if (json()) {
+      out().println(reply);
+    }
+    return json();
+  }
+}

@@ -1,0 +1,37 @@
+package nodley.cli;
+
+import java.io.PrintWriter;
+import java.util.List;
+
+/** Prints rows in columns as wide as they need; numbers stand to the right. */
+final class Table {
+
+  private static final int GAP = 2;
+
+  private Table() {}
+
+  static void print(List<List<String>> rows, PrintWriter out) {
+    int columns = rows.stream().mapToInt(List::size).max().orElse(0);
+    int[] widths = new int[columns];
+    boolean[] numbers = new boolean[columns];
+    for (int c = 0; c < columns; c++) {
+      int column = c;
+      widths[c] = rows.stream().mapToInt(row -> width(row.get(column))).max().orElse(0);
+      numbers[c] =
+          rows.size() > 1
+              && rows.stream().skip(1).allMatch(row -> row.get(column).matches("[0-9]+|"));
+    }
+    for (List<String> row : rows) {
+      var line = new StringBuilder();
+      for (int c = 0; c < columns; c++) {
+        String pad = " ".repeat(widths[c] - width(row.get(c)));
+        line.append(numbers[c] ? pad + row.get(c) : row.get(c) + pad).append(" ".repeat(GAP));
+      }
+      out.println(line.toString().stripTrailing());
+    }
+  }
+
+  private static int width(String text) {
+    return text.codePointCount(0, text.length());
+  }
+}

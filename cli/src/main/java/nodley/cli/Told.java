@@ -1,0 +1,57 @@
+package nodley.cli;
+
+import java.io.PrintWriter;
+import tools.jackson.databind.JsonNode;
+
+/** The service said no; what it said is for the person, or, with --json, for the program. */
+final class Told extends RuntimeException {
+
+  private static final long serialVersionUID = 1;
+  private final transient JsonNode problem;
+  private final boolean json;
+
+  Told(JsonNode problem, boolean json) {
+    super(problem.path("title").asString());
+    this.problem = problem;
+    this.json = json;
+  }
+
+  int status() {
+    return Cli.REFUSED;
+  }
+
+  JsonNode problem() {
+    return problem;
+  }
+
+  void print(PrintWriter out, PrintWriter err) {
+    if (json) {
+      out.println(problem);
+      return;
+    }
+    err.println(problem.path("title").asString() + ".");
+    String detail = problem.path("detail").asString();
+    if (!detail.isEmpty()) {
+      err.println(detail);
+    }
+    Errors.print(problem.path("errors"), err);
+    for (JsonNode field : problem.path("fields")) {
+      err.println(
+          "  "
+              + Errors.name(field)
+              + ": theirs "
+              + field.path("theirs")
+              + ", yours "
+              + field.path("yours"));
+    }
+    for (JsonNode objection : problem.path("objections")) {
+      err.println(
+          "  " + objection.path("field").asString() + ": " + objection.path("detail").asString());
+      objection.path("records").forEach(id -> err.println("    " + id.asString()));
+    }
+    problem
+        .path("records")
+        .forEach(
+            it -> err.println("  " + it.path("form").asString() + " " + it.path("id").asString()));
+  }
+}
