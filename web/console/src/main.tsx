@@ -1,3 +1,13 @@
+import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
+import { BrowserRouter } from 'react-router';
+import { Console } from './Console';
+import './console.css';
 
-createRoot(document.getElementById('console')!).render(<p>Console</p>);
+createRoot(document.getElementById('console')!).render(
+  <StrictMode>
+    <BrowserRouter basename="/console">
+      <Console />
+    </BrowserRouter>
+  </StrictMode>,
+);

@@ -1,11 +1,11 @@
 package nodley.cli;
 
 import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.net.HttpURLConnection;
 import java.net.URI;
 import java.net.URLEncoder;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Map;
@@ -15,14 +15,22 @@ import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** Speaks with the service. */
+/**
+ * Speaks with the service. It uses {@link HttpURLConnection}, because the newer client of the JDK
+ * takes a third of a second to be made, which is most of what a command may take.
+ */
 final class Client {
 
-  private static final Duration CONNECT = Duration.ofSeconds(5);
-  private static final Duration REPLY = Duration.ofSeconds(60);
+  private static final int CONNECT = (int) Duration.ofSeconds(5).toMillis();
+  private static final int REPLY = (int) Duration.ofSeconds(60).toMillis();
   private static final JsonMapper JSON = JsonMapper.shared();
+  private static final String FORM = "application/x-www-form-urlencoded";
 
-  private final HttpClient http = HttpClient.newBuilder().connectTimeout(CONNECT).build();
+  static {
+    // Left alone, the JDK would send a POST a second time when a connection breaks.
+    System.setProperty("sun.net.http.retryPost", "false");
+  }
+
   private final String at;
   private final Optional<String> key;
   private final boolean json;
@@ -34,34 +42,25 @@ final class Client {
   }
 
   JsonNode get(String path) {
-    return send(request(path).GET());
+    return send("GET", path, Map.of(), new byte[0]);
   }
 
   /** Sends values as form encoding, in which booleans and numbers are words too. */
   JsonNode post(String path, Map<String, String> values) {
-    return send(
-        request(path)
-            .header("Content-Type", "application/x-www-form-urlencoded")
-            .POST(HttpRequest.BodyPublishers.ofString(encoded(values))));
+    return send("POST", path, Map.of("Content-Type", FORM), encoded(values));
   }
 
   JsonNode put(String path, Map<String, String> values, long version) {
     return send(
-        request(path)
-            .header("Content-Type", "application/x-www-form-urlencoded")
-            .header("If-Match", "\"" + version + "\"")
-            .PUT(HttpRequest.BodyPublishers.ofString(encoded(values))));
+        "PUT", path, Map.of("Content-Type", FORM, "If-Match", tag(version)), encoded(values));
   }
 
   JsonNode putFile(String path, String mediaType, byte[] file) {
-    return send(
-        request(path)
-            .header("Content-Type", mediaType)
-            .PUT(HttpRequest.BodyPublishers.ofByteArray(file)));
+    return send("PUT", path, Map.of("Content-Type", mediaType), file);
   }
 
   void delete(String path, long version) {
-    send(request(path).header("If-Match", "\"" + version + "\"").DELETE());
+    send("DELETE", path, Map.of("If-Match", tag(version)), new byte[0]);
   }
 
   /** One part of a path, such as a name that a person typed. */
@@ -69,49 +68,62 @@ final class Client {
     return URLEncoder.encode(name, StandardCharsets.UTF_8).replace("+", "%20");
   }
 
-  private static String encoded(Map<String, String> values) {
+  private static String tag(long version) {
+    return "\"" + version + "\"";
+  }
+
+  private static byte[] encoded(Map<String, String> values) {
     return values.entrySet().stream()
-        .map(
-            entry ->
-                URLEncoder.encode(entry.getKey(), StandardCharsets.UTF_8)
-                    + "="
-                    + URLEncoder.encode(entry.getValue(), StandardCharsets.UTF_8))
-        .collect(Collectors.joining("&"));
+        .map(it -> part(it.getKey()) + "=" + part(it.getValue()))
+        .collect(Collectors.joining("&"))
+        .getBytes(StandardCharsets.UTF_8);
   }
 
-  private HttpRequest.Builder request(String path) {
-    HttpRequest.Builder request =
-        HttpRequest.newBuilder(URI.create(at + "/api" + path)).timeout(REPLY);
-    key.ifPresent(it -> request.header("Authorization", "Bearer " + it));
-    return request;
-  }
-
-  private JsonNode send(HttpRequest.Builder request) {
-    HttpResponse<String> response;
+  private JsonNode send(String method, String path, Map<String, String> headers, byte[] body) {
     try {
-      response = http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+      HttpURLConnection call =
+          (HttpURLConnection) URI.create(at + "/api" + path).toURL().openConnection();
+      call.setConnectTimeout(CONNECT);
+      call.setReadTimeout(REPLY);
+      call.setInstanceFollowRedirects(false);
+      call.setRequestMethod(method);
+      key.ifPresent(it -> call.setRequestProperty("Authorization", "Bearer " + it));
+      headers.forEach(call::setRequestProperty);
+      if (body.length > 0 || method.equals("POST")) {
+        call.setDoOutput(true);
+        try (OutputStream out = call.getOutputStream()) {
+          out.write(body);
+        }
+      }
+      return reply(call);
     } catch (IOException e) {
       throw new Unreached(
           "Cannot reach Nodley at " + at + ". Is it running there? Start it with: nodley serve");
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new Unreached("Stopped while waiting for " + at + ".");
     }
-    JsonNode reply = parse(response);
-    if (response.statusCode() >= 400) {
+  }
+
+  private JsonNode reply(HttpURLConnection call) throws IOException {
+    int status = call.getResponseCode();
+    if (status == HttpURLConnection.HTTP_NO_CONTENT) {
+      return JSON.createObjectNode();
+    }
+    JsonNode reply = parse(call, status);
+    if (status >= HttpURLConnection.HTTP_BAD_REQUEST) {
       throw new Told(reply, json);
     }
     return reply;
   }
 
-  private JsonNode parse(HttpResponse<String> response) {
-    if (response.statusCode() == 204) {
-      return JSON.createObjectNode();
-    }
-    String type = response.headers().firstValue("Content-Type").orElse("");
-    try {
-      if (type.startsWith("application/json") || type.startsWith("application/problem+json")) {
-        return JSON.readTree(response.body());
+  private JsonNode parse(HttpURLConnection call, int status) throws IOException {
+    String type = Optional.ofNullable(call.getContentType()).orElse("");
+    boolean ours =
+        type.startsWith("application/json") || type.startsWith("application/problem+json");
+    try (InputStream in =
+        status < HttpURLConnection.HTTP_BAD_REQUEST
+            ? call.getInputStream()
+            : call.getErrorStream()) {
+      if (ours && in != null) {
+        return JSON.readTree(in.readAllBytes());
       }
     } catch (JacksonException e) {
       // Told below: whatever it is, it is not our service.

@@ -39,10 +39,7 @@ final class Connection {
       description = "A file with `at = URL` and `key = KEY`.")
   private Path config;
 
-  @Option(
-      names = "--json",
-      scope = ScopeType.INHERIT,
-      description = "Print JSON, for a program.")
+  @Option(names = "--json", scope = ScopeType.INHERIT, description = "Print JSON, for a program.")
   private boolean json;
 
   boolean json() {

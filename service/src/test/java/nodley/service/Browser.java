@@ -1,0 +1,167 @@
+package nodley.service;
+
+import com.deque.html.axecore.selenium.AxeBuilder;
+import java.io.File;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.chrome.ChromeDriver;
+import org.openqa.selenium.chrome.ChromeDriverService;
+import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.support.ui.WebDriverWait;
+
+/** Debian's Chromium, headless, with script or without. */
+public final class Browser implements AutoCloseable {
+
+  private static final Duration PATIENCE = Duration.ofSeconds(10);
+  private static final int BLOCK = 2;
+
+  private final ChromeDriver driver;
+  private final String address;
+
+  private Browser(String address, ChromeOptions options) {
+    options.setBinary("/usr/bin/chromium");
+    options.addArguments(
+        "--headless=new",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--disable-dev-shm-usage",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--hide-scrollbars",
+        "--window-size=1280,800");
+    this.address = address;
+    this.driver =
+        new ChromeDriver(
+            new ChromeDriverService.Builder()
+                .usingDriverExecutable(new File("/usr/bin/chromedriver"))
+                .build(),
+            options);
+  }
+
+  public static Browser withScript(String address) {
+    return new Browser(address, new ChromeOptions());
+  }
+
+  public static Browser withoutScript(String address) {
+    ChromeOptions options = new ChromeOptions();
+    options.setExperimentalOption(
+        "prefs", Map.of("profile.managed_default_content_settings.javascript", BLOCK));
+    return new Browser(address, options);
+  }
+
+  public ChromeDriver driver() {
+    return driver;
+  }
+
+  public Browser open(String path) {
+    driver.get(address + path);
+    return this;
+  }
+
+  /** Opens a page with a form and waits until the script has bound it. */
+  public Browser openBound(String path) {
+    open(path);
+    find("form[data-bound=true]");
+    return this;
+  }
+
+  /** Signs in on the page for it, as a person would. */
+  public Browser signIn(String key) {
+    open("/sign-in");
+    find("#key").sendKeys(key);
+    find("main button[type=submit]").click();
+    until("signed in", () -> find("header").getText().contains("Sign out"));
+    return this;
+  }
+
+  /** The element, as soon as it is there. */
+  public WebElement find(String css) {
+    return wait(css).until(it -> it.findElement(By.cssSelector(css)));
+  }
+
+  public List<WebElement> all(String css) {
+    return driver.findElements(By.cssSelector(css));
+  }
+
+  /** Replaces what stands in a text field. */
+  public void type(String css, String text) {
+    WebElement element = find(css);
+    element.sendKeys(Keys.chord(Keys.CONTROL, "a"), Keys.DELETE);
+    element.sendKeys(text);
+  }
+
+  /** Leaves the field that has the focus, by keyboard. */
+  public void leave() {
+    driver.switchTo().activeElement().sendKeys(Keys.TAB);
+  }
+
+  public String text(String css) {
+    return find(css).getText();
+  }
+
+  /** The text of a field's error. */
+  public String errorOf(String field) {
+    return text("#f-" + field + "-error");
+  }
+
+  /** What is said of a field's early check. */
+  public String stateOf(String field) {
+    return text("#f-" + field + "-state");
+  }
+
+  /** The value of a control, as the person sees it. */
+  public String valueOf(String css) {
+    return find(css).getDomProperty("value");
+  }
+
+  public String path() {
+    return driver.getCurrentUrl().replaceFirst("^https?://[^/]+", "");
+  }
+
+  /** The id of what has the focus. */
+  public String focused() {
+    return driver.switchTo().activeElement().getDomAttribute("id");
+  }
+
+  public void untilText(String css, String text) {
+    wait(css + " has: " + text).until(_ -> text(css).contains(text));
+  }
+
+  public void until(String what, java.util.function.BooleanSupplier condition) {
+    wait(what).until(_ -> condition.getAsBoolean());
+  }
+
+  private WebDriverWait wait(String what) {
+    WebDriverWait wait = new WebDriverWait(driver, PATIENCE, Duration.ofMillis(25));
+    wait.withMessage(
+        () ->
+            "waited for "
+                + what
+                + " on "
+                + driver.getCurrentUrl()
+                + "\n"
+                + driver.findElement(By.tagName("body")).getText());
+    wait.ignoring(org.openqa.selenium.StaleElementReferenceException.class);
+    return wait;
+  }
+
+  /** What axe-core finds wrong with the page; nothing, if all is well. */
+  public List<String> barriers() {
+    return new AxeBuilder()
+        .analyze(driver).getViolations().stream()
+            .map(it -> it.getId() + ": " + it.getNodes())
+            .toList();
+  }
+
+  @Override
+  public void close() {
+    driver.quit();
+  }
+}

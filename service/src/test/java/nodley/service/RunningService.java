@@ -1,0 +1,64 @@
+package nodley.service;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import nodley.service.start.Service;
+
+/** A service on loopback with a fresh data folder, and a key to it. */
+public final class RunningService implements AutoCloseable {
+
+  public static final String KEY = "a-key-for-tests";
+
+  private final Path data;
+  private Service service;
+
+  private RunningService(Path data) {
+    this.data = data;
+    start();
+  }
+
+  public static RunningService fresh() {
+    try {
+      return new RunningService(Files.createTempDirectory("nodley-test-"));
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private void start() {
+    service = Service.start(new Service.Settings(data, Optional.empty(), "127.0.0.1", 0));
+    service.firstKey(Optional.of(KEY));
+  }
+
+  /** Stops the service and starts it again on the same data. */
+  public void restart() {
+    service.close();
+    start();
+  }
+
+  public String address() {
+    return service.address();
+  }
+
+  /** A caller who shows the key. */
+  public Wire wire() {
+    return new Wire(address(), Optional.of(KEY));
+  }
+
+  /** A caller who shows nothing. */
+  public Wire stranger() {
+    return new Wire(address(), Optional.empty());
+  }
+
+  public Path data() {
+    return data;
+  }
+
+  @Override
+  public void close() {
+    service.close();
+  }
+}

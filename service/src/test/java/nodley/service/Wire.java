@@ -1,0 +1,127 @@
+package nodley.service;
+
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Speaks HTTP with a service as any client would. */
+public final class Wire {
+
+  private static final HttpClient HTTP = HttpClient.newHttpClient();
+  private static final JsonMapper JSON = JsonMapper.shared();
+  public static final String JSON_TYPE = "application/json";
+  public static final String FORM_TYPE = "application/x-www-form-urlencoded";
+
+  private final String address;
+  private final Optional<String> key;
+
+  /** A reply, and its body as JSON where it is JSON. */
+  public record Reply(int status, HttpResponse<String> response) {
+    public JsonNode json() {
+      return JSON.readTree(response.body());
+    }
+
+    public String header(String name) {
+      return response.headers().firstValue(name).orElse("");
+    }
+
+    /** The code of a field's error; empty if it has none. */
+    public String codeOf(String field) {
+      for (JsonNode error : json().path("errors")) {
+        if (error.path("pointer").asString().equals("#/" + field)) {
+          return error.path("code").asString();
+        }
+      }
+      return "";
+    }
+  }
+
+  public Wire(String address, Optional<String> key) {
+    this.address = address;
+    this.key = key;
+  }
+
+  public Reply get(String path) {
+    return send(request(path).GET());
+  }
+
+  public Reply post(String path, String type, String body) {
+    return send(
+        request(path).header("Content-Type", type).POST(HttpRequest.BodyPublishers.ofString(body)));
+  }
+
+  public Reply put(String path, String type, String body, String... headers) {
+    HttpRequest.Builder request =
+        request(path).header("Content-Type", type).PUT(HttpRequest.BodyPublishers.ofString(body));
+    for (int i = 0; i < headers.length; i += 2) {
+      request.header(headers[i], headers[i + 1]);
+    }
+    return send(request);
+  }
+
+  public Reply delete(String path, String... headers) {
+    HttpRequest.Builder request = request(path).DELETE();
+    for (int i = 0; i < headers.length; i += 2) {
+      request.header(headers[i], headers[i + 1]);
+    }
+    return send(request);
+  }
+
+  /** Publishes a form file and returns the reply. */
+  public Reply publish(String form, String yaml) {
+    return put("/api/forms/" + form, "application/yaml", yaml);
+  }
+
+  /** Publishes the demo's forms. */
+  public void publishDemo() {
+    for (String form : new String[] {"berth", "vessel", "skipper"}) {
+      Reply reply = publish(form, demo(form));
+      if (reply.status() != 201) {
+        throw new AssertionError(reply.response().body());
+      }
+    }
+  }
+
+  public static String demo(String form) {
+    try {
+      return Files.readString(Path.of("../demo/forms/" + form + ".form.yaml"));
+    } catch (IOException e) {
+      throw new AssertionError(e);
+    }
+  }
+
+  public Reply add(String form, String json) {
+    return post("/api/forms/" + form + "/records", JSON_TYPE, json);
+  }
+
+  public Reply check(String form, String query, String json) {
+    return post("/api/forms/" + form + "/checks" + query, JSON_TYPE, json);
+  }
+
+  public HttpRequest.Builder request(String path) {
+    HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(address + path));
+    key.ifPresent(it -> request.header("Authorization", "Bearer " + it));
+    return request;
+  }
+
+  public Reply send(HttpRequest.Builder request) {
+    try {
+      HttpResponse<String> response =
+          HTTP.send(request.build(), HttpResponse.BodyHandlers.ofString(StandardCharsets.UTF_8));
+      return new Reply(response.statusCode(), response);
+    } catch (IOException e) {
+      throw new AssertionError(e);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new AssertionError(e);
+    }
+  }
+}

@@ -1,0 +1,81 @@
+import { App, Button, ConfigProvider, Layout, Spin, theme } from 'antd';
+import { useEffect, useState } from 'react';
+import { Link, Navigate, Route, Routes } from 'react-router';
+import { signOut, whoAmI } from './api';
+import { FormView } from './FormView';
+import { FormsView } from './FormsView';
+import { SignIn } from './SignIn';
+import { useLoaded } from './useLoaded';
+import { Failure } from './states';
+
+const DARK = window.matchMedia('(prefers-color-scheme: dark)');
+const NONCE = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')!.content;
+
+/** The whole console: who is there, and what they look at. */
+export function Console() {
+  const [dark, setDark] = useState(DARK.matches);
+  useEffect(() => {
+    const follow = () => setDark(DARK.matches);
+    DARK.addEventListener('change', follow);
+    return () => DARK.removeEventListener('change', follow);
+  }, []);
+  return (
+    <ConfigProvider
+      csp={{ nonce: NONCE }}
+      theme={{
+        algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
+        token: {
+          colorPrimary: dark ? '#6fc3cd' : '#0b5560',
+          colorLink: dark ? '#6fc3cd' : '#0b5560',
+          colorTextDescription: dark ? '#a3b5b9' : '#526369',
+          colorTextPlaceholder: dark ? '#93a5a9' : '#5f7075',
+          colorError: dark ? '#ff9b8f' : '#a3241c',
+          colorSuccess: dark ? '#86d3a2' : '#1c6640',
+          borderRadius: 8,
+          fontSize: 15,
+        },
+        components: { Layout: { headerBg: 'transparent', headerPadding: '0 32px' } },
+      }}
+    >
+      <App>
+        <Doors />
+      </App>
+    </ConfigProvider>
+  );
+}
+
+function Doors() {
+  const session = useLoaded('session', whoAmI);
+  if (session.error) {
+    return <Failure text={session.error} again={session.again} />;
+  }
+  if (session.value === undefined) {
+    return <Spin className="waiting" aria-label="Loading" />;
+  }
+  if (session.value === null) {
+    return <SignIn done={session.again} />;
+  }
+  const leave = () => void signOut().finally(session.again);
+  return (
+    <Layout className="frame">
+      <Layout.Header className="top">
+        <Link to="/" className="brand">
+          Console
+        </Link>
+        <nav aria-label="Account">
+          <a href="/forms">Pages</a>
+          <Button onClick={leave}>Sign out</Button>
+        </nav>
+      </Layout.Header>
+      <Layout.Content className="content" role="main">
+        <Routes>
+          <Route path="/" element={<FormsView />} />
+          <Route path="/forms/:form" element={<FormView />} />
+          <Route path="/forms/:form/:part" element={<FormView />} />
+          <Route path="/forms/:form/:part/:id" element={<FormView />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Layout.Content>
+    </Layout>
+  );
+}

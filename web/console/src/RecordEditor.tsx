@@ -1,0 +1,129 @@
+import { Alert, Button, Spin } from 'antd';
+import { Opened, Service, type Description, type Values } from 'nodley-page';
+import { useMemo, useState, useSyncExternalStore, type FormEvent } from 'react';
+import { record, type Kept } from './api';
+import { FieldControl } from './FieldControl';
+import { Failure } from './states';
+import { useLoaded } from './useLoaded';
+
+const service = new Service();
+
+interface Props {
+  description: Description;
+  /** The record that is edited; without it, one is added. */
+  id?: string;
+  done: (say: string) => void;
+}
+
+/** Adds or edits a record, on the same rules, errors and live checks as a page. */
+export function RecordEditor({ description, id, done }: Props) {
+  const loaded = useLoaded<Kept | undefined>(`${description.form} ${id}`, async () =>
+    id ? record(description.form, id) : undefined,
+  );
+  if (loaded.error) {
+    return <Failure text={loaded.error} again={loaded.again} />;
+  }
+  if (loaded.loading) {
+    return <Spin className="waiting" aria-label="Loading" />;
+  }
+  return (
+    <Editor
+      key={loaded.value?.version}
+      description={description}
+      {...(loaded.value && { kept: loaded.value })}
+      done={done}
+      again={loaded.again}
+    />
+  );
+}
+
+interface EditorProps {
+  description: Description;
+  kept?: Kept;
+  done: (say: string) => void;
+  again: () => void;
+}
+
+function Editor({ description, kept, done, again }: EditorProps) {
+  const opened = useMemo(() => open(description, kept), []);
+  const state = useSyncExternalStore(opened.subscribe, opened.state);
+  const [turn, setTurn] = useState(0);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const outcome = await opened.submit();
+    if (outcome.kind === 'accepted') {
+      done(outcome.record.after.say);
+    } else if (outcome.kind === 'refused') {
+      const [first] = opened.wrong();
+      setTurn(turn + 1);
+      // Once React has drawn the errors, the first of them gets the focus.
+      requestAnimationFrame(() =>
+        document.getElementById(first ? `field-${first}` : 'editor-problem')?.focus(),
+      );
+    }
+  };
+  return (
+    <form onSubmit={(event) => void submit(event)} noValidate className="editor">
+      <div id="editor-problem" tabIndex={-1} role="alert">
+        {state.others.length > 0 && (
+          <Alert type="error" showIcon title={state.others.join(' ')} className="failure" />
+        )}
+        {state.conflict && (
+          <Alert
+            type="warning"
+            showIcon
+            className="failure"
+            title="Somebody else saved this record while you were editing it"
+            description={
+              <>
+                <p>Nothing of yours is lost, and nothing is saved yet. Where it differs:</p>
+                <ul>
+                  {state.conflict.map((it) => (
+                    <li key={it.label}>
+                      {it.label}: they saved “{String(it.theirs ?? 'nothing')}”, you typed “
+                      {String(it.yours ?? 'nothing')}”
+                    </li>
+                  ))}
+                </ul>
+                <p>
+                  Save once more to put yours in place of theirs, or{' '}
+                  <Button onClick={again}>begin again from theirs</Button>
+                </p>
+              </>
+            }
+          />
+        )}
+      </div>
+      {description.fields.map((field) => (
+        <FieldControl
+          key={field.name}
+          form={description.form}
+          field={field}
+          state={state.fields[field.name]!}
+          set={(value) => opened.set(field.name, value)}
+          leave={() => opened.leave(field.name)}
+        />
+      ))}
+      <div className="actions">
+        <Button type="primary" htmlType="submit" loading={state.working}>
+          {kept ? 'Save' : 'Add'}
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+/** Every field has a value of its control's kind: text, or true and false. */
+function open(description: Description, kept?: Kept): Opened {
+  const values: Values = {};
+  for (const field of description.fields) {
+    const value = kept ? kept.values[field.name] : field.default;
+    values[field.name] = field.type === 'boolean' ? value === true : String(value ?? '');
+  }
+  return new Opened(description, {
+    mode: kept ? 'edit' : 'add',
+    values,
+    service,
+    ...(kept && { record: kept.id, version: kept.version }),
+  });
+}

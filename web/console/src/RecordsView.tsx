@@ -1,0 +1,132 @@
+import { App, Button, Drawer, Empty, Input, Table } from 'antd';
+import type { Description, Field, Json } from 'nodley-page';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { records, type Kept } from './api';
+import { RecordEditor } from './RecordEditor';
+import { Failure } from './states';
+import { useLoaded } from './useLoaded';
+
+const PAGE = 20;
+/** So many fields beside its name say enough of a record in a list. */
+const COLUMNS = 4;
+
+/** The records of a form; adding and editing happen in a drawer, whose address is `open`. */
+export function RecordsView({ description, open }: { description: Description; open?: string }) {
+  const { form } = description;
+  const { message } = App.useApp();
+  const go = useNavigate();
+  const [words, setWords] = useState('');
+  // The cursors of the pages up to this one; the first page has none.
+  const [cursors, setCursors] = useState<string[]>(['']);
+  const cursor = cursors.at(-1)!;
+  const loaded = useLoaded(`${form} ${words} ${cursor}`, () => records(form, words, cursor, PAGE));
+  const close = () => void go(`/forms/${form}/records`);
+  const next = loaded.value?.next;
+  return (
+    <>
+      <div className="tools">
+        <Input.Search
+          aria-label="Search records"
+          placeholder="Search records"
+          allowClear
+          onSearch={(text) => {
+            setWords(text.trim());
+            setCursors(['']);
+          }}
+        />
+        <Button type="primary" onClick={() => void go(`/forms/${form}/records/new`)}>
+          {description.title.add}
+        </Button>
+      </div>
+      {loaded.error ? (
+        <Failure text={loaded.error} again={loaded.again} />
+      ) : (
+        <Table<Kept>
+          rowKey="id"
+          loading={loaded.loading}
+          dataSource={loaded.value?.records ?? []}
+          pagination={false}
+          scroll={{ x: true }}
+          locale={{
+            emptyText: (
+              <Empty
+                image={Empty.PRESENTED_IMAGE_SIMPLE}
+                description={
+                  words ? `No record has “${words}” in it.` : 'There are no records yet.'
+                }
+              />
+            ),
+          }}
+          columns={[
+            {
+              title: description.label,
+              key: 'called',
+              render: (_, record) => (
+                <Button type="link" onClick={() => void go(`/forms/${form}/records/${record.id}`)}>
+                  {record.called}
+                </Button>
+              ),
+            },
+            ...columns(description).map((field) => ({
+              title: field.label,
+              key: field.name,
+              render: (_: unknown, record: Kept) => shown(field, record.values[field.name]),
+            })),
+            { title: 'Version', dataIndex: 'version', align: 'right' as const },
+          ]}
+        />
+      )}
+      <nav className="pages" aria-label="Pages of records">
+        <Button disabled={cursors.length === 1} onClick={() => setCursors(cursors.slice(0, -1))}>
+          Newer
+        </Button>
+        <Button disabled={!next} onClick={() => setCursors([...cursors, next!])}>
+          Older
+        </Button>
+      </nav>
+      <Drawer
+        open={open !== undefined}
+        onClose={close}
+        size="large"
+        destroyOnHidden
+        title={title(description, open)}
+      >
+        {open !== undefined && (
+          <RecordEditor
+            key={open}
+            description={description}
+            {...(open !== 'new' && { id: open })}
+            done={(say) => {
+              void message.success(say);
+              close();
+              loaded.again();
+            }}
+          />
+        )}
+      </Drawer>
+    </>
+  );
+}
+
+function title(description: Description, open?: string): string {
+  return open === 'new' ? description.title.add : `Edit ${description.label.toLowerCase()}`;
+}
+
+/** The first fields that a line of a table can show. */
+function columns(description: Description): Field[] {
+  return description.fields
+    .filter((field) => !field.refersTo && field.control !== 'textarea')
+    .slice(1, 1 + COLUMNS);
+}
+
+function shown(field: Field, value: Json): string {
+  if (value === undefined || value === null) {
+    return '';
+  }
+  if (typeof value === 'boolean') {
+    return value ? 'yes' : 'no';
+  }
+  const label = field.options?.find((option) => option.value === value)?.label ?? String(value);
+  return field.unit ? `${label} ${field.unit}` : label;
+}

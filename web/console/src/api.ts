@@ -1,0 +1,77 @@
+import { Refusal, type Problem, type Values } from 'nodley-page';
+
+/** One line of the list of forms. */
+export interface FormSummary {
+  form: string;
+  title: string;
+  revision: number;
+  fields: number;
+  records?: number;
+}
+
+/** One kept record. */
+export interface Kept {
+  id: string;
+  version: number;
+  called: string;
+  createdAt: string;
+  updatedAt: string;
+  values: Values;
+}
+
+export interface Page {
+  records: Kept[];
+  next?: string;
+}
+
+async function call(path: string, init: RequestInit = {}): Promise<Response> {
+  const response = await fetch(`/api${path}`, { credentials: 'same-origin', ...init });
+  if (!response.ok) {
+    throw new Refusal((await response.json()) as Problem);
+  }
+  return response;
+}
+
+export async function whoAmI(): Promise<string | null> {
+  return ((await (await call('/session')).json()) as { caller: string | null }).caller;
+}
+
+export async function signIn(key: string): Promise<void> {
+  await call('/session', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ key }),
+  });
+}
+
+export async function signOut(): Promise<void> {
+  await call('/session', { method: 'DELETE' });
+}
+
+export async function forms(): Promise<FormSummary[]> {
+  return ((await (await call('/forms')).json()) as { forms: FormSummary[] }).forms;
+}
+
+export async function file(form: string): Promise<string> {
+  return (await call(`/forms/${form}/file`)).text();
+}
+
+export async function records(
+  form: string,
+  q: string,
+  cursor: string,
+  limit: number,
+): Promise<Page> {
+  const query = new URLSearchParams({ limit: String(limit) });
+  if (q) {
+    query.set('q', q);
+  }
+  if (cursor) {
+    query.set('cursor', cursor);
+  }
+  return (await (await call(`/forms/${form}/records?${query}`)).json()) as Page;
+}
+
+export async function record(form: string, id: string): Promise<Kept> {
+  return (await (await call(`/forms/${form}/records/${id}`)).json()) as Kept;
+}
