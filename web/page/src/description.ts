@@ -59,8 +59,8 @@ export interface Option {
   label: string;
 }
 
-/** A value as it is typed or sent; blank is null, undefined or empty text. */
-export type Json = string | number | boolean | null | undefined;
+/** A value as it is typed or sent; blank is null, undefined, empty text, `[]` and `{}`. */
+export type Json = string | number | boolean | null | undefined | object;
 
 export type Values = Record<string, Json>;
 

@@ -186,7 +186,7 @@ export class Opened {
       this.put({ refused: true });
       return { kind: 'refused' };
     }
-    this.put({ working: true, others: [] });
+    this.put({ working: true, others: [], conflict: undefined });
     try {
       const { form } = this.description;
       const { mode, record } = this.options;

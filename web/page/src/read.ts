@@ -15,6 +15,8 @@ const BLANK: Read = { kind: 'blank' };
 const PLAIN_NUMBER = /^-?(\d+(\.\d+)?|\.\d+)$/;
 const MAX_NUMBER_TEXT = 1000;
 const MAX_INTEGER = new Big('9007199254740991');
+/** NUL and unpaired surrogates. */
+const UNKEEPABLE = /[\0\p{Surrogate}]/gu;
 const DATE = /^(\d{4})-(\d{2})-(\d{2})$/;
 
 /** Reads and tidies one value, as the service does with JSON. */
@@ -23,13 +25,16 @@ export function read(field: Field, typed: Json): Read {
     return BLANK;
   }
   const unread: Read = { kind: 'unread', typed };
+  if (typeof typed === 'object') {
+    return Object.keys(typed).length === 0 ? BLANK : unread;
+  }
   if (typeof typed === 'boolean') {
     return field.type === 'boolean' ? { kind: 'boolean', yes: typed } : unread;
   }
   if (typeof typed === 'number') {
     return Number.isFinite(typed) ? (number(field, new Big(typed)) ?? unread) : unread;
   }
-  if (/[\0\p{Surrogate}]/u.test(typed)) {
+  if (typed.search(UNKEEPABLE) >= 0) {
     return unread;
   }
   return text(field, typed) ?? unread;
@@ -112,7 +117,9 @@ export function json(value: Read): Json {
     case 'boolean':
       return value.yes;
     case 'unread':
-      return value.typed;
+      return typeof value.typed === 'string'
+        ? value.typed.replace(UNKEEPABLE, '\uFFFD')
+        : value.typed;
     default:
       return shown(value);
   }

@@ -232,7 +232,8 @@ final class FieldReader {
       case Node.Scalar scalar ->
           keys.wrongType("options", scalar, "a list, or a set of values with their labels");
     }
-    if (node != null && !(node instanceof Node.Scalar) && options.isEmpty()) {
+    if (node instanceof Node.Sequence(_, var items) && items.isEmpty()
+        || node instanceof Node.Mapping(_, var entries) && entries.isEmpty()) {
       keys.bad("options", "bad-value", "A choice needs at least one option.");
     }
     return List.copyOf(options.values());
@@ -244,7 +245,7 @@ final class FieldReader {
     if (text.isEmpty() || words.isEmpty()) {
       Node wrong = text.isEmpty() ? value : label;
       errors.add(wrong.place(), keys.pointer("options"), "wrong-type", "An option is text.");
-    } else if (!text.get().equals(Tidy.standard(text.get()))) {
+    } else if (!text.get().equals(Tidy.trim(Tidy.standard(text.get())))) {
       errors.add(
           value.place(),
           keys.pointer("options"),

@@ -33,7 +33,7 @@ public final class IRegexp {
       return new IRegexp(
           text, "^(?:" + forBrowser + ")$", Pattern.compile("^(?:" + forJava + ")$"));
     } catch (PatternSyntaxException e) {
-      throw new BadPattern("the pattern is too large: its repeats multiply past 1000", 0);
+      throw new BadPattern("the pattern cannot be run: " + e.getDescription(), 0);
     }
   }
 

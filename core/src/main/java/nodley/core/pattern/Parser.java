@@ -7,6 +7,12 @@ final class Parser {
 
   private static final int MAX_REPEAT = 1_000;
   private static final int MAX_DEPTH = 100;
+
+  /**
+   * With its repeats written out, a pattern may have this many parts; RE2/J makes a state of each.
+   */
+  private static final int MAX_SIZE = 20_000;
+
   private static final String ESCAPABLE = "()*+-.?[\\]^{|}nrt";
 
   private static final Set<String> CATEGORIES =
@@ -35,25 +41,39 @@ final class Parser {
     }
   }
 
-  private void branches() {
-    branch();
+  /** Gives, as the methods below do, how many parts were read once repeats are written out. */
+  private int branches() {
+    int size = branch();
     while (eat('|')) {
       both("|");
-      branch();
+      size += branch();
     }
+    return size;
   }
 
-  private void branch() {
+  private int branch() {
+    int size = 0;
     while (at < in.length() && peek() != '|' && peek() != ')') {
-      atom();
-      quantifier();
+      int start = at;
+      size += atom() * quantifier();
+      if (size > MAX_SIZE) {
+        throw new BadPattern("the pattern is too large: its repeats multiply", start);
+      }
     }
+    return size;
   }
 
-  private void atom() {
+  private int atom() {
+    if (peek() == '(') {
+      return group();
+    }
+    single();
+    return 1;
+  }
+
+  private void single() {
     int c = peek();
     switch (c) {
-      case '(' -> group();
       case '[' -> charClass();
       case '.' -> {
         at++;
@@ -69,7 +89,7 @@ final class Parser {
     }
   }
 
-  private void group() {
+  private int group() {
     if (++depth > MAX_DEPTH) {
       throw bad("groups are nested deeper than " + MAX_DEPTH);
     }
@@ -78,51 +98,58 @@ final class Parser {
       throw bad("groups that begin with '(?' are not part of I-Regexp");
     }
     both("(?:");
-    branches();
+    int size = branches();
     if (!eat(')')) {
       throw new BadPattern("this '(' is never closed", open);
     }
     both(")");
     depth--;
+    return Math.max(1, size);
   }
 
-  private void quantifier() {
+  /** How many times the atom before must be written out. */
+  private int quantifier() {
     if (at >= in.length()) {
-      return;
+      return 1;
     }
     int c = peek();
+    int times = 1;
     if (c == '*' || c == '+' || c == '?') {
       at++;
       both(Character.toString(c));
     } else if (c == '{') {
-      range();
+      times = range();
     } else {
-      return;
+      return 1;
     }
     if (at < in.length() && "*+?{".indexOf(peek()) >= 0) {
       throw bad(
           "a repeat cannot be repeated; lazy and possessive repeats are not part of I-Regexp");
     }
+    return times;
   }
 
-  private void range() {
+  private int range() {
     int open = at++;
     int min = count(open);
+    int times = min;
     String written = "{" + min;
     if (eat(',')) {
       written += ",";
       if (at < in.length() && peek() != '}') {
-        int max = count(open);
-        if (max < min) {
-          throw new BadPattern("the repeat {" + min + "," + max + "} has its ends reversed", open);
+        times = count(open);
+        if (times < min) {
+          throw new BadPattern(
+              "the repeat {" + min + "," + times + "} has its ends reversed", open);
         }
-        written += max;
+        written += times;
       }
     }
     if (!eat('}')) {
       throw new BadPattern("a repeat is {2}, {2,} or {2,5}", open);
     }
     both(written + "}");
+    return Math.max(1, times);
   }
 
   private int count(int open) {

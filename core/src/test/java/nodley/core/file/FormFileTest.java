@@ -1,0 +1,264 @@
+package nodley.core.file;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Set;
+import java.util.stream.Stream;
+import nodley.core.form.Access;
+import nodley.core.form.Control;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.Arguments;
+import org.junit.jupiter.params.provider.MethodSource;
+import org.junit.jupiter.params.provider.ValueSource;
+
+class FormFileTest {
+
+  private static final String HEAD = "form: boat\nfields:\n  a: ";
+
+  /** A field's text at line 3, column 6; then code, line, column, suggestion or "", and words. */
+  static Stream<Arguments> fieldErrors() {
+    return Stream.of(
+        wrong("{ type: text, lenght: 2.. }", "unknown-key", 20, "length", "Did you mean `length`?"),
+        wrong("{ type: txt }", "bad-value", 14, "text", "not \"txt\""),
+        wrong("{ label: A }", "missing-key", 6, "", "needs a `type`"),
+        wrong("{ type: text, type: date }", "duplicate", 20, "", "on line 3"),
+        wrong("[text]", "wrong-type", 6, "", "a set of keys, not a list"),
+        wrong("{ type: text, required: yes }", "wrong-type", 30, "", "true or false, not text"),
+        wrong("{ type: text, length: 5..2 }", "bad-value", 28, "", "begins after its end"),
+        wrong("{ type: text, length: -1..2 }", "bad-value", 28, "", "whole numbers"),
+        wrong("{ type: text, length: two }", "bad-value", 28, "", "whole numbers"),
+        wrong("{ type: text, length: .. }", "bad-value", 28, "", "whole numbers"),
+        wrong("{ type: text, range: 1..2 }", "unknown-key", 20, "", "`length` limits a text"),
+        wrong("{ type: integer, length: 1..2 }", "unknown-key", 23, "", "`range` limits a number"),
+        wrong("{ type: integer, range: 0.5..2 }", "bad-value", 30, "", "whole numbers"),
+        wrong("{ type: integer, range: 9..2 }", "bad-value", 30, "", "begins after its end"),
+        wrong("{ type: integer, step: 0.5 }", "bad-value", 29, "", "whole number above 0"),
+        wrong("{ type: decimal, step: 0 }", "bad-value", 29, "", "above 0"),
+        wrong("{ type: decimal, step: -1 }", "bad-value", 29, "", "above 0"),
+        wrong("{ type: date, range: 2027-02-30.. }", "bad-value", 27, "", "dates, such as"),
+        wrong("{ type: text, pattern: 'a\\d' }", "bad-pattern", 29, "", "character 2"),
+        wrong("{ type: text, tidy: [trim, lowre] }", "bad-value", 33, "lower", "tidy"),
+        wrong("{ type: text, tidy: [lower, upper] }", "bad-value", 26, "", "both"),
+        wrong("{ type: text, keep: 'z-a' }", "bad-value", 26, "", "backwards"),
+        wrong("{ type: choice }", "missing-key", 6, "", "needs `options`"),
+        wrong("{ type: choice, options: [] }", "bad-value", 31, "", "at least one"),
+        wrong(
+            "{ type: choice, options: [a, b, a] }", "duplicate", 38, "", "\"a\" stands here twice"),
+        wrong("{ type: choice, options: a }", "wrong-type", 31, "", "a list"),
+        wrong("{ type: choice, options: [' a'] }", "bad-value", 32, "", "white space"),
+        wrong("{ type: choice, options: [a], default: b }", "bad-value", 45, "", "not one of"),
+        wrong("{ type: integer, default: x }", "bad-value", 32, "", "whole number"),
+        wrong("{ type: text, length: 3.., default: ab }", "bad-value", 42, "", "at least 3"),
+        wrong("{ type: record }", "missing-key", 6, "", "names the form"),
+        wrong("{ type: record, form: brth }", "unknown-name", 28, "berth", "Did you mean `berth`?"),
+        wrong("{ type: boolean, unique: true }", "unknown-key", 23, "", "does not go with"),
+        wrong(
+            "{ type: text, unique: { ignorecase: true } }",
+            "unknown-key",
+            30,
+            "ignore-case",
+            "`unique`"),
+        wrong(
+            "{ type: integer, unique: { ignore-case: true } }", "unknown-key", 33, "", "`unique`"),
+        wrong("{ type: text, unique: 3 }", "wrong-type", 28, "", "true or false"),
+        wrong("{ type: text, control: slider }", "bad-value", 29, "", "text or textarea"),
+        wrong("{ type: text, say: { takn: x } }", "unknown-key", 27, "taken", "Did you mean"),
+        wrong("{ type: text, say: { taken: '{vlaue}' } }", "bad-text", 34, "value", "{vlaue}"));
+  }
+
+  private static Arguments wrong(
+      String field, String code, int column, String suggestion, String words) {
+    return Arguments.of(field, code, column, suggestion, words);
+  }
+
+  @ParameterizedTest
+  @MethodSource("fieldErrors")
+  void aFieldsErrorHasPlaceCodeAndSuggestion(
+      String field, String code, int column, String suggestion, String words) {
+    List<FormFileError> errors = errors(HEAD + field + "\n");
+    assertThat(errors).hasSize(1);
+    FormFileError error = errors.getFirst();
+    assertThat(error.code()).isEqualTo(code);
+    assertThat(error.line()).isEqualTo(3);
+    assertThat(error.column()).isEqualTo(column);
+    assertThat(error.suggestion().orElse("")).isEqualTo(suggestion);
+    assertThat(error.detail()).contains(words);
+  }
+
+  static Stream<Arguments> fileErrors() {
+    String rest = "\nfields: { a: { type: text }, b: { type: record, form: berth } }\n";
+    return Stream.of(
+        Arguments.of("", "1:1 unreadable"),
+        Arguments.of("# nothing", "1:1 unreadable"),
+        Arguments.of("form: [boat", "1:12 unreadable"),
+        Arguments.of("form: boat\n\tfields: {}", "2:1 unreadable"),
+        Arguments.of("form: boat\n---\nform: boat", "2:1 unreadable"),
+        Arguments.of("just text", "1:1 wrong-type"),
+        Arguments.of("form: *gone", "1:7 unreadable"),
+        Arguments.of("form: !!binary aGk=" + rest, "1:7 unreadable"),
+        Arguments.of("? [a]\n: b", "1:3 unreadable"),
+        Arguments.of("fields: { a: { type: text } }", "1:1 missing-key"),
+        Arguments.of("form: boat", "1:1 missing-key"),
+        Arguments.of("form: boat\nfields: {}", "2:9 bad-value"),
+        Arguments.of("form: Boat" + rest, "1:7 bad-value"),
+        Arguments.of("form: a_b" + rest, "1:7 bad-value"),
+        Arguments.of("form: a" + "b".repeat(40) + rest, "1:7 bad-value"),
+        Arguments.of("form: boat\ntitel: x" + rest, "2:1 unknown-key"),
+        Arguments.of("form: boat\ntitle: '{a}'" + rest, "2:8 bad-text"),
+        Arguments.of("form: boat\ntitle: { edit: 'x {aa}' }" + rest, "2:16 unknown-name"),
+        Arguments.of("form: boat\ncalled: '{b}'" + rest, "2:9 bad-text"),
+        Arguments.of("form: boat\naccess: { add: anybody }" + rest, "2:16 bad-value"),
+        Arguments.of("form: boat\naccess: { ad: anyone }" + rest, "2:11 unknown-key"),
+        Arguments.of("form: boat\nafter: { add: { go: lists } }" + rest, "2:21 bad-value"),
+        Arguments.of("form: boat\nafter: { add: { go: 'javascript:x' } }" + rest, "2:21 bad-value"),
+        Arguments.of("form: boat\nafter: { add: { go: //evil.example } }" + rest, "2:21 bad-value"),
+        Arguments.of("form: boat\nafter: { edit: { say: '{c}' } }" + rest, "2:23 unknown-name"),
+        Arguments.of("form: boat\nfields: { id: { type: text } }", "2:11 bad-value"),
+        Arguments.of("form: boat\nfields: { constructor: { type: text } }", "2:11 bad-value"),
+        Arguments.of("form: boat\nfields: { A: { type: text } }", "2:11 bad-value"),
+        Arguments.of("form: boat\nfields: { _a: { type: text } }", "2:11 bad-value"),
+        Arguments.of("form: boat\nfields: { __proto__: { type: text } }", "2:11 bad-value"),
+        Arguments.of(
+            "form: boat\nfields: { aB: { type: text }, ab: { type: text } }", "2:31 duplicate"),
+        Arguments.of("a: ".repeat(1) + "[".repeat(5_000), "1:35 unreadable"));
+  }
+
+  @ParameterizedTest
+  @MethodSource("fileErrors")
+  void aFilesErrorHasItsPlace(String text, String told) {
+    assertThat(errors(text))
+        .extracting(error -> error.line() + ":" + error.column() + " " + error.code())
+        .containsExactly(told);
+  }
+
+  @Test
+  void allErrorsAreToldAtOnceInTheOrderOfTheFile() {
+    assertThat(
+            errors(
+                """
+                form: boat
+                titel: x
+                fields:
+                  a: { type: txt }
+                  b: { type: text, lenght: 3 }
+                  c: { type: integer, range: 9..1 }
+                acces: {}
+                """))
+        .extracting(error -> error.line() + " " + error.code())
+        .containsExactly(
+            "2 unknown-key", "4 bad-value", "5 unknown-key", "6 bad-value", "7 unknown-key");
+  }
+
+  @Test
+  void manyAliasesCannotMakeAFileExplode() {
+    var text = new StringBuilder("a0: &a0 [x, x, x, x, x, x, x, x, x, x]\n");
+    for (int i = 1; i < 12; i++) {
+      text.append("a%d: &a%d [%s]\n".formatted(i, i, ("*a" + (i - 1) + ", ").repeat(10)));
+    }
+    assertThat(errors(text.toString()))
+        .singleElement()
+        .satisfies(error -> assertThat(error.detail()).contains("more than 100000 parts"));
+  }
+
+  @Test
+  void anAliasMayStandForAFieldsRules() throws Exception {
+    Form form =
+        FormFile.read("form: boat\nfields:\n  a: &name { type: text, length: 2..9 }\n  b: *name\n");
+    assertThat(form.field("b").orElseThrow().limits().length().max()).contains(9);
+  }
+
+  @Test
+  void jsonIsReadAsStrictlyAndHasPlacesToo() {
+    assertThat(errors("{\n \"form\": \"boat\",\n \"feilds\": {}\n}", Format.JSON))
+        .extracting(error -> error.line() + ":" + error.column() + " " + error.code())
+        .containsExactly("1:1 missing-key", "3:2 unknown-key");
+    assertThat(errors("{\"form\":", Format.JSON))
+        .extracting(FormFileError::code)
+        .containsExactly("unreadable");
+    assertThat(errors("{\"form\":\"a\",\"form\":\"b\",\"fields\":{}}", Format.JSON))
+        .extracting(FormFileError::code)
+        .contains("duplicate");
+  }
+
+  @Test
+  void yamlAndJsonDeclareTheSameForm() throws Exception {
+    String json =
+        """
+        {"form": "boat", "title": {"add": "New", "edit": "Old {a}"},
+         "fields": {"a": {"type": "text", "length": "2..9", "required": true},
+                    "n": {"type": "decimal", "range": "0.5..", "step": 0.1}}}
+        """;
+    String yaml =
+        """
+        form: boat
+        title: { add: New, edit: "Old {a}" }
+        fields:
+          a: { type: text, length: 2..9, required: true }
+          n: { type: decimal, range: 0.5.., step: 0.1 }
+        """;
+    assertThat(FormFile.read(json, Format.JSON, Surroundings.UNKNOWN))
+        .isEqualTo(FormFile.read(yaml));
+  }
+
+  @Test
+  void whatIsLeftOutHasAPlainMeaning() throws Exception {
+    Form form = FormFile.read("form: log-entry\nfields: { callSign: { type: text } }");
+    assertThat(form.label()).isEqualTo("Log entry");
+    assertThat(form.field("callSign").orElseThrow().label()).isEqualTo("Call sign");
+    assertThat(form.access()).isEqualTo(Access.SIGNED_IN);
+    assertThat(form.title(Mode.ADD, Values.NONE)).isEqualTo("Add log entry");
+    Values values = new Values(java.util.Map.of("callSign", new Value.Text("MQ7AB")));
+    assertThat(form.called(values)).isEqualTo("MQ7AB");
+    assertThat(form.title(Mode.EDIT, values)).isEqualTo("Edit MQ7AB");
+    assertThat(form.called(Values.NONE)).isEqualTo("Log entry");
+  }
+
+  @Test
+  void theControlFollowsTypeAndOptions() throws Exception {
+    Form form =
+        FormFile.read(
+            """
+            form: boat
+            fields:
+              few: { type: choice, options: [a, b, c, d] }
+              many: { type: choice, options: [a, b, c, d, e] }
+              set: { type: choice, options: [a, b], control: select }
+              long: { type: text, multiline: true }
+            """);
+    assertThat(form.fields())
+        .extracting(field -> field.control())
+        .containsExactly(Control.RADIO, Control.SELECT, Control.SELECT, Control.TEXTAREA);
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"berth", "vessel", "skipper"})
+  void theDemosFormsAreInOrder(String name) throws Exception {
+    String text = Files.readString(Path.of("../demo/forms/" + name + ".form.yaml"));
+    Form form =
+        FormFile.read(
+            text, Format.YAML, Surroundings.of(Set.of("berth", "vessel", "skipper")).named(name));
+    assertThat(form.name()).isEqualTo(name);
+  }
+
+  private static List<FormFileError> errors(String yaml) {
+    return errors(yaml, Format.YAML);
+  }
+
+  private static List<FormFileError> errors(String text, Format format) {
+    FormFileException e =
+        catchThrowableOfType(
+            FormFileException.class,
+            () -> FormFile.read(text, format, Surroundings.of(Set.of("berth"))));
+    assertThat(e).as("nothing was wrong with: %s", text).isNotNull();
+    return e.errors();
+  }
+}
