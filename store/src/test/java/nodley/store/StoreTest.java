@@ -1,0 +1,450 @@
+package nodley.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.math.BigDecimal;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.file.Surroundings;
+import nodley.core.line.Keep;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class StoreTest {
+
+  private static final String BOAT =
+      """
+      form: boat
+      fields:
+        sign: { type: text, unique: true }
+        mail: { type: email, unique: { ignore-case: true } }
+        crew: { type: integer }
+        length: { type: decimal }
+        power: { type: boolean }
+        built: { type: date }
+        kind: { type: choice, options: [sail, motor] }
+        select: { type: text }
+        berth: { type: record, form: berth }
+      """;
+
+  @TempDir private Path folder;
+  private Store store;
+
+  @BeforeEach
+  void open() {
+    store = Store.open(folder);
+    publish("form: berth\nfields: { code: { type: text, unique: true } }");
+  }
+
+  @AfterEach
+  void close() {
+    store.close();
+  }
+
+  private Forms.Published publish(String text) {
+    try {
+      return store
+          .forms()
+          .publish(FormFile.read(text, Format.YAML, Surroundings.UNKNOWN), text, Format.YAML);
+    } catch (FormFileException e) {
+      throw new AssertionError(e);
+    }
+  }
+
+  private PublishedForm form(String name) {
+    return store.forms().find(name).orElseThrow();
+  }
+
+  private Keep.Outcome<StoredRecord> add(String form, Map<String, Value> values) {
+    return store.records().add(form(form), new Values(values));
+  }
+
+  private StoredRecord kept(String form, Map<String, Value> values) {
+    return ((Keep.Kept<StoredRecord>) add(form, values)).record();
+  }
+
+  private static Value text(String text) {
+    return new Value.Text(text);
+  }
+
+  private static Value number(String number) {
+    return new Value.Number(new BigDecimal(number));
+  }
+
+  private List<String> sql(String query) throws SQLException {
+    try (Connection connection =
+        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
+      return Sql.list(
+          connection,
+          row -> {
+            List<String> cells = new ArrayList<>();
+            for (int i = 1; i <= row.getMetaData().getColumnCount(); i++) {
+              cells.add(row.getString(i));
+            }
+            return String.join("|", cells);
+          },
+          query);
+    }
+  }
+
+  @Test
+  void eachFieldIsATypedColumnUnderItsName() throws Exception {
+    publish(BOAT);
+    assertThat(sql("SELECT name, type FROM pragma_table_info('boat')"))
+        .containsExactly(
+            "id|TEXT",
+            "version|INTEGER",
+            "revision|INTEGER",
+            "created_at|TEXT",
+            "updated_at|TEXT",
+            "sign|TEXT",
+            "mail|TEXT",
+            "crew|INTEGER",
+            "length|REAL",
+            "power|INTEGER",
+            "built|TEXT",
+            "kind|TEXT",
+            "select|TEXT",
+            "berth|TEXT",
+            "mail_folded|TEXT");
+    assertThat(
+            sql(
+                "SELECT l.\"unique\", i.name FROM pragma_index_list('boat') l,"
+                    + " pragma_index_info(l.name) i WHERE l.origin = 'c' ORDER BY 2"))
+        .containsExactly("0|berth", "1|mail_folded", "1|sign");
+  }
+
+  @Test
+  void valuesComeBackAsTheyWereKeptAlsoAfterAReopen() {
+    publish(BOAT);
+    StoredRecord berth = kept("berth", Map.of("code", text("A1")));
+    Map<String, Value> values =
+        Map.of(
+            "sign", text("MQ7AB"),
+            "mail", text("Ann@Harbour.example"),
+            "crew", number("9007199254740991"),
+            "length", number("123456789.012345"),
+            "power", new Value.Bool(false),
+            "built", new Value.Date(LocalDate.of(1, 1, 1)),
+            "kind", text("sail"),
+            "select", text("Robert'); DROP TABLE boat;--"),
+            "berth", text(berth.id()));
+    StoredRecord record = kept("boat", values);
+    store.close();
+    store = Store.open(folder);
+    StoredRecord again = store.records().find(form("boat").form(), record.id()).orElseThrow();
+    assertThat(again.values().byName()).isEqualTo(values);
+    assertThat(again.version()).isEqualTo(1);
+    assertThat(again.createdAt()).matches("\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d:\\d\\d\\.\\d{3}Z");
+  }
+
+  /** Decimals of 15 digits survive the way through a 64-bit float. */
+  @ParameterizedTest
+  @CsvSource({"0.1", "0.3", "-0.07", "999999999999999", "0.000000000000123456789012345", "1E30"})
+  void decimalsSurviveReal(String decimal) {
+    publish(BOAT);
+    StoredRecord record = kept("boat", Map.of("length", number(decimal)));
+    Value kept =
+        store.records().find(form("boat").form(), record.id()).orElseThrow().values().get("length");
+    assertThat(kept).isEqualTo(number(decimal));
+  }
+
+  @Test
+  void blankIsNullAndNeverCollides() throws Exception {
+    publish(BOAT);
+    kept("boat", Map.of());
+    kept("boat", Map.of());
+    assertThat(sql("SELECT count(*) FROM boat WHERE sign IS NULL AND mail IS NULL"))
+        .containsExactly("2");
+  }
+
+  @Test
+  void allTakenFieldsAreToldNotTheFirst() {
+    publish(BOAT);
+    kept("boat", Map.of("sign", text("A"), "mail", text("ann@b.example")));
+    assertThat(add("boat", Map.of("sign", text("A"), "mail", text("ANN@b.example"))))
+        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of("sign", "mail"), Set.of()));
+  }
+
+  /** Pairs that Unicode case folding makes the same, and pairs that it does not. */
+  @ParameterizedTest
+  @CsvSource({
+    "ann, ANN, true",
+    "straße, STRASSE, true",
+    "Ärger, äRGER, true",
+    "ΟΔΟΣ, οδος, true",
+    "ΟΔΟΣ, οδοσ, true",
+    "ﬁn, FIN, true",
+    "é, E\u0301, true",
+    "K, k, true",
+    "a, á, false",
+    "i, ı, false"
+  })
+  void ignoringCaseIsUnicodeFolding(String one, String other, boolean same) {
+    publish("form: name\nfields: { n: { type: text, unique: { ignore-case: true } } }");
+    kept("name", Map.of("n", text(one)));
+    Set<String> taken =
+        store.records().taken(form("name").form(), Map.of("n", text(other)), Optional.empty());
+    assertThat(!taken.isEmpty()).isEqualTo(same);
+    assertThat(add("name", Map.of("n", text(other))) instanceof Keep.Clash).isEqualTo(same);
+  }
+
+  @Test
+  void ofManyAddsOfOneValueAtOnceOneIsKept() throws Exception {
+    publish(BOAT);
+    int many = 200;
+    CountDownLatch start = new CountDownLatch(1);
+    try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
+      List<Future<Keep.Outcome<StoredRecord>>> answers = new ArrayList<>();
+      for (int i = 0; i < many; i++) {
+        answers.add(
+            threads.submit(
+                () -> {
+                  start.await();
+                  return add("boat", Map.of("sign", text("MQ1")));
+                }));
+      }
+      start.countDown();
+      int kept = 0;
+      for (Future<Keep.Outcome<StoredRecord>> answer : answers) {
+        kept += answer.get() instanceof Keep.Kept ? 1 : 0;
+      }
+      assertThat(kept).isEqualTo(1);
+    }
+    assertThat(sql("SELECT count(*) FROM boat")).containsExactly("1");
+  }
+
+  @Test
+  void anEditTakesTheVersionItKnows() {
+    publish(BOAT);
+    StoredRecord record = kept("boat", Map.of("sign", text("A")));
+    Keep.Outcome<StoredRecord> edited =
+        store.records().edit(form("boat"), record.id(), 1, new Values(Map.of("sign", text("A"))));
+    assertThat(edited)
+        .isInstanceOfSatisfying(
+            Keep.Kept.class, it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));
+    assertThatThrownBy(() -> store.records().edit(form("boat"), record.id(), 1, Values.NONE))
+        .isInstanceOfSatisfying(
+            StoreException.Outdated.class, e -> assertThat(e.current().version()).isEqualTo(2));
+    assertThatThrownBy(() -> store.records().edit(form("boat"), "gone", 1, Values.NONE))
+        .isInstanceOf(StoreException.NoSuchRecord.class);
+  }
+
+  @Test
+  void anEditOntoATakenValueClashes() {
+    publish(BOAT);
+    kept("boat", Map.of("sign", text("A")));
+    StoredRecord other = kept("boat", Map.of("sign", text("B")));
+    assertThat(
+            store
+                .records()
+                .edit(form("boat"), other.id(), 1, new Values(Map.of("sign", text("A")))))
+        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of("sign"), Set.of()));
+  }
+
+  @Test
+  void aReferenceHoldsInTheDatabase() {
+    publish(BOAT);
+    StoredRecord berth = kept("berth", Map.of("code", text("A1")));
+    StoredRecord boat = kept("boat", Map.of("berth", text(berth.id())));
+    assertThat(add("boat", Map.of("berth", text("nowhere"))))
+        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of(), Set.of("berth")));
+    assertThatThrownBy(() -> store.records().remove(form("berth").form(), berth.id(), 1))
+        .isInstanceOfSatisfying(
+            StoreException.StillReferred.class,
+            e ->
+                assertThat(e.referrers())
+                    .containsExactly(new StoreException.Referrer("boat", "berth", boat.id())));
+    store.records().remove(form("boat").form(), boat.id(), 1);
+    store.records().remove(form("berth").form(), berth.id(), 1);
+    assertThat(store.records().count(form("berth").form())).isZero();
+  }
+
+  @Test
+  void pagesGoByKeyNewestFirst() {
+    List<String> ids = new ArrayList<>();
+    for (int i = 0; i < 25; i++) {
+      ids.addFirst(kept("berth", Map.of("code", text("A" + i))).id());
+    }
+    List<String> seen = new ArrayList<>();
+    Optional<String> before = Optional.empty();
+    do {
+      Records.Page page = store.records().list(form("berth").form(), "", before, 10);
+      page.records().forEach(record -> seen.add(record.id()));
+      before = page.next();
+    } while (before.isPresent());
+    assertThat(seen).isEqualTo(ids);
+  }
+
+  @Test
+  void searchTakesSignsAsThemselves() {
+    for (String code : List.of("50% off", "500 off", "a_b", "aXb", "c\\d")) {
+      kept("berth", Map.of("code", text(code)));
+    }
+    assertThat(search("0% o")).containsExactly("50% off");
+    assertThat(search("A_B")).containsExactly("a_b");
+    assertThat(search("c\\d")).containsExactly("c\\d");
+    assertThat(search("' OR 1=1 --")).isEmpty();
+  }
+
+  private List<String> search(String words) {
+    return store
+        .records()
+        .list(form("berth").form(), words, Optional.empty(), 10)
+        .records()
+        .stream()
+        .map(record -> record.values().get("code").shown())
+        .toList();
+  }
+
+  @Test
+  void theSameTextIsNoNewRevision() {
+    assertThat(publish(BOAT).change()).isEqualTo(Forms.Change.NEW);
+    assertThat(publish(BOAT).change()).isEqualTo(Forms.Change.UNCHANGED);
+    Forms.Published revised = publish(BOAT + "  more: { type: text }\n");
+    assertThat(revised.change()).isEqualTo(Forms.Change.REVISED);
+    assertThat(revised.form().revision()).isEqualTo(2);
+  }
+
+  @Test
+  void aNewFieldIsBlankAndADroppedOneStaysInTheTable() throws Exception {
+    kept("berth", Map.of("code", text("A1")));
+    publish("form: berth\nfields: { depth: { type: decimal } }");
+    StoredRecord record = kept("berth", Map.of("depth", number("2.5")));
+    assertThat(record.values().toJson()).containsOnlyKeys("depth");
+    assertThat(sql("SELECT code, depth FROM berth ORDER BY id"))
+        .containsExactly("A1|null", "null|2.5");
+    publish(
+        "form: berth\nfields: { code: { type: text, unique: true }, depth: { type: decimal } }");
+    assertThat(search("A1")).containsExactly("A1");
+  }
+
+  @Test
+  void keptValuesThatAreNotUniqueStandAgainstAUniqueField() throws Exception {
+    publish("form: berth\nfields: { code: { type: text } }");
+    String first = kept("berth", Map.of("code", text("A1"))).id();
+    String second = kept("berth", Map.of("code", text("a1"))).id();
+    assertThat(publish("form: berth\nfields: { code: { type: text, unique: true } }").change())
+        .isEqualTo(Forms.Change.REVISED);
+    assertThatThrownBy(
+            () ->
+                publish(
+                    "form: berth\nfields: { code: { type: text, unique: { ignore-case: true } } }"))
+        .isInstanceOfSatisfying(
+            StoreException.StandsAgainst.class,
+            e -> {
+              StoreException.Objection objection = e.objections().getFirst();
+              assertThat(objection.field()).isEqualTo("code");
+              assertThat(objection.records()).containsExactlyInAnyOrder(first, second);
+              assertThat(objection.count()).isEqualTo(2);
+            });
+    assertThat(form("berth").revision()).isEqualTo(3);
+    assertThat(sql("SELECT count(*) FROM pragma_table_info('berth') WHERE name = 'code_folded'"))
+        .containsExactly("0");
+  }
+
+  @Test
+  void aTypeChangesOnlyWhereKeptValuesAllow() throws Exception {
+    publish("form: berth\nfields: { code: { type: text }, built: { type: text } }");
+    kept("berth", Map.of("built", text("2020-02-30")));
+    assertThatThrownBy(() -> publish("form: berth\nfields: { built: { type: date } }"))
+        .isInstanceOf(StoreException.StandsAgainst.class);
+    assertThatThrownBy(() -> publish("form: berth\nfields: { built: { type: integer } }"))
+        .isInstanceOf(StoreException.StandsAgainst.class);
+    publish("form: berth\nfields: { code: { type: integer }, built: { type: text } }");
+    kept("berth", Map.of("code", number("3")));
+    assertThat(sql("SELECT typeof(code) FROM berth WHERE code IS NOT NULL"))
+        .containsExactly("integer");
+  }
+
+  @Test
+  void aSubmissionJudgedUnderAnOldRevisionIsNotKept() {
+    PublishedForm old = form("berth");
+    publish("form: berth\nfields: { code: { type: text, length: ..2 } }");
+    assertThatThrownBy(() -> store.records().add(old, Values.NONE))
+        .isInstanceOf(StoreException.FormChanged.class);
+  }
+
+  @Test
+  void aFolderBelongsToOneProcessAtATime() {
+    assertThatThrownBy(() -> Store.open(folder))
+        .isInstanceOf(StoreException.BadFolder.class)
+        .hasMessageContaining("in use by another Nodley");
+  }
+
+  @Test
+  void aFolderThatCannotBeWrittenIsTold(@TempDir Path other) throws Exception {
+    Path file = Files.writeString(other.resolve("file"), "no folder");
+    assertThatThrownBy(() -> Store.open(file.resolve("data")))
+        .isInstanceOf(StoreException.BadFolder.class)
+        .hasMessageContaining("cannot be written");
+  }
+
+  @Test
+  void dataOfANewerNodleyIsRefusedInWords() throws Exception {
+    store.close();
+    try (Connection connection =
+        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
+      Sql.run(connection, "PRAGMA user_version = 99");
+    }
+    assertThatThrownBy(() -> Store.open(folder)).hasMessageContaining("written by a newer Nodley");
+    try (Connection connection =
+        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
+      Sql.run(connection, "PRAGMA user_version = 1");
+    }
+    store = Store.open(folder);
+  }
+
+  @Test
+  void aFileThatIsNoDatabaseIsToldAndLeftAlone() throws Exception {
+    store.close();
+    Path file = folder.resolve(Store.FILE);
+    Files.writeString(file, "this is not a database, but somebody's letter".repeat(100));
+    assertThatThrownBy(() -> Store.open(folder))
+        .isInstanceOf(StoreException.BadFolder.class)
+        .hasMessageContaining("cannot be opened");
+    assertThat(file).content().startsWith("this is not a database");
+    Files.delete(file);
+    store = Store.open(folder);
+  }
+
+  @Test
+  void keysAndSessionsAreKnownAndEnd() throws Exception {
+    Keys keys = store.keys();
+    keys.setAdmin("first");
+    String session = keys.openSession(Keys.ADMIN);
+    assertThat(keys.nameOf("first")).contains("admin");
+    assertThat(keys.sessionOf(session)).contains("admin");
+    assertThat(keys.nameOf("other")).isEmpty();
+    keys.setAdmin("second");
+    assertThat(keys.nameOf("first")).isEmpty();
+    assertThat(keys.sessionOf(session)).isEmpty();
+    String again = keys.openSession(Keys.ADMIN);
+    keys.closeSession(again);
+    assertThat(keys.sessionOf(again)).isEmpty();
+    assertThat(sql("SELECT digest FROM nodley_keys").getFirst()).doesNotContain("second");
+  }
+}

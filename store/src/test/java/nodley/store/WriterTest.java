@@ -1,0 +1,144 @@
+package nodley.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class WriterTest {
+
+  @TempDir private Path folder;
+  private Database database;
+  private Writer writer;
+
+  @BeforeEach
+  void open() throws SQLException {
+    database = new Database(folder.resolve("test.db"));
+    writer = new Writer(database.openWriter());
+    writer.write(on -> Sql.run(on, "CREATE TABLE t (n INTEGER UNIQUE)"));
+  }
+
+  @AfterEach
+  void close() {
+    writer.close();
+    database.close();
+  }
+
+  private static int insert(Connection on, int n) throws SQLException {
+    return Sql.run(on, "INSERT INTO t VALUES (?)", n);
+  }
+
+  private long count() {
+    return database.read(on -> Sql.number(on, "SELECT count(*) FROM t"));
+  }
+
+  @Test
+  void oneThatFailsDoesNotTouchItsNeighbours() throws Exception {
+    // The first piece holds the writer until the others wait, so that they share one commit.
+    CountDownLatch begun = new CountDownLatch(1);
+    CountDownLatch go = new CountDownLatch(1);
+    try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
+      Future<?> first =
+          threads.submit(
+              () ->
+                  writer.write(
+                      _ -> {
+                        begun.countDown();
+                        await(go);
+                        return 0;
+                      }));
+      begun.await();
+      List<Future<?>> rest = new ArrayList<>();
+      for (int i = 0; i < 10; i++) {
+        int n = i;
+        rest.add(
+            threads.submit(
+                () ->
+                    writer.write(
+                        on -> {
+                          insert(on, n);
+                          if (n % 2 == 1) {
+                            throw new StoreException.NoSuchRecord("n");
+                          }
+                          return n;
+                        })));
+      }
+      go.countDown();
+      first.get();
+      for (int i = 0; i < 10; i++) {
+        Future<?> one = rest.get(i);
+        if (i % 2 == 1) {
+          assertThatThrownBy(one::get).hasCauseInstanceOf(StoreException.NoSuchRecord.class);
+        } else {
+          one.get();
+        }
+      }
+    }
+    assertThat(count()).isEqualTo(5);
+  }
+
+  private static void await(CountDownLatch latch) {
+    try {
+      latch.await();
+    } catch (InterruptedException e) {
+      throw new AssertionError(e);
+    }
+  }
+
+  @Test
+  void anAnswerLeavesAfterItsCommit() {
+    writer.write(on -> insert(on, 1));
+    assertThat(count()).isEqualTo(1);
+  }
+
+  @Test
+  void whatFollowsACommitRunsOnlyAfterOne() {
+    List<String> followed = new ArrayList<>();
+    writer.write(on -> insert(on, 1), () -> followed.add("one"));
+    assertThatThrownBy(() -> writer.write(on -> insert(on, 1), () -> followed.add("again")))
+        .isInstanceOf(StoreException.Unavailable.class);
+    assertThat(followed).containsExactly("one");
+  }
+
+  @Test
+  void aFullDiskRefusesWithoutHalvesAndItGoesOnWhenThereIsRoom() {
+    writer.write(on -> Sql.run(on, "CREATE TABLE fat (b BLOB)"));
+    long pages = database.read(on -> Sql.number(on, "PRAGMA page_count"));
+    limit(pages + 4);
+    assertThatThrownBy(
+            () ->
+                writer.write(
+                    on -> {
+                      insert(on, 7);
+                      return Sql.run(on, "INSERT INTO fat VALUES (zeroblob(1000000))");
+                    }))
+        .isInstanceOf(StoreException.Unavailable.class);
+    assertThat(count()).isZero();
+    limit(pages + 10_000);
+    writer.write(on -> insert(on, 7));
+    assertThat(count()).isEqualTo(1);
+  }
+
+  private void limit(long pages) {
+    writer.write(on -> Sql.number(on, "PRAGMA max_page_count = " + pages));
+  }
+
+  @Test
+  void closedItRefusesInsteadOfWaitingForever() {
+    writer.close();
+    assertThatThrownBy(() -> writer.write(on -> insert(on, 1)))
+        .isInstanceOf(StoreException.Unavailable.class);
+  }
+}
