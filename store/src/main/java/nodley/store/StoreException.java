@@ -1,5 +1,6 @@
 package nodley.store;
 
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
@@ -54,7 +55,15 @@ public abstract sealed class StoreException extends RuntimeException {
   }
 
   /** A record that refers to another. */
-  public record Referrer(String form, String field, String id) {}
+  public record Referrer(String form, String field, String id) {
+    public Map<String, Object> toJson() {
+      Map<String, Object> json = new LinkedHashMap<>();
+      json.put("form", form);
+      json.put("field", field);
+      json.put("id", id);
+      return json;
+    }
+  }
 
   /** A new revision was published while the submission was on its way; judge it again. */
   public static final class FormChanged extends StoreException {
@@ -88,7 +97,12 @@ public abstract sealed class StoreException extends RuntimeException {
    */
   public record Objection(String field, String detail, List<String> records, long count) {
     public Map<String, Object> toJson() {
-      return Map.of("field", field, "detail", detail, "records", records, "count", count);
+      Map<String, Object> json = new LinkedHashMap<>();
+      json.put("field", field);
+      json.put("detail", detail);
+      json.put("records", records);
+      json.put("count", count);
+      return json;
     }
   }
 

@@ -25,8 +25,10 @@ final class FormReader {
       List.of("form", "title", "called", "access", "fields", "after");
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
   private static final String FIELD_NAME = "[a-z][A-Za-z0-9]{0,39}";
+
+  /** Nodley's own, JavaScript's, and the two that SQLite keeps for the number of a row. */
   private static final Set<String> BARRED =
-      Set.of("id", "form", "version", "revision", "constructor", "prototype");
+      Set.of("id", "form", "version", "revision", "constructor", "prototype", "rowid", "oid");
 
   private final Errors errors;
   private final Surroundings surroundings;
@@ -131,7 +133,7 @@ final class FormReader {
 
   private static String badName(String name) {
     return BARRED.contains(name)
-        ? "`" + name + "` is a name that Nodley uses itself; choose another."
+        ? "`" + name + "` is a name that is in use already; choose another."
         : "A field's name is a small letter, then up to 39 letters or digits, not \""
             + Wellformed.of(name)
             + "\".";

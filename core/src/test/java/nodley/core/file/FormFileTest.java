@@ -124,6 +124,7 @@ class FormFileTest {
         Arguments.of("form: boat\nafter: { edit: { say: '{c}' } }" + rest, "2:23 unknown-name"),
         Arguments.of("form: boat\nfields: { id: { type: text } }", "2:11 bad-value"),
         Arguments.of("form: boat\nfields: { constructor: { type: text } }", "2:11 bad-value"),
+        Arguments.of("form: boat\nfields: { rowid: { type: text } }", "2:11 bad-value"),
         Arguments.of("form: boat\nfields: { A: { type: text } }", "2:11 bad-value"),
         Arguments.of("form: boat\nfields: { _a: { type: text } }", "2:11 bad-value"),
         Arguments.of("form: boat\nfields: { __proto__: { type: text } }", "2:11 bad-value"),

@@ -3,7 +3,6 @@ package nodley.service.problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import java.util.Map;
 import java.util.Set;
 import nodley.store.StoreException;
 import org.slf4j.Logger;
@@ -70,9 +69,7 @@ class Problems {
                   "It cannot be removed while these refer to it.")
               .with(
                   "records",
-                  referred.referrers().stream()
-                      .map(it -> Map.of("form", it.form(), "field", it.field(), "id", it.id()))
-                      .toList());
+                  referred.referrers().stream().map(StoreException.Referrer::toJson).toList());
       case StoreException.StandsAgainst against ->
           Problem.of(
                   409,

@@ -19,11 +19,18 @@ class RequestId extends OncePerRequestFilter {
 
   static final String HEADER = "X-Request-Id";
 
+  /** The container's error page is part of the same exchange, or all that there is of it. */
+  @Override
+  protected boolean shouldNotFilterErrorDispatch() {
+    return false;
+  }
+
   @Override
   protected void doFilterInternal(
       HttpServletRequest request, HttpServletResponse response, FilterChain chain)
       throws ServletException, IOException {
-    String id = UUID.randomUUID().toString();
+    String given = response.getHeader(HEADER);
+    String id = given == null ? UUID.randomUUID().toString() : given;
     response.setHeader(HEADER, id);
     MDC.put("request", id);
     try {
