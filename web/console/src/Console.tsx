@@ -5,11 +5,11 @@ import { signOut, whoAmI } from './api';
 import { FormView } from './FormView';
 import { FormsView } from './FormsView';
 import { SignIn } from './SignIn';
+import { NONCE } from './nonce';
 import { useLoaded } from './useLoaded';
 import { Failure } from './states';
 
 const DARK = window.matchMedia('(prefers-color-scheme: dark)');
-const NONCE = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')!.content;
 
 /** The whole console: who is there, and what they look at. */
 export function Console() {

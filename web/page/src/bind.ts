@@ -1,6 +1,7 @@
 import type { Description, FieldError, Json } from './description';
 import { Opened, type FormState } from './opened';
 import type { Service } from './service';
+import { leadOnClick, summarise } from './summary';
 
 type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 
@@ -38,6 +39,7 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
       });
     }
   }
+  leadOnClick(summary(form));
   form.addEventListener('submit', (event) => {
     event.preventDefault();
     for (const field of fields) {
@@ -129,7 +131,7 @@ function render(
       told.dataset.asked = field.asked;
     }
   }
-  summarise(form, description, state);
+  summarise(summary(form), description, state, (name) => inputs(form, name)[0]?.id);
   write(form.querySelector<HTMLElement>('[data-working]'), state.working ? 'Saving…' : '');
   form.toggleAttribute('aria-busy', state.working);
 }
@@ -154,51 +156,4 @@ function show(form: HTMLFormElement, name: string, to: Json): void {
   } else {
     first.value = String(to ?? '');
   }
-}
-
-/** The summary leads to every error; it shows once the form was refused, and goes with the last. */
-function summarise(form: HTMLFormElement, description: Description, state: FormState): void {
-  const box = summary(form);
-  const list = box?.querySelector('ul');
-  const heading = box?.querySelector('h2');
-  if (!box || !list || !heading) {
-    return;
-  }
-  const wrong = description.fields.filter((field) => state.fields[field.name]!.error);
-  const lines: Node[] = wrong.map((field) => {
-    const link = document.createElement('a');
-    link.href = `#${inputs(form, field.name)[0]?.id}`;
-    link.textContent = state.fields[field.name]!.error!.detail;
-    return link;
-  });
-  lines.push(...state.others.map((text) => document.createTextNode(text)));
-  const conflict = state.conflict ?? [];
-  if (state.conflict) {
-    lines.push(
-      document.createTextNode(
-        'Somebody else saved this record while you were editing it. Nothing of yours is lost,' +
-          ' and nothing is saved yet. Save once more to put your form in place of theirs, or' +
-          ' reload the page to begin from theirs.',
-      ),
-      ...conflict.map((it) =>
-        document.createTextNode(
-          `${it.label}: they saved “${it.theirs ?? 'nothing'}”, you typed “${it.yours ?? 'nothing'}”.`,
-        ),
-      ),
-    );
-  }
-  const count = wrong.length + state.others.length;
-  heading.textContent = state.conflict
-    ? 'Not saved: the record has changed'
-    : count === 1
-      ? 'There is one thing to mend'
-      : `There are ${count} things to mend`;
-  list.replaceChildren(
-    ...lines.map((line) => {
-      const item = document.createElement('li');
-      item.append(line);
-      return item;
-    }),
-  );
-  box.hidden = lines.length === 0 || !state.refused;
 }

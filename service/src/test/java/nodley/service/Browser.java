@@ -5,12 +5,15 @@ import java.io.File;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import java.util.function.BooleanSupplier;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
+import org.openqa.selenium.StaleElementReferenceException;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.support.ui.ExpectedConditions;
 import org.openqa.selenium.support.ui.WebDriverWait;
 
 /** Debian's Chromium, headless, with script or without. */
@@ -102,8 +105,17 @@ public final class Browser implements AutoCloseable {
     driver.switchTo().activeElement().sendKeys(Keys.TAB);
   }
 
+  /** The text of an element, even if the page is drawn anew just then. */
   public String text(String css) {
-    return find(css).getText();
+    return wait(css).until(it -> it.findElement(By.cssSelector(css)).getText());
+  }
+
+  /** Presses something that leads to another page, and waits until that is there. */
+  public void go(By what) {
+    WebElement before = find("html");
+    driver.findElement(what).click();
+    wait("another page").until(ExpectedConditions.stalenessOf(before));
+    find("main");
   }
 
   /** The text of a field's error. */
@@ -134,7 +146,7 @@ public final class Browser implements AutoCloseable {
     wait(css + " has: " + text).until(_ -> text(css).contains(text));
   }
 
-  public void until(String what, java.util.function.BooleanSupplier condition) {
+  public void until(String what, BooleanSupplier condition) {
     wait(what).until(_ -> condition.getAsBoolean());
   }
 
@@ -148,7 +160,7 @@ public final class Browser implements AutoCloseable {
                 + driver.getCurrentUrl()
                 + "\n"
                 + driver.findElement(By.tagName("body")).getText());
-    wait.ignoring(org.openqa.selenium.StaleElementReferenceException.class);
+    wait.ignoring(StaleElementReferenceException.class);
     return wait;
   }
 

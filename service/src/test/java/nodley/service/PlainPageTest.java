@@ -1,0 +1,221 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.openqa.selenium.By;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.support.ui.Select;
+
+/** The page without script: everything that HTML can do, does. */
+class PlainPageTest {
+
+  private static RunningService service;
+  private static Browser browser;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    Wire wire = service.wire();
+    wire.publishDemo();
+    wire.add("berth", "{\"code\":\"A1\",\"pontoon\":\"north\",\"length\":12,\"depth\":2.5}");
+    add("Grey Heron", "MQ7AB");
+    browser = Browser.withoutScript(service.address());
+  }
+
+  @AfterAll
+  static void stop() {
+    browser.close();
+    service.close();
+  }
+
+  private static String add(String name, String sign) {
+    return service
+        .wire()
+        .add(
+            "vessel",
+            "{\"name\":\""
+                + name
+                + "\",\"callSign\":\""
+                + sign
+                + "\",\"rig\":\"sail\",\"length\":9.5,\"insured\":true}")
+        .json()
+        .path("id")
+        .asString();
+  }
+
+  private static void submit() {
+    browser.go(By.cssSelector("form.nodley button[type=submit]"));
+  }
+
+  @Test
+  void scriptIsOffIndeed() {
+    browser.open("/forms/vessel/new");
+    assertThat(browser.all("form[data-bound]")).isEmpty();
+  }
+
+  @Test
+  void aRefusalKeepsWhatWasTypedAndLeadsToTheErrors() {
+    browser.open("/forms/vessel/new");
+    browser.type("#f-name", "Whimbrel");
+    browser.type("#f-callSign", "mq-7ab");
+    browser.type("#f-length", "twelve");
+    browser.type("#f-notes", "first\nsecond <b>");
+    browser.find("#f-rig-1").click();
+    new Select(browser.find("#f-berth")).selectByVisibleText("A1, North pontoon");
+    submit();
+    assertThat(browser.text(".summary h2")).isEqualTo("There are 3 things to mend");
+    assertThat(browser.all(".summary a"))
+        .extracting(WebElement::getText)
+        .containsExactly(
+            "Call sign MQ7AB is already registered.",
+            "Length over all must be a number, such as 12.5.",
+            "Third-party insurance is in force must be ticked.");
+    assertThat(browser.errorOf("callSign")).isEqualTo("Call sign MQ7AB is already registered.");
+    assertThat(browser.find("#f-callSign").getDomAttribute("aria-invalid")).isEqualTo("true");
+    assertThat(browser.valueOf("#f-name")).isEqualTo("Whimbrel");
+    assertThat(browser.valueOf("#f-callSign")).isEqualTo("MQ7AB");
+    assertThat(browser.valueOf("#f-length")).isEqualTo("twelve");
+    assertThat(browser.valueOf("#f-notes")).isEqualTo("first\nsecond <b>");
+    assertThat(browser.find("#f-rig-1").isSelected()).isTrue();
+    assertThat(new Select(browser.find("#f-berth")).getFirstSelectedOption().getText())
+        .isEqualTo("A1, North pontoon");
+    assertThat(browser.driver().switchTo().activeElement().getDomAttribute("class"))
+        .isEqualTo("summary");
+    browser
+        .driver()
+        .findElement(By.linkText("Length over all must be a number, such as 12.5."))
+        .click();
+    browser.until("the focus", () -> "f-length".equals(browser.focused()));
+    browser.type("#f-length", "12");
+    browser.type("#f-callSign", "mq1wh");
+    browser.find("#f-insured").click();
+    submit();
+    assertThat(browser.text(".said")).isEqualTo("Whimbrel is registered.");
+    assertThat(browser.path()).matches("/forms/vessel/[0-9a-f-]{36}");
+    assertThat(browser.text("dl")).contains("A1, North pontoon").contains("Motor vessel");
+  }
+
+  @Test
+  void aTextThatIsNoDateComesBackAsItWasTyped() {
+    Wire.Reply reply =
+        service
+            .stranger()
+            .post("/forms/vessel/new", Wire.FORM_TYPE, "name=Curlew&built=last+spring&crew=many");
+    assertThat(reply.status()).isEqualTo(422);
+    assertThat(reply.response().body())
+        .contains("name=\"built\" type=\"text\" value=\"last spring\"")
+        .contains("name=\"crew\" type=\"text\" value=\"many\"")
+        .contains("Launched on must be a date in the form 2027-03-01.");
+  }
+
+  @Test
+  void acceptanceIsASeeOther() {
+    Wire.Reply reply =
+        service
+            .stranger()
+            .post(
+                "/forms/vessel/new",
+                Wire.FORM_TYPE,
+                "name=Godwit&callSign=mq1gw&rig=sail&length=8&insured=on");
+    assertThat(reply.status()).isEqualTo(303);
+    assertThat(reply.header("Location")).matches("/forms/vessel/[0-9a-f-]{36}");
+  }
+
+  @Test
+  void oneWhoMayAddButNotSeeStaysAndIsTold() {
+    browser.open("/forms/skipper/new");
+    browser.type("#f-name", "Ann Ferrow");
+    browser.type("#f-email", "Ann@harbour.example");
+    new Select(browser.find("#f-licence")).selectByValue("coastal");
+    browser.find("#f-rules").click();
+    submit();
+    assertThat(browser.text(".said")).isEqualTo("Welcome to Marrow Quay, Ann Ferrow.");
+    assertThat(browser.path()).isEqualTo("/forms/skipper/new");
+    browser.type("#f-email", "ANN@HARBOUR.example");
+    submit();
+    assertThat(browser.errorOf("email"))
+        .isEqualTo(
+            "ANN@HARBOUR.example is already registered. Ask the harbour office if it is yours.");
+  }
+
+  @Test
+  void anEditIsTheSameFormAndAConflictIsShownFieldByField() {
+    String id = add("Plover", "MQ2PL");
+    browser.signIn(RunningService.KEY);
+    browser.open("/forms/vessel/" + id + "/edit");
+    assertThat(browser.text("h1")).isEqualTo("Edit Plover");
+    service
+        .wire()
+        .put(
+            "/api/forms/vessel/records/" + id,
+            Wire.JSON_TYPE,
+            "{\"name\":\"Golden"
+                + " Plover\",\"callSign\":\"MQ2PL\",\"rig\":\"tug\",\"length\":9.5,\"insured\":true}",
+            "If-Match",
+            "\"1\"");
+    browser.type("#f-name", "Grey Plover");
+    submit();
+    assertThat(browser.text(".conflict h2"))
+        .isEqualTo("Somebody else saved this record while you were editing it");
+    assertThat(browser.all(".conflict tbody tr"))
+        .extracting(WebElement::getText)
+        .containsExactly(
+            "Name of the vessel Golden Plover Grey Plover", "Kind Tug or workboat Sailing vessel");
+    assertThat(browser.valueOf("#f-name")).isEqualTo("Grey Plover");
+    submit();
+    assertThat(browser.text(".said")).isEqualTo("Grey Plover is saved.");
+    assertThat(browser.text("main")).contains("Version 3");
+    browser.go(By.cssSelector("header button"));
+    assertThat(browser.text("header")).contains("Sign in");
+  }
+
+  @Test
+  void aPageThatNeedsASignInLeadsThereAndBack() {
+    browser.open("/forms/skipper");
+    browser.go(By.cssSelector("main a.button"));
+    browser.type("#key", "wrong");
+    submit();
+    assertThat(browser.text("#key-error")).isEqualTo("This key is not known here.");
+    browser.type("#key", RunningService.KEY);
+    submit();
+    assertThat(browser.path()).isEqualTo("/forms/skipper");
+    browser.go(By.cssSelector("header button"));
+  }
+
+  @Test
+  void theSignInGoesNowhereElse() {
+    for (String to : List.of("https://evil.example", "//evil.example", "/\\evil.example")) {
+      Wire.Reply reply =
+          service
+              .stranger()
+              .post(
+                  "/sign-in",
+                  Wire.FORM_TYPE,
+                  "key="
+                      + RunningService.KEY
+                      + "&to="
+                      + java.net.URLEncoder.encode(to, java.nio.charset.StandardCharsets.UTF_8));
+      assertThat(reply.header("Location")).isEqualTo("/forms");
+    }
+  }
+
+  @Test
+  void theListIsSearchedAndPaged() {
+    for (int i = 10; i < 40; i++) {
+      add("Lark " + i, "ML" + i);
+    }
+    browser.open("/forms/vessel?q=lark");
+    assertThat(browser.all("tbody tr")).hasSize(25);
+    browser.go(By.linkText("Next page"));
+    assertThat(browser.all("tbody tr")).hasSize(5);
+    browser.go(By.linkText("First page"));
+    assertThat(browser.text("tbody tr:first-child th")).isEqualTo("Lark 39 · ML39");
+    browser.type("#q", "nowhere");
+    browser.go(By.cssSelector(".search button"));
+    assertThat(browser.text(".empty")).isEqualTo("No record has “nowhere” in it.");
+  }
+}

@@ -1,0 +1,100 @@
+import type { Description } from './description';
+import type { FormState } from './opened';
+
+/** One line of the summary; with an id it leads to that control. */
+interface Line {
+  text: string;
+  id?: string | undefined;
+}
+
+/**
+ * Leads to every error from one place at the top. It shows once the form was refused, and goes with
+ * the last error.
+ */
+export function summarise(
+  box: HTMLElement | null,
+  description: Description,
+  state: FormState,
+  idOf: (name: string) => string | undefined,
+): void {
+  const list = box?.querySelector('ul');
+  const heading = box?.querySelector('h2');
+  if (!box || !list || !heading) {
+    return;
+  }
+  const wrong = description.fields.filter((field) => state.fields[field.name]!.error);
+  const lines: Line[] = [
+    ...wrong.map(({ name }) => ({ text: state.fields[name]!.error!.detail, id: idOf(name) })),
+    ...state.others.map((text) => ({ text })),
+    ...conflict(state),
+  ];
+  const count = wrong.length + state.others.length;
+  heading.textContent = state.conflict
+    ? 'Not saved: the record has changed'
+    : count === 1
+      ? 'There is one thing to mend'
+      : `There are ${count} things to mend`;
+  write(list, lines);
+  box.hidden = lines.length === 0 || !state.refused;
+}
+
+function conflict(state: FormState): Line[] {
+  if (!state.conflict) {
+    return [];
+  }
+  return [
+    {
+      text:
+        'Somebody else saved this record while you were editing it. Nothing of yours is lost, and' +
+        ' nothing is saved yet. Save once more to put your form in place of theirs, or reload the' +
+        ' page to begin from theirs.',
+    },
+    ...state.conflict.map(({ label, theirs, yours }) => ({
+      text: `${label}: they saved “${theirs ?? 'nothing'}”, you typed “${yours ?? 'nothing'}”.`,
+    })),
+  ];
+}
+
+/**
+ * Writes the lines, touching only what differs: pressing a link first leaves the field that had the
+ * focus, and a link that were drawn anew just then would never be clicked.
+ */
+function write(list: HTMLElement, lines: Line[]): void {
+  lines.forEach((line, index) => {
+    const href = line.id ? `#${line.id}` : '';
+    const item =
+      [...list.children].slice(index).find((it) => hrefOf(it) === href) ??
+      document.createElement('li');
+    if (list.children[index] !== item) {
+      list.insertBefore(item, list.children[index] ?? null);
+    }
+    let holder = item as HTMLElement;
+    if (href) {
+      const link = item.querySelector('a') ?? document.createElement('a');
+      if (!link.parentElement) {
+        link.setAttribute('href', href);
+        item.replaceChildren(link);
+      }
+      holder = link;
+    }
+    if (holder.textContent !== line.text) {
+      holder.textContent = line.text;
+    }
+  });
+  [...list.children].slice(lines.length).forEach((item) => item.remove());
+}
+
+function hrefOf(item: Element): string {
+  return item.querySelector('a')?.getAttribute('href') ?? '';
+}
+
+/** Not every browser moves the focus along with a link inside the page. */
+export function leadOnClick(box: HTMLElement | null): void {
+  box?.addEventListener('click', (event) => {
+    const link = (event.target as Element).closest('a');
+    if (link) {
+      event.preventDefault();
+      document.getElementById(link.hash.slice(1))?.focus();
+    }
+  });
+}
