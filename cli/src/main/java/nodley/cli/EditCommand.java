@@ -14,12 +14,12 @@ import tools.jackson.databind.JsonNode;
     footer = {
       "  nodley edit vessel 0199… crew=4",
       "  nodley edit vessel 0199… notes=                    (makes notes blank)",
-      "  nodley edit vessel 0199… crew=4 --version 3        (only if it is still at version 3)"
+      "  nodley edit vessel 0199… crew=4 --if-version 3     (only if it is still at version 3)"
     })
 final class EditCommand extends ServiceCommand {
 
   @Option(
-      names = "--version",
+      names = "--if-version",
       paramLabel = "N",
       description = "The version that you know. Default: the one it is at now.")
   private Long version;

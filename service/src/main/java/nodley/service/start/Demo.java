@@ -40,14 +40,13 @@ public final class Demo implements Callable<Integer> {
     Path folder = data == null ? fresh() : data;
     return Running.run(
         new Service.Settings(folder, Optional.empty(), "127.0.0.1", port),
-        service -> begin(service, data != null));
+        service -> begin(service, data != null),
+        data == null ? () -> TemporaryFolder.remove(folder) : () -> {});
   }
 
   private static Path fresh() {
     try {
-      Path folder = Files.createTempDirectory("nodley-demo-");
-      Runtime.getRuntime().addShutdownHook(new Thread(() -> TemporaryFolder.remove(folder)));
-      return folder;
+      return Files.createTempDirectory("nodley-demo-");
     } catch (IOException e) {
       throw new UncheckedIOException("No temporary folder can be made.", e);
     }

@@ -13,13 +13,17 @@ final class Running {
   private Running() {}
 
   static int run(Service.Settings settings, Consumer<Service> once) {
+    return run(settings, once, () -> {});
+  }
+
+  static int run(Service.Settings settings, Consumer<Service> once, Runnable afterwards) {
     if (settings.port() < 0 || settings.port() > 65_535) {
       System.err.println("A port is a number from 0 to 65535, not " + settings.port() + ".");
       return 2;
     }
     try {
       Service service = Service.start(settings);
-      Runtime.getRuntime().addShutdownHook(new Thread(() -> stop(service)));
+      Runtime.getRuntime().addShutdownHook(new Thread(() -> stop(service, afterwards)));
       once.accept(service);
       System.out.println("Nodley is ready at " + service.address());
       new CountDownLatch(1).await();
@@ -42,8 +46,9 @@ final class Running {
     }
   }
 
-  private static void stop(Service service) {
+  private static void stop(Service service, Runnable afterwards) {
     service.close();
+    afterwards.run();
     System.out.println("Nodley has stopped.");
   }
 

@@ -51,7 +51,9 @@ public final class Service implements AutoCloseable {
     try {
       var application = new SpringApplication(Application.class);
       application.addInitializers(
-          context -> ((GenericApplicationContext) context).registerBean(Store.class, () -> store));
+          context ->
+              ((GenericApplicationContext) context)
+                  .registerBean(Store.class, () -> store, bean -> bean.setDestroyMethodName("")));
       Map<String, Object> properties = new HashMap<>();
       properties.put("server.address", settings.address());
       properties.put("server.port", settings.port());

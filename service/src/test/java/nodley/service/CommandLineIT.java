@@ -1,0 +1,209 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** The packed client against a service, each command as its own process. */
+class CommandLineIT {
+
+  private static RunningService service;
+
+  @TempDir private Path folder;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    service.wire().publishDemo();
+  }
+
+  @AfterAll
+  static void stop() {
+    service.close();
+  }
+
+  private static Program.Ended run(Object... arguments) {
+    return Program.client(
+        Map.of("NODLEY_AT", service.address(), "NODLEY_KEY", RunningService.KEY), arguments);
+  }
+
+  private static String added(String code) {
+    Program.Ended ended =
+        run("add", "berth", "code=" + code, "pontoon=north", "length=12.5", "depth=2", "power=yes");
+    assertThat(ended.status()).as(ended.out()).isZero();
+    return ended.out().lines().toList().getLast();
+  }
+
+  @Test
+  void aRecordGoesThroughItsWholeLife() {
+    Program.Ended checked =
+        run("check", "berth", "code=b-1", "pontoon=north", "length=12.5", "depth=2");
+    assertThat(checked).isEqualTo(new Program.Ended(0, "Accepted; nothing was kept."));
+    String id = added("b-1");
+    assertThat(run("check", "berth", "--fields", "code", "code=B1").out())
+        .isEqualTo("Refused.\n  code  taken  Berth B1 is already on the plan.");
+    assertThat(run("records", "berth", "--q", "B1").out())
+        .contains(id)
+        .contains("B1, North pontoon");
+    assertThat(run("record", "berth", id).out())
+        .contains("B1, North pontoon")
+        .containsPattern("length +12.5")
+        .containsPattern("power +true");
+    Program.Ended edited = run("edit", "berth", id, "depth=2.5", "power=no");
+    assertThat(edited)
+        .isEqualTo(new Program.Ended(0, "Berth B1 saved.\nB1, North pontoon is at version 2"));
+    assertThat(run("record", "berth", id).out())
+        .containsPattern("length +12.5")
+        .containsPattern("depth +2.5")
+        .containsPattern("power +false");
+    Program.Ended late = run("edit", "berth", id, "depth=3", "--if-version", "1");
+    assertThat(late.status()).isEqualTo(1);
+    assertThat(late.out()).contains("depth: theirs 2.5, yours 3");
+    assertThat(run("drop", "berth", id))
+        .isEqualTo(new Program.Ended(0, "B1, North pontoon is removed."));
+    assertThat(run("record", "berth", id).status()).isEqualTo(1);
+  }
+
+  @Test
+  void aRefusalListsErrorsByFieldAndEndsInOne() {
+    Program.Ended ended = run("add", "berth", "code=Z99", "pontoon=west", "lenght=3");
+    assertThat(ended.status()).isEqualTo(1);
+    assertThat(ended.out())
+        .isEqualTo(
+            """
+            The submission was refused.
+              code     pattern-mismatch  Z99 is not a berth: a letter from A to F and a number, such as A12.
+              pontoon  not-an-option     west is not one of the options for Pontoon.
+              length   value-missing     Longest vessel is required.
+              depth    value-missing     Depth at low water is required.
+              lenght   unknown-field     The form has no field "lenght". Did you mean "length"?\
+            """);
+  }
+
+  @Test
+  void jsonIsTheServicesReplyAsItIs() {
+    JsonNode forms = JsonMapper.shared().readTree(run("forms", "--json").out());
+    assertThat(forms.path("forms")).hasSize(3);
+    JsonNode refused = JsonMapper.shared().readTree(run("--json", "add", "berth").out());
+    assertThat(refused.path("type").asString()).isEqualTo("/problems/refused");
+    JsonNode verdict = JsonMapper.shared().readTree(run("check", "berth", "--json").out());
+    assertThat(verdict.path("verdict").asString()).isEqualTo("refused");
+  }
+
+  @Test
+  void formsAndOneFormAreTables() {
+    assertThat(run("forms").out())
+        .containsPattern("FORM +TITLE +REVISION +FIELDS +RECORDS")
+        .containsPattern("vessel +Vessels +1 +10 +0");
+    assertThat(run("form", "vessel").out())
+        .contains("vessel, revision 1")
+        .containsPattern("callSign +text +Call sign +required, unique, length 3..8, pattern");
+  }
+
+  @Test
+  void errorsInAFormFileHaveTheirLineAndAMark() throws IOException {
+    Path file = folder.resolve("boat.form.yaml");
+    Files.writeString(file, "form: boat\nfields:\n  name: { type: text, lenght: 2.. }\n");
+    for (String command : List.of("lint", "publish")) {
+      Program.Ended ended = run(command, file);
+      assertThat(ended.status()).isEqualTo(1);
+      assertThat(ended.out())
+          .contains(
+              file
+                  + ":3:23  unknown-key  A field of type text has no key `lenght`."
+                  + " Did you mean `length`?")
+          .contains(
+              "     3 |   name: { type: text, lenght: 2.. }\n       |                       ^");
+    }
+    Files.writeString(file, "form: boat\nfields:\n  at: { type: record, form: harbur }\n");
+    assertThat(run("lint", file).out())
+        .isEqualTo(file + ": no errors (it refers to harbur, which is not among these files)");
+    Program.Ended published = run("publish", file);
+    assertThat(published.status()).isEqualTo(1);
+    assertThat(published.out()).contains("unknown-name");
+  }
+
+  @Test
+  void lintNeedsNoService() {
+    Program.Ended ended =
+        Program.client(
+            Map.of("NODLEY_AT", "http://127.0.0.1:1"), "lint", "../demo/forms/berth.form.yaml");
+    assertThat(ended).isEqualTo(new Program.Ended(0, "../demo/forms/berth.form.yaml: no errors"));
+  }
+
+  @Test
+  void wrongUsageEndsInTwoAndSaysWhatWouldBeRight() {
+    assertThat(run().status()).isEqualTo(2);
+    assertThat(run("recrods").status()).isEqualTo(2);
+    assertThat(run("recrods").out()).contains("records");
+    assertThat(run("add").status()).isEqualTo(2);
+    assertThat(run("add", "berth", "code").out()).contains("\"code\" is not field=value");
+    assertThat(run("add", "berth", "code=1", "code=2").out()).contains("\"code\" is given twice");
+    assertThat(run("edit", "berth", "x").status()).isEqualTo(2);
+    assertThat(run("lint", folder.resolve("nothing.yaml")).out()).contains("is not there");
+    assertThat(run("forms", "--at", "harbour").out()).contains("--at is an address such as");
+    assertThat(run("forms", "--config", folder.resolve("none")).status()).isEqualTo(2);
+  }
+
+  @Test
+  void aServiceThatIsNotThereEndsInThree() {
+    Program.Ended ended = run("forms", "--at", "http://127.0.0.1:1");
+    assertThat(ended.status()).isEqualTo(3);
+    assertThat(ended.out()).contains("Cannot reach Nodley at http://127.0.0.1:1");
+  }
+
+  @Test
+  void addressAndKeyComeFromOptionEnvironmentOrFile() throws IOException {
+    Path file = folder.resolve("client.properties");
+    Files.writeString(file, "at = " + service.address() + "\nkey = " + RunningService.KEY + "\n");
+    String command = "records";
+    assertThat(Program.client(Map.of(), command, "skipper", "--config", file).status()).isZero();
+    assertThat(
+            Program.client(Map.of("NODLEY_KEY", "wrong"), command, "skipper", "--config", file)
+                .status())
+        .isEqualTo(1);
+    assertThat(
+            Program.client(
+                    Map.of("NODLEY_KEY", "wrong"),
+                    command,
+                    "skipper",
+                    "--config",
+                    file,
+                    "--key",
+                    RunningService.KEY)
+                .status())
+        .isZero();
+    Path home = Files.createDirectories(folder.resolve("nodley"));
+    Files.copy(file, home.resolve("client.properties"));
+    assertThat(
+            Program.client(Map.of("XDG_CONFIG_HOME", folder.toString()), command, "skipper")
+                .status())
+        .isZero();
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "lint", "publish", "forms", "form", "check", "add", "edit", "records", "record", "drop"
+      })
+  void everyCommandHelpsWithExamples(String command) {
+    List<Object> arguments = new ArrayList<>(Arrays.asList(command, "--help"));
+    Program.Ended ended = run(arguments.toArray());
+    assertThat(ended.status()).isZero();
+    assertThat(ended.out()).contains("Examples:").contains("nodley " + command);
+  }
+}

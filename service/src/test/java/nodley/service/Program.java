@@ -1,0 +1,131 @@
+package nodley.service;
+
+import java.io.BufferedReader;
+import java.io.File;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.TimeUnit;
+
+/** The packed jars as processes of their own, as a user runs them. */
+final class Program implements AutoCloseable {
+
+  private static final String SERVICE = "target/nodley-service-app.jar";
+  private static final String CLIENT = "../cli/target/nodley-cli.jar";
+  private static final int PATIENCE = 60;
+
+  private final Process process;
+  private final List<String> lines = new CopyOnWriteArrayList<>();
+  private final Thread reader;
+
+  /**
+   * How a command ended: its exit status, and what it wrote to out and err, one after the other.
+   */
+  record Ended(int status, String out) {}
+
+  private Program(Process process) {
+    this.process = process;
+    this.reader =
+        Thread.ofVirtual()
+            .start(
+                () -> {
+                  try (BufferedReader out =
+                      new BufferedReader(
+                          new InputStreamReader(
+                              process.getInputStream(), StandardCharsets.UTF_8))) {
+                    out.lines().forEach(lines::add);
+                  } catch (IOException | UncheckedIOException e) {
+                    // The process was ended while it was being read.
+                  }
+                });
+  }
+
+  /** Starts the service; the environment of this build's own key is taken away. */
+  static Program service(Map<String, String> environment, Object... arguments) {
+    return start(SERVICE, environment, arguments);
+  }
+
+  /** Runs the command-line client to its end. */
+  static Ended client(Map<String, String> environment, Object... arguments) {
+    try (Program program = start(CLIENT, environment, arguments)) {
+      return program.ended();
+    }
+  }
+
+  private static Program start(String jar, Map<String, String> environment, Object... arguments) {
+    List<String> command = new ArrayList<>();
+    command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+    command.add("--enable-native-access=ALL-UNNAMED");
+    command.add("-Dfile.encoding=UTF-8");
+    command.add("-Dstdout.encoding=UTF-8");
+    command.add("-Dstderr.encoding=UTF-8");
+    command.add("-jar");
+    command.add(new File(jar).getPath());
+    Arrays.stream(arguments).map(Object::toString).forEach(command::add);
+    ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true);
+    builder.environment().keySet().removeIf(name -> name.startsWith("NODLEY_"));
+    builder.environment().putAll(environment);
+    try {
+      return new Program(builder.start());
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  /** The address, once the service says that it is ready. */
+  String ready() {
+    return line("Nodley is ready at ").replace("Nodley is ready at ", "");
+  }
+
+  /** The first line with this text in it, as soon as it is there. */
+  String line(String text) {
+    long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE);
+    while (System.nanoTime() < end) {
+      boolean over = !reader.isAlive();
+      for (String line : lines) {
+        if (line.contains(text)) {
+          return line;
+        }
+      }
+      if (over) {
+        break;
+      }
+      Thread.onSpinWait();
+      Thread.yield();
+    }
+    throw new AssertionError("no line with \"" + text + "\" in:\n" + String.join("\n", lines));
+  }
+
+  /** Waits for the end. */
+  Ended ended() {
+    try {
+      if (!process.waitFor(PATIENCE, TimeUnit.SECONDS)) {
+        throw new AssertionError("it goes on and on:\n" + String.join("\n", lines));
+      }
+      reader.join();
+      return new Ended(process.exitValue(), String.join("\n", lines));
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new AssertionError(e);
+    }
+  }
+
+  /** Asks it to stop, as Ctrl-C does, and waits for the end. */
+  Ended stop() {
+    // Unlike Process.destroy, this leaves its last words to be read.
+    process.toHandle().destroy();
+    return ended();
+  }
+
+  @Override
+  public void close() {
+    stop();
+  }
+}

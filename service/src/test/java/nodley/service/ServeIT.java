@@ -1,0 +1,144 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** The packed service as its own process: how it starts, what it watches, how it stops. */
+class ServeIT {
+
+  private static final Map<String, String> KEY = Map.of("NODLEY_ADMIN_KEY", RunningService.KEY);
+
+  @TempDir private Path folder;
+
+  @Test
+  void theFirstKeyIsPrintedOnceAndHoldsAfterARestart() {
+    String key;
+    try (Program service = Program.service(Map.of(), "serve", "--data", folder, "--port", 0)) {
+      String at = service.ready();
+      key = service.line("The first key").replaceFirst(".*: ", "");
+      assertThat(new Wire(at, Optional.of(key)).publish("vessel", "form: vessel").status())
+          .isEqualTo(422);
+      assertThat(new Wire(at, Optional.of("guess")).publish("vessel", "").status()).isEqualTo(401);
+    }
+    try (Program service = Program.service(Map.of(), "serve", "--data", folder, "--port", 0)) {
+      assertThat(new Wire(service.ready(), Optional.of(key)).publish("a", "form: a").status())
+          .isEqualTo(422);
+      assertThat(service.stop().out()).doesNotContain("first key");
+    }
+  }
+
+  @Test
+  void aPortInUseIsToldInWords() {
+    try (Program first =
+        Program.service(KEY, "serve", "--data", folder.resolve("one"), "--port", 0)) {
+      String port = first.ready().replaceFirst(".*:", "");
+      try (Program second =
+          Program.service(KEY, "serve", "--data", folder.resolve("two"), "--port", port)) {
+        Program.Ended ended = second.ended();
+        assertThat(ended.status()).isEqualTo(1);
+        assertThat(ended.out())
+            .contains("Port " + port + " of 127.0.0.1 cannot be used")
+            .doesNotContain("Exception");
+      }
+      try (Program third =
+          Program.service(KEY, "serve", "--data", folder.resolve("one"), "--port", 0)) {
+        assertThat(third.ended().out()).contains("is in use by another Nodley");
+      }
+    }
+  }
+
+  @Test
+  void aDataFolderThatCannotBeWrittenIsToldInWords() throws IOException {
+    Path file = Files.writeString(folder.resolve("file"), "");
+    try (Program service =
+        Program.service(KEY, "serve", "--data", file.resolve("data"), "--port", 0)) {
+      Program.Ended ended = service.ended();
+      assertThat(ended.status()).isEqualTo(1);
+      assertThat(ended.out()).contains("cannot be written").doesNotContain("Exception");
+    }
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"-1", "70000", "x"})
+  void aPortThatIsNoneIsWrongUsage(String port) {
+    try (Program service = Program.service(KEY, "serve", "--data", folder, "--port", port)) {
+      assertThat(service.ended().status()).isEqualTo(2);
+    }
+  }
+
+  @Test
+  void aFormsFolderIsPublishedNowAndWheneverAFileChanges() throws IOException {
+    Path forms = Files.createDirectories(folder.resolve("forms"));
+    Path data = folder.resolve("data");
+    Files.writeString(
+        forms.resolve("a-boat.form.yaml"),
+        "form: boat\nfields: { at: { type: record, form: berth } }\n");
+    Files.writeString(
+        forms.resolve("b-berth.form.yaml"), "form: berth\nfields: { code: { type: text } }\n");
+    String edited = "form: berth\nfields: { code: { type: text, required: true } }\n";
+    Object[] arguments = {"serve", "--data", data, "--forms", forms, "--port", 0};
+    try (Program service = Program.service(KEY, arguments)) {
+      Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
+      assertThat(revision(wire, "boat")).isEqualTo(1);
+      assertThat(revision(wire, "berth")).isEqualTo(1);
+      Files.writeString(forms.resolve("c.form.yaml"), "form: c\nfeilds: {}\n");
+      service.line("c.form.yaml is not published:");
+      service.line("2:1 unknown-key A form has no key `feilds`. Did you mean `fields`?");
+      Files.writeString(forms.resolve("b-berth.form.yaml"), edited);
+      service.line("b-berth.form.yaml: revision 2");
+      assertThat(wire.publish("berth", edited.replace("text", "email")).status()).isEqualTo(200);
+    }
+    try (Program service = Program.service(KEY, arguments)) {
+      Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
+      assertThat(revision(wire, "berth")).as("what was put over the wire stands").isEqualTo(3);
+    }
+  }
+
+  private static int revision(Wire wire, String form) {
+    return wire.get("/api/forms/" + form).json().path("revision").asInt();
+  }
+
+  @Test
+  void theDemoComesWithItsHarbourAndStopsCleanly() {
+    try (Program demo = Program.service(Map.of(), "demo", "--port", 0)) {
+      String at = demo.ready();
+      String key = demo.line("  Key  ").replaceFirst(" *Key *", "");
+      demo.line("The harbour of Marrow Quay: 3 forms and 40 made-up records.");
+      demo.line("Try first");
+      Wire wire = new Wire(at, Optional.of(key));
+      assertThat(
+              wire.check("vessel", "?fields=callSign", "{\"callSign\":\"mq-7ab\"}")
+                  .codeOf("callSign"))
+          .isEqualTo("taken");
+      assertThat(wire.get("/api/forms/skipper/records").json().path("records")).hasSize(10);
+      Program.Ended ended = demo.stop();
+      assertThat(ended.out()).endsWith("Nodley has stopped.");
+    }
+  }
+
+  @Test
+  void aDemoWithAFolderKeepsWhatWasChanged() {
+    Object[] arguments = {"demo", "--data", folder.resolve("quay"), "--port", 0};
+    try (Program demo = Program.service(KEY, arguments)) {
+      Wire wire = new Wire(demo.ready(), Optional.of(RunningService.KEY));
+      assertThat(
+              wire.add("berth", "{\"code\":\"F9\",\"pontoon\":\"north\",\"length\":9,\"depth\":2}")
+                  .status())
+          .isEqualTo(201);
+    }
+    try (Program demo = Program.service(KEY, arguments)) {
+      Wire wire = new Wire(demo.ready(), Optional.of(RunningService.KEY));
+      demo.line("as you left it");
+      assertThat(wire.get("/api/forms/berth/records?q=F9").json().path("records")).hasSize(1);
+    }
+  }
+}
