@@ -113,11 +113,12 @@ function title(description: Description, open?: string): string {
   return open === 'new' ? description.title.add : `Edit ${description.label.toLowerCase()}`;
 }
 
-/** The first fields that a line of a table can show. */
-function columns(description: Description): Field[] {
-  return description.fields
+/** The first fields that the record's name does not say already, and a line can show. */
+function columns({ called, fields }: Description): Field[] {
+  return fields
+    .filter((field) => !called?.includes(`{${field.name}}`))
     .filter((field) => !field.refersTo && field.control !== 'textarea')
-    .slice(1, 1 + COLUMNS);
+    .slice(0, COLUMNS);
 }
 
 function shown(field: Field, value: Json): string {

@@ -4,6 +4,8 @@ export interface Description {
   revision: number;
   label: string;
   title: { add: string; edit: string; list: string };
+  /** The template of a record's name, such as `{name} · {callSign}`. */
+  called?: string;
   access: Record<'add' | 'see' | 'edit' | 'remove', 'anyone' | 'signed-in'>;
   fields: Field[];
 }

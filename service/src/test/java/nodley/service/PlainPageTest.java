@@ -33,18 +33,7 @@ class PlainPageTest {
   }
 
   private static String add(String name, String sign) {
-    return service
-        .wire()
-        .add(
-            "vessel",
-            "{\"name\":\""
-                + name
-                + "\",\"callSign\":\""
-                + sign
-                + "\",\"rig\":\"sail\",\"length\":9.5,\"insured\":true}")
-        .json()
-        .path("id")
-        .asString();
+    return service.wire().addVessel(name, sign);
   }
 
   private static void submit() {

@@ -102,6 +102,24 @@ public final class Wire {
     return post("/api/forms/" + form + "/records", JSON_TYPE, json);
   }
 
+  /** The values of a vessel, as JSON. */
+  public static String vessel(String name, String sign) {
+    return "{\"name\":\""
+        + name
+        + "\",\"callSign\":\""
+        + sign
+        + "\",\"rig\":\"sail\",\"length\":9.5,\"insured\":true}";
+  }
+
+  /** Adds a vessel and gives its id. */
+  public String addVessel(String name, String sign) {
+    Reply reply = add("vessel", vessel(name, sign));
+    if (reply.status() != 201) {
+      throw new AssertionError(reply.response().body());
+    }
+    return reply.json().path("id").asString();
+  }
+
   public Reply check(String form, String query, String json) {
     return post("/api/forms/" + form + "/checks" + query, JSON_TYPE, json);
   }

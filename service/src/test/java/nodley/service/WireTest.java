@@ -2,6 +2,7 @@ package nodley.service;
 
 import static nodley.service.Wire.FORM_TYPE;
 import static nodley.service.Wire.JSON_TYPE;
+import static nodley.service.Wire.vessel;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.ArrayList;
@@ -32,14 +33,6 @@ class WireTest {
   @AfterAll
   static void stop() {
     service.close();
-  }
-
-  private static String vessel(String name, String sign) {
-    return "{\"name\":\""
-        + name
-        + "\",\"callSign\":\""
-        + sign
-        + "\",\"rig\":\"sail\",\"length\":9.5,\"insured\":true}";
   }
 
   private static Wire.Reply added(String sign) {

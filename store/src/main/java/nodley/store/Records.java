@@ -10,8 +10,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import java.util.stream.Collectors;
-import java.util.stream.Stream;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.line.Keep;
@@ -300,49 +298,5 @@ public final class Records {
       }
     }
     return found.stream().limit(MAX_REFERRERS).toList();
-  }
-
-  /** The columns of one row and what is bound to them. */
-  private static final class Row {
-    private final String table;
-    private final Map<String, Object> columns = new LinkedHashMap<>();
-
-    Row(Form form, Values values) {
-      table = Sql.quoted(form.name());
-      for (Field field : form.fields()) {
-        Column column = new Column(field);
-        Value value = values.get(field.name());
-        columns.put(column.name(), column.toSql(value));
-        if (column.isFolded()) {
-          columns.put(column.foldedName(), column.toUniqueSql(value));
-        }
-      }
-    }
-
-    void put(String column, Object value) {
-      columns.put(column, value);
-    }
-
-    String insert() {
-      String marks =
-          Stream.generate(() -> "?").limit(columns.size()).collect(Collectors.joining(", "));
-      return "INSERT INTO "
-          + table
-          + " ("
-          + String.join(", ", columns.keySet())
-          + ") VALUES ("
-          + marks
-          + ")";
-    }
-
-    String update() {
-      return columns.keySet().stream()
-          .map(column -> column + " = ?")
-          .collect(Collectors.joining(", ", "UPDATE " + table + " SET ", " WHERE \"id\" = ?"));
-    }
-
-    Object[] bound(Object... more) {
-      return Stream.concat(columns.values().stream(), Stream.of(more)).toArray();
-    }
   }
 }

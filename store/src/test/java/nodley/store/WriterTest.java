@@ -97,6 +97,18 @@ class WriterTest {
     }
   }
 
+  /** PRAGMA synchronous: 2 is FULL. */
+  @Test
+  void everyCommitIsDurableAndReadersNeverWait() {
+    assertThat(writer.<Long>write(on -> Sql.number(on, "PRAGMA synchronous"))).isEqualTo(2);
+    String mode =
+        writer.write(on -> Sql.first(on, row -> row.getString(1), "PRAGMA journal_mode").get());
+    assertThat(mode).isEqualTo("wal");
+    long before = writer.write(on -> count() + insert(on, 5) + count());
+    assertThat(before).as("a reader sees what is committed, while the writer writes").isEqualTo(1);
+    assertThat(count()).isEqualTo(1);
+  }
+
   @Test
   void anAnswerLeavesAfterItsCommit() {
     writer.write(on -> insert(on, 1));

@@ -34,6 +34,7 @@ public final class Description {
             "add", form.titles().add().text(),
             "edit", form.titles().edit().text(),
             "list", form.titles().list()));
+    form.called().ifPresent(called -> json.put("called", called.text()));
     json.put(
         "access",
         Map.of(
