@@ -1,5 +1,13 @@
 import { Alert, Button, Spin } from 'antd';
-import { Opened, Service, type Description, type Values } from 'nodley-page';
+import {
+  display,
+  Opened,
+  Service,
+  type Description,
+  type Difference,
+  type Json,
+  type Values,
+} from 'nodley-page';
 import { useMemo, useState, useSyncExternalStore, type FormEvent } from 'react';
 import { record, type Kept } from './api';
 import { FieldControl } from './FieldControl';
@@ -79,10 +87,7 @@ function Editor({ description, kept, done, again }: EditorProps) {
                 <p>Nothing of yours is lost, and nothing is saved yet. Where it differs:</p>
                 <ul>
                   {state.conflict.map((it) => (
-                    <li key={it.label}>
-                      {it.label}: they saved “{String(it.theirs ?? 'nothing')}”, you typed “
-                      {String(it.yours ?? 'nothing')}”
-                    </li>
+                    <Differing key={it.field.name} form={description.form} difference={it} />
                   ))}
                 </ul>
                 <p>
@@ -126,4 +131,19 @@ function open(description: Description, kept?: Kept): Opened {
     service,
     ...(kept && { record: kept.id, version: kept.version }),
   });
+}
+
+/** One line of a conflict; a reference is shown by the name of its record. */
+function Differing({ form, difference }: { form: string; difference: Difference }) {
+  const { field, theirs, yours } = difference;
+  const options = useLoaded(`${form} ${field.name}`, async () =>
+    field.refersTo ? service.options(form, field.name) : [],
+  );
+  const called = (value: Json) =>
+    options.value?.find((option) => option.value === value)?.label ?? display(field, value);
+  return (
+    <li>
+      {field.label}: they saved {called(theirs)}, you typed {called(yours)}.
+    </li>
+  );
 }

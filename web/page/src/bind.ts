@@ -89,6 +89,14 @@ function value(form: HTMLFormElement, name: string): Json {
     : (first?.value ?? '');
 }
 
+/** What a select calls one of its options: the name of the record that a reference points at. */
+function optionLabel(form: HTMLFormElement, name: string, value: Json): string | undefined {
+  const [select] = inputs(form, name);
+  return select instanceof HTMLSelectElement && value
+    ? [...select.options].find((option) => option.value === value)?.text
+    : undefined;
+}
+
 /** Radio buttons are one field: going from one to the next does not leave it. */
 function isWithin(form: HTMLFormElement, name: string, target: EventTarget | null): boolean {
   return inputs(form, name).some((input) => input === target);
@@ -131,7 +139,13 @@ function render(
       told.dataset.asked = field.asked;
     }
   }
-  summarise(summary(form), description, state, (name) => inputs(form, name)[0]?.id);
+  summarise(
+    summary(form),
+    description,
+    state,
+    (name) => inputs(form, name)[0]?.id,
+    (name, value) => optionLabel(form, name, value),
+  );
   write(form.querySelector<HTMLElement>('[data-working]'), state.working ? 'Saving…' : '');
   form.toggleAttribute('aria-busy', state.working);
 }

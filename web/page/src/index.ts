@@ -1,10 +1,12 @@
 /** Nodley's rules for pages and programs; nothing here needs a DOM but `bind`. */
 export { bind } from './bind';
 export type * from './description';
+export { display } from './read';
 export { judge, judgeField, type Judged, type Verdict } from './judge';
 export {
   Opened,
   type Asked,
+  type Difference,
   type FieldState,
   type FormState,
   type OpenOptions,

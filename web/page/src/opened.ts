@@ -16,6 +16,13 @@ export interface FieldState {
   said: string;
 }
 
+/** A field that somebody else saved otherwise than it is typed here. */
+export interface Difference {
+  field: Field;
+  theirs: Json;
+  yours: Json;
+}
+
 /** What a form looks like at one moment; each change makes a new one. */
 export interface FormState {
   fields: Record<string, FieldState>;
@@ -26,7 +33,7 @@ export interface FormState {
   /** A submission is under way. */
   working: boolean;
   /** Somebody else saved the record meanwhile. */
-  conflict?: { label: string; theirs: Json; yours: Json }[];
+  conflict?: Difference[] | undefined;
 }
 
 export interface OpenOptions {
@@ -246,11 +253,10 @@ export class Opened {
     if (problem.status === 412 && problem.version) {
       // Sent again, the form takes the place of theirs: knowingly, for now it is told.
       this.version = problem.version;
-      const conflict = (problem.fields ?? []).map((it) => ({
-        label: this.description.fields.find((field) => pointer(field) === it.pointer)?.label ?? '',
-        theirs: it.theirs,
-        yours: it.yours,
-      }));
+      const conflict = (problem.fields ?? []).flatMap(({ pointer: at, theirs, yours }) => {
+        const field = this.description.fields.find((it) => pointer(it) === at);
+        return field ? [{ field, theirs, yours }] : [];
+      });
       this.put({ conflict });
     } else if (!problem.errors) {
       others.push(problem.detail ?? problem.title);

@@ -124,3 +124,15 @@ export function json(value: Read): Json {
       return shown(value);
   }
 }
+
+/** A kept value as a person reads it: an option's label, yes or no, a number with its unit. */
+export function display(field: Field, value: Json): string {
+  if (value === null || value === undefined || value === '') {
+    return 'nothing';
+  }
+  if (typeof value === 'boolean') {
+    return value ? 'yes' : 'no';
+  }
+  const text = field.options?.find((option) => option.value === value)?.label ?? String(value);
+  return field.unit ? `${text} ${field.unit}` : text;
+}

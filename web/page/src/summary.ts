@@ -1,5 +1,6 @@
-import type { Description } from './description';
+import type { Description, Field, Json } from './description';
 import type { FormState } from './opened';
+import { display } from './read';
 
 /** One line of the summary; with an id it leads to that control. */
 interface Line {
@@ -16,6 +17,7 @@ export function summarise(
   description: Description,
   state: FormState,
   idOf: (name: string) => string | undefined,
+  labelOf: (name: string, value: Json) => string | undefined,
 ): void {
   const list = box?.querySelector('ul');
   const heading = box?.querySelector('h2');
@@ -26,7 +28,10 @@ export function summarise(
   const lines: Line[] = [
     ...wrong.map(({ name }) => ({ text: state.fields[name]!.error!.detail, id: idOf(name) })),
     ...state.others.map((text) => ({ text })),
-    ...conflict(state),
+    ...conflict(
+      state,
+      (field, value) => (field.refersTo && labelOf(field.name, value)) || display(field, value),
+    ),
   ];
   const count = wrong.length + state.others.length;
   heading.textContent = state.conflict
@@ -38,7 +43,7 @@ export function summarise(
   box.hidden = lines.length === 0 || !state.refused;
 }
 
-function conflict(state: FormState): Line[] {
+function conflict(state: FormState, called: (field: Field, value: Json) => string): Line[] {
   if (!state.conflict) {
     return [];
   }
@@ -49,8 +54,8 @@ function conflict(state: FormState): Line[] {
         ' nothing is saved yet. Save once more to put your form in place of theirs, or reload the' +
         ' page to begin from theirs.',
     },
-    ...state.conflict.map(({ label, theirs, yours }) => ({
-      text: `${label}: they saved “${theirs ?? 'nothing'}”, you typed “${yours ?? 'nothing'}”.`,
+    ...state.conflict.map(({ field, theirs, yours }) => ({
+      text: `${field.label}: they saved ${called(field, theirs)}, you typed ${called(field, yours)}.`,
     })),
   ];
 }

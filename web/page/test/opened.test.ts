@@ -245,7 +245,7 @@ it('explains that somebody else saved, and sends against their version the next 
   const fields = [{ pointer: '#/crew', theirs: 5, yours: 2 }];
   await service.fail(0, new Refusal({ status: 412, title: '', version: 7, fields } as Problem));
   expect(await sent).toEqual({ kind: 'refused' });
-  expect(opened.state().conflict).toEqual([{ label: 'crew', theirs: 5, yours: 2 }]);
+  expect(opened.state().conflict).toEqual([{ field: description.fields[1], theirs: 5, yours: 2 }]);
   void opened.submit();
   expect(service.versions).toEqual([3, 7]);
 });

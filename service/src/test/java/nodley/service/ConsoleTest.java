@@ -144,7 +144,7 @@ class ConsoleTest {
             "\"1\"");
     browser.type("#field-name", "Mine");
     browser.find(".editor button[type=submit]").click();
-    browser.untilText(".editor", "they saved “Theirs”, you typed “Mine”");
+    browser.untilText(".editor", "they saved Theirs, you typed Mine");
     assertThat(browser.barriers()).isEmpty();
     browser.find(".editor button[type=submit]").click();
     browser.untilText("table", "Mine · MC77");

@@ -1,10 +1,14 @@
 package nodley.service;
 
-import java.io.File;
 import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Base64;
+import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import org.openqa.selenium.By;
 import org.openqa.selenium.OutputType;
 
@@ -12,10 +16,12 @@ import org.openqa.selenium.OutputType;
 public final class Pictures {
 
   private final Browser browser;
+  private final String address;
   private final Path folder;
 
-  private Pictures(Browser browser, Path folder) {
+  private Pictures(Browser browser, String address, Path folder) {
     this.browser = browser;
+    this.address = address;
     this.folder = folder;
   }
 
@@ -27,7 +33,7 @@ public final class Pictures {
           .executeCdpCommand(
               "Emulation.setDeviceMetricsOverride",
               Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
-      new Pictures(browser, Path.of(args[2])).takeAll(args[1]);
+      new Pictures(browser, args[0], Path.of(args[2])).takeAll(args[1]);
     }
   }
 
@@ -74,15 +80,90 @@ public final class Pictures {
     browser.driver().findElement(By.linkText("Edit")).click();
     browser.find("form[data-bound=true]");
     take("page-edit");
+    conflict(key);
+    browser
+        .driver()
+        .executeCdpCommand(
+            "Emulation.setEmulatedMedia",
+            Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", "dark"))));
+    browser.openBound("/forms/vessel/new");
+    browser.type("#f-callSign", "mq-8zz");
+    browser.leave();
+    browser.untilText("#f-callSign-state", "is free");
+    take("page-dark");
+    browser.driver().executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", List.of()));
+    terminal(
+        "commands",
+        key,
+        "forms",
+        "check vessel callSign=mq-7ab length=1.999 crew=many",
+        "add berth code=e-7 pontoon=inner length=14 depth=2.8",
+        "records berth --limit 4",
+        "record berth gone");
+    Path broken = Files.createTempDirectory("pictures").resolve("dinghy.form.yaml");
+    Files.writeString(
+        broken,
+        """
+        form: dinghy
+        titel: Register a dinghy
+        fields:
+          sail: { type: text, lenght: 2..8, pattern: "[A-Z]+\\\\d+" }
+          length: { type: decimal, range: 6..2 }
+          berth: { type: recrod, form: berth }
+        """);
+    terminal("lint", key, "lint " + broken);
   }
 
-  private void take(String name) throws IOException {
-    File file = browser.driver().getScreenshotAs(OutputType.FILE);
-    Files.createDirectories(folder);
-    Files.copy(
-        file.toPath(),
-        folder.resolve(name + ".png"),
-        java.nio.file.StandardCopyOption.REPLACE_EXISTING);
-    System.out.println(folder.resolve(name + ".png"));
+  /** Somebody else saves the record while its page is open. */
+  private void conflict(String key) {
+    String path =
+        browser.path().replaceFirst("^/forms/vessel/(.*)/edit$", "/api/forms/vessel/records/$1");
+    Wire wire = new Wire(address, Optional.of(key));
+    String theirs =
+        wire.get(path)
+            .json()
+            .path("values")
+            .toString()
+            .replace("\"Grey Heron\"", "\"Grey Heron II\"")
+            .replace("\"sail\"", "\"motor\"");
+    wire.put(path, Wire.JSON_TYPE, theirs, "If-Match", "\"1\"");
+    browser.type("#f-name", "Great Grey Heron");
+    browser.find("form.nodley button[type=submit]").click();
+    browser.untilText(".summary h2", "Not saved");
+    browser.driver().executeScript("scrollTo(0, 0)");
+    take("page-conflict");
+  }
+
+  /** Runs commands of the packed client and draws what they print. */
+  private void terminal(String name, String key, String... commands) {
+    var text = new StringBuilder();
+    for (String command : commands) {
+      Object[] arguments = command.split(" ");
+      Program.Ended ended =
+          Program.client(Map.of("NODLEY_AT", address, "NODLEY_KEY", key), arguments);
+      text.append("$ ./nodley ").append(command.replaceAll("/\\S*/", "")).append('\n');
+      text.append(ended.out().replaceAll("/\\S*/", "")).append("\n\n");
+    }
+    String page =
+        "<body style='margin:0;background:#10191c;color:#e6eeee;padding:28px'>"
+            + "<pre style='font:17px/1.45 monospace;margin:0'>"
+            + text.toString().replace("&", "&amp;").replace("<", "&lt;");
+    browser
+        .driver()
+        .get(
+            "data:text/html;charset=utf-8;base64,"
+                + Base64.getEncoder().encodeToString(page.getBytes(StandardCharsets.UTF_8)));
+    take(name);
+  }
+
+  private void take(String name) {
+    try {
+      Files.createDirectories(folder);
+      Path picture = folder.resolve(name + ".png");
+      Files.write(picture, browser.driver().getScreenshotAs(OutputType.BYTES));
+      System.out.println(picture);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
   }
 }

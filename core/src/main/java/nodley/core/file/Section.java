@@ -168,7 +168,8 @@ final class Section {
                       + known.getLast()
                       + ", not \""
                       + Wellformed.of(text)
-                      + "\".",
+                      + "\"."
+                      + near.map(word -> " Did you mean `" + word + "`?").orElse(""),
                   near);
               return false;
             });
