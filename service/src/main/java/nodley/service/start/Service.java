@@ -19,6 +19,11 @@ import org.springframework.context.support.GenericApplicationContext;
 /** A running service; closing it finishes what is under way and closes the data folder. */
 public final class Service implements AutoCloseable {
 
+  static {
+    // The store opens before Spring begins; logback.xml says all, and need not be read anew.
+    System.setProperty("org.springframework.boot.logging.LoggingSystem", "none");
+  }
+
   private final ConfigurableApplicationContext context;
   private final Store store;
 
