@@ -381,6 +381,10 @@ class WireTest {
     assertThat(session("POST", path, pair).status()).isEqualTo(401);
     assertThat(stranger.post("/api/session", JSON_TYPE, "{\"key\":\"no\"}").status())
         .isEqualTo(401);
+    assertThat(session("POST", "/sign-in", "a=b", "Origin", "http://evil.example").status())
+        .isEqualTo(403);
+    assertThat(session("POST", "/api/session", "a=b", "Origin", "http://evil.example").status())
+        .isEqualTo(403);
   }
 
   private static Wire.Reply session(String method, String path, String cookie, String... headers) {

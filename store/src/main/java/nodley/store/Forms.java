@@ -17,6 +17,10 @@ import nodley.core.form.Form;
 /** The published forms: every revision's text in the store, the current ones in memory as well. */
 public final class Forms {
 
+  private static final String SELECT =
+      "SELECT revision, format, text FROM nodley_forms JOIN nodley_revisions USING (revision)"
+          + " WHERE name = form";
+
   private final Writer writer;
   private volatile Map<String, PublishedForm> current;
 
@@ -37,12 +41,7 @@ public final class Forms {
 
   private static Map<String, PublishedForm> load(Connection connection) throws SQLException {
     Map<String, PublishedForm> forms = new TreeMap<>();
-    Sql.list(
-            connection,
-            Forms::fromRow,
-            "SELECT revision, format, text FROM nodley_forms JOIN nodley_revisions"
-                + " USING (revision) WHERE name = form")
-        .forEach(form -> forms.put(form.name(), form));
+    Sql.list(connection, Forms::fromRow, SELECT).forEach(form -> forms.put(form.name(), form));
     return forms;
   }
 
@@ -89,7 +88,9 @@ public final class Forms {
 
   private Published publish(Connection connection, Form form, String text, Format format)
       throws SQLException {
-    Optional<PublishedForm> earlier = find(form.name());
+    // Asked of the database, not of memory: two publishes may share one commit.
+    Optional<PublishedForm> earlier =
+        Sql.first(connection, Forms::fromRow, SELECT + " AND name = ?", form.name());
     if (earlier.filter(it -> it.text().equals(text) && it.format() == format).isPresent()) {
       return new Published(earlier.get(), Change.UNCHANGED);
     }

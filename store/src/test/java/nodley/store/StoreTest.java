@@ -19,6 +19,7 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import java.util.stream.IntStream;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -327,6 +328,32 @@ class StoreTest {
     Forms.Published revised = publish(BOAT + "  more: { type: text }\n");
     assertThat(revised.change()).isEqualTo(Forms.Change.REVISED);
     assertThat(revised.form().revision()).isEqualTo(2);
+  }
+
+  @Test
+  void publishesAtOnceBecomeRevisionsOneAfterTheOther() throws Exception {
+    int many = 20;
+    CountDownLatch start = new CountDownLatch(1);
+    List<Integer> revisions = new ArrayList<>();
+    try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
+      List<Future<Forms.Published>> published = new ArrayList<>();
+      for (int i = 0; i < many; i++) {
+        String text = "form: berth\nfields: { code: { type: text, length: .." + (i + 1) + " } }";
+        published.add(
+            threads.submit(
+                () -> {
+                  start.await();
+                  return publish(text);
+                }));
+      }
+      start.countDown();
+      for (Future<Forms.Published> one : published) {
+        revisions.add(one.get().form().revision());
+      }
+    }
+    assertThat(revisions)
+        .containsExactlyInAnyOrderElementsOf(IntStream.rangeClosed(2, many + 1).boxed().toList());
+    assertThat(form("berth").revision()).isEqualTo(many + 1);
   }
 
   @Test

@@ -19,6 +19,8 @@ import nodley.core.value.Wellformed;
 /** One submission on its way: the values so far, and what has been found against them. */
 final class Course {
 
+  private static final int MAX_SUGGESTIONS = 20;
+
   private final Form form;
   private final Context context;
   private final List<Field> fields;
@@ -148,10 +150,10 @@ final class Course {
 
   private void refuseUnknown(String name) {
     String shown = Wellformed.of(name);
-    String meant =
-        Near.to(name, form.byName().keySet())
-            .map(near -> " Did you mean \"" + near + "\"?")
-            .orElse("");
+    // Beyond a few it is no slip of the pen, and looking for what was meant costs time.
+    Optional<String> near =
+        unknown.size() < MAX_SUGGESTIONS ? Near.to(name, form.byName().keySet()) : Optional.empty();
+    String meant = near.map(it -> " Did you mean \"" + it + "\"?").orElse("");
     unknown.add(
         new FieldError(
             Pointer.of(name),

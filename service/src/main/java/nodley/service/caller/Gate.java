@@ -1,5 +1,6 @@
 package nodley.service.caller;
 
+import jakarta.servlet.http.HttpServletRequest;
 import java.util.function.Function;
 import nodley.core.form.Access;
 import nodley.core.form.Form;
@@ -53,6 +54,11 @@ public final class Gate {
       case Caller.Known _ ->
           Problem.of(403, "not-allowed", "You may not do this", "This needs another role.");
     };
+  }
+
+  /** Signing in counts only from a page of this service: nobody is signed in by another's hand. */
+  public static void passOwnPage(HttpServletRequest request) {
+    pass(!Origins.isForeignChange(request), new Caller.Misled());
   }
 
   /** What needs the role admin: publishing, and reading form files. */

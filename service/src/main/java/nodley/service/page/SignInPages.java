@@ -5,6 +5,7 @@ import java.io.IOException;
 import java.net.URI;
 import java.util.Map;
 import java.util.Optional;
+import nodley.service.caller.Gate;
 import nodley.service.caller.SessionCookie;
 import nodley.service.wire.Body;
 import nodley.service.wire.Query;
@@ -37,6 +38,7 @@ class SignInPages {
 
   @PostMapping("/sign-in")
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
+    Gate.passOwnPage(request);
     Map<String, String> sent = Body.texts(request);
     String key = sent.getOrDefault("key", "").strip();
     String to = to(Optional.ofNullable(sent.get("to")));

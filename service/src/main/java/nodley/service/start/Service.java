@@ -9,6 +9,7 @@ import nodley.service.publish.FolderWatch;
 import nodley.service.publish.Publisher;
 import nodley.store.Keys;
 import nodley.store.Store;
+import org.slf4j.bridge.SLF4JBridgeHandler;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
 import org.springframework.boot.security.autoconfigure.UserDetailsServiceAutoConfiguration;
@@ -22,6 +23,8 @@ public final class Service implements AutoCloseable {
   static {
     // The store opens before Spring begins; logback.xml says all, and need not be read anew.
     System.setProperty("org.springframework.boot.logging.LoggingSystem", "none");
+    SLF4JBridgeHandler.removeHandlersForRootLogger();
+    SLF4JBridgeHandler.install();
   }
 
   private final ConfigurableApplicationContext context;

@@ -6,6 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
 import nodley.service.caller.SessionCookie;
 import nodley.service.problem.Problem;
 import nodley.store.Keys;
@@ -39,6 +40,7 @@ class SessionController {
 
   @PostMapping
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
+    Gate.passOwnPage(request);
     Query.of(request);
     String key = Body.texts(request).getOrDefault("key", "").strip();
     Optional<String> name = keys.nameOf(key);
