@@ -8,6 +8,8 @@ import { Failure } from './states';
 import { useLoaded } from './useLoaded';
 
 const PAGE = 20;
+/** How long an outcome is told. */
+const SECONDS = 6;
 /** So many fields beside its name say enough of a record in a list. */
 const COLUMNS = 4;
 
@@ -98,7 +100,7 @@ export function RecordsView({ description, open }: { description: Description; o
             description={description}
             {...(open !== 'new' && { id: open })}
             done={(say) => {
-              void message.success(say);
+              void message.success(say, SECONDS);
               close();
               loaded.again();
             }}

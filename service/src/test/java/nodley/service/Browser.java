@@ -19,7 +19,7 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 /** Debian's Chromium, headless, with script or without. */
 public final class Browser implements AutoCloseable {
 
-  private static final Duration PATIENCE = Duration.ofSeconds(10);
+  private static final Duration PATIENCE = Duration.ofSeconds(20);
   private static final int BLOCK = 2;
 
   private final ChromeDriver driver;

@@ -124,8 +124,8 @@ class ConsoleTest {
     browser.type("#field-length", "7.5");
     browser.find("#field-insured").click();
     browser.find(".editor button[type=submit]").click();
-    browser.untilText("table", "New Boat · MC99");
     browser.untilText("body", "New Boat is registered.");
+    browser.untilText("table", "New Boat · MC99");
   }
 
   @Test

@@ -336,6 +336,7 @@ class WireTest {
         .isEqualTo("Bearer");
     Wire wrong = new Wire(service.address(), java.util.Optional.of("wrong"));
     assertThat(wrong.get("/api/forms/vessel").status()).isEqualTo(401);
+    assertThat(wrong.get("/api/forms").status()).isEqualTo(401);
     wire.publish("private", "form: private\nfields: { n: { type: text } }");
     assertThat(stranger.get("/api/forms").response().body()).doesNotContain("private");
     assertThat(stranger.get("/api/forms/privat").response().body()).doesNotContain("private");

@@ -1,6 +1,7 @@
 package nodley.service.publish;
 
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HashMap;
@@ -65,7 +66,7 @@ public final class FolderWatch implements AutoCloseable {
         }
       }
       reasons.forEach((file, reason) -> LOG.warn("{} is not published:\n{}", file, reason));
-    } catch (IOException e) {
+    } catch (IOException | UncheckedIOException e) {
       LOG.warn("The forms folder {} cannot be read: {}", folder, e.getMessage());
     } catch (StoreException e) {
       LOG.warn("The forms folder waits: {}", e.getMessage());

@@ -50,8 +50,9 @@ class FormsController {
 
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
-    Query.of(request);
     Caller caller = Caller.current();
+    Gate.passRecognised(caller);
+    Query.of(request);
     List<Object> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
       if (Gate.mayUse(caller, published.form())) {
