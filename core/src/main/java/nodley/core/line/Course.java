@@ -118,17 +118,28 @@ final class Course {
     }
   }
 
-  <R> Answer<R> keep(Keep<R> keep) {
+  /** The end of the way: kept, or not. */
+  record Ended<R>(Course course, Optional<R> record) {
+
+    Answer<R> answer() {
+      return record
+          .<Answer<R>>map(Answer.Accepted::new)
+          .orElseGet(() -> new Answer.Refused<>(course.verdict()));
+    }
+  }
+
+  /** Keeps what nothing stands against; a store that knows better at the last moment refuses. */
+  <R> Ended<R> keep(Keep<R> keep) {
     Verdict verdict = verdict();
     if (!verdict.isAccepted()) {
-      return new Answer.Refused<>(verdict);
+      return new Ended<>(this, Optional.empty());
     }
     return switch (keep.keep(verdict.values())) {
-      case Keep.Kept<R>(R record) -> new Answer.Accepted<>(record);
+      case Keep.Kept<R>(R record) -> new Ended<>(this, Optional.of(record));
       case Keep.Clash<R>(Set<String> taken, Set<String> missing) -> {
         missing.forEach(name -> refuse(form.field(name).orElseThrow(), "no-such-record"));
         taken.forEach(name -> refuse(form.field(name).orElseThrow(), "taken"));
-        yield new Answer.Refused<>(verdict());
+        yield new Ended<>(this, Optional.empty());
       }
     };
   }

@@ -21,7 +21,8 @@ public final class Submission {
         .tidy()
         .judge()
         .ask(facts)
-        .keep(keep);
+        .keep(keep)
+        .answer();
   }
 
   /** Judges and asks; nothing is kept. */
