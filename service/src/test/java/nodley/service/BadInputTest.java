@@ -10,6 +10,7 @@ import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpRequest;
 import java.nio.charset.StandardCharsets;
+import java.util.Locale;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
@@ -209,7 +210,7 @@ class BadInputTest {
       throws IOException {
     String reply = raw(method + " " + path + " HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n");
     assertThat(reply).startsWith("HTTP/1.1 " + status);
-    assertThat(reply.toLowerCase(java.util.Locale.ROOT))
+    assertThat(reply.toLowerCase(Locale.ROOT))
         .contains("application/problem+json")
         .contains("x-request-id:");
   }

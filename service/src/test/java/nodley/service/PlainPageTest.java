@@ -2,6 +2,8 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
 import java.util.List;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -187,7 +189,7 @@ class PlainPageTest {
                   "key="
                       + RunningService.KEY
                       + "&to="
-                      + java.net.URLEncoder.encode(to, java.nio.charset.StandardCharsets.UTF_8));
+                      + URLEncoder.encode(to, StandardCharsets.UTF_8));
       assertThat(reply.header("Location")).isEqualTo("/forms");
     }
   }

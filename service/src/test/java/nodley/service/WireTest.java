@@ -5,8 +5,10 @@ import static nodley.service.Wire.JSON_TYPE;
 import static nodley.service.Wire.vessel;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.net.http.HttpRequest;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -334,7 +336,7 @@ class WireTest {
     assertThat(stranger.get("/api/forms/vessel/file").status()).isEqualTo(401);
     assertThat(stranger.get("/api/forms/skipper/records").header("WWW-Authenticate"))
         .isEqualTo("Bearer");
-    Wire wrong = new Wire(service.address(), java.util.Optional.of("wrong"));
+    Wire wrong = new Wire(service.address(), Optional.of("wrong"));
     assertThat(wrong.get("/api/forms/vessel").status()).isEqualTo(401);
     assertThat(wrong.get("/api/forms").status()).isEqualTo(401);
     wire.publish("private", "form: private\nfields: { n: { type: text } }");
@@ -394,7 +396,7 @@ class WireTest {
             .request(path)
             .header("Cookie", cookie)
             .header("Content-Type", JSON_TYPE)
-            .method(method, java.net.http.HttpRequest.BodyPublishers.ofString("{}"));
+            .method(method, HttpRequest.BodyPublishers.ofString("{}"));
     for (int i = 0; i < headers.length; i += 2) {
       request.header(headers[i], headers[i + 1]);
     }

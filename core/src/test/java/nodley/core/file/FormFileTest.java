@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.stream.Stream;
 import nodley.core.form.Access;
@@ -217,7 +218,7 @@ class FormFileTest {
     assertThat(form.field("callSign").orElseThrow().label()).isEqualTo("Call sign");
     assertThat(form.access()).isEqualTo(Access.SIGNED_IN);
     assertThat(form.title(Mode.ADD, Values.NONE)).isEqualTo("Add log entry");
-    Values values = new Values(java.util.Map.of("callSign", new Value.Text("MQ7AB")));
+    Values values = new Values(Map.of("callSign", new Value.Text("MQ7AB")));
     assertThat(form.called(values)).isEqualTo("MQ7AB");
     assertThat(form.title(Mode.EDIT, values)).isEqualTo("Edit MQ7AB");
     assertThat(form.called(Values.NONE)).isEqualTo("Log entry");

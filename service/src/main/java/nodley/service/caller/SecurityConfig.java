@@ -11,6 +11,7 @@ import org.springframework.security.config.http.SessionCreationPolicy;
 import org.springframework.security.web.SecurityFilterChain;
 import org.springframework.security.web.access.intercept.AuthorizationFilter;
 import org.springframework.security.web.firewall.RequestRejectedHandler;
+import org.springframework.security.web.header.writers.ReferrerPolicyHeaderWriter.ReferrerPolicy;
 
 /**
  * Spring Security recognises the caller and sets the headers that browsers heed. What a caller may
@@ -40,11 +41,7 @@ class SecurityConfig {
             headers ->
                 headers
                     .contentSecurityPolicy(policy -> policy.policyDirectives(CONTENT))
-                    .referrerPolicy(
-                        policy ->
-                            policy.policy(
-                                org.springframework.security.web.header.writers
-                                    .ReferrerPolicyHeaderWriter.ReferrerPolicy.SAME_ORIGIN)))
+                    .referrerPolicy(policy -> policy.policy(ReferrerPolicy.SAME_ORIGIN)))
         .addFilterBefore(new CallerFilter(store.keys()), AuthorizationFilter.class)
         .authorizeHttpRequests(requests -> requests.anyRequest().permitAll())
         .build();
