@@ -8,12 +8,11 @@ import java.util.Map;
 import java.util.function.BooleanSupplier;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
-import org.openqa.selenium.StaleElementReferenceException;
+import org.openqa.selenium.WebDriverException;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
-import org.openqa.selenium.support.ui.ExpectedConditions;
 import org.openqa.selenium.support.ui.WebDriverWait;
 
 /** Debian's Chromium, headless, with script or without. */
@@ -89,6 +88,16 @@ public final class Browser implements AutoCloseable {
     return wait(css).until(it -> it.findElement(By.cssSelector(css)));
   }
 
+  /** While a page goes, the driver may fail in more than one way; all of them mean that it goes. */
+  private static boolean isGone(WebElement element) {
+    try {
+      element.isEnabled();
+      return false;
+    } catch (WebDriverException e) {
+      return true;
+    }
+  }
+
   public List<WebElement> all(String css) {
     return driver.findElements(By.cssSelector(css));
   }
@@ -114,7 +123,7 @@ public final class Browser implements AutoCloseable {
   public void go(By what) {
     WebElement before = find("html");
     driver.findElement(what).click();
-    wait("another page").until(ExpectedConditions.stalenessOf(before));
+    until("another page", () -> isGone(before));
     find("main");
   }
 
@@ -160,7 +169,7 @@ public final class Browser implements AutoCloseable {
                 + driver.getCurrentUrl()
                 + "\n"
                 + driver.findElement(By.tagName("body")).getText());
-    wait.ignoring(StaleElementReferenceException.class);
+    wait.ignoring(WebDriverException.class);
     return wait;
   }
 

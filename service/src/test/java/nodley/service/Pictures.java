@@ -157,6 +157,11 @@ public final class Pictures {
   }
 
   private void take(String name) {
+    browser.until(
+        "what moves to come to rest",
+        () ->
+            (Boolean)
+                browser.driver().executeScript("return document.getAnimations().length === 0"));
     try {
       Files.createDirectories(folder);
       Path picture = folder.resolve(name + ".png");
