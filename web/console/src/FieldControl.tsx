@@ -1,26 +1,126 @@
-import { Checkbox, Input, Radio, Select } from 'antd';
-import { Service, type Field, type FieldState, type Json, type Option } from 'nodley-page';
+import { Button, Checkbox, Input, Radio, Select } from 'antd';
+import {
+  display,
+  Service,
+  type Field,
+  type FieldState,
+  type Json,
+  type Opened,
+  type Option,
+  type Values,
+} from 'nodley-page';
 import type { FocusEvent } from 'react';
 import { useLoaded } from './useLoaded';
 
 const service = new Service();
 
+/** The id of a field's control, by the field's name as in a page. */
+export function idOf(name: string): string {
+  return `field-${name.replace(/[[.]/g, '-').replace(/\]/g, '')}`;
+}
+
+interface ControlsProps {
+  form: string;
+  fields: Field[];
+  opened: Opened;
+  /** What stands before the names of these fields: nothing, `contact.`, `crew[0].`. */
+  prefix: string;
+}
+
+/** Fields side by side: those of the form, of a group, or of one row. */
+export function FieldControls({ form, fields, opened, prefix }: ControlsProps) {
+  return (
+    <>
+      {fields.map((field) => {
+        const name = prefix + field.name;
+        const state = opened.field(name);
+        if (state.hidden) {
+          return null;
+        }
+        if (field.fields) {
+          return <FieldGroup key={name} {...{ form, field, opened, name }} state={state} />;
+        }
+        return (
+          <FieldControl
+            key={name}
+            form={form}
+            field={field}
+            name={name}
+            state={state}
+            values={opened.typed()}
+            set={(value) => opened.set(name, value)}
+            leave={() => opened.leave(name)}
+          />
+        );
+      })}
+    </>
+  );
+}
+
+interface GroupProps {
+  form: string;
+  field: Field;
+  name: string;
+  opened: Opened;
+  state: FieldState;
+}
+
+/** A group, or rows with a way to add and remove them. */
+function FieldGroup({ form, field, name, opened, state }: GroupProps) {
+  const id = idOf(name);
+  const rows = Array.isArray(state.value) ? (state.value as Json[]) : [];
+  const inside = (prefix: string) => (
+    <FieldControls form={form} fields={field.fields ?? []} opened={opened} prefix={prefix} />
+  );
+  return (
+    <fieldset id={id} tabIndex={-1} className={state.error ? 'group wrong' : 'group'}>
+      <legend>{field.label}</legend>
+      {field.help && <p className="help">{field.help}</p>}
+      {field.type === 'group'
+        ? inside(`${name}.`)
+        : rows.map((_, index) => (
+            <fieldset key={index} className="row">
+              <legend>{index + 1}</legend>
+              {inside(`${name}[${index}].`)}
+              {state.editable && (
+                <Button
+                  aria-label={`Remove ${field.label} ${index + 1}`}
+                  onClick={() => opened.removeRow(name, index)}
+                >
+                  Remove
+                </Button>
+              )}
+            </fieldset>
+          ))}
+      {field.type === 'rows' && state.editable && (
+        <Button onClick={() => opened.addRow(name)}>Add to {field.label}</Button>
+      )}
+      <p className="error" id={`${id}-error`}>
+        {state.error?.detail}
+      </p>
+    </fieldset>
+  );
+}
+
 interface Props {
   form: string;
   field: Field;
+  name: string;
+  /** All typed values, for options that depend on them. */
+  values: Values;
   state: FieldState;
   set: (value: Json) => void;
   leave: () => void;
 }
 
 /** One field: label, help, control, error and the state of its live check. */
-export function FieldControl({ form, field, state, set, leave }: Props) {
-  const id = `field-${field.name}`;
-  const grouped = field.control === 'radio';
+function FieldControl({ form, field, name, values, state, set, leave }: Props) {
+  const id = idOf(name);
+  const grouped = field.control === 'radio' || field.control === 'checkboxes';
   const label = (
     <>
       {field.label}
-      {!field.required && field.control !== 'checkbox' && (
+      {!state.required && state.editable && field.control !== 'checkbox' && (
         <span className="optional"> · optional</span>
       )}
     </>
@@ -42,7 +142,7 @@ export function FieldControl({ form, field, state, set, leave }: Props) {
           {field.help}
         </p>
       )}
-      <Handle {...{ form, field, state, set, leave }} />
+      <Handle {...{ form, field, name, values, state, set, leave }} />
       <p className="error" id={`${id}-error`}>
         {state.error?.detail}
       </p>
@@ -53,8 +153,8 @@ export function FieldControl({ form, field, state, set, leave }: Props) {
   );
 }
 
-function Handle({ form, field, state, set, leave }: Props) {
-  const id = `field-${field.name}`;
+function Handle({ form, field, name, values, state, set, leave }: Props) {
+  const id = idOf(name);
   const text = String(state.value ?? '');
   const status = state.error ? { status: 'error' as const } : {};
   const aria = {
@@ -62,7 +162,36 @@ function Handle({ form, field, state, set, leave }: Props) {
     'aria-describedby': `${field.help ? `${id}-help ` : ''}${id}-error ${id}-state`,
     'aria-invalid': Boolean(state.error),
   };
+  if (!state.editable) {
+    return (
+      <output id={id} aria-describedby={`${id}-error ${id}-state`}>
+        {display(field, state.value)}
+      </output>
+    );
+  }
   switch (field.control) {
+    case 'checkboxes':
+      return (
+        <Checkbox.Group
+          options={(field.options ?? []).filter((option) => option.offered !== false)}
+          value={Array.isArray(state.value) ? (state.value as string[]) : []}
+          onChange={(chosen) => set(chosen)}
+          className="checkboxes"
+        />
+      );
+    case 'file':
+      return <p className="help">Files cannot be sent yet.</p>;
+    case 'secret':
+      return (
+        <Input.Password
+          {...aria}
+          {...status}
+          value={text}
+          autoComplete="new-password"
+          onChange={(event) => set(event.target.value)}
+          onBlur={leave}
+        />
+      );
     case 'textarea':
       return (
         <Input.TextArea
@@ -87,19 +216,22 @@ function Handle({ form, field, state, set, leave }: Props) {
         </Checkbox>
       );
     case 'radio':
-      return <Radios {...{ form, field, state, set, leave }} />;
+      return <Radios {...{ form, field, name, values, state, set, leave }} />;
     case 'select':
       return field.refersTo ? (
-        <Reference {...{ form, field, state, set, leave }} />
+        <Reference {...{ form, field, name, values, state, set, leave }} />
       ) : (
-        <Choice {...{ form, field, state, set, leave }} options={field.options ?? []} />
+        <Choice
+          {...{ form, field, name, values, state, set, leave }}
+          options={field.options ?? []}
+        />
       );
     default:
       return (
         <Input
           {...aria}
           {...status}
-          type={field.control === 'date' ? 'date' : 'text'}
+          type={field.control === 'date' || field.control === 'time' ? field.control : 'text'}
           inputMode={field.control === 'number' ? 'decimal' : 'text'}
           className={field.control === 'number' || field.control === 'date' ? 'short' : ''}
           value={text}
@@ -113,8 +245,8 @@ function Handle({ form, field, state, set, leave }: Props) {
   }
 }
 
-function Radios({ field, state, set, leave }: Props) {
-  const id = `field-${field.name}`;
+function Radios({ field, name, state, set, leave }: Props) {
+  const id = idOf(name);
   const options = field.required
     ? (field.options ?? [])
     : [{ value: '', label: 'No answer' }, ...(field.options ?? [])];
@@ -147,21 +279,25 @@ function Radios({ field, state, set, leave }: Props) {
 }
 
 function Reference(props: Props) {
-  const loaded = useLoaded(`${props.form} ${props.field.name}`, () =>
-    service.options(props.form, props.field.name),
+  const path = props.name.replace(/\[\d+\]/g, '');
+  // Only a reference that asks for other values need be asked again when they change.
+  const values = props.field.where === undefined ? {} : props.values;
+  const loaded = useLoaded(`${props.form} ${path} ${JSON.stringify(values)}`, () =>
+    service.options(props.form, path, values),
   );
   return <Choice {...props} options={loaded.value ?? []} loading={loaded.loading} />;
 }
 
 function Choice({
   field,
+  name,
   state,
   set,
   leave,
   options,
   loading,
 }: Props & { options: Option[]; loading?: boolean }) {
-  const id = `field-${field.name}`;
+  const id = idOf(name);
   const value = String(state.value ?? '');
   return (
     <Select

@@ -1,12 +1,12 @@
 import { Table } from 'antd';
-import type { Description, Field, Span } from 'nodley-page';
+import type { Description, End, Field, Span } from 'nodley-page';
 
 /** The fields of a form and their rules, as the page gets them. */
 export function FieldsTable({ description }: { description: Description }) {
   return (
     <Table<Field>
       rowKey="name"
-      dataSource={description.fields}
+      dataSource={flat(description.fields)}
       pagination={false}
       scroll={{ x: true }}
       columns={[
@@ -21,8 +21,14 @@ export function FieldsTable({ description }: { description: Description }) {
 
 function rules(field: Field): string[] {
   const rules: string[] = [];
-  if (field.required) {
-    rules.push('required');
+  if (field.required !== false) {
+    rules.push(field.required === true ? 'required' : 'required at times');
+  }
+  if (field.shown !== undefined) {
+    rules.push('shown at times');
+  }
+  if (field.compute !== undefined) {
+    rules.push('computed');
   }
   if (field.unique) {
     rules.push('unique');
@@ -32,6 +38,15 @@ function rules(field: Field): string[] {
   }
   if (field.range) {
     rules.push(`range ${span(field.range)}`);
+  }
+  if (field.count) {
+    rules.push(`count ${span(field.count)}`);
+  }
+  if (field.decimals !== undefined) {
+    rules.push(`decimals ${field.decimals}`);
+  }
+  if (field.repeats) {
+    rules.push(`repeats ${field.repeats}`);
   }
   if (field.step !== undefined) {
     rules.push(`step ${field.step}`);
@@ -48,6 +63,22 @@ function rules(field: Field): string[] {
   return rules;
 }
 
-function span({ min, max }: Span<number | string>): string {
-  return `${min ?? ''}..${max ?? ''}`;
+function span({ min, max }: Span<End>): string {
+  return `${end(min)}..${end(max)}`;
+}
+
+function end(it: End | undefined): string {
+  if (typeof it !== 'object') {
+    return String(it ?? '');
+  }
+  const days = it[0] === 'today' ? it[1] : 0;
+  return days ? `today ${days < 0 ? '−' : '+'} ${Math.abs(days)}` : it[0];
+}
+
+/** Fields inside groups and rows follow the one that they are in. */
+function flat(fields: Field[], prefix = ''): Field[] {
+  return fields.flatMap((field) => {
+    const name = prefix + field.name;
+    return [{ ...field, name }, ...flat(field.fields ?? [], `${name}.`)];
+  });
 }

@@ -1,16 +1,16 @@
 import { Alert, Button, Spin } from 'antd';
 import {
   display,
+  judge,
   Opened,
   Service,
   type Description,
   type Difference,
   type Json,
-  type Values,
 } from 'nodley-page';
 import { useMemo, useState, useSyncExternalStore, type FormEvent } from 'react';
 import { record, type Kept } from './api';
-import { FieldControl } from './FieldControl';
+import { FieldControls, idOf } from './FieldControl';
 import { Failure } from './states';
 import { useLoaded } from './useLoaded';
 
@@ -66,7 +66,7 @@ function Editor({ description, kept, done, again }: EditorProps) {
       setTurn(turn + 1);
       // Once React has drawn the errors, the first of them gets the focus.
       requestAnimationFrame(() =>
-        document.getElementById(first ? `field-${first}` : 'editor-problem')?.focus(),
+        document.getElementById(first ? idOf(first) : 'editor-problem')?.focus(),
       );
     }
   };
@@ -99,16 +99,12 @@ function Editor({ description, kept, done, again }: EditorProps) {
           />
         )}
       </div>
-      {description.fields.map((field) => (
-        <FieldControl
-          key={field.name}
-          form={description.form}
-          field={field}
-          state={state.fields[field.name]!}
-          set={(value) => opened.set(field.name, value)}
-          leave={() => opened.leave(field.name)}
-        />
-      ))}
+      <FieldControls
+        form={description.form}
+        fields={description.fields}
+        opened={opened}
+        prefix=""
+      />
       <div className="actions">
         <Button type="primary" htmlType="submit" loading={state.working}>
           {kept ? 'Save' : 'Add'}
@@ -118,13 +114,8 @@ function Editor({ description, kept, done, again }: EditorProps) {
   );
 }
 
-/** Every field has a value of its control's kind: text, or true and false. */
 function open(description: Description, kept?: Kept): Opened {
-  const values: Values = {};
-  for (const field of description.fields) {
-    const value = kept ? kept.values[field.name] : field.default;
-    values[field.name] = field.type === 'boolean' ? value === true : String(value ?? '');
-  }
+  const values = kept ? kept.values : judge(description, {}).values;
   return new Opened(description, {
     mode: kept ? 'edit' : 'add',
     values,

@@ -119,7 +119,8 @@ function title(description: Description, open?: string): string {
 function columns({ called, fields }: Description): Field[] {
   return fields
     .filter((field) => !called?.includes(`{${field.name}}`))
-    .filter((field) => !field.refersTo && field.control !== 'textarea')
+    .filter((field) => !field.refersTo && !field.fields && field.kept !== false)
+    .filter((field) => !['textarea', 'secret', 'file'].includes(field.control))
     .slice(0, COLUMNS);
 }
 
@@ -129,6 +130,9 @@ function shown(field: Field, value: Json): string {
   }
   if (typeof value === 'boolean') {
     return value ? 'yes' : 'no';
+  }
+  if (Array.isArray(value)) {
+    return value.map((item) => shown(field, item as Json)).join(', ');
   }
   const label = field.options?.find((option) => option.value === value)?.label ?? String(value);
   return field.unit ? `${label} ${field.unit}` : label;

@@ -1,40 +1,41 @@
-import type { Description, FieldError, Json } from './description';
+import type { Description, Field, FieldError, Json, Values } from './description';
 import { Opened, type FormState } from './opened';
 import type { Service } from './service';
 import { leadOnClick, summarise } from './summary';
+import { put } from './tree';
 
 type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 
 /** Binds a form of the page to the rules: the same HTML that works without script. */
 export function bind(form: HTMLFormElement, description: Description, service?: Service): Opened {
-  const fields = description.fields.filter((field) => inputs(form, field.name).length > 0);
-  const shown = { ...description, fields };
+  const names = namesOf(form, description);
+  const shown = { ...description, fields: present(description.fields, names) };
   const { mode, record } = form.dataset;
   const version = form.querySelector<HTMLInputElement>('input[name="_version"]')?.value;
-  const errors = serverErrors(
-    form,
-    fields.map((field) => field.name),
-  );
+  const before = form.querySelector('script[data-before]')?.textContent;
   const opened = new Opened(shown, {
     mode: mode === 'edit' ? 'edit' : 'add',
-    values: Object.fromEntries(fields.map((field) => [field.name, value(form, field.name)])),
-    errors,
+    values: valuesOf(form, names),
+    errors: serverErrors(form, names),
+    ...(before && { before: JSON.parse(before) as Values }),
     ...(record && { record, version: Number(version) }),
     ...(service && { service }),
   });
-  let before = opened.state();
-  opened.subscribe(() => {
+  let last = opened.state();
+  const draw = (first: boolean) => {
     const state = opened.state();
-    render(form, shown, before, state);
-    before = state;
-  });
-  for (const field of fields) {
-    for (const input of inputs(form, field.name)) {
-      input.addEventListener('input', () => opened.set(field.name, value(form, field.name)));
+    render(form, names, first ? undefined : last, state);
+    last = state;
+  };
+  draw(true);
+  opened.subscribe(() => draw(false));
+  for (const name of names) {
+    for (const input of inputs(form, name)) {
+      input.addEventListener('input', () => opened.set(name, value(form, name)));
       input.addEventListener('blur', (event) => {
-        if (!isWithin(form, field.name, (event as FocusEvent).relatedTarget)) {
-          opened.set(field.name, value(form, field.name));
-          opened.leave(field.name);
+        if (!isWithin(form, name, (event as FocusEvent).relatedTarget)) {
+          opened.set(name, value(form, name));
+          opened.leave(name);
         }
       });
     }
@@ -42,12 +43,34 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
   leadOnClick(summary(form));
   form.addEventListener('submit', (event) => {
     event.preventDefault();
-    for (const field of fields) {
-      opened.set(field.name, value(form, field.name));
+    for (const name of names) {
+      opened.set(name, value(form, name));
     }
     void send(form, opened);
   });
   return opened;
+}
+
+/** The names of the form's fields that have a control in the page. */
+function namesOf(form: HTMLFormElement, description: Description): string[] {
+  const all = [...form.querySelectorAll<Input>('input, textarea, select')].map((it) => it.name);
+  return [...new Set(all)].filter((name) => fieldAt(description.fields, name) !== undefined);
+}
+
+function fieldAt(fields: Field[] | undefined, name: string): Field | undefined {
+  const [first, ...rest] = name.replace(/\[\d+\]/g, '').split('.');
+  const field = fields?.find((it) => it.name === first);
+  return rest.length ? fieldAt(field?.fields, rest.join('.')) : field;
+}
+
+/** The page may show some of the fields; those that it lacks are none of its business. */
+function present(fields: Field[], names: string[]): Field[] {
+  const tops = new Set(names.map((name) => name.split(/[.[]/)[0]));
+  return fields.filter((field) => tops.has(field.name) || field.compute !== undefined);
+}
+
+function valuesOf(form: HTMLFormElement, names: string[]): Values {
+  return names.reduce<Values>((values, name) => put(values, name, value(form, name)), {});
 }
 
 async function send(form: HTMLFormElement, opened: Opened): Promise<void> {
@@ -58,7 +81,7 @@ async function send(form: HTMLFormElement, opened: Opened): Promise<void> {
     document.cookie = `nodley_said=${encodeURIComponent(say)}; path=/forms; max-age=60; samesite=lax`;
     location.assign(go);
   } else if (outcome.kind === 'refused') {
-    const [first] = opened.wrong();
+    const first = opened.wrong().find((name) => inputs(form, name).length > 0);
     const target = first ? inputs(form, first)[0] : summary(form);
     target?.focus();
   }
@@ -68,7 +91,8 @@ async function send(form: HTMLFormElement, opened: Opened): Promise<void> {
 function serverErrors(form: HTMLFormElement, names: string[]): FieldError[] {
   return names.flatMap((name) => {
     const detail = part(form, name, '.error')?.textContent?.trim();
-    return detail ? [{ pointer: `#/${name}`, code: '', detail }] : [];
+    const pointer = `#/${name.replace(/\[(\d+)\]/g, '/$1').replace(/\./g, '/')}`;
+    return detail ? [{ pointer, code: '', detail }] : [];
   });
 }
 
@@ -79,14 +103,17 @@ function inputs(form: HTMLFormElement, name: string): Input[] {
 }
 
 function value(form: HTMLFormElement, name: string): Json {
-  const all = inputs(form, name);
+  const all = inputs(form, name) as HTMLInputElement[];
   const [first] = all;
-  if (first instanceof HTMLInputElement && first.type === 'radio') {
-    return all.find((input) => (input as HTMLInputElement).checked)?.value ?? '';
+  if (first?.type === 'radio') {
+    return all.find((input) => input.checked)?.value ?? '';
   }
-  return first instanceof HTMLInputElement && first.type === 'checkbox'
-    ? first.checked
-    : (first?.value ?? '');
+  if (first?.type === 'checkbox') {
+    return first.dataset.many === undefined
+      ? first.checked
+      : all.filter((input) => input.checked).map((input) => input.value);
+  }
+  return first?.value ?? '';
 }
 
 /** What a select calls one of its options: the name of the record that a reference points at. */
@@ -102,8 +129,12 @@ function isWithin(form: HTMLFormElement, name: string, target: EventTarget | nul
   return inputs(form, name).some((input) => input === target);
 }
 
+function holder(form: HTMLFormElement, name: string): HTMLElement | null {
+  return form.querySelector<HTMLElement>(`[data-field="${name}"]`);
+}
+
 function part(form: HTMLFormElement, name: string, selector: string): HTMLElement | null {
-  return form.querySelector<HTMLElement>(`[data-field="${name}"] ${selector}`);
+  return form.querySelector<HTMLElement>(`[data-field="${name}"] > ${selector}`);
 }
 
 function summary(form: HTMLFormElement): HTMLElement | null {
@@ -112,62 +143,95 @@ function summary(form: HTMLFormElement): HTMLElement | null {
 
 function render(
   form: HTMLFormElement,
-  description: Description,
-  before: FormState,
+  names: string[],
+  before: FormState | undefined,
   state: FormState,
 ): void {
-  for (const { name } of description.fields) {
-    const field = state.fields[name]!;
-    const old = before.fields[name]!;
-    if (field === old) {
+  for (const name of new Set([...Object.keys(state.fields), ...names])) {
+    const field = state.fields[name];
+    if (field && field === before?.fields[name]) {
       continue;
     }
-    show(form, name, field.value);
-    const all = inputs(form, name);
-    for (const input of all) {
-      if (field.error) {
-        input.setAttribute('aria-invalid', 'true');
-      } else {
-        input.removeAttribute('aria-invalid');
-      }
+    if (field && before) {
+      show(form, name, field.value);
     }
-    all[0]?.closest('.field')?.classList.toggle('wrong', Boolean(field.error));
-    write(part(form, name, '.error'), field.error?.detail ?? '');
+    const box = holder(form, name);
+    if (!box) {
+      continue;
+    }
+    box.hidden = field?.hidden ?? false;
+    const output = part(form, name, 'output');
+    if (field && output) {
+      write(output, String(field.value ?? ''));
+    }
+    for (const input of inputs(form, name)) {
+      input.toggleAttribute('aria-invalid', false);
+      if (field?.error) {
+        input.setAttribute('aria-invalid', 'true');
+      }
+      input.disabled = field ? !field.editable : false;
+    }
+    box.classList.toggle('wrong', Boolean(field?.error));
+    const optional = box.querySelector<HTMLElement>(
+      ':scope > label .optional, :scope > fieldset > legend .optional',
+    );
+    if (optional && field) {
+      optional.hidden = field.required;
+    }
+    write(part(form, name, '.error'), field?.error?.detail ?? '', field?.error?.link);
     const told = part(form, name, '.state');
-    write(told, field.said);
+    write(told, field?.said ?? '');
     if (told) {
-      told.dataset.asked = field.asked;
+      told.dataset.asked = field?.asked ?? 'not';
     }
   }
   summarise(
     summary(form),
-    description,
     state,
-    (name) => inputs(form, name)[0]?.id,
+    (name) => (inputs(form, name)[0] ?? holder(form, name))?.id,
     (name, value) => optionLabel(form, name, value),
   );
   write(form.querySelector<HTMLElement>('[data-working]'), state.working ? 'Saving…' : '');
   form.toggleAttribute('aria-busy', state.working);
 }
 
-function write(element: HTMLElement | null, text: string): void {
-  if (element && element.textContent !== text) {
-    element.textContent = text;
+function write(
+  element: HTMLElement | null,
+  text: string,
+  link?: { text: string; href: string },
+): void {
+  if (!element || element.textContent === (link ? `${text} ${link.text}` : text)) {
+    return;
+  }
+  element.textContent = text;
+  if (link) {
+    const anchor = document.createElement('a');
+    anchor.href = link.href;
+    anchor.textContent = link.text;
+    element.append(' ', anchor);
   }
 }
 
 /** Writes a tidied value back to its control, where it differs from what stands there. */
 function show(form: HTMLFormElement, name: string, to: Json): void {
-  const all = inputs(form, name);
+  const all = inputs(form, name) as HTMLInputElement[];
   const [first] = all;
-  if (!first || value(form, name) === to) {
+  if (!first || JSON.stringify(value(form, name)) === JSON.stringify(to)) {
     return;
   }
-  if (first instanceof HTMLInputElement && first.type === 'radio') {
-    all.forEach((input) => ((input as HTMLInputElement).checked = input.value === to));
-  } else if (first instanceof HTMLInputElement && first.type === 'checkbox') {
-    first.checked = to === true;
-  } else {
-    first.value = String(to ?? '');
+  if (first.type === 'radio') {
+    all.forEach((input) => (input.checked = input.value === to));
+  } else if (first.type === 'checkbox') {
+    all.forEach(
+      (input) =>
+        (input.checked = Array.isArray(to) ? (to as string[]).includes(input.value) : to === true),
+    );
+  } else if (typeof to !== 'object') {
+    first.value = local(first, String(to ?? ''));
   }
+}
+
+/** A datetime control shows no offset: it stays as it was typed. */
+function local(input: HTMLInputElement, text: string): string {
+  return input.type === 'datetime-local' ? input.value : text;
 }

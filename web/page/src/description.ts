@@ -2,19 +2,61 @@
 export interface Description {
   form: string;
   revision: number;
+  /** The language of the sentences, a BCP 47 tag. */
+  language?: string;
   label: string;
   title: { add: string; edit: string; list: string };
   /** The template of a record's name, such as `{name} · {callSign}`. */
   called?: string;
   access: Record<'add' | 'see' | 'edit' | 'remove', 'anyone' | 'signed-in'>;
+  /** The time zone of local times and of `today`, where the form reads a clock. */
+  zone?: string;
+  /** The service's date and moment, where the form's rules read them. */
+  today?: string;
+  now?: string;
   fields: Field[];
+  rules?: Rule[];
+  /** Dotted paths of the fields that depend on others, each after those that it depends on. */
+  settling?: string[];
 }
 
 export type Type =
-  'text' | 'email' | 'integer' | 'decimal' | 'boolean' | 'date' | 'choice' | 'record';
+  | 'text'
+  | 'email'
+  | 'url'
+  | 'phone'
+  | 'secret'
+  | 'integer'
+  | 'decimal'
+  | 'boolean'
+  | 'date'
+  | 'time'
+  | 'datetime'
+  | 'choice'
+  | 'choices'
+  | 'file'
+  | 'record'
+  | 'group'
+  | 'rows';
 
 export type Control =
-  'text' | 'textarea' | 'email' | 'number' | 'checkbox' | 'date' | 'radio' | 'select';
+  | 'text'
+  | 'textarea'
+  | 'email'
+  | 'url'
+  | 'phone'
+  | 'secret'
+  | 'number'
+  | 'checkbox'
+  | 'date'
+  | 'time'
+  | 'datetime'
+  | 'radio'
+  | 'select'
+  | 'checkboxes'
+  | 'file'
+  | 'group'
+  | 'rows';
 
 export interface Field {
   name: string;
@@ -24,29 +66,76 @@ export interface Field {
   help?: string;
   placeholder?: string;
   unit?: string;
-  required: boolean;
+  required: Condition;
+  /** Left out: always. */
+  shown?: Condition;
+  editable?: Condition;
   default?: Json;
-  tidy: Tidying;
+  defaultTo?: Expression;
+  suggest?: Expression;
+  compute?: Expression;
+  /** False for a field that steers the form and is not stored. */
+  kept?: boolean;
+  tidy?: Tidying;
   length?: Span<number>;
-  /** Numbers, or dates as text. */
-  range?: Span<number | string>;
+  /** Literals, or `["today", days]`, or `["now"]`. */
+  range?: Span<End>;
   step?: number;
   /** Where steps are counted from. */
   base?: number;
+  decimals?: number;
   /** Source of a RegExp with the `u` flag, for the whole value. */
   pattern?: string;
+  count?: Span<number>;
+  size?: Span<number>;
+  accept?: string[];
   options?: Option[];
+  /** Which options are offered; of a reference, which records, and only the service can tell. */
+  where?: Expression;
   unique?: boolean;
   /** The form whose records a field of type record points at. */
   refersTo?: string;
-  /** The sentences, by code, before `{label}`, `{value}` and the limits are filled in. */
-  say: Record<string, string>;
+  /** The neighbour that is typed here once more. */
+  repeats?: string;
+  rules?: Rule[];
+  /** What is inside a group or each row. */
+  fields?: Field[];
+  /** The sentences, by code. */
+  say: Record<string, Sentence>;
 }
+
+/** True, false, or an expression. */
+export type Condition = boolean | Expression;
+
+/** A literal, or an array whose first item says what it is; see docs/expressions.md. */
+export type Expression = string | number | boolean | null | readonly unknown[];
+
+export type End = string | number | readonly ['today', number] | readonly ['now'];
+
+export interface Rule {
+  must: Expression;
+  /** The paths it reads; a leading `^` for each scope further out. */
+  reads: string[];
+  /** It reads today or now. */
+  clock?: boolean;
+  at?: string;
+  say?: Sentence;
+}
+
+/**
+ * Text with `{names}`; or, where it has variants, a list of texts, `["name"]`, and `["plural", name,
+ * {one: […]}]`, `["ordinal", …]`, `["select", …]`; or one of both with a link.
+ */
+export type Sentence = Message | { text: Message; link: { text: Message; href: string } };
+export type Message = string | readonly Piece[];
+export type Piece = string | readonly [string] | readonly [string, string, Record<string, Piece[]>];
 
 export interface Tidying {
   trim: boolean;
   squeeze?: 'all' | 'in-line';
   case?: 'lower' | 'upper';
+  /** Puts https:// before a bare host. */
+  scheme?: boolean;
   /** Source of a RegExp that matches one character that stays. */
   keep?: string;
 }
@@ -59,6 +148,10 @@ export interface Span<T> {
 export interface Option {
   value: string;
   label: string;
+  /** False if it is there only for records that have it already. */
+  offered?: boolean;
+  /** What `where` can ask of it. */
+  marks?: Record<string, Json>;
 }
 
 /** A value as it is typed or sent; blank is null, undefined, empty text, `[]` and `{}`. */
@@ -68,8 +161,9 @@ export type Values = Record<string, Json>;
 
 /** One reason for a refusal. */
 export interface FieldError {
-  /** A JSON Pointer into the values, as a fragment: `#/callSign`. */
+  /** A JSON Pointer into the values, as a fragment: `#/callSign`, `#/crew/2/name`. */
   pointer: string;
   code: string;
   detail: string;
+  link?: { text: string; href: string };
 }

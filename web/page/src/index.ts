@@ -1,8 +1,8 @@
 /** Nodley's rules for pages and programs; nothing here needs a DOM but `bind`. */
 export { bind } from './bind';
+export type { Context } from './course';
 export type * from './description';
-export { display } from './read';
-export { judge, judgeField, type Judged, type Verdict } from './judge';
+export { judge, type Verdict } from './judge';
 export {
   Opened,
   type Asked,
@@ -13,3 +13,4 @@ export {
   type Outcome,
 } from './opened';
 export { Refusal, Service, type Accepted, type Problem } from './service';
+export { display } from './value';

@@ -1,69 +1,42 @@
-import Big from 'big.js';
-import type { Description, Field, FieldError, Json, Values } from './description';
-import { json, read, shown, type Read } from './read';
-import { fault, length } from './rules';
+import { Course, type Context } from './course';
+import type { Description, FieldError, Json, Values } from './description';
+import { json, members } from './value';
 
 /** The outcome of a judgement: what was judged, tidied, and at most one error for a field. */
 export interface Verdict {
+  verdict: 'accepted' | 'refused';
+  /** Blank values are left out, and so are secrets. */
   values: Values;
   errors: FieldError[];
+  /** Pointers of what only the service can decide; the verdict is final where there are none. */
+  unasked: string[];
+  /** Pointers of the fields that are not shown. */
+  hidden: string[];
 }
 
-/** One field's part of a verdict. */
-export interface Judged {
-  value: Json;
-  /** The value in standard form, as a control shows it. */
-  shown: string;
-  error?: FieldError;
-}
-
-/** Judges one value by the rules that can run here. */
-export function judgeField(field: Field, typed: Json): Judged {
-  const value = read(field, typed);
-  const code = fault(field, value);
-  const judged: Judged = { value: json(value), shown: shown(value) };
-  if (code) {
-    judged.error = { pointer: pointer(field), code, detail: sentence(field, code, value) };
-  }
-  return judged;
-}
-
-/** Judges a whole submission; what only the server knows is not part of it. */
-export function judge(description: Description, typed: Values): Verdict {
-  const verdict: Verdict = { values: {}, errors: [] };
-  for (const field of description.fields) {
-    const given = Object.hasOwn(typed, field.name) ? typed[field.name] : undefined;
-    const { value, error } = judgeField(field, given === undefined ? field.default : given);
-    if (value !== null) {
-      verdict.values[field.name] = value;
-    }
-    if (error) {
-      verdict.errors.push(error);
-    }
-  }
-  return verdict;
-}
-
-/** The pointer of a field. Names of fields need no escaping. */
-export function pointer(field: Field): string {
-  return `#/${field.name}`;
-}
-
-/** Fills a field's sentence, all in one pass, so that a typed brace stays a brace. */
-export function sentence(field: Field, key: string, value: Read): string {
-  const text = shown(value);
-  const limits = key.startsWith('too-') ? field.length : field.range;
-  const known: Record<string, Json> = {
-    label: field.label,
-    value: text,
-    min: limits?.min,
-    max: key === 'too-precise' ? 15 : limits?.max,
-    step: field.step,
-    base: field.base,
-    count: length(text),
+/**
+ * Judges a submission by the rules that can run here: the service's own, in its order, with its
+ * sentences. What only the service knows is listed as not asked.
+ */
+export function judge(description: Description, values: Values, context: Context = {}): Verdict {
+  const course = new Course(description, values, context);
+  const slots = [...course.root.all()];
+  const errors = course.errors();
+  return {
+    verdict: errors.length ? 'refused' : 'accepted',
+    values: members(course.root.values(true)),
+    errors,
+    unasked: slots.filter((slot) => slot.unasked).map((slot) => slot.pointer),
+    hidden: slots.filter((slot) => slot.hidden).map((slot) => slot.pointer),
   };
-  return (field.say[key] ?? key).replace(/\{([^{}]*)\}/g, (_, name: string) => {
-    const argument = Object.hasOwn(known, name) ? known[name] : undefined;
-    return typeof argument === 'number' ? new Big(argument).toFixed() : String(argument ?? '');
-  });
+}
+
+/** The values as they are sent: all fields, secrets too; blank ones are null. */
+export function toSend(course: Course): Values {
+  return Object.fromEntries(
+    [...course.root.slots.values()].map((slot): [string, Json] => [
+      slot.field.name,
+      json(slot.whole()),
+    ]),
+  );
 }

@@ -1,19 +1,27 @@
+import { Course, type Context, type Slot } from './course';
 import type { Description, Field, FieldError, Json, Values } from './description';
-import { judgeField, pointer, sentence } from './judge';
-import { read } from './read';
+import { toSend } from './judge';
 import { Refusal, type Accepted, type Problem, Service } from './service';
+import { at, put } from './tree';
+import { json, same, shown } from './value';
 
-/** Where the early question about a unique value stands. */
+/** Where the early question about a value stands. */
 export type Asked = 'not' | 'asking' | 'free' | 'unanswered';
 
 /** One field of an opened form. */
 export interface FieldState {
+  field: Field;
   /** As typed; once the field was left, as tidied. */
   value: Json;
   error?: FieldError;
   asked: Asked;
   /** The state of the early question in words; empty if there is nothing to say. */
   said: string;
+  /** The form's rules leave it out just now. */
+  hidden: boolean;
+  /** Its value may be changed; computed ones may not. */
+  editable: boolean;
+  required: boolean;
 }
 
 /** A field that somebody else saved otherwise than it is typed here. */
@@ -25,6 +33,7 @@ export interface Difference {
 
 /** What a form looks like at one moment; each change makes a new one. */
 export interface FormState {
+  /** By name as in a page: `contact.email`, `crew[0].name`. */
   fields: Record<string, FieldState>;
   /** Errors that belong to no field here. */
   others: string[];
@@ -43,6 +52,8 @@ export interface OpenOptions {
   /** In an edit: the record's id and version. */
   record?: string;
   version?: number;
+  /** In an edit: what the record keeps, where the first values are something else. */
+  before?: Values;
   /** Errors that the page came with. */
   errors?: FieldError[];
   service?: Service;
@@ -54,14 +65,26 @@ export type Outcome =
 const UNREACHED =
   'The service cannot be reached. What you typed is still here; try again in a moment.';
 
+/** What is known of a field besides its rules. */
+interface Noted {
+  /** The person has been there, so its errors show. */
+  visited: boolean;
+  /** The service's word on a value, while it is the value that it spoke of. */
+  told?: { error: FieldError; of: string } | undefined;
+  asked: Asked;
+  said: string;
+}
+
 /** An opened form: its values, its errors, its questions. It knows nothing of a page. */
 export class Opened {
-  private now: FormState;
+  private now!: FormState;
+  private course!: Course;
+  private values: Values;
   private version: number;
-  private readonly original: Values;
-  private readonly byName = new Map<string, Field>();
+  private readonly before: Course;
+  private readonly context: Context;
+  private readonly noted = new Map<string, Noted>();
   private readonly questions = new Map<string, AbortController>();
-  private readonly answered = new Map<string, string>();
   private readonly listeners = new Set<() => void>();
   private readonly service: Service;
 
@@ -71,116 +94,164 @@ export class Opened {
   ) {
     this.service = options.service ?? new Service();
     this.version = options.version ?? 0;
-    this.original = { ...options.values };
-    const fields: Record<string, FieldState> = {};
-    for (const field of description.fields) {
-      this.byName.set(field.name, field);
-      const error = options.errors?.find((it) => it.pointer === pointer(field));
-      fields[field.name] = {
-        value: options.values[field.name],
-        asked: 'not',
-        said: '',
-        ...(error && { error }),
-      };
+    this.values = options.values;
+    const kept = options.before ?? options.values;
+    this.context = options.mode === 'edit' ? { mode: 'edit', before: kept } : { mode: 'add' };
+    this.before = new Course(description, options.mode === 'edit' ? kept : {}, this.context);
+    this.judge();
+    for (const error of options.errors ?? []) {
+      const slot = this.slots().find((it) => it.pointer === error.pointer);
+      if (slot) {
+        this.note(slot.name).told = { error, of: shown(slot.value) };
+      }
     }
-    const refused = Boolean(options.errors?.length);
-    this.now = { fields, others: [], refused, working: false };
+    this.now = {
+      fields: this.fields({}),
+      others: [],
+      refused: Boolean(options.errors?.length),
+      working: false,
+    };
   }
 
   state = (): FormState => this.now;
 
+  /** Calls back after every change; the function that it gives ends that. */
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   };
 
+  /** One field's state; a field of a row in which nothing stands yet has one too. */
+  field(name: string): FieldState {
+    return (
+      this.now.fields[name] ?? {
+        field: this.check(name),
+        value: at(this.values, name),
+        asked: 'not',
+        said: '',
+        hidden: false,
+        editable: true,
+        required: false,
+      }
+    );
+  }
+
+  /** The typed values, as a tree. */
+  typed(): Values {
+    return this.values;
+  }
+
   /** A person types. An error that shows leaves as soon as the value is mended. */
   set(name: string, value: Json): void {
-    const field = this.field(name);
-    const before = this.now.fields[name]!;
-    if (before.value === value) {
+    this.check(name);
+    if (at(this.values, name) === value) {
       return;
     }
-    this.questions.get(name)?.abort();
-    this.questions.delete(name);
-    const next: FieldState = { value, asked: 'not', said: '' };
-    const error = before.error && judgeField(field, value).error;
-    if (error) {
-      next.error = error;
-    }
-    this.change(name, next);
+    this.end(name);
+    const noted = this.note(name);
+    noted.asked = 'not';
+    noted.said = '';
+    // An error that shows is judged anew; one that does not yet, waits until the field is left.
+    noted.visited = Boolean(this.now.fields[name]?.error);
+    this.values = put(this.values, name, value);
+    this.judge();
+    this.put({});
   }
 
   /** A person leaves a field: its own rules are run, then, if it is unique, the service is asked. */
   leave(name: string): void {
-    const field = this.field(name);
-    const state = this.now.fields[name]!;
-    const judged = judgeField(field, state.value);
-    const value = judged.error?.code === 'bad-input' ? state.value : this.shown(field, judged);
-    const kept = this.standing(field, state, judged.shown);
-    const error = judged.error ?? kept;
-    const next: FieldState = { value, asked: state.asked, said: state.said };
-    if (error) {
-      next.error = error;
+    this.check(name);
+    this.note(name).visited = true;
+    const slot = this.slot(name);
+    if (slot && slot.error?.code !== 'bad-input' && !slot.field.fields && slot.editable) {
+      this.values = put(this.values, name, control(slot));
     }
-    this.change(name, next);
-    if (!error && this.isWorthAsking(field, judged.value, judged.shown)) {
-      void this.ask(field, judged.value, judged.shown);
+    this.judge();
+    this.put({});
+    const judged = this.slot(name);
+    if (judged && !this.now.fields[name]?.error && this.isWorthAsking(judged)) {
+      void this.ask(judged);
     }
   }
 
-  /** An error that the service told stays while the value is still the one that it spoke of. */
-  private standing(field: Field, state: FieldState, shown: string): FieldError | undefined {
-    return state.error && this.answered.get(field.name) === shown ? state.error : undefined;
+  /** Rows: one more, at the end. */
+  addRow(name: string): void {
+    const rows = (at(this.values, name) ?? []) as Json[];
+    this.values = put(this.values, name, [...rows, {}]);
+    this.judge();
+    this.put({});
   }
 
-  private isWorthAsking(field: Field, value: Json, shown: string): boolean {
-    const unchanged =
-      this.options.mode === 'edit' && judgeField(field, this.original[field.name]).shown === shown;
-    const state = this.now.fields[field.name]!;
-    return Boolean(field.unique) && value !== null && !unchanged && state.asked === 'not';
+  /** Rows: one less; what was noted of those behind it is forgotten, for they are renumbered. */
+  removeRow(name: string, index: number): void {
+    const rows = (at(this.values, name) ?? []) as Json[];
+    this.values = put(
+      this.values,
+      name,
+      rows.filter((_, i) => i !== index),
+    );
+    [...this.noted.keys()]
+      .filter((it) => it.startsWith(`${name}[`))
+      .forEach((it) => this.noted.delete(it));
+    this.judge();
+    this.put({});
   }
 
-  private async ask(field: Field, value: Json, shown: string): Promise<void> {
+  private isWorthAsking(slot: Slot): boolean {
+    const before = [...this.before.root.all()].find((it) => it.name === slot.name);
+    const unchanged = this.options.mode === 'edit' && before && same(before.value, slot.value);
+    const asks = slot.field.unique || slot.open;
+    return Boolean(
+      asks && slot.value.kind !== 'blank' && !unchanged && this.note(slot.name).asked === 'not',
+    );
+  }
+
+  private async ask(slot: Slot): Promise<void> {
+    const { name } = slot;
     const question = new AbortController();
-    this.questions.set(field.name, question);
-    this.tell(field, 'asking', shown);
+    this.questions.set(name, question);
+    this.tell(slot, 'asking');
     let error: FieldError | undefined;
     let asked: Asked = 'free';
     try {
-      const { record } = this.options;
       const verdict = await this.service.check(
         this.description.form,
-        field.name,
-        value,
-        record,
+        slot.path,
+        put({}, slot.path, json(slot.value)),
+        this.options.record,
         question.signal,
       );
-      error = verdict.errors.find((it) => it.pointer === pointer(field));
-      asked = verdict.unasked.includes(pointer(field)) ? 'unanswered' : 'free';
+      const pointer = `#/${slot.path.replace(/\./g, '/')}`;
+      error = verdict.errors.find((it) => it.pointer === pointer);
+      asked = verdict.unasked.includes(pointer) ? 'unanswered' : 'free';
     } catch {
       asked = 'unanswered';
     }
-    if (this.questions.get(field.name) !== question) {
+    if (this.questions.get(name) !== question) {
       return; // The value has changed since: the reply speaks of another one.
     }
-    this.questions.delete(field.name);
+    this.questions.delete(name);
     if (error) {
-      this.refuse(field, error);
+      this.refuse(slot, error);
     } else {
-      this.tell(field, asked, shown);
+      this.tell(slot, asked);
     }
   }
 
-  private tell(field: Field, asked: Asked, shown: string): void {
-    const said = asked === 'not' ? '' : sentence(field, asked, read(field, shown));
-    this.change(field.name, { ...this.now.fields[field.name]!, asked, said });
+  private tell(slot: Slot, asked: Asked): void {
+    const noted = this.note(slot.name);
+    noted.asked = asked;
+    noted.said = asked === 'not' ? '' : this.course.said(slot, asked);
+    this.put({});
   }
 
-  private refuse(field: Field, error: FieldError): void {
-    const { value } = this.now.fields[field.name]!;
-    this.answered.set(field.name, judgeField(field, value).shown);
-    this.change(field.name, { value, error, asked: 'not', said: '' });
+  private refuse(slot: Slot, error: FieldError): void {
+    const noted = this.note(slot.name);
+    noted.told = { error, of: shown(slot.value) };
+    noted.visited = true;
+    noted.asked = 'not';
+    noted.said = '';
+    this.put({});
   }
 
   /** Sends the form, unless its own rules refuse it already or a submission is under way. */
@@ -188,15 +259,16 @@ export class Opened {
     if (this.now.working) {
       return { kind: 'ignored' };
     }
-    const values = this.judgeAll();
-    if (!values) {
-      this.put({ refused: true });
+    const fine = this.showAll();
+    if (!fine) {
+      this.put({ refused: true, others: this.course.overall.map((error) => error.detail) });
       return { kind: 'refused' };
     }
     this.put({ working: true, others: [], conflict: undefined });
     try {
       const { form } = this.description;
       const { mode, record } = this.options;
+      const values = toSend(this.course);
       const accepted =
         mode === 'edit'
           ? await this.service.edit(form, record!, this.version, values)
@@ -215,37 +287,27 @@ export class Opened {
     }
   }
 
-  /** The values to send, or nothing: then every error shows. */
-  private judgeAll(): Values | undefined {
-    const values: Values = {};
-    const fields = { ...this.now.fields };
-    let fine = true;
-    for (const field of this.description.fields) {
-      const state = fields[field.name]!;
-      const judged = judgeField(field, state.value);
-      values[field.name] = judged.value;
-      if (judged.error) {
-        fields[field.name] = { value: state.value, error: judged.error, asked: 'not', said: '' };
-        fine = false;
-      } else {
-        fields[field.name] = { ...state, value: this.shown(field, judged) };
+  /** Every error shows, and values stand as tidied; true if there is no error. */
+  private showAll(): boolean {
+    for (const slot of this.slots()) {
+      const noted = this.note(slot.name);
+      noted.visited = true;
+      noted.told = undefined;
+      if (!slot.field.fields && slot.error?.code !== 'bad-input' && slot.editable && !slot.hidden) {
+        this.values = put(this.values, slot.name, control(slot));
       }
     }
-    this.put({ fields });
-    return fine ? values : undefined;
-  }
-
-  private shown(field: Field, judged: { value: Json; shown: string }): Json {
-    return field.type === 'boolean' ? judged.value : judged.shown;
+    this.judge();
+    return this.course.errors().length === 0;
   }
 
   /** Puts the service's errors beside their fields; what has no place here goes above them all. */
   private place(problem: Problem): void {
     const others: string[] = [];
     for (const error of problem.errors ?? []) {
-      const field = this.description.fields.find((it) => pointer(it) === error.pointer);
-      if (field) {
-        this.refuse(field, error);
+      const slot = this.slots().find((it) => it.pointer === error.pointer);
+      if (slot) {
+        this.refuse(slot, error);
       } else {
         others.push(error.detail);
       }
@@ -253,8 +315,8 @@ export class Opened {
     if (problem.status === 412 && problem.version) {
       // Sent again, the form takes the place of theirs: knowingly, for now it is told.
       this.version = problem.version;
-      const conflict = (problem.fields ?? []).flatMap(({ pointer: at, theirs, yours }) => {
-        const field = this.description.fields.find((it) => pointer(it) === at);
+      const conflict = (problem.fields ?? []).flatMap(({ pointer: where, theirs, yours }) => {
+        const field = this.description.fields.find((it) => `#/${it.name}` === where);
         return field ? [{ field, theirs, yours }] : [];
       });
       this.put({ conflict });
@@ -266,25 +328,96 @@ export class Opened {
 
   /** The names of the fields that show an error, in order. */
   wrong(): string[] {
-    return this.description.fields
-      .map((field) => field.name)
-      .filter((name) => this.now.fields[name]!.error);
+    return Object.keys(this.now.fields).filter((name) => this.now.fields[name]!.error);
   }
 
-  private field(name: string): Field {
-    const field = this.byName.get(name);
-    if (!field) {
-      throw new Error(`The form ${this.description.form} has no field "${name}".`);
+  private end(name: string): void {
+    this.questions.get(name)?.abort();
+    this.questions.delete(name);
+  }
+
+  /** The field of a name, which the form must have. */
+  private check(name: string): Field {
+    let field: Field | undefined;
+    for (const step of name.replace(/\[\d+\]/g, '').split('.')) {
+      const fields: Field[] | undefined = field ? field.fields : this.description.fields;
+      field = fields?.find((it) => it.name === step);
+      if (!field) {
+        throw new Error(`The form ${this.description.form} has no field "${name}".`);
+      }
     }
-    return field;
+    return field!;
   }
 
-  private change(name: string, field: FieldState): void {
-    this.put({ fields: { ...this.now.fields, [name]: field } });
+  private judge(): void {
+    this.course = new Course(this.description, this.values, this.context);
+  }
+
+  private slots(): Slot[] {
+    return [...this.course.root.all()];
+  }
+
+  private slot(name: string): Slot | undefined {
+    return this.slots().find((it) => it.name === name);
+  }
+
+  private note(name: string): Noted {
+    let noted = this.noted.get(name);
+    if (!noted) {
+      noted = { visited: false, asked: 'not', said: '' };
+      this.noted.set(name, noted);
+    }
+    return noted;
+  }
+
+  /** The states of all fields; one that did not change stays the object that it was. */
+  private fields(before: Record<string, FieldState>): Record<string, FieldState> {
+    const fields: Record<string, FieldState> = {};
+    for (const slot of this.slots()) {
+      const next = this.fieldState(slot);
+      const old = before[slot.name];
+      fields[slot.name] = old && isSame(old, next) ? old : next;
+    }
+    return fields;
+  }
+
+  private fieldState(slot: Slot): FieldState {
+    const noted = this.note(slot.name);
+    const stands = noted.told && noted.told.of === shown(slot.value) ? noted.told : undefined;
+    const own = noted.visited ? slot.error : undefined;
+    const error = stands?.error ?? own;
+    const typed = at(this.values, slot.name);
+    const computed = slot.field.compute !== undefined || (slot.absent && !slot.field.fields);
+    return {
+      field: slot.field,
+      value: computed ? control(slot) : typed,
+      ...(error && { error }),
+      asked: noted.asked,
+      said: noted.said,
+      hidden: slot.hidden,
+      editable: slot.editable,
+      required: this.course.isRequired(slot),
+    };
   }
 
   private put(part: Partial<FormState>): void {
-    this.now = { ...this.now, ...part };
+    this.now = { ...this.now, fields: this.fields(this.now.fields), ...part };
     this.listeners.forEach((listener) => listener());
   }
+}
+
+function isSame(a: FieldState, b: FieldState): boolean {
+  return (
+    a.field === b.field &&
+    JSON.stringify([a.value, a.error, a.asked, a.said, a.hidden, a.editable, a.required]) ===
+      JSON.stringify([b.value, b.error, b.asked, b.said, b.hidden, b.editable, b.required])
+  );
+}
+
+/** The value as a control shows it. */
+function control(slot: Slot): Json {
+  const { value } = slot;
+  return value.kind === 'boolean' || value.kind === 'chosen' || value.kind === 'unread'
+    ? json(value)
+    : shown(value);
 }

@@ -1,39 +1,85 @@
-import Big from 'big.js';
-import type { Field } from './description';
-import type { Read } from './read';
+import type { Big } from 'big.js';
+import type { End, Field, Span } from './description';
+import { moment, plusDays } from './clock';
+import { WHITE } from './tidy';
+import { compare, same, type Value } from './value';
 
 /** HTML, "valid email address". */
 const EMAIL =
   /^[a-zA-Z0-9.!#$%&'*+/=?^_`{|}~-]+@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?(?:\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*$/;
+/** An absolute http or https address with a host (RFC 3986), without white space. */
+const URL_WITH_HOST = new RegExp(
+  `^[hH][tT][tT][pP][sS]?://(?:[^/?#@${WHITE}]*@)?` +
+    `(?:\\[[0-9A-Fa-f:.]+\\]|[^/?#@:\\[\\]<>\\\\^\`{|}"%${WHITE}]+)` +
+    `(?::[0-9]{1,5})?(?:[/?#][^${WHITE}]*)?$`,
+);
+const PHONE = /^\+?[0-9]{7,15}$/;
 const MAX_DIGITS = 15;
 /** A browser's patterns may take long on long values; beyond this the server alone judges them. */
 const MAX_PATTERN_LENGTH = 1000;
+
+/** The moment of judging. */
+export interface Clock {
+  today: string;
+  now: number;
+}
 
 /** How many code points a text has. */
 export function length(text: string): number {
   return [...text].length;
 }
 
-/** The code of the first rule that the value does not meet: the same order as on the server. */
-export function fault(field: Field, value: Read): string | undefined {
+/** What an end of a range comes to at a moment. */
+export function endAt(field: Field, end: End, clock: Clock): Value {
+  if (typeof end === 'object') {
+    return end[0] === 'now'
+      ? { kind: 'datetime', ms: clock.now }
+      : { kind: 'date', date: plusDays(clock.today, end[1]) ?? clock.today };
+  }
+  switch (field.type) {
+    case 'date':
+      return { kind: 'date', date: String(end) };
+    case 'time':
+      return { kind: 'time', time: String(end) };
+    default:
+      return { kind: 'datetime', ms: moment(String(end), 'UTC')! };
+  }
+}
+
+/** The code of the first rule that the value by itself does not meet; the server's order. */
+export function fault(field: Field, value: Value, kept: Value, clock: Clock): string | undefined {
   switch (value.kind) {
+    case 'unread':
+      return 'bad-input';
     case 'blank':
-      return field.required ? 'value-missing' : undefined;
-    case 'boolean':
-      return field.required && !value.yes ? 'value-missing' : undefined;
+      return ofCount(field.count, 0);
+    case 'chosen':
+      return ofCount(field.count, value.options.length);
+    case 'rows':
+      return ofCount(field.count, value.rows.length);
     case 'text':
       return ofText(field, value.text);
     case 'number':
       return ofNumber(field, value.number);
     case 'date':
-      return ofDate(field, value.date);
-    case 'unread':
-      return 'bad-input';
+    case 'time':
+    case 'datetime':
+      return ofClock(field, value, same(value, kept), clock);
+    default:
+      return undefined;
   }
 }
 
+function ofCount(span: Span<number> | undefined, count: number): string | undefined {
+  if (span?.min !== undefined && count < span.min) {
+    return 'too-few';
+  }
+  return span?.max !== undefined && count > span.max ? 'too-many' : undefined;
+}
+
 function ofText(field: Field, text: string): string | undefined {
-  if (field.type === 'email' && !EMAIL.test(text)) {
+  const form = { email: EMAIL, url: URL_WITH_HOST, phone: PHONE }[field.type as 'email'];
+  if (form && !form.test(text)) {
     return 'type-mismatch';
   }
   const count = length(text);
@@ -43,42 +89,39 @@ function ofText(field: Field, text: string): string | undefined {
   if (field.length?.max !== undefined && count > field.length.max) {
     return 'too-long';
   }
-  if (field.pattern && count <= MAX_PATTERN_LENGTH && !new RegExp(field.pattern, 'u').test(text)) {
-    return 'pattern-mismatch';
-  }
-  const offered = field.type !== 'choice' || field.options?.some((option) => option.value === text);
-  return offered ? undefined : 'not-an-option';
+  const judged = field.pattern && count <= MAX_PATTERN_LENGTH;
+  return judged && !new RegExp(field.pattern!, 'u').test(text) ? 'pattern-mismatch' : undefined;
 }
 
 function ofNumber(field: Field, number: Big): string | undefined {
   if (field.type === 'decimal' && number.c.length > MAX_DIGITS) {
     return 'too-precise';
   }
-  if (field.range?.min !== undefined && number.lt(field.range.min)) {
+  if (field.range?.min !== undefined && number.lt(field.range.min as number)) {
     return 'range-underflow';
   }
-  if (field.range?.max !== undefined && number.gt(field.range.max)) {
+  if (field.range?.max !== undefined && number.gt(field.range.max as number)) {
     return 'range-overflow';
   }
-  if (
-    field.step !== undefined &&
-    !number
-      .minus(field.base ?? 0)
-      .mod(field.step)
-      .eq(0)
-  ) {
-    return 'step-mismatch';
+  if (field.decimals !== undefined && number.c.length - 1 - number.e > field.decimals) {
+    return 'too-precise';
   }
-  return undefined;
+  const { step, base = 0 } = field;
+  return step !== undefined && !number.minus(base).mod(step).eq(0) ? 'step-mismatch' : undefined;
 }
 
-/** Dates in standard form compare as text. */
-function ofDate(field: Field, date: string): string | undefined {
-  if (field.range?.min !== undefined && date < String(field.range.min)) {
+function ofClock(field: Field, value: Value, kept: boolean, clock: Clock): string | undefined {
+  const beyond = (end: End | undefined, side: number) =>
+    end !== undefined &&
+    !(kept && typeof end === 'object') &&
+    compare(value, endAt(field, end, clock)) * side > 0;
+  if (beyond(field.range?.min, -1)) {
     return 'range-underflow';
   }
-  if (field.range?.max !== undefined && date > String(field.range.max)) {
-    return 'range-overflow';
-  }
-  return undefined;
+  return beyond(field.range?.max, 1) ? 'range-overflow' : undefined;
+}
+
+/** True if the number has more significant digits than are kept, so that decimals are no matter. */
+export function isTooLong(value: Value): boolean {
+  return value.kind === 'number' && value.number.c.length > MAX_DIGITS;
 }

@@ -43,21 +43,32 @@ export class Service {
     return (await this.call('GET', `/forms/${form}`)) as Description;
   }
 
-  async options(form: string, field: string, q = ''): Promise<Option[]> {
-    const path = `/forms/${form}/options/${field}${q && `?q=${encodeURIComponent(q)}`}`;
+  /** What a field offers, given other values; a field inside others is named by its path. */
+  async options(form: string, field: string, values: Values = {}): Promise<Option[]> {
+    const query = new URLSearchParams(
+      Object.entries(values)
+        .filter(([, value]) => value !== null && value !== '' && typeof value !== 'object')
+        .map(([name, value]) => [name, String(value)]),
+    ).toString();
+    const path = `/forms/${form}/options/${field}${query && `?${query}`}`;
     return ((await this.call('GET', path)) as { options: Option[] }).options;
   }
 
   async check(
     form: string,
     field: string,
-    value: Json,
+    values: Values,
     record: string | undefined,
     signal: AbortSignal,
   ): Promise<Checked> {
     const query = `fields=${field}${record ? `&record=${record}` : ''}`;
-    const body = { [field]: value };
-    return (await this.call('POST', `/forms/${form}/checks?${query}`, body, {}, signal)) as Checked;
+    return (await this.call(
+      'POST',
+      `/forms/${form}/checks?${query}`,
+      values,
+      {},
+      signal,
+    )) as Checked;
   }
 
   async add(form: string, values: Values): Promise<Accepted> {

@@ -1,6 +1,6 @@
-import type { Description, Field, Json } from './description';
+import type { Field, Json } from './description';
 import type { FormState } from './opened';
-import { display } from './read';
+import { display } from './value';
 
 /** One line of the summary; with an id it leads to that control. */
 interface Line {
@@ -14,7 +14,6 @@ interface Line {
  */
 export function summarise(
   box: HTMLElement | null,
-  description: Description,
   state: FormState,
   idOf: (name: string) => string | undefined,
   labelOf: (name: string, value: Json) => string | undefined,
@@ -24,9 +23,9 @@ export function summarise(
   if (!box || !list || !heading) {
     return;
   }
-  const wrong = description.fields.filter((field) => state.fields[field.name]!.error);
+  const wrong = Object.entries(state.fields).filter(([, field]) => field.error);
   const lines: Line[] = [
-    ...wrong.map(({ name }) => ({ text: state.fields[name]!.error!.detail, id: idOf(name) })),
+    ...wrong.map(([name, field]) => ({ text: field.error!.detail, id: idOf(name) })),
     ...state.others.map((text) => ({ text })),
     ...conflict(
       state,

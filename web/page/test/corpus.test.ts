@@ -7,6 +7,7 @@ import { judge } from '../src/judge';
 interface Case {
   why: string;
   in?: Values;
+  before?: Values;
   values: Values;
   errors: Record<string, string>;
   say?: Record<string, string>;
@@ -16,6 +17,8 @@ const root = resolve(import.meta.dirname, '../../..');
 const read = (path: string) => JSON.parse(readFileSync(resolve(root, path), 'utf8')) as unknown;
 const files = readdirSync(resolve(root, 'corpus')).filter((name) => name.endsWith('.json'));
 
+const NOW = { now: '2027-03-01T12:00:00Z', today: '2027-03-01' };
+
 // The descriptions are those that the core has just written in its half of the same run.
 describe.each(files)('%s', (name) => {
   const { cases } = read(`corpus/${name}`) as { cases: Case[] };
@@ -23,9 +26,12 @@ describe.each(files)('%s', (name) => {
   const json = cases.filter((one) => one.in);
 
   it.each(json.map((one) => [one.why, one] as const))('%s', (_, one) => {
-    const verdict = judge(description, one.in!);
+    const context = one.before ? { mode: 'edit' as const, before: one.before } : {};
+    const verdict = judge(description, one.in!, { ...NOW, ...context });
     const by = (key: 'code' | 'detail') =>
-      Object.fromEntries(verdict.errors.map((error) => [error.pointer.slice(2), error[key]]));
+      Object.fromEntries(
+        verdict.errors.map((error) => [error.pointer.replace(/^#\//, ''), error[key]]),
+      );
     expect(by('code')).toEqual(one.errors);
     expect(positive(verdict.values)).toEqual(positive(one.values));
     expect(by('detail')).toMatchObject(one.say ?? {});
@@ -34,7 +40,5 @@ describe.each(files)('%s', (name) => {
 
 /** JSON knows no minus zero that differs from zero. */
 function positive(values: Values): Values {
-  return Object.fromEntries(
-    Object.entries(values).map(([name, value]) => [name, value === 0 ? 0 : value]),
-  );
+  return JSON.parse(JSON.stringify(values)) as Values;
 }

@@ -48,12 +48,12 @@ class Scripted extends Service {
 
   override check(
     _form: string,
-    _field: string,
-    value: unknown,
+    field: string,
+    values: Values,
     record: string | undefined,
     signal: AbortSignal,
   ): Promise<Checked> {
-    this.asked.push({ value, record, signal });
+    this.asked.push({ value: values[field], record, signal });
     return this.later();
   }
 

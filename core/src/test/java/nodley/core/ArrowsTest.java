@@ -31,6 +31,7 @@ class ArrowsTest {
             "java.time..",
             "java.util..",
             "com.google.re2j",
+            "com.ibm.icu.text",
             "org.snakeyaml.engine..",
             "tools.jackson.core..")
         .check(core);

@@ -282,11 +282,11 @@ class WireTest {
     assertThat(reply.status()).isEqualTo(422);
     assertThat(reply.json().path("errors").toString())
         .isEqualTo(
-            "[{\"line\":3,\"column\":20,\"pointer\":\"#/fields/a/lenght\",\"code\":\"unknown-key\","
-                + "\"detail\":\"A field of type text has no key `lenght`. Did you mean `length`?\","
-                + "\"suggestion\":\"length\"},{\"line\":4,\"column\":6,\"pointer\":\"#/fields/b\","
-                + "\"code\":\"missing-key\",\"detail\":\"`b` needs a `type`: text, email, integer,"
-                + " decimal, boolean, date, choice, record.\"}]");
+            "[{\"line\":3,\"column\":20,\"pointer\":\"#/fields/a/lenght\",\"code\":\"unknown-key\",\"detail\":\"A"
+                + " field of type text has no key `lenght`. Did you mean `length`?\","
+                + "\"suggestion\":\"length\"},{\"line\":4,\"column\":6,\"pointer\":\"#/fields/b\",\"code\":\"missing-key\",\"detail\":\"`b`"
+                + " needs a `type`: text, email, url, phone, secret, integer, decimal, boolean,"
+                + " date, time, datetime, choice, choices, file, record, group, rows.\"}]");
     assertThat(wire.get("/api/forms/wreck").status()).isEqualTo(404);
     assertThat(wire.publish("wreck", "form: other\nfields: { a: { type: text } }").status())
         .isEqualTo(422);

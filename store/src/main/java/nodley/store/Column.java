@@ -3,17 +3,37 @@ package nodley.store;
 import java.math.BigDecimal;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZoneOffset;
+import java.util.List;
 import nodley.core.form.Field;
+import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.value.Dates;
 import nodley.core.value.Value;
+import tools.jackson.databind.json.JsonMapper;
 
-/** How one field stands in its table: under its own name, typed, NULL when blank. */
-record Column(Field field) {
+/**
+ * How one field stands in its table: named by its path, typed, NULL when blank. Choices are a JSON
+ * array, a secret is the digest that was made of it.
+ */
+record Column(Form.Placed placed) {
+
+  private static final JsonMapper JSON = new JsonMapper();
+
+  Field field() {
+    return placed.field();
+  }
+
+  /** The dotted path, which is the name without quotes. */
+  String path() {
+    return placed.dotted();
+  }
 
   String name() {
-    return Sql.quoted(field.name());
+    return Sql.quoted(path());
   }
 
   /** The column that uniqueness is judged by: the field's own, or one with its case folded. */
@@ -22,28 +42,28 @@ record Column(Field field) {
   }
 
   boolean isFolded() {
-    return field.unique().filter(Field.Unique::ignoreCase).isPresent();
+    return field().unique().filter(Field.Unique::ignoreCase).isPresent();
   }
 
   String foldedName() {
-    return Sql.quoted(field.name() + "_folded");
+    return Sql.quoted(path() + "_folded");
   }
 
   String sqlType() {
-    return switch (field.type()) {
-      case TEXT, EMAIL, CHOICE, RECORD, DATE -> "TEXT";
+    return switch (field().type()) {
       case INTEGER, BOOLEAN -> "INTEGER";
       case DECIMAL -> "REAL";
+      default -> "TEXT";
     };
   }
 
   String references() {
-    return field.refersTo().orElse("");
+    return field().refersTo().orElse("");
   }
 
   String declaration() {
     String reference =
-        field.refersTo().map(form -> " REFERENCES " + Sql.quoted(form) + " (\"id\")").orElse("");
+        field().refersTo().map(form -> " REFERENCES " + Sql.quoted(form) + " (\"id\")").orElse("");
     return name() + " " + sqlType() + reference;
   }
 
@@ -53,9 +73,13 @@ record Column(Field field) {
       case Value.Blank _ -> null;
       case Value.Text(String text) -> text;
       case Value.Number(BigDecimal number) ->
-          field.type() == Type.INTEGER ? (Object) number.longValueExact() : number.doubleValue();
+          field().type() == Type.INTEGER ? (Object) number.longValueExact() : number.doubleValue();
       case Value.Bool(boolean yes) -> yes ? 1 : 0;
-      case Value.Date(LocalDate date) -> date.toString();
+      case Value.Chosen(List<String> options) -> JSON.writeValueAsString(options);
+      case Value.Date(LocalDate _), Value.Time(LocalTime _), Value.Moment(Instant _) ->
+          value.shown();
+      case Value.Group _, Value.Rows _ ->
+          throw new IllegalArgumentException("a set of values has no column");
       case Value.Unread _ -> throw new IllegalArgumentException("an unread value cannot be kept");
     };
   }
@@ -65,18 +89,34 @@ record Column(Field field) {
     return isFolded() && value instanceof Value.Text(String text) ? Fold.of(text) : toSql(value);
   }
 
+  /** Reads the value of a row; a secret is never read. */
   Value fromSql(ResultSet row) throws SQLException {
-    String name = field.name();
-    return switch (row.getObject(name)) {
+    if (field().isSecret()) {
+      return Value.BLANK;
+    }
+    return switch (row.getObject(path())) {
       case null -> Value.BLANK;
-      case String text when field.type() == Type.DATE ->
-          Dates.read(text).<Value>map(Value.Date::new).orElse(Value.BLANK);
-      case String text -> new Value.Text(text);
-      case Number number when field.type() == Type.BOOLEAN ->
+      case String text -> fromText(text);
+      case Number number when field().type() == Type.BOOLEAN ->
           new Value.Bool(number.longValue() != 0);
       case Double number -> new Value.Number(new BigDecimal(Double.toString(number)));
       case Number number -> new Value.Number(BigDecimal.valueOf(number.longValue()));
       default -> Value.BLANK;
+    };
+  }
+
+  private Value fromText(String text) {
+    return switch (field().type()) {
+      case DATE -> Dates.read(text).<Value>map(Value.Date::new).orElse(Value.BLANK);
+      case TIME -> Dates.time(text).<Value>map(Value.Time::new).orElse(Value.BLANK);
+      case DATETIME ->
+          Dates.moment(text, ZoneOffset.UTC).<Value>map(Value.Moment::new).orElse(Value.BLANK);
+      case CHOICES -> new Value.Chosen(List.of(JSON.readValue(text, String[].class)));
+      case FILE ->
+          text.startsWith("[")
+              ? new Value.Chosen(List.of(JSON.readValue(text, String[].class)))
+              : new Value.Text(text);
+      default -> new Value.Text(text);
     };
   }
 }

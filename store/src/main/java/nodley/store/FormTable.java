@@ -11,7 +11,7 @@ import nodley.core.form.Type;
 import nodley.core.line.Literal;
 
 /**
- * The table of one form, and how it follows the form from revision to revision. A dropped field
+ * The tables of one form, and how they follow the form from revision to revision. A dropped field
  * leaves its column and data where they are; kept values that do not fit stand against the
  * revision.
  */
@@ -20,59 +20,61 @@ final class FormTable {
   private static final int MAX_NAMED = 50;
 
   private final Connection on;
-  private final Form form;
   private final Optional<Form> earlier;
+  private final Table shape;
   private final String table;
-  private final List<StoreException.Objection> objections = new ArrayList<>();
+  private final List<StoreException.Objection> objections;
 
   /** A column as SQLite has it. */
   private record Existing(String name, String sqlType) {}
 
-  FormTable(Connection on, Form form, Optional<Form> earlier) {
+  private FormTable(
+      Connection on,
+      Table shape,
+      Optional<Form> earlier,
+      List<StoreException.Objection> objections) {
     this.on = on;
-    this.form = form;
+    this.shape = shape;
     this.earlier = earlier;
-    this.table = Sql.quoted(form.name());
+    this.table = shape.name();
+    this.objections = objections;
   }
 
   /**
-   * Brings the table to the form, in the transaction of the connection.
+   * Brings the tables to the form, in the transaction of the connection.
    *
    * @throws StoreException.StandsAgainst if kept records do not fit; the caller rolls back
    */
-  void follow() throws SQLException {
-    create();
-    for (Field field : form.fields()) {
-      column(new Column(field));
-    }
-    for (Field field : form.fields()) {
-      index(new Column(field));
+  static void follow(Connection on, Form form, Optional<Form> earlier) throws SQLException {
+    List<StoreException.Objection> objections = new ArrayList<>();
+    for (Table shape : Table.of(form)) {
+      new FormTable(on, shape, earlier, objections).follow();
     }
     if (!objections.isEmpty()) {
       throw new StoreException.StandsAgainst(objections);
     }
   }
 
-  private void create() throws SQLException {
-    Sql.run(
-        on,
-        "CREATE TABLE IF NOT EXISTS "
-            + table
-            + " (\"id\" TEXT NOT NULL PRIMARY KEY, \"version\" INTEGER NOT NULL,"
-            + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
-            + " \"updated_at\" TEXT NOT NULL) STRICT");
+  private void follow() throws SQLException {
+    Sql.run(on, shape.declaration());
+    for (Column column : shape.columns()) {
+      column(column);
+    }
+    for (Column column : shape.columns()) {
+      index(column);
+    }
   }
 
   private void column(Column column) throws SQLException {
-    Optional<Existing> found = existing(column.field().name());
-    if (found.isPresent() && !found.get().name().equals(column.field().name())) {
+    Optional<Existing> found = existing(column.path());
+    if (found.isPresent() && !found.get().name().equals(column.path())) {
       alter("RENAME COLUMN " + Sql.quoted(found.get().name()) + " TO " + column.name());
     }
     if (found.isEmpty()) {
       alter("ADD COLUMN " + column.declaration());
     } else if (!isOfShape(column, found.get())) {
       replace(column);
-    } else if (!wasOfType(column.field())) {
+    } else if (!wasOfType(column)) {
       checkReadable(column);
     }
   }
@@ -82,7 +84,7 @@ final class FormTable {
         on,
         row -> new Existing(row.getString("name"), row.getString("type")),
         "SELECT name, type FROM pragma_table_info(?) WHERE name = ? COLLATE NOCASE",
-        form.name(),
+        shape.plainName(),
         name);
   }
 
@@ -92,8 +94,8 @@ final class FormTable {
                 on,
                 row -> row.getString(1),
                 "SELECT \"table\" FROM pragma_foreign_key_list(?) WHERE \"from\" = ?",
-                form.name(),
-                column.field().name())
+                shape.plainName(),
+                column.path())
             .orElse("");
     return existing.sqlType().equals(column.sqlType()) && references.equals(column.references());
   }
@@ -101,10 +103,10 @@ final class FormTable {
   /** A column of another shape is only replaced while nothing is kept in it. */
   private void replace(Column column) throws SQLException {
     String filled = "FROM " + table + " WHERE " + column.name() + " IS NOT NULL";
-    List<String> ids = ids("SELECT \"id\" " + filled);
+    List<String> ids = ids("SELECT " + shape.key() + " " + filled);
     if (!ids.isEmpty()) {
       object(
-          column.field(),
+          column,
           "Kept values cannot become " + words(column.field()) + ".",
           ids,
           Sql.number(on, "SELECT count(*) " + filled));
@@ -116,29 +118,32 @@ final class FormTable {
     alter("ADD COLUMN " + column.declaration());
   }
 
-  private boolean wasOfType(Field field) {
+  private boolean wasOfType(Column column) {
     return earlier
-        .flatMap(before -> before.field(field.name()))
-        .filter(before -> before.type() == field.type())
+        .flatMap(before -> before.fields().find(List.of(shape.pathOf(column).split("\\."))))
+        .filter(before -> before.type() == column.field().type())
         .isPresent();
   }
 
   /** Values that were kept as another type, in a column of the same SQL type, must read as this. */
   private void checkReadable(Column column) throws SQLException {
     Field field = column.field();
-    if (field.type() == Type.TEXT || field.type() == Type.INTEGER) {
+    boolean secret = field.isSecret() || wasSecret(column);
+    if (!secret && (field.type() == Type.TEXT || field.type() == Type.INTEGER)) {
       return;
     }
     List<String> unfit = new ArrayList<>();
     Sql.list(
         on,
         row -> {
-          if (Literal.read(field, row.getString(2)).fault().isPresent()) {
+          if (secret || !isReadable(field, row.getString(2))) {
             unfit.add(row.getString(1));
           }
           return null;
         },
-        "SELECT \"id\", CAST("
+        "SELECT "
+            + shape.key()
+            + ", CAST("
             + column.name()
             + " AS TEXT) FROM "
             + table
@@ -147,11 +152,25 @@ final class FormTable {
             + " IS NOT NULL");
     if (!unfit.isEmpty()) {
       object(
-          field,
+          column,
           "Kept values cannot be read as " + words(field) + ".",
           unfit.stream().limit(MAX_NAMED).toList(),
           unfit.size());
     }
+  }
+
+  /** What was kept as a secret is a digest, and never becomes a value; nor the other way. */
+  private boolean wasSecret(Column column) {
+    return earlier
+        .flatMap(before -> before.fields().find(List.of(shape.pathOf(column).split("\\."))))
+        .filter(Field::isSecret)
+        .isPresent();
+  }
+
+  private static boolean isReadable(Field field, String text) {
+    return field.type() == Type.CHOICES
+        ? text.startsWith("[")
+        : !text.startsWith("[") && Literal.read(field, text).fault().isEmpty();
   }
 
   private static String words(Field field) {
@@ -196,7 +215,7 @@ final class FormTable {
 
   /** Fills the folded column for records that were kept before there was one. */
   private void fold(Column column) throws SQLException {
-    if (existing(column.field().name() + "_folded").isEmpty()) {
+    if (existing(column.path() + "_folded").isEmpty()) {
       alter("ADD COLUMN " + column.foldedName() + " TEXT");
     }
     record Kept(String id, String text) {}
@@ -204,7 +223,9 @@ final class FormTable {
         Sql.list(
             on,
             row -> new Kept(row.getString(1), row.getString(2)),
-            "SELECT \"id\", "
+            "SELECT "
+                + shape.key()
+                + ", "
                 + column.name()
                 + " FROM "
                 + table
@@ -227,7 +248,7 @@ final class FormTable {
             on,
             row -> row.getString(1),
             "SELECT name FROM pragma_index_info(?)",
-            form.name() + "__" + column.field().name())
+            shape.plainName() + "__" + column.path())
         .map(Sql::quoted);
   }
 
@@ -244,10 +265,11 @@ final class FormTable {
             + " WHERE "
             + column.uniqueName()
             + " IS NOT NULL GROUP BY 1 HAVING count(*) > 1)";
-    List<String> ids = ids("SELECT \"id\" " + twice + " ORDER BY " + column.uniqueName());
+    List<String> ids =
+        ids("SELECT " + shape.key() + " " + twice + " ORDER BY " + column.uniqueName());
     if (!ids.isEmpty()) {
       object(
-          column.field(),
+          column,
           "Kept values of " + column.field().label() + " are not unique.",
           ids,
           Sql.number(on, "SELECT count(*) " + twice));
@@ -259,8 +281,8 @@ final class FormTable {
     return Sql.list(on, row -> row.getString(1), select + " LIMIT " + MAX_NAMED);
   }
 
-  private void object(Field field, String detail, List<String> ids, long count) {
-    objections.add(new StoreException.Objection(field.name(), detail, ids, count));
+  private void object(Column column, String detail, List<String> ids, long count) {
+    objections.add(new StoreException.Objection(shape.pathOf(column), detail, ids, count));
   }
 
   private void alter(String change) throws SQLException {
@@ -268,10 +290,10 @@ final class FormTable {
   }
 
   private String uniqueIndex(Column column) {
-    return Sql.quoted(form.name() + "__" + column.field().name());
+    return Sql.quoted(shape.plainName() + "__" + column.path());
   }
 
   private String referenceIndex(Column column) {
-    return Sql.quoted(form.name() + "__" + column.field().name() + "__ref");
+    return Sql.quoted(shape.plainName() + "__" + column.path() + "__ref");
   }
 }

@@ -3,26 +3,36 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
+import nodley.core.file.ListFile;
+import nodley.core.file.PartFile;
+import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.form.Form;
 
-/** The published forms: every revision's text in the store, the current ones in memory as well. */
+/**
+ * The published forms, and the lists and parts that they share: every text in the store, what the
+ * texts mean in memory. Whatever is published, all forms are read against it first; one that it
+ * would break stands against it.
+ */
 public final class Forms {
 
   private static final String SELECT =
-      "SELECT revision, format, text FROM nodley_forms JOIN nodley_revisions USING (revision)"
-          + " WHERE name = form";
+      "SELECT name, revision, edition, format, text FROM nodley_forms"
+          + " JOIN nodley_revisions USING (revision) WHERE name = form";
 
   private final Writer writer;
-  private volatile Map<String, PublishedForm> current;
+  private volatile Known current;
 
   /** What became of a publish. */
   public enum Change {
@@ -34,92 +44,307 @@ public final class Forms {
   /** A published form, and whether anything changed. */
   public record Published(PublishedForm form, Change change) {}
 
+  /** What forms share, by kind. */
+  public enum Kind {
+    LIST,
+    PART
+  }
+
+  /** The text of a list or a part. */
+  public record SharedText(Kind kind, String name, Format format, String text) {}
+
+  /** A form's text before it is read. */
+  private record Source(String name, int revision, int edition, Format format, String text) {}
+
+  /** Everything that is published, at one moment. */
+  private record Known(
+      Map<String, PublishedForm> forms, Map<String, SharedText> texts, Shared shared) {}
+
   Forms(Database database, Writer writer) {
     this.writer = writer;
     this.current = database.read(Forms::load);
   }
 
-  private static Map<String, PublishedForm> load(Connection connection) throws SQLException {
+  private static Known load(Connection connection) throws SQLException {
+    Map<String, SharedText> texts = new TreeMap<>();
+    Sql.list(
+            connection,
+            row ->
+                new SharedText(
+                    Kind.valueOf(row.getString("kind")),
+                    row.getString("name"),
+                    Format.valueOf(row.getString("format")),
+                    row.getString("text")),
+            "SELECT kind, name, format, text FROM nodley_shared")
+        .forEach(text -> texts.put(key(text.kind(), text.name()), text));
+    try {
+      Shared shared = shared(texts.values());
+      List<Source> sources = Sql.list(connection, Forms::source, SELECT);
+      return new Known(read(sources, shared), texts, shared);
+    } catch (FormFileException | StoreException.Breaks e) {
+      throw new StoreException.BadFolder(
+          "What was published by an earlier Nodley cannot be read by this one:\n" + e.getMessage(),
+          e);
+    }
+  }
+
+  private static String key(Kind kind, String name) {
+    return kind + " " + name;
+  }
+
+  private static Source source(ResultSet row) throws SQLException {
+    return new Source(
+        row.getString("name"),
+        row.getInt("revision"),
+        row.getInt("edition"),
+        Format.valueOf(row.getString("format")),
+        row.getString("text"));
+  }
+
+  private static Source source(PublishedForm form) {
+    return new Source(form.name(), form.revision(), form.edition(), form.format(), form.text());
+  }
+
+  private static Shared shared(Collection<SharedText> texts) throws FormFileException {
+    Shared shared = Shared.NONE;
+    for (Kind kind : Kind.values()) {
+      for (SharedText text : texts) {
+        if (text.kind() == kind) {
+          shared = with(shared, text);
+        }
+      }
+    }
+    return shared;
+  }
+
+  private static Shared with(Shared shared, SharedText text) throws FormFileException {
+    Optional<String> name = Optional.of(text.name());
+    return switch (text.kind()) {
+      case LIST -> shared.with(ListFile.read(text.text(), text.format(), name));
+      case PART ->
+          shared.with(PartFile.read(text.text(), text.format(), name, Surroundings.alone(shared)));
+    };
+  }
+
+  /**
+   * Reads all forms against each other. They may refer in circles, so each is first read alone,
+   * which is enough to know its fields.
+   */
+  private static Map<String, PublishedForm> read(Collection<Source> sources, Shared shared) {
+    Map<String, List<String>> broken = new LinkedHashMap<>();
+    Map<String, Form> alone = new LinkedHashMap<>();
+    for (Source source : sources) {
+      read(source, Surroundings.alone(shared), broken)
+          .ifPresent(form -> alone.put(source.name(), form));
+    }
     Map<String, PublishedForm> forms = new TreeMap<>();
-    Sql.list(connection, Forms::fromRow, SELECT).forEach(form -> forms.put(form.name(), form));
+    for (Source source : sources) {
+      if (!broken.containsKey(source.name())) {
+        read(source, Surroundings.of(alone, shared), broken)
+            .ifPresent(
+                form ->
+                    forms.put(
+                        source.name(),
+                        new PublishedForm(
+                            form,
+                            source.revision(),
+                            source.edition(),
+                            source.text(),
+                            source.format())));
+      }
+    }
+    if (!broken.isEmpty()) {
+      throw new StoreException.Breaks(broken);
+    }
     return forms;
   }
 
-  private static PublishedForm fromRow(ResultSet row) throws SQLException {
-    String text = row.getString("text");
-    Format format = Format.valueOf(row.getString("format"));
+  private static Optional<Form> read(
+      Source source, Surroundings surroundings, Map<String, List<String>> broken) {
     try {
-      Form form = FormFile.read(text, format, Surroundings.UNKNOWN);
-      return new PublishedForm(form, row.getInt("revision"), text, format);
+      return Optional.of(
+          FormFile.read(source.text(), source.format(), surroundings.named(source.name())));
     } catch (FormFileException e) {
-      throw new StoreException.BadFolder(
-          "A form that was published by an earlier Nodley cannot be read by this one:\n"
-              + e.getMessage(),
-          e);
+      broken.put(source.name(), e.errors().stream().map(Object::toString).toList());
+      return Optional.empty();
     }
   }
 
   /** The current forms, by name. */
   public Collection<PublishedForm> all() {
-    return Collections.unmodifiableCollection(current.values());
+    return Collections.unmodifiableCollection(current.forms().values());
   }
 
   public Optional<PublishedForm> find(String name) {
-    return Optional.ofNullable(current.get(name));
+    return Optional.ofNullable(current.forms().get(name));
+  }
+
+  /** The lists and parts there are. */
+  public List<SharedText> texts() {
+    return List.copyOf(current.texts().values());
+  }
+
+  public Optional<SharedText> text(Kind kind, String name) {
+    return Optional.ofNullable(current.texts().get(key(kind, name)));
   }
 
   /** What a form file that is to be published may refer to. */
   public Surroundings surroundings() {
-    return Surroundings.of(current.keySet());
+    Known known = current;
+    Map<String, Form> forms = new LinkedHashMap<>();
+    known.forms().forEach((name, form) -> forms.put(name, form.form()));
+    return Surroundings.of(forms, known.shared());
   }
 
   /**
-   * Publishes a form: its text is kept as the next revision and its table follows, in one
+   * Publishes a form: its text is kept as the next revision and its tables follow, in one
    * transaction.
    *
+   * @param form what the text was read as, against {@link #surroundings}
    * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
+   * @throws StoreException.Breaks if other forms could not be read any more; nothing is changed
    */
-  public Published publish(Form form, String text, Format format) {
-    Published[] done = new Published[1];
-    return writer.write(
-        connection -> done[0] = publish(connection, form, text, format),
-        () -> remember(done[0].form()));
-  }
-
-  private Published publish(Connection connection, Form form, String text, Format format)
-      throws SQLException {
-    // Asked of the database, not of memory: two publishes may share one commit.
-    Optional<PublishedForm> earlier =
-        Sql.first(connection, Forms::fromRow, SELECT + " AND name = ?", form.name());
+  public synchronized Published publish(Form form, String text, Format format) {
+    Optional<PublishedForm> earlier = find(form.name());
     if (earlier.filter(it -> it.text().equals(text) && it.format() == format).isPresent()) {
       return new Published(earlier.get(), Change.UNCHANGED);
     }
+    Known before = current;
     int revision = earlier.map(PublishedForm::revision).orElse(0) + 1;
-    new FormTable(connection, form, earlier.map(PublishedForm::form)).follow();
-    Sql.run(
-        connection,
-        "INSERT INTO nodley_forms (name, revision) VALUES (?, ?)"
-            + " ON CONFLICT (name) DO UPDATE SET revision = excluded.revision",
-        form.name(),
-        revision);
-    Sql.run(
-        connection,
-        "INSERT INTO nodley_revisions (form, revision, format, text, published_at)"
-            + " VALUES (?, ?, ?, ?, ?)",
-        form.name(),
-        revision,
-        format.name(),
-        text,
-        Times.now());
+    int edition = earlier.map(PublishedForm::edition).orElse(0);
+    Map<String, Source> sources = new TreeMap<>();
+    before.forms().forEach((name, it) -> sources.put(name, source(it)));
+    sources.put(form.name(), new Source(form.name(), revision, edition, format, text));
+    Known after =
+        new Known(read(sources.values(), before.shared()), before.texts(), before.shared());
+    Known kept =
+        write(
+            before,
+            after,
+            connection ->
+                Sql.run(
+                    connection,
+                    "INSERT INTO nodley_revisions (form, revision, format, text, published_at)"
+                        + " VALUES (?, ?, ?, ?, ?)",
+                    form.name(),
+                    revision,
+                    format.name(),
+                    text,
+                    Times.now()));
     return new Published(
-        new PublishedForm(form, revision, text, format),
-        earlier.isEmpty() ? Change.NEW : Change.REVISED);
+        kept.forms().get(form.name()), earlier.isEmpty() ? Change.NEW : Change.REVISED);
   }
 
-  /** Runs on the writer's thread alone, so that no publish is lost between two. */
-  private void remember(PublishedForm form) {
-    Map<String, PublishedForm> next = new TreeMap<>(current);
-    next.put(form.name(), form);
-    current = next;
+  /**
+   * Publishes a list or a part; the forms that use it follow, in one transaction.
+   *
+   * @throws FormFileException if it has errors
+   * @throws StoreException.StandsAgainst if kept records do not fit
+   * @throws StoreException.Breaks if forms that use it could not be read any more
+   */
+  public synchronized Change share(SharedText text) throws FormFileException {
+    Known before = current;
+    Optional<SharedText> earlier = text(text.kind(), text.name());
+    if (earlier.equals(Optional.of(text))) {
+      return Change.UNCHANGED;
+    }
+    Map<String, SharedText> texts = new TreeMap<>(before.texts());
+    texts.put(key(text.kind(), text.name()), text);
+    with(before.shared(), text);
+    share(
+        before,
+        texts,
+        connection ->
+            Sql.run(
+                connection,
+                "INSERT INTO nodley_shared (kind, name, format, text) VALUES (?, ?, ?, ?)"
+                    + " ON CONFLICT (kind, name) DO UPDATE SET format = excluded.format,"
+                    + " text = excluded.text",
+                text.kind().name(),
+                text.name(),
+                text.format().name(),
+                text.text()));
+    return earlier.isEmpty() ? Change.NEW : Change.REVISED;
+  }
+
+  /**
+   * Removes a list or a part.
+   *
+   * @return false if there is none of this name
+   * @throws StoreException.Breaks if forms use it
+   */
+  public synchronized boolean unshare(Kind kind, String name) {
+    Known before = current;
+    Map<String, SharedText> texts = new TreeMap<>(before.texts());
+    if (texts.remove(key(kind, name)) == null) {
+      return false;
+    }
+    try {
+      share(
+          before,
+          texts,
+          connection ->
+              Sql.run(
+                  connection,
+                  "DELETE FROM nodley_shared WHERE kind = ? AND name = ?",
+                  kind.name(),
+                  name));
+    } catch (FormFileException e) {
+      throw new IllegalStateException("what was shared before can be read", e);
+    }
+    return true;
+  }
+
+  private void share(Known before, Map<String, SharedText> texts, Writing writing)
+      throws FormFileException {
+    Shared shared = shared(texts.values());
+    List<Source> sources = new ArrayList<>();
+    before.forms().values().forEach(form -> sources.add(source(form)));
+    write(before, new Known(read(sources, shared), texts, shared), writing);
+  }
+
+  private interface Writing {
+    void run(Connection connection) throws SQLException;
+  }
+
+  /** Writes what changed, lets the tables of all forms that mean something else follow. */
+  private Known write(Known before, Known after, Writing writing) {
+    Map<String, PublishedForm> forms = new TreeMap<>(after.forms());
+    List<PublishedForm> changed = new ArrayList<>();
+    for (PublishedForm form : after.forms().values()) {
+      PublishedForm earlier = before.forms().get(form.name());
+      boolean same =
+          earlier != null
+              && earlier.form().equals(form.form())
+              && earlier.revision() == form.revision();
+      if (!same) {
+        PublishedForm next =
+            new PublishedForm(
+                form.form(), form.revision(), form.edition() + 1, form.text(), form.format());
+        forms.put(form.name(), next);
+        changed.add(next);
+      }
+    }
+    Known next = new Known(forms, after.texts(), after.shared());
+    writer.write(
+        connection -> {
+          for (PublishedForm form : changed) {
+            Optional<Form> earlier =
+                Optional.ofNullable(before.forms().get(form.name())).map(PublishedForm::form);
+            FormTable.follow(connection, form.form(), earlier);
+            Sql.run(
+                connection,
+                "INSERT INTO nodley_forms (name, revision, edition) VALUES (?, ?, ?)"
+                    + " ON CONFLICT (name) DO UPDATE SET revision = excluded.revision,"
+                    + " edition = excluded.edition",
+                form.name(),
+                form.revision(),
+                form.edition());
+          }
+          writing.run(connection);
+          return next;
+        },
+        () -> current = next);
+    return next;
   }
 }

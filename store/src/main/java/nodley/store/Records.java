@@ -1,7 +1,6 @@
 package nodley.store;
 
 import java.sql.Connection;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -10,7 +9,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.line.Keep;
 import nodley.core.value.Value;
@@ -50,7 +48,7 @@ public final class Records {
           checkCurrent(connection, published);
           String id = ids.next();
           String now = Times.now();
-          Row row = new Row(form, values);
+          Row row = new Row(Table.of(form).getFirst(), values);
           row.put("\"id\"", id);
           row.put("\"version\"", 1);
           row.put("\"revision\"", published.revision());
@@ -58,10 +56,11 @@ public final class Records {
           row.put("\"updated_at\"", now);
           try {
             Sql.run(connection, row.insert(), row.bound());
+            RowsTables.insert(connection, form, id, values);
           } catch (SQLiteException e) {
             return clash(connection, e, form, values, Optional.empty());
           }
-          return new Keep.Kept<>(new StoredRecord(id, published.revision(), 1, now, now, values));
+          return new Keep.Kept<>(find(connection, form, id).orElseThrow());
         });
   }
 
@@ -78,20 +77,20 @@ public final class Records {
     return writer.write(
         connection -> {
           checkCurrent(connection, published);
-          StoredRecord before = checkVersion(connection, form, id, version);
+          checkVersion(connection, form, id, version);
           String now = Times.now();
-          Row row = new Row(form, values);
+          Row row = new Row(Table.of(form).getFirst(), values);
+          row.leaveBlankSecrets();
           row.put("\"version\"", version + 1);
           row.put("\"revision\"", published.revision());
           row.put("\"updated_at\"", now);
           try {
             Sql.run(connection, row.update(), row.bound(id));
+            RowsTables.replace(connection, form, id, values);
           } catch (SQLiteException e) {
             return clash(connection, e, form, values, Optional.of(id));
           }
-          return new Keep.Kept<>(
-              new StoredRecord(
-                  id, published.revision(), version + 1, before.createdAt(), now, values));
+          return new Keep.Kept<>(find(connection, form, id).orElseThrow());
         });
   }
 
@@ -143,10 +142,9 @@ public final class Records {
           bound.add(id);
         });
     List<String> texts =
-        form.fields().stream()
-            .map(Column::new)
+        Table.of(form).getFirst().columns().stream()
             .filter(column -> column.sqlType().equals("TEXT"))
-            .filter(column -> column.field().refersTo().isEmpty())
+            .filter(column -> column.field().refersTo().isEmpty() && !column.field().isSecret())
             .map(column -> column.name() + " LIKE ? ESCAPE '\\'")
             .toList();
     if (!words.isBlank()) {
@@ -161,8 +159,7 @@ public final class Records {
             + (where.isEmpty() ? "" : " WHERE " + String.join(" AND ", where))
             + " ORDER BY \"id\" DESC LIMIT ?";
     List<StoredRecord> found =
-        database.read(
-            connection -> Sql.list(connection, row -> read(form, row), sql, bound.toArray()));
+        database.read(connection -> read(connection, form, sql, bound.toArray()));
     boolean more = found.size() > limit;
     List<StoredRecord> page = more ? found.subList(0, limit) : found;
     return new Page(page, more ? Optional.of(page.getLast().id()) : Optional.empty());
@@ -178,17 +175,17 @@ public final class Records {
       throws SQLException {
     List<String> questions = new ArrayList<>();
     List<Object> bound = new ArrayList<>();
-    for (Field field : form.uniqueFields()) {
-      Value value = values.getOrDefault(field.name(), Value.BLANK);
+    for (Form.Placed placed : form.uniqueFields()) {
+      Column column = new Column(placed);
+      Value value = values.getOrDefault(column.path(), Value.BLANK);
       if (!value.isBlank()) {
-        Column column = new Column(field);
         questions.add(
             "SELECT ? FROM "
                 + Sql.quoted(form.name())
                 + " WHERE "
                 + column.uniqueName()
                 + " = ? AND \"id\" <> ?");
-        bound.add(field.name());
+        bound.add(column.path());
         bound.add(column.toUniqueSql(value));
         bound.add(except.orElse(""));
       }
@@ -218,14 +215,13 @@ public final class Records {
   private Keep.Outcome<StoredRecord> clash(
       Connection connection, SQLiteException e, Form form, Values values, Optional<String> except)
       throws SQLException {
-    Set<String> taken = taken(connection, form, values.byName(), except);
+    Map<String, Value> unique = new LinkedHashMap<>();
+    form.uniqueFields().forEach(it -> unique.put(it.dotted(), values.at(it.path())));
+    Set<String> taken = taken(connection, form, unique, except);
     Set<String> missing = new TreeSet<>();
-    for (Field field : form.fields()) {
-      Value value = values.get(field.name());
-      if (field.refersTo().isPresent()
-          && !value.isBlank()
-          && !exists(connection, field.refersTo().get(), value.shown())) {
-        missing.add(field.name());
+    for (Reference reference : Reference.of(form, values)) {
+      if (!exists(connection, reference.form(), reference.id())) {
+        missing.add(reference.path());
       }
     }
     if (taken.isEmpty() && missing.isEmpty()) {
@@ -236,10 +232,9 @@ public final class Records {
 
   private static void checkCurrent(Connection connection, PublishedForm published)
       throws SQLException {
-    long revision =
-        Sql.number(
-            connection, "SELECT revision FROM nodley_forms WHERE name = ?", published.name());
-    if (revision != published.revision()) {
+    long edition =
+        Sql.number(connection, "SELECT edition FROM nodley_forms WHERE name = ?", published.name());
+    if (edition != published.edition()) {
       throw new StoreException.FormChanged(published.name());
     }
   }
@@ -256,44 +251,54 @@ public final class Records {
 
   private static Optional<StoredRecord> find(Connection connection, Form form, String id)
       throws SQLException {
-    return Sql.first(
-        connection,
-        row -> read(form, row),
-        "SELECT * FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?",
-        id);
+    return read(
+            connection, form, "SELECT * FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id)
+        .stream()
+        .findFirst();
   }
 
-  private static StoredRecord read(Form form, ResultSet row) throws SQLException {
-    Map<String, Value> values = new LinkedHashMap<>();
-    for (Field field : form.fields()) {
-      values.put(field.name(), new Column(field).fromSql(row));
-    }
-    return new StoredRecord(
-        row.getString("id"),
-        row.getInt("revision"),
-        row.getLong("version"),
-        row.getString("created_at"),
-        row.getString("updated_at"),
-        new Values(values));
+  private static List<StoredRecord> read(
+      Connection connection, Form form, String sql, Object... bound) throws SQLException {
+    Table own = Table.of(form).getFirst();
+    List<StoredRecord> bare =
+        Sql.list(
+            connection,
+            row ->
+                new StoredRecord(
+                    row.getString("id"),
+                    row.getInt("revision"),
+                    row.getLong("version"),
+                    row.getString("created_at"),
+                    row.getString("updated_at"),
+                    RowsTables.values(own, row, Map.of(), "")),
+            sql,
+            bound);
+    return RowsTables.fill(connection, form, bare);
   }
 
   private List<StoreException.Referrer> referrers(Connection connection, Form form, String id)
       throws SQLException {
     List<StoreException.Referrer> found = new ArrayList<>();
     for (PublishedForm other : forms.all()) {
-      for (Field field : other.form().fields()) {
-        if (field.refersTo().equals(Optional.of(form.name()))) {
-          found.addAll(
-              Sql.list(
-                  connection,
-                  row -> new StoreException.Referrer(other.name(), field.name(), row.getString(1)),
-                  "SELECT \"id\" FROM "
-                      + Sql.quoted(other.name())
-                      + " WHERE "
-                      + Sql.quoted(field.name())
-                      + " = ? LIMIT "
-                      + MAX_REFERRERS,
-                  id));
+      for (Table table : Table.of(other.form())) {
+        for (Column column : table.columns()) {
+          if (column.references().equals(form.name())) {
+            found.addAll(
+                Sql.list(
+                    connection,
+                    row ->
+                        new StoreException.Referrer(
+                            other.name(), table.pathOf(column), row.getString(1)),
+                    "SELECT DISTINCT "
+                        + table.key()
+                        + " FROM "
+                        + table.name()
+                        + " WHERE "
+                        + column.name()
+                        + " = ? LIMIT "
+                        + MAX_REFERRERS,
+                    id));
+          }
         }
       }
     }

@@ -4,21 +4,18 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import nodley.core.form.Field;
-import nodley.core.form.Form;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
 /** The columns of one row and what is bound to them. */
 final class Row {
-  private final String table;
+  private final Table table;
   private final Map<String, Object> columns = new LinkedHashMap<>();
 
-  Row(Form form, Values values) {
-    table = Sql.quoted(form.name());
-    for (Field field : form.fields()) {
-      Column column = new Column(field);
-      Value value = values.get(field.name());
+  Row(Table table, Values values) {
+    this.table = table;
+    for (Column column : table.columns()) {
+      Value value = values.at(column.placed().path());
       columns.put(column.name(), column.toSql(value));
       if (column.isFolded()) {
         columns.put(column.foldedName(), column.toUniqueSql(value));
@@ -30,11 +27,20 @@ final class Row {
     columns.put(column, value);
   }
 
+  /** A blank secret leaves the kept one where it is. */
+  void leaveBlankSecrets() {
+    for (Column column : table.columns()) {
+      if (column.field().isSecret()) {
+        columns.remove(column.name(), null);
+      }
+    }
+  }
+
   String insert() {
     String marks =
         Stream.generate(() -> "?").limit(columns.size()).collect(Collectors.joining(", "));
     return "INSERT INTO "
-        + table
+        + table.name()
         + " ("
         + String.join(", ", columns.keySet())
         + ") VALUES ("
@@ -45,7 +51,7 @@ final class Row {
   String update() {
     return columns.keySet().stream()
         .map(column -> column + " = ?")
-        .collect(Collectors.joining(", ", "UPDATE " + table + " SET ", " WHERE \"id\" = ?"));
+        .collect(Collectors.joining(", ", "UPDATE " + table.name() + " SET ", " WHERE \"id\" = ?"));
   }
 
   Object[] bound(Object... more) {

@@ -8,13 +8,14 @@ import java.sql.Statement;
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  private static final int VERSION = 1;
+  private static final int VERSION = 2;
 
   private static final String TABLES =
       """
       CREATE TABLE nodley_forms (
         name TEXT NOT NULL PRIMARY KEY,
-        revision INTEGER NOT NULL
+        revision INTEGER NOT NULL,
+        edition INTEGER NOT NULL DEFAULT 1
       ) STRICT;
       CREATE TABLE nodley_revisions (
         form TEXT NOT NULL REFERENCES nodley_forms (name),
@@ -23,6 +24,13 @@ final class Schema {
         text TEXT NOT NULL,
         published_at TEXT NOT NULL,
         PRIMARY KEY (form, revision)
+      ) STRICT;
+      CREATE TABLE nodley_shared (
+        kind TEXT NOT NULL,
+        name TEXT NOT NULL,
+        format TEXT NOT NULL,
+        text TEXT NOT NULL,
+        PRIMARY KEY (kind, name)
       ) STRICT;
       CREATE TABLE nodley_folder (
         file TEXT NOT NULL PRIMARY KEY,
@@ -36,6 +44,18 @@ final class Schema {
         digest TEXT NOT NULL PRIMARY KEY,
         key_name TEXT NOT NULL REFERENCES nodley_keys (name) ON DELETE CASCADE,
         expires_at INTEGER NOT NULL
+      ) STRICT;
+      """;
+
+  private static final String FROM_1 =
+      """
+      ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
+      CREATE TABLE nodley_shared (
+        kind TEXT NOT NULL,
+        name TEXT NOT NULL,
+        format TEXT NOT NULL,
+        text TEXT NOT NULL,
+        PRIMARY KEY (kind, name)
       ) STRICT;
       """;
 
@@ -53,16 +73,22 @@ final class Schema {
           null);
     }
     if (version == 0) {
-      try (Statement statement = connection.createStatement()) {
-        statement.execute("BEGIN IMMEDIATE");
-        for (String table : TABLES.split(";\\s*")) {
-          if (!table.isBlank()) {
-            statement.execute(table);
-          }
+      run(connection, TABLES);
+    } else if (version == 1) {
+      run(connection, FROM_1);
+    }
+  }
+
+  private static void run(Connection connection, String script) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute("BEGIN IMMEDIATE");
+      for (String part : script.split(";\\s*")) {
+        if (!part.isBlank()) {
+          statement.execute(part);
         }
-        statement.execute("PRAGMA user_version = " + VERSION);
-        statement.execute("COMMIT");
       }
+      statement.execute("PRAGMA user_version = " + VERSION);
+      statement.execute("COMMIT");
     }
   }
 }

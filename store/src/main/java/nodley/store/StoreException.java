@@ -89,6 +89,22 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
+  /** Forms could not be read any more if it were published; nothing was changed. */
+  public static final class Breaks extends StoreException {
+    private static final long serialVersionUID = 1;
+    private final transient Map<String, List<String>> forms;
+
+    Breaks(Map<String, List<String>> forms) {
+      super("Forms use it: " + forms, null);
+      this.forms = forms;
+    }
+
+    /** What would be wrong in each of the forms. */
+    public Map<String, List<String>> forms() {
+      return forms;
+    }
+  }
+
   /**
    * Why kept records stand against a revision.
    *

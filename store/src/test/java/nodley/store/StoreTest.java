@@ -440,7 +440,7 @@ class StoreTest {
     assertThatThrownBy(() -> Store.open(folder)).hasMessageContaining("written by a newer Nodley");
     try (Connection connection =
         DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
-      Sql.run(connection, "PRAGMA user_version = 1");
+      Sql.run(connection, "PRAGMA user_version = 2");
     }
     store = Store.open(folder);
   }

@@ -1,32 +1,53 @@
 package nodley.core.describe;
 
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Function;
+import java.util.stream.Stream;
+import nodley.core.form.Choice;
+import nodley.core.form.End;
 import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Limits;
+import nodley.core.form.Rule;
+import nodley.core.form.Sentence;
 import nodley.core.form.Span;
 import nodley.core.form.Tidying;
 import nodley.core.form.Type;
+import nodley.core.line.Context;
 import nodley.core.line.Sentences;
 
 /** Writes a form's description as a JSON tree; keys that would say nothing are left out. */
 public final class Description {
 
-  private Description() {}
+  private final Form form;
+  private final Sentences sentences;
+
+  private Description(Form form) {
+    this.form = form;
+    this.sentences = Sentences.in(form.language());
+  }
 
   /**
    * Describes a form.
    *
    * @param revision the number of the published text
+   * @param context gives the clock, for a form whose rules read it, and the zone of local times
    */
-  public static Map<String, Object> of(Form form, int revision) {
+  public static Map<String, Object> of(Form form, int revision, Context context) {
+    return new Description(form).whole(revision, context);
+  }
+
+  private Map<String, Object> whole(int revision, Context context) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", form.name());
     json.put("revision", revision);
+    json.put("language", form.language().toLanguageTag());
     json.put("label", form.label());
     json.put(
         "title",
@@ -42,11 +63,32 @@ public final class Description {
             "see", form.access().see().word(),
             "edit", form.access().edit().word(),
             "remove", form.access().remove().word()));
-    json.put("fields", form.fields().stream().map(Description::of).toList());
+    Clock clock = Clock.of(form);
+    ZoneId zone = form.zone().orElse(context.zone());
+    if (clock.today() || clock.now() || clock.zone()) {
+      json.put("zone", zone.getId());
+    }
+    if (clock.today()) {
+      json.put("today", context.today(form).toString());
+    }
+    if (clock.now()) {
+      json.put("now", context.now().toString());
+    }
+    json.put("fields", fields(form.fields()));
+    if (!form.rules().isEmpty()) {
+      json.put("rules", form.rules().stream().map(this::rule).toList());
+    }
+    if (!form.settling().isEmpty()) {
+      json.put("settling", form.settling().stream().map(Form.Placed::dotted).toList());
+    }
     return json;
   }
 
-  private static Map<String, Object> of(Field field) {
+  private List<Map<String, Object>> fields(Fields fields) {
+    return fields.stream().map(this::field).toList();
+  }
+
+  private Map<String, Object> field(Field field) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("name", field.name());
     json.put("type", field.type().word());
@@ -55,19 +97,72 @@ public final class Description {
     putText(json, "help", field.wording().help());
     putText(json, "placeholder", field.wording().placeholder());
     putText(json, "unit", field.wording().unit());
-    json.put("required", field.required());
-    field.first().ifPresent(value -> json.put("default", value.toJson()));
-    json.put("tidy", tidying(field.tidying()));
-    limits(field.limits(), json);
-    if (field.type() == Type.CHOICE) {
-      json.put("options", field.options().stream().map(Description::option).toList());
+    json.put("required", field.presence().required().toJson());
+    if (!field.presence().shown().isAlways()) {
+      json.put("shown", field.presence().shown().toJson());
     }
+    if (!field.presence().editable().isAlways()) {
+      json.put("editable", field.presence().editable().toJson());
+    }
+    source(field.source(), json);
+    if (field.type().isScalar()) {
+      json.put("tidy", tidying(field.tidying()));
+    }
+    limits(field, json);
+    options(field, json);
     field.unique().ifPresent(_ -> json.put("unique", true));
-    field.refersTo().ifPresent(form -> json.put("refersTo", form));
+    field.refersTo().ifPresent(other -> json.put("refersTo", other));
+    field.repeats().ifPresent(other -> json.put("repeats", other));
+    if (!field.rules().isEmpty()) {
+      json.put("rules", field.rules().stream().map(this::rule).toList());
+    }
+    if (!field.type().isScalar()) {
+      json.put("fields", fields(field.fields()));
+    }
     Map<String, Object> say = new LinkedHashMap<>();
-    codes(field).forEach(code -> say.put(code, Sentences.ENGLISH.template(field, code)));
+    keys(field).forEach(key -> say.put(key, sentence(sentences.sentence(field, key))));
     json.put("say", say);
     return json;
+  }
+
+  private static void source(Field.Source source, Map<String, Object> json) {
+    source.literal().ifPresent(value -> json.put("default", value.toJson()));
+    source.computed().ifPresent(it -> json.put("defaultTo", it.toJson()));
+    source.suggest().ifPresent(it -> json.put("suggest", it.toJson()));
+    source.compute().ifPresent(it -> json.put("compute", it.toJson()));
+    if (!source.kept()) {
+      json.put("kept", false);
+    }
+  }
+
+  private Map<String, Object> rule(Rule rule) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("must", rule.must().toJson());
+    json.put("reads", rule.must().reads().stream().sorted().toList());
+    if (rule.must().readsClock()) {
+      json.put("clock", true);
+    }
+    if (!rule.at().isEmpty()) {
+      json.put("at", String.join(".", rule.at()));
+    }
+    rule.say()
+        .or(() -> rule.at().isEmpty() ? Optional.of(sentences.overall()) : Optional.empty())
+        .ifPresent(say -> json.put("say", sentence(say)));
+    return json;
+  }
+
+  private static Object sentence(Sentence sentence) {
+    Object text = sentence.text().toJson();
+    return sentence
+        .link()
+        .<Object>map(
+            link ->
+                Map.of(
+                    "text",
+                    text,
+                    "link",
+                    Map.of("text", link.text().toJson(), "href", link.href().text())))
+        .orElse(text);
   }
 
   private static Map<String, Object> tidying(Tidying tidying) {
@@ -81,13 +176,17 @@ public final class Description {
       case UPPER -> json.put("case", "upper");
       case AS_TYPED -> {}
     }
+    if (tidying.scheme()) {
+      json.put("scheme", true);
+    }
     tidying.keep().ifPresent(keep -> json.put("keep", keep.one().browser()));
     return json;
   }
 
-  private static void limits(Limits limits, Map<String, Object> json) {
+  private static void limits(Field field, Map<String, Object> json) {
+    Limits limits = field.limits();
     span(limits.length(), json, "length", length -> length);
-    span(limits.range(), json, "range", value -> value.toJson());
+    span(limits.range(), json, "range", End::toJson);
     limits
         .step()
         .ifPresent(
@@ -95,7 +194,13 @@ public final class Description {
               json.put("step", step);
               json.put("base", limits.stepBase());
             });
+    limits.decimals().ifPresent(decimals -> json.put("decimals", decimals));
     limits.pattern().ifPresent(pattern -> json.put("pattern", pattern.browser()));
+    span(limits.count(), json, "count", count -> count);
+    span(limits.size(), json, "size", size -> size);
+    if (!limits.accept().isEmpty()) {
+      json.put("accept", limits.accept());
+    }
   }
 
   private static <T> void span(
@@ -108,8 +213,33 @@ public final class Description {
     }
   }
 
-  private static Map<String, Object> option(Field.Choice option) {
-    return Map.of("value", option.value(), "label", option.label());
+  private static void options(Field field, Map<String, Object> json) {
+    if (!field.options().choices().isEmpty()) {
+      json.put("options", field.options().choices().stream().map(Description::option).toList());
+    }
+    field.options().where().ifPresent(where -> json.put("where", where.toJson()));
+  }
+
+  private static Map<String, Object> option(Choice option) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("value", option.value());
+    json.put("label", option.label());
+    if (!option.offered()) {
+      json.put("offered", false);
+    }
+    Map<String, Object> marks = new LinkedHashMap<>();
+    option
+        .marks()
+        .forEach(
+            (name, value) -> {
+              if (!name.equals("value") && !name.equals("label")) {
+                marks.put(name, value.toJson());
+              }
+            });
+    if (!marks.isEmpty()) {
+      json.put("marks", marks);
+    }
+    return json;
   }
 
   private static void putText(Map<String, Object> json, String key, String text) {
@@ -118,28 +248,93 @@ public final class Description {
     }
   }
 
+  /** What the clock of a form's rules is needed for. */
+  private record Clock(boolean today, boolean now, boolean zone) {
+
+    static Clock of(Form form) {
+      boolean today = false;
+      boolean now = false;
+      boolean zone = false;
+      boolean read = form.rules().stream().anyMatch(rule -> rule.must().readsClock());
+      for (Form.Placed placed : form.everyField()) {
+        Field field = placed.field();
+        zone |= field.type() == Type.DATETIME;
+        for (End end : ends(field.limits().range())) {
+          today |= end instanceof End.Today;
+          now |= end instanceof End.Now;
+        }
+        read |= field.rules().stream().anyMatch(rule -> rule.must().readsClock());
+        read |=
+            Stream.of(
+                    field.source().compute(),
+                    field.source().computed(),
+                    field.source().suggest(),
+                    field.options().where(),
+                    field.presence().required().when(),
+                    field.presence().shown().when(),
+                    field.presence().editable().when())
+                .flatMap(Optional::stream)
+                .anyMatch(it -> it.readsClock());
+      }
+      return new Clock(today || read, now || read, zone);
+    }
+
+    private static List<End> ends(Span<End> range) {
+      List<End> ends = new ArrayList<>();
+      range.min().ifPresent(ends::add);
+      range.max().ifPresent(ends::add);
+      return ends;
+    }
+  }
+
+  /** A rule without words of its own takes the field's. */
+  private boolean isRuled(Field field) {
+    return Stream.concat(form.rules().stream(), everyRule(form.fields()))
+            .anyMatch(rule -> rule.say().isEmpty())
+        || field.rules().stream().anyMatch(rule -> rule.say().isEmpty());
+  }
+
+  private static Stream<Rule> everyRule(Fields fields) {
+    return fields.stream()
+        .flatMap(field -> Stream.concat(field.rules().stream(), everyRule(field.fields())));
+  }
+
   /** The codes that the field can meet, and the states that it can be in. */
-  private static List<String> codes(Field field) {
+  private List<String> keys(Field field) {
     Limits limits = field.limits();
-    List<String> codes = new ArrayList<>();
-    if (field.required()) {
-      codes.add("value-missing");
+    List<String> keys = new ArrayList<>();
+    if (!field.presence().required().isNever()) {
+      keys.add("value-missing");
     }
-    codes.add("bad-input");
+    keys.add("bad-input");
+    if (!field.presence().editable().isAlways()) {
+      keys.add("not-editable");
+    }
     switch (field.type()) {
-      case EMAIL -> codes.add("type-mismatch");
-      case CHOICE -> codes.add("not-an-option");
-      case RECORD -> codes.add("no-such-record");
-      case DECIMAL -> codes.add("too-precise");
-      case TEXT, INTEGER, BOOLEAN, DATE -> {}
+      case EMAIL, URL, PHONE -> keys.add("type-mismatch");
+      case CHOICE, CHOICES -> keys.add("not-an-option");
+      case RECORD -> keys.add("no-such-record");
+      case DECIMAL -> {
+        keys.add("too-precise");
+        limits.decimals().ifPresent(_ -> keys.add("too-precise.decimals"));
+      }
+      default -> {
+        // Other types have no code of their own.
+      }
     }
-    limits.length().min().ifPresent(_ -> codes.add("too-short"));
-    limits.length().max().ifPresent(_ -> codes.add("too-long"));
-    limits.range().min().ifPresent(_ -> codes.add("range-underflow"));
-    limits.range().max().ifPresent(_ -> codes.add("range-overflow"));
-    limits.step().ifPresent(_ -> codes.add("step-mismatch"));
-    limits.pattern().ifPresent(_ -> codes.add("pattern-mismatch"));
-    field.unique().ifPresent(_ -> codes.addAll(List.of("taken", "asking", "free", "unanswered")));
-    return codes;
+    limits.length().min().ifPresent(_ -> keys.add("too-short"));
+    limits.length().max().ifPresent(_ -> keys.add("too-long"));
+    limits.range().min().ifPresent(_ -> keys.add("range-underflow"));
+    limits.range().max().ifPresent(_ -> keys.add("range-overflow"));
+    limits.step().ifPresent(_ -> keys.add("step-mismatch"));
+    limits.pattern().ifPresent(_ -> keys.add("pattern-mismatch"));
+    limits.count().min().ifPresent(_ -> keys.add("too-few"));
+    limits.count().max().ifPresent(_ -> keys.add("too-many"));
+    field.repeats().ifPresent(_ -> keys.add("not-repeated"));
+    if (isRuled(field)) {
+      keys.add("rule");
+    }
+    field.unique().ifPresent(_ -> keys.addAll(List.of("taken", "asking", "free", "unanswered")));
+    return keys;
   }
 }

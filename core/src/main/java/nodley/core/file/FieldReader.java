@@ -1,86 +1,58 @@
 package nodley.core.file;
 
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
+import nodley.core.form.Condition;
 import nodley.core.form.Control;
 import nodley.core.form.Field;
-import nodley.core.form.Limits;
-import nodley.core.form.Template;
-import nodley.core.form.Tidying;
+import nodley.core.form.Fields;
+import nodley.core.form.Options;
+import nodley.core.form.Rule;
+import nodley.core.form.Sentence;
 import nodley.core.form.Type;
-import nodley.core.line.Literal;
-import nodley.core.line.Sentences;
 import nodley.core.name.Near;
 import nodley.core.name.Words;
-import nodley.core.pattern.BadPattern;
-import nodley.core.pattern.IRegexp;
 import nodley.core.value.Wellformed;
 
 /** The keys of one field. */
 final class FieldReader {
 
-  private static final List<String> COMMON =
-      List.of("type", "label", "help", "required", "control", "default", "say");
-
-  /** The keys that only some types have. */
-  private static final Map<String, Set<Type>> SPECIAL =
-      Map.ofEntries(
-          Map.entry("placeholder", Set.of(Type.TEXT, Type.EMAIL, Type.INTEGER, Type.DECIMAL)),
-          Map.entry("unit", Set.of(Type.TEXT, Type.INTEGER, Type.DECIMAL)),
-          Map.entry("multiline", Set.of(Type.TEXT)),
-          Map.entry("tidy", Set.of(Type.TEXT, Type.EMAIL)),
-          Map.entry("keep", Set.of(Type.TEXT, Type.EMAIL)),
-          Map.entry("length", Set.of(Type.TEXT, Type.EMAIL)),
-          Map.entry("pattern", Set.of(Type.TEXT, Type.EMAIL)),
-          Map.entry("range", Set.of(Type.INTEGER, Type.DECIMAL, Type.DATE)),
-          Map.entry("step", Set.of(Type.INTEGER, Type.DECIMAL)),
-          Map.entry("options", Set.of(Type.CHOICE)),
-          Map.entry("form", Set.of(Type.RECORD)),
-          Map.entry(
-              "unique",
-              Set.of(
-                  Type.TEXT,
-                  Type.EMAIL,
-                  Type.INTEGER,
-                  Type.DECIMAL,
-                  Type.DATE,
-                  Type.CHOICE,
-                  Type.RECORD)));
-
   /** Up to this many options are shown at once as radio buttons. */
   private static final int MAX_RADIO = 4;
 
-  private final String form;
+  /** Groups and rows are at most so deep inside each other. */
+  private static final int MAX_DEPTH = 4;
+
   private final String name;
   private final Section keys;
+  private final Reach reach;
   private final Errors errors;
-  private final Surroundings surroundings;
+  private final Skeleton names;
+  private final int depth;
 
-  FieldReader(String form, String name, Section keys, Errors errors, Surroundings surroundings) {
-    this.form = form;
+  FieldReader(String name, Section keys, Reach reach, Skeleton names, int depth) {
     this.name = name;
     this.keys = keys;
-    this.errors = errors;
-    this.surroundings = surroundings;
+    this.reach = reach;
+    this.errors = reach.errors();
+    this.names = names;
+    this.depth = depth;
   }
 
   Optional<Field> read() {
     Optional<Type> type = type();
     if (type.isEmpty()) {
-      Set<String> all = new LinkedHashSet<>(COMMON);
-      all.addAll(SPECIAL.keySet());
-      keys.allow("A field", all);
+      keys.allow("A field", FieldKeys.all());
       return Optional.empty();
     }
     return Optional.of(read(type.get()));
   }
 
   private Optional<Type> type() {
+    if (!keys.has("type") && keys.has("use")) {
+      return Optional.of(Type.GROUP);
+    }
     if (!keys.has("type")) {
       keys.missing("`" + name + "` needs a `type`: " + String.join(", ", Type.words()) + ".");
       return Optional.empty();
@@ -89,55 +61,75 @@ final class FieldReader {
   }
 
   private Field read(Type type) {
-    List<String> allowed = new ArrayList<>(COMMON);
-    SPECIAL.forEach(
-        (key, types) -> {
-          if (types.contains(type)) {
-            allowed.add(key);
-          }
-        });
-    keys.allow("A field of type " + type.word(), allowed, key -> notForThis(key, type));
+    keys.allow(
+        "A field of type " + type.word(),
+        FieldKeys.of(type),
+        key -> FieldKeys.notForThis(key, type));
     boolean multiline = type == Type.TEXT && keys.bool("multiline").orElse(false);
-    Limits limits = new LimitsReader(keys).read(type);
-    List<Field.Choice> options =
-        type == Type.CHOICE ? new OptionsReader(keys, errors).read() : List.of();
+    Optional<String> refersTo = type == Type.RECORD ? refersTo() : Optional.empty();
+    Options options =
+        FieldKeys.has("options", type)
+            ? new OptionsReader(keys, errors, reach.surroundings(), names).read(type, refersTo)
+            : Options.NONE;
+    Expressions expressions = new Expressions(keys, errors, names);
+    Map<String, Sentence> say = new SayReader(keys, errors, reach.root()).all();
+    List<Rule> rules = new RuleReader(keys, reach, names).read();
+    Field.Presence presence =
+        new Field.Presence(
+            expressions.condition("required", false),
+            expressions.condition("shown", true),
+            expressions.condition("editable", true));
     Field field =
         new Field(
             name,
             type,
-            control(type, multiline, options.size()),
+            control(type, multiline, options.choices().size()),
             new Field.Wording(
                 keys.text("label").orElse(Words.of(name)),
                 keys.text("help").orElse(""),
-                has("placeholder", type) ? keys.text("placeholder").orElse("") : "",
-                has("unit", type) ? keys.text("unit").orElse("") : ""),
-            Optional.empty(),
-            keys.bool("required").orElse(false),
-            tidying(type, multiline),
-            limits,
+                optional("placeholder", type),
+                optional("unit", type)),
+            Field.Source.PERSON,
+            presence,
+            new TidyReader(keys, errors).read(type, multiline),
+            new LimitsReader(keys, errors).read(type),
             options,
-            has("unique", type) ? unique(type) : Optional.empty(),
-            type == Type.RECORD ? refersTo() : Optional.empty(),
-            say());
-    return withDefault(field);
+            FieldKeys.has("unique", type) ? unique(type) : Optional.empty(),
+            refersTo,
+            FieldKeys.has("repeats", type) ? repeats(type) : Optional.empty(),
+            rules,
+            say,
+            fields(type));
+    return from(field, new SourceReader(keys, errors, names).read(field));
   }
 
-  private boolean has(String key, Type type) {
-    return SPECIAL.get(key).contains(type);
+  private static Field from(Field field, Field.Source source) {
+    boolean computed = source.compute().isPresent();
+    Field.Presence presence =
+        computed
+            ? new Field.Presence(
+                field.presence().required(), field.presence().shown(), Condition.NEVER)
+            : field.presence();
+    return new Field(
+        field.name(),
+        field.type(),
+        field.control(),
+        field.wording(),
+        source,
+        presence,
+        field.tidying(),
+        field.limits(),
+        field.options(),
+        field.unique(),
+        field.refersTo(),
+        field.repeats(),
+        field.rules(),
+        field.say(),
+        field.fields());
   }
 
-  private static Optional<String> notForThis(String key, Type type) {
-    if (!SPECIAL.containsKey(key)) {
-      return Optional.empty();
-    }
-    String instead =
-        switch (key) {
-          case "length" -> type.isNumber() ? " `range` limits a number." : "";
-          case "range" -> type.isWritten() ? " `length` limits a text." : "";
-          case "options" -> type == Type.TEXT ? " A field with options is a choice." : "";
-          default -> "";
-        };
-    return Optional.of("`" + key + "` does not go with type " + type.word() + "." + instead);
+  private String optional(String key, Type type) {
+    return FieldKeys.has(key, type) ? keys.text(key).orElse("") : "";
   }
 
   private Control control(Type type, boolean multiline, int options) {
@@ -153,69 +145,12 @@ final class FieldReader {
         .orElse(usual);
   }
 
-  private Tidying tidying(Type type, boolean multiline) {
-    if (!type.isWritten()) {
-      return Tidying.TRIM;
-    }
-    Set<String> steps = new LinkedHashSet<>();
-    List<Node> written = keys.items("tidy").orElse(null);
-    if (written == null) {
-      steps.add("trim");
-    } else {
-      written.forEach(node -> step(node, steps));
-      // Trimming goes without saying, unless nothing at all is to be tidied.
-      if (!written.isEmpty()) {
-        steps.add("trim");
-      }
-    }
-    if (steps.contains("lower") && steps.contains("upper")) {
-      keys.bad("tidy", "bad-value", "`tidy` cannot have both lower and upper.");
-    }
-    Tidying.Case letters =
-        steps.contains("lower")
-            ? Tidying.Case.LOWER
-            : steps.contains("upper") ? Tidying.Case.UPPER : Tidying.Case.AS_TYPED;
-    return new Tidying(
-        steps.contains("trim"), steps.contains("squeeze"), letters, multiline, keep());
-  }
-
-  private void step(Node node, Set<String> steps) {
-    List<String> known = List.of("trim", "squeeze", "lower", "upper");
-    String step = Section.textOf(node).orElse("");
-    if (!known.contains(step)) {
-      Optional<String> near = Near.to(step, known);
-      errors.add(
-          node.place(),
-          keys.pointer("tidy"),
-          "bad-value",
-          "`tidy` knows " + String.join(", ", known) + ", not \"" + Wellformed.of(step) + "\".",
-          near);
-    } else {
-      steps.add(step);
-    }
-  }
-
-  private Optional<Tidying.Keep> keep() {
-    return keys.text("keep")
-        .flatMap(
-            characters -> {
-              try {
-                return Optional.of(
-                    new Tidying.Keep(characters, IRegexp.of("[" + characters + "]")));
-              } catch (BadPattern e) {
-                keys.bad(
-                    "keep",
-                    "bad-value",
-                    "`keep` lists characters and ranges, such as A-Za-z0-9: "
-                        + e.getMessage()
-                        + ".");
-                return Optional.empty();
-              }
-            });
-  }
-
   private Optional<Field.Unique> unique(Type type) {
     Node node = keys.node("unique").orElse(null);
+    if (node != null && names.isInRows()) {
+      keys.bad("unique", "bad-value", "A field in rows cannot be unique yet.");
+      return Optional.empty();
+    }
     if (!(node instanceof Node.Mapping)) {
       return node != null && keys.bool("unique").orElse(false)
           ? Optional.of(new Field.Unique(false))
@@ -240,12 +175,12 @@ final class FieldReader {
       return Optional.empty();
     }
     Optional<String> other = keys.text("form");
-    Set<String> known = surroundings.forms().orElse(null);
+    Surroundings surroundings = reach.surroundings();
     if (other.isPresent()
-        && known != null
-        && !known.contains(other.get())
-        && !other.get().equals(form)) {
-      Optional<String> near = Near.to(other.get(), known);
+        && surroundings.forms().isPresent()
+        && surroundings.form(other.get()).isEmpty()
+        && !other.get().equals(reach.form())) {
+      Optional<String> near = Near.to(other.get(), surroundings.formNames());
       keys.bad(
           "form",
           "unknown-name",
@@ -259,52 +194,101 @@ final class FieldReader {
     return other;
   }
 
-  private Map<String, String> say() {
-    Map<String, String> say = new LinkedHashMap<>();
-    Section section = keys.section("say").orElse(null);
-    if (section == null) {
-      return say;
+  /** The neighbour that is typed twice has the same type, and does not itself repeat. */
+  private Optional<String> repeats(Type type) {
+    Optional<String> other = keys.text("repeats");
+    if (other.isEmpty()) {
+      return other;
     }
-    section.allow("`say`", Sentences.KEYS);
-    for (Node.Entry entry : section.entries()) {
-      Optional<String> text = section.text(entry.key());
-      List<String> unknown =
-          text.map(it -> new Template(it).names()).orElse(List.of()).stream()
-              .filter(argument -> !Sentences.ARGUMENTS.contains(argument))
-              .toList();
-      if (unknown.isEmpty()) {
-        text.ifPresent(it -> say.put(entry.key(), it));
-      } else {
-        section.bad(
-            entry.key(),
-            "bad-text",
-            "A sentence has no {"
-                + Wellformed.of(unknown.getFirst())
-                + "}; it has {"
-                + String.join("}, {", Sentences.ARGUMENTS)
-                + "}.",
-            Near.to(unknown.getFirst(), Sentences.ARGUMENTS));
-      }
+    Type found = names.type(other.get()).orElse(null);
+    if (found == null || other.get().equals(name)) {
+      Optional<String> near =
+          Near.to(other.get(), names.all().stream().filter(it -> !it.equals(name)).toList());
+      keys.bad(
+          "repeats",
+          "unknown-name",
+          "There is no field `"
+              + Wellformed.of(other.get())
+              + "` beside it."
+              + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
+          near);
+      return Optional.empty();
     }
-    return say;
+    if (found != type) {
+      keys.bad(
+          "repeats",
+          "bad-value",
+          "`" + other.get() + "` is of type " + found.word() + "; what repeats it must be too.");
+      return Optional.empty();
+    }
+    return other;
   }
 
-  /** A first value must itself be one that the field accepts. */
-  private Field withDefault(Field field) {
-    Node node = keys.node("default").orElse(null);
-    if (node == null) {
-      return field;
+  private Fields fields(Type type) {
+    if (type.isScalar()) {
+      return Fields.NONE;
     }
-    if (!(node instanceof Node.Scalar scalar) || scalar.sort() == Node.Scalar.Sort.NULL) {
-      keys.wrongType("default", node, "one value");
-      return field;
+    if (depth >= MAX_DEPTH) {
+      keys.bad(
+          "type", "bad-value", "Groups and rows are at most " + MAX_DEPTH + " deep in each other.");
+      return Fields.NONE;
     }
-    if (field.type() == Type.RECORD) {
-      keys.bad("default", "bad-value", "A reference to a record has no default.");
-      return field;
+    Skeleton inside = names.inside(name);
+    FieldsReader reader = new FieldsReader(reach, inside, depth + 1);
+    if (keys.has("use")) {
+      return used(inside);
     }
-    Literal literal = Literal.read(field, scalar.text());
-    literal.fault().ifPresent(fault -> keys.bad("default", "bad-value", fault));
-    return literal.fault().isPresent() ? field : field.startingWith(literal.value());
+    if (!keys.has("fields")) {
+      keys.missing(
+          (type == Type.GROUP ? "A group needs `fields`" : "Rows need `fields`")
+              + ", or a part: `use: contact`.");
+      return Fields.NONE;
+    }
+    return reader.read(keys, "fields");
+  }
+
+  /** The fields of a part are read as if they stood here; its places are those of its own file. */
+  private Fields used(Skeleton inside) {
+    String part = keys.text("use").orElse("");
+    Map<String, PartFile> parts = reach.surroundings().shared().parts();
+    Node body = Optional.ofNullable(parts.get(part)).flatMap(PartFile::fields).orElse(null);
+    if (keys.has("fields")) {
+      keys.bad("fields", "bad-value", "The fields come from the part; `fields` has no place here.");
+    }
+    if (body == null) {
+      Optional<String> near = Near.to(part, parts.keySet());
+      keys.bad(
+          "use",
+          "unknown-name",
+          parts.containsKey(part)
+              ? "The part `" + part + "` is a rule, not a set of fields."
+              : "There is no part `"
+                  + Wellformed.of(part)
+                  + "`."
+                  + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
+          parts.containsKey(part) ? Optional.empty() : near);
+      return Fields.NONE;
+    }
+    var own = new Errors();
+    Section holder =
+        Section.of(
+                new Node.Mapping(
+                    keys.place(), List.of(new Node.Entry("fields", keys.place(), body))),
+                "#",
+                "A part",
+                own)
+            .orElseThrow();
+    Reach here = new Reach(reach.form(), own, reach.surroundings(), reach.root());
+    Fields fields = new FieldsReader(here, inside, depth + 1).read(holder, "fields");
+    if (!own.isEmpty()) {
+      keys.bad(
+          "use",
+          "bad-value",
+          "The part `"
+              + part
+              + "` does not fit here: "
+              + own.thrown().errors().getFirst().detail());
+    }
+    return fields;
   }
 }

@@ -1,15 +1,14 @@
 package nodley.core.file;
 
-import java.util.LinkedHashMap;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
 import nodley.core.form.Access;
 import nodley.core.form.After;
 import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.form.Template;
@@ -22,16 +21,14 @@ import nodley.core.value.Wellformed;
 final class FormReader {
 
   private static final List<String> KEYS =
-      List.of("form", "title", "called", "access", "fields", "after");
+      List.of("form", "title", "called", "zone", "access", "fields", "rules", "after");
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
-  private static final String FIELD_NAME = "[a-z][A-Za-z0-9]{0,39}";
-
-  /** Nodley's own, JavaScript's, and the two that SQLite keeps for the number of a row. */
-  private static final Set<String> BARRED =
-      Set.of("id", "form", "version", "revision", "constructor", "prototype", "rowid", "oid");
+  private static final Set<String> ZONES = ZoneId.getAvailableZoneIds();
 
   private final Errors errors;
   private final Surroundings surroundings;
+  private Skeleton names;
+  private String name = "";
 
   FormReader(Errors errors, Surroundings surroundings) {
     this.errors = errors;
@@ -44,9 +41,14 @@ final class FormReader {
       throw errors.thrown();
     }
     file.allow("A form", KEYS);
-    String name = name(file);
+    name = name(file);
     String label = name.isEmpty() ? "" : Words.of(name);
-    Map<String, Field> fields = fields(file, name);
+    names =
+        Skeleton.of(
+            name,
+            file.node("fields").orElseGet(() -> new Node.Mapping(tree.place(), List.of())),
+            surroundings);
+    Fields fields = fields(file, name);
     Optional<Template> called = called(file, fields);
     Optional<Section> after = after(file);
     After added = new After("record", new Template(label + " added."));
@@ -55,12 +57,16 @@ final class FormReader {
         new Form(
             name,
             label,
+            Locale.ENGLISH,
             titles(file, label, called, fields),
             called,
+            zone(file),
             access(file),
             after.map(section -> after(section, Mode.ADD, added, fields)).orElse(added),
             after.map(section -> after(section, Mode.EDIT, saved, fields)).orElse(saved),
-            fields);
+            fields,
+            new RuleReader(file, new Reach(name, errors, surroundings, names), names).read(),
+            settling(file, fields));
     if (!errors.isEmpty()) {
       throw errors.thrown();
     }
@@ -96,63 +102,66 @@ final class FormReader {
     return name.orElse("");
   }
 
-  private Map<String, Field> fields(Section file, String form) {
-    Map<String, Field> fields = new LinkedHashMap<>();
+  private Fields fields(Section file, String form) {
     if (!file.has("fields")) {
       file.missing("A form needs `fields`.");
-      return fields;
+      return Fields.NONE;
     }
-    Section section = file.section("fields").orElse(null);
-    if (section == null) {
-      return fields;
-    }
-    if (section.entries().isEmpty()) {
-      file.bad("fields", "bad-value", "A form needs at least one field.");
-    }
-    Map<String, String> ignoringCase = new TreeMap<>(String.CASE_INSENSITIVE_ORDER);
-    for (Node.Entry entry : section.entries()) {
-      String name = entry.key();
-      String pointer = section.pointer(name);
-      if (!name.matches(FIELD_NAME) || BARRED.contains(name)) {
-        errors.add(entry.place(), pointer, "bad-value", badName(name));
-      }
-      String neighbour = ignoringCase.putIfAbsent(name, name);
-      if (neighbour != null && !neighbour.equals(name)) {
-        errors.add(
-            entry.place(),
-            pointer,
-            "duplicate",
-            "`" + name + "` and `" + neighbour + "` differ only in their case.");
-      }
-      Section.of(entry.value(), pointer, "A field", errors)
-          .flatMap(keys -> new FieldReader(form, name, keys, errors, surroundings).read())
-          .ifPresent(field -> fields.put(name, field));
-    }
-    return fields;
+    return new FieldsReader(new Reach(form, errors, surroundings, names), names, 1)
+        .read(file, "fields");
   }
 
-  private static String badName(String name) {
-    return BARRED.contains(name)
-        ? "`" + name + "` is a name that is in use already; choose another."
-        : "A field's name is a small letter, then up to 39 letters or digits, not \""
-            + Wellformed.of(name)
-            + "\".";
+  private List<Form.Placed> settling(Section file, Fields fields) {
+    Settling.Outcome settled = Settling.of(fields);
+    settled
+        .cycle()
+        .ifPresent(
+            cycle -> {
+              Place place =
+                  file.section("fields")
+                      .flatMap(section -> section.keyPlace(cycle.getFirst().split("\\.")[0]))
+                      .orElse(file.place());
+              errors.add(
+                  place,
+                  file.pointer("fields"),
+                  "cycle",
+                  "These fields wait for each other: " + String.join(" → ", cycle) + ".");
+            });
+    return settled.order();
+  }
+
+  private Optional<ZoneId> zone(Section file) {
+    return file.text("zone")
+        .flatMap(
+            text -> {
+              if (ZONES.contains(text)) {
+                return Optional.of(ZoneId.of(text));
+              }
+              Optional<String> near = Near.to(text, ZONES);
+              file.bad(
+                  "zone",
+                  "bad-value",
+                  "`zone` is a name of the time zone database, such as Europe/Lisbon, not \""
+                      + Wellformed.of(text)
+                      + "\".",
+                  near);
+              return Optional.empty();
+            });
   }
 
   /** Without {@code called}, the first text of the form names a record. */
-  private Optional<Template> called(Section file, Map<String, Field> fields) {
+  private Optional<Template> called(Section file, Fields fields) {
     Optional<Template> written =
         file.text("called").map(Template::new).filter(it -> checked(file, "called", it, fields));
     return written.or(
         () ->
-            fields.values().stream()
+            fields.stream()
                 .filter(field -> field.type().isWritten())
                 .map(field -> new Template("{" + field.name() + "}"))
                 .findFirst());
   }
 
-  private Form.Titles titles(
-      Section file, String label, Optional<Template> called, Map<String, Field> fields) {
+  private Form.Titles titles(Section file, String label, Optional<Template> called, Fields fields) {
     Template add = new Template("Add " + label.toLowerCase(Locale.ROOT));
     Template edit = new Template("Edit " + called.map(Template::text).orElse(label));
     String list = label;
@@ -191,28 +200,54 @@ final class FormReader {
     }
   }
 
-  private boolean checked(
-      Section section, String key, Template template, Map<String, Field> fields) {
+  private boolean checked(Section section, String key, Template template, Fields fields) {
     for (String path : template.names()) {
-      Field field = fields.get(path);
-      if (field == null) {
-        Optional<String> near = Near.to(path, fields.keySet());
+      Optional<String> wrong = wrong(path, fields);
+      if (wrong.isPresent()) {
+        Optional<String> near = Near.to(path, fields.names());
+        boolean unknown = fields.find(path.split("\\.")[0]).isEmpty();
         section.bad(
             key,
-            "unknown-name",
-            "The form has no field `"
-                + Wellformed.of(path)
-                + "`."
-                + near.map(other -> " Did you mean `" + other + "`?").orElse(""),
-            near);
-        return false;
-      }
-      if (field.type() == Type.RECORD) {
-        section.bad(key, "bad-text", "`" + path + "` is a reference and has no text of its own.");
+            unknown ? "unknown-name" : "bad-text",
+            wrong.get() + (unknown ? near.map(it -> " Did you mean `" + it + "`?").orElse("") : ""),
+            unknown ? near : Optional.empty());
         return false;
       }
     }
     return true;
+  }
+
+  /** Why a path has no text of its own; through a reference, as far as the other form is known. */
+  private Optional<String> wrong(String path, Fields fields) {
+    Fields here = fields;
+    String[] parts = path.split("\\.", -1);
+    for (int i = 0; i < parts.length; i++) {
+      Field field = here.find(parts[i]).orElse(null);
+      if (field == null) {
+        return Optional.of("There is no field `" + Wellformed.of(path) + "`.");
+      }
+      boolean last = i == parts.length - 1;
+      if (field.isSecret()) {
+        return Optional.of("`" + path + "` is a secret, and is never told.");
+      }
+      if (last) {
+        return Optional.empty();
+      }
+      if (field.refersTo().isPresent() && !field.refersTo().get().equals(name)) {
+        Optional<Form> other = surroundings.form(field.refersTo().get());
+        if (other.isEmpty()) {
+          return Optional.empty();
+        }
+        here = other.get().fields();
+      } else if (field.refersTo().isPresent()) {
+        here = fields;
+      } else if (field.type() == Type.GROUP) {
+        here = field.fields();
+      } else {
+        return Optional.of("There is nothing behind `" + parts[i] + "` in `" + path + "`.");
+      }
+    }
+    return Optional.empty();
   }
 
   private Access access(Section file) {
@@ -242,7 +277,7 @@ final class FormReader {
     return after;
   }
 
-  private After after(Section after, Mode mode, After usual, Map<String, Field> fields) {
+  private After after(Section after, Mode mode, After usual, Fields fields) {
     Section section = after.section(mode.word()).orElse(null);
     if (section == null) {
       return usual;

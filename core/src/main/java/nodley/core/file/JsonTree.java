@@ -45,7 +45,8 @@ final class JsonTree {
   private Node node() throws Unparsable {
     Place place = place(in);
     return switch (in.currentToken()) {
-      case VALUE_STRING -> new Node.Scalar(place, in.getString(), Node.Scalar.Sort.TEXT);
+      case VALUE_STRING ->
+          new Node.Scalar(place, in.getString(), Node.Scalar.Sort.TEXT, Node.Scalar.Style.QUOTED);
       case VALUE_NUMBER_INT, VALUE_NUMBER_FLOAT ->
           new Node.Scalar(place, in.getString(), Node.Scalar.Sort.NUMBER);
       case VALUE_TRUE, VALUE_FALSE ->

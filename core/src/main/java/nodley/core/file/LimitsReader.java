@@ -1,11 +1,19 @@
 package nodley.core.file;
 
 import java.math.BigDecimal;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import nodley.core.form.End;
 import nodley.core.form.Limits;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
@@ -16,7 +24,7 @@ import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 import nodley.core.value.Wellformed;
 
-/** The limits of a field: {@code length}, {@code range}, {@code step} and {@code pattern}. */
+/** The limits of a field: length, range, step, decimals, pattern, count, size and accept. */
 final class LimitsReader {
 
   /** Beyond this no body could be sent. */
@@ -25,53 +33,87 @@ final class LimitsReader {
   /** An e-mail address has at most this many characters (RFC 5321, section 4.5.3.1.3). */
   private static final int MAX_EMAIL = 254;
 
+  private static final int MAX_URL = 2_048;
+  private static final int MAX_SECRET = 1_000;
+  private static final int MAX_DAYS = 1_000_000;
+
   private static final Pattern SPAN = Pattern.compile("(.*?)\\s*\\.\\.\\s*(.*)");
+  private static final Pattern TODAY = Pattern.compile("today(?:\\s*([+-])\\s*([0-9]{1,7}))?");
+  private static final Pattern SIZE = Pattern.compile("([0-9]{1,9})\\s*(B|kB|KiB|MB|MiB|GB|GiB)?");
+  private static final Map<String, Long> UNITS =
+      Map.of(
+          "B",
+          1L,
+          "kB",
+          1_000L,
+          "KiB",
+          1L << 10,
+          "MB",
+          1_000_000L,
+          "MiB",
+          1L << 20,
+          "GB",
+          1_000_000_000L,
+          "GiB",
+          1L << 30);
+  private static final Pattern ACCEPT =
+      Pattern.compile("\\.[A-Za-z0-9]{1,20}|[a-z]+/(\\*|[A-Za-z0-9.+-]+)");
 
   private final Section keys;
+  private final Errors errors;
 
-  LimitsReader(Section keys) {
+  LimitsReader(Section keys, Errors errors) {
     this.keys = keys;
+    this.errors = errors;
   }
 
   Limits read(Type type) {
+    return new Limits(
+        type.isWritten() || type == Type.SECRET ? length(type) : Span.open(),
+        range(type),
+        type.isNumber() ? step(type) : Optional.empty(),
+        type == Type.DECIMAL ? decimals() : Optional.empty(),
+        type.isWritten() || type == Type.SECRET ? pattern() : Optional.empty(),
+        type == Type.CHOICES || type == Type.ROWS || type == Type.FILE
+            ? span("count", LimitsReader::count, "whole numbers, such as 1..12", Integer::compare)
+            : Span.open(),
+        type == Type.FILE
+            ? span("size", LimitsReader::size, "sizes, such as ..5 MiB", Long::compare)
+            : Span.open(),
+        type == Type.FILE ? accept() : List.of());
+  }
+
+  private Span<Integer> length(Type type) {
+    Span<Integer> written =
+        span("length", LimitsReader::count, "whole numbers, such as 2..60", Integer::compare);
+    Optional<Integer> own =
+        switch (type) {
+          case EMAIL -> Optional.of(MAX_EMAIL);
+          case URL -> Optional.of(MAX_URL);
+          case SECRET -> Optional.of(MAX_SECRET);
+          default -> Optional.empty();
+        };
+    return own.map(
+            max -> new Span<>(written.min(), Optional.of(Math.min(max, written.max().orElse(max)))))
+        .orElse(written);
+  }
+
+  private Span<End> range(Type type) {
     return switch (type) {
-      case TEXT -> new Limits(length(), Span.open(), Optional.empty(), pattern());
-      case EMAIL -> new Limits(emailLength(), Span.open(), Optional.empty(), pattern());
-      case INTEGER ->
-          new Limits(
-              Span.open(),
-              range(LimitsReader::integer, "whole numbers, such as 0..40"),
-              step(type),
-              Optional.empty());
-      case DECIMAL ->
-          new Limits(
-              Span.open(),
-              range(LimitsReader::decimal, "numbers, such as 0.5..12.5"),
-              step(type),
-              Optional.empty());
+      case INTEGER -> range(LimitsReader::integer, "whole numbers, such as 0..40");
+      case DECIMAL -> range(LimitsReader::decimal, "numbers, such as 0.5..12.5");
       case DATE ->
-          new Limits(
-              Span.open(),
-              range(
-                  text -> Dates.read(text).map(Value.Date::new),
-                  "dates, such as 2027-01-01..2027-12-31"),
-              Optional.empty(),
-              Optional.empty());
-      case BOOLEAN, CHOICE, RECORD -> Limits.NONE;
+          range(LimitsReader::date, "dates, such as 2027-01-01..2027-12-31 or today..today + 30");
+      case TIME ->
+          range(
+              text -> Dates.time(text).map(Value.Time::new).map(End.Fixed::new),
+              "times, such as 08:00..20:30");
+      case DATETIME -> range(LimitsReader::moment, "moments, such as 2027-03-01T08:00:00Z..now");
+      default -> Span.open();
     };
   }
 
-  private Span<Integer> length() {
-    return span("length", LimitsReader::count, "whole numbers, such as 2..60", Integer::compare);
-  }
-
-  private Span<Integer> emailLength() {
-    Span<Integer> written = length();
-    int max = Math.min(MAX_EMAIL, written.max().orElse(MAX_EMAIL));
-    return new Span<>(written.min(), Optional.of(max));
-  }
-
-  private Span<Value> range(Function<String, Optional<Value>> end, String words) {
+  private Span<End> range(Function<String, Optional<End>> end, String words) {
     return span("range", end, words, LimitsReader::compare);
   }
 
@@ -115,17 +157,35 @@ final class LimitsReader {
         .filter(
             step -> {
               boolean right =
-                  step.signum() > 0 && (type == Type.DECIMAL || Numbers.isInteger(step));
+                  step.signum() > 0
+                      && Numbers.significantDigits(step) <= Numbers.MAX_DIGITS
+                      && (type == Type.DECIMAL || Numbers.isInteger(step));
               if (!right) {
                 keys.bad(
                     "step",
                     "bad-value",
                     type == Type.DECIMAL
-                        ? "`step` is a number above 0."
+                        ? "`step` is a number above 0, of at most 15 significant digits."
                         : "`step` of an integer is a whole number above 0.");
               }
               return right;
             });
+  }
+
+  private Optional<Integer> decimals() {
+    return keys.number("decimals")
+        .filter(
+            number -> {
+              boolean right =
+                  Numbers.isInteger(number)
+                      && number.signum() >= 0
+                      && number.intValue() <= Numbers.MAX_DIGITS;
+              if (!right) {
+                keys.bad("decimals", "bad-value", "`decimals` is a whole number from 0 to 15.");
+              }
+              return right;
+            })
+        .map(BigDecimal::intValue);
   }
 
   private Optional<IRegexp> pattern() {
@@ -148,28 +208,78 @@ final class LimitsReader {
             });
   }
 
+  private List<String> accept() {
+    List<String> accepted = new ArrayList<>();
+    for (Node item : keys.items("accept").orElse(List.of())) {
+      String text = Section.textOf(item).orElse("");
+      if (ACCEPT.matcher(text).matches()) {
+        accepted.add(text.toLowerCase(Locale.ROOT));
+      } else {
+        errors.add(
+            item.place(),
+            keys.pointer("accept"),
+            "bad-value",
+            "`accept` lists media types and endings, such as image/png, image/* or .pdf.");
+      }
+    }
+    return accepted;
+  }
+
   private static Optional<Integer> count(String text) {
     return text.matches("[0-9]{1,7}") && Integer.parseInt(text) <= MAX_LENGTH
         ? Optional.of(Integer.valueOf(text))
         : Optional.empty();
   }
 
-  private static Optional<Value> integer(String text) {
-    return Numbers.read(text).filter(Numbers::isInteger).map(Value.Number::new);
+  private static Optional<Long> size(String text) {
+    Matcher size = SIZE.matcher(text);
+    if (!size.matches()) {
+      return Optional.empty();
+    }
+    long unit = size.group(2) == null ? 1 : UNITS.get(size.group(2));
+    return Optional.of(Long.parseLong(size.group(1)) * unit);
   }
 
-  private static Optional<Value> decimal(String text) {
+  private static Optional<End> integer(String text) {
+    return Numbers.read(text)
+        .filter(Numbers::isInteger)
+        .map(number -> new End.Fixed(new Value.Number(number)));
+  }
+
+  private static Optional<End> decimal(String text) {
     return Numbers.read(text)
         .filter(number -> Numbers.significantDigits(number) <= Numbers.MAX_DIGITS)
-        .map(Value.Number::new);
+        .map(number -> new End.Fixed(new Value.Number(number)));
   }
 
-  private static int compare(Value a, Value b) {
-    return switch (a) {
-      case Value.Number(BigDecimal x) when b instanceof Value.Number(BigDecimal y) ->
-          x.compareTo(y);
-      case Value.Date(var x) when b instanceof Value.Date(var y) -> x.compareTo(y);
-      default -> throw new IllegalStateException("a range has two ends of one type");
-    };
+  private static Optional<End> date(String text) {
+    Matcher today = TODAY.matcher(text);
+    if (today.matches()) {
+      int days = today.group(2) == null ? 0 : Integer.parseInt(today.group(2));
+      return days > MAX_DAYS
+          ? Optional.empty()
+          : Optional.of(new End.Today("-".equals(today.group(1)) ? -days : days));
+    }
+    return Dates.read(text).map(Value.Date::new).map(End.Fixed::new);
+  }
+
+  private static Optional<End> moment(String text) {
+    if (text.equals("now")) {
+      return Optional.of(new End.Now());
+    }
+    // A range stands for all places, so a time without an offset says too little.
+    boolean placed = text.matches(".*([Zz]|[+-][0-9]{2}:[0-9]{2})");
+    return placed
+        ? Dates.moment(text, ZoneOffset.UTC).map(Value.Moment::new).map(End.Fixed::new)
+        : Optional.empty();
+  }
+
+  /** Two literals, or two ends that move together, have an order; others are never impossible. */
+  private static int compare(End a, End b) {
+    return a.isRelative() == b.isRelative()
+        ? Value.compare(
+            a.at(LocalDate.of(2000, 1, 1), Instant.EPOCH),
+            b.at(LocalDate.of(2000, 1, 1), Instant.EPOCH))
+        : 0;
   }
 }

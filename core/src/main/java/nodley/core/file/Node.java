@@ -27,7 +27,26 @@ sealed interface Node {
   }
 
   /** A leaf; its text is as written, so that 1.10 stays 1.10. */
-  record Scalar(Place place, String text, Sort sort) implements Node {
+  record Scalar(Place place, String text, Sort sort, Style style) implements Node {
+
+    Scalar(Place place, String text, Sort sort) {
+      this(place, text, sort, Style.PLAIN);
+    }
+
+    /** How it is written, by which a place inside it is found. */
+    enum Style {
+      PLAIN,
+      QUOTED,
+      BLOCK
+    }
+
+    /** The place of a character of the text; of the whole where that cannot be told. */
+    Place at(int offset) {
+      if (style == Style.BLOCK || text.indexOf('\n') >= 0) {
+        return place;
+      }
+      return new Place(place.line(), place.column() + offset + (style == Style.QUOTED ? 1 : 0));
+    }
 
     enum Sort {
       TEXT("text"),

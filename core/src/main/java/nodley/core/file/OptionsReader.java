@@ -4,27 +4,56 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import nodley.core.form.Field;
+import java.util.Set;
+import nodley.core.expression.Kind;
+import nodley.core.expression.Names;
+import nodley.core.form.Choice;
+import nodley.core.form.Options;
+import nodley.core.form.Type;
 import nodley.core.line.Tidy;
+import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 
-/** The options of a choice: a list of values, or values with their labels. */
+/** The options of a field: values, values with their labels, a list, records. */
 final class OptionsReader {
+
+  private static final Set<String> REQUEST = Set.of("list", "where");
 
   private final Section keys;
   private final Errors errors;
+  private final Surroundings surroundings;
+  private final Names names;
 
-  OptionsReader(Section keys, Errors errors) {
+  OptionsReader(Section keys, Errors errors, Surroundings surroundings, Names names) {
     this.keys = keys;
     this.errors = errors;
+    this.surroundings = surroundings;
+    this.names = names;
   }
 
-  List<Field.Choice> read() {
+  /** True for {@code {list: …, where: …}}, which is no set of values with labels. */
+  static boolean isRequest(Node.Mapping node) {
+    return !node.entries().isEmpty()
+        && node.entries().stream().allMatch(entry -> REQUEST.contains(entry.key()));
+  }
+
+  Options read(Type type, Optional<String> refersTo) {
     Node node = keys.node("options").orElse(null);
-    Map<String, Field.Choice> options = new LinkedHashMap<>();
+    if (node == null) {
+      if (type == Type.CHOICE || type == Type.CHOICES) {
+        keys.missing("A choice needs `options`: [leisure, trade].");
+      }
+      return Options.NONE;
+    }
+    if (type == Type.RECORD) {
+      return records(node, refersTo);
+    }
+    if (node instanceof Node.Mapping mapping && isRequest(mapping)) {
+      return list();
+    }
+    Map<String, Choice> choices = new LinkedHashMap<>();
     switch (node) {
-      case null -> keys.missing("A choice needs `options`: [leisure, trade].");
-      case Node.Sequence sequence -> sequence.items().forEach(item -> option(item, item, options));
+      case Node.Sequence sequence -> sequence.items().forEach(item -> option(item, item, choices));
       case Node.Mapping mapping ->
           mapping
               .entries()
@@ -33,7 +62,7 @@ final class OptionsReader {
                       option(
                           new Node.Scalar(entry.place(), entry.key(), Node.Scalar.Sort.TEXT),
                           entry.value(),
-                          options));
+                          choices));
       case Node.Scalar scalar ->
           keys.wrongType("options", scalar, "a list, or a set of values with their labels");
     }
@@ -41,27 +70,94 @@ final class OptionsReader {
         || node instanceof Node.Mapping(_, var entries) && entries.isEmpty()) {
       keys.bad("options", "bad-value", "A choice needs at least one option.");
     }
-    return List.copyOf(options.values());
+    return new Options(List.copyOf(choices.values()), Optional.empty(), Optional.empty());
   }
 
-  private void option(Node value, Node label, Map<String, Field.Choice> options) {
+  private Options list() {
+    Section request = keys.section("options").orElseThrow();
+    if (!request.has("list")) {
+      request.missing("Options with `where` name their list: {list: services, where: …}.");
+      return Options.NONE;
+    }
+    String name = request.text("list").orElse("");
+    ListFile list = surroundings.shared().lists().get(name);
+    if (list == null) {
+      Set<String> known = surroundings.shared().lists().keySet();
+      Optional<String> near = Near.to(name, known);
+      request.bad(
+          "list",
+          "unknown-name",
+          "There is no list `"
+              + Wellformed.of(name)
+              + "`."
+              + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
+          near);
+      return Options.NONE;
+    }
+    return new Options(
+        list.choices(),
+        Optional.of(name),
+        new Expressions(request, errors, list.names(names)).of("where", condition()));
+  }
+
+  private static Kind condition() {
+    return Kind.of(Kind.Base.BOOLEAN);
+  }
+
+  private Options records(Node node, Optional<String> refersTo) {
+    Section request = Section.of(node, keys.pointer("options"), "`options`", errors).orElse(null);
+    if (request == null) {
+      return Options.NONE;
+    }
+    request.allow("`options` of a reference", List.of("where"));
+    Optional<Names> inside = refersTo.flatMap(form -> behind(form));
+    // Without the other form, names cannot be told from each other; its service will read them.
+    return inside
+        .map(
+            other ->
+                new Options(
+                    List.of(),
+                    Optional.empty(),
+                    new Expressions(request, errors, new Scoped(other, names))
+                        .of("where", condition())))
+        .orElse(Options.NONE);
+  }
+
+  private Optional<Names> behind(String form) {
+    return names instanceof Skeleton skeleton
+        ? skeleton.behind(form)
+        : FieldNames.ofForm(form, surroundings);
+  }
+
+  private void option(Node value, Node label, Map<String, Choice> choices) {
     Optional<String> text = Section.textOf(value).filter(it -> !it.isBlank());
     Optional<String> words = Section.textOf(label);
     if (text.isEmpty() || words.isEmpty()) {
       Node wrong = text.isEmpty() ? value : label;
       errors.add(wrong.place(), keys.pointer("options"), "wrong-type", "An option is text.");
-    } else if (!text.get().equals(Tidy.trim(Tidy.standard(text.get())))) {
+    } else if (isRight(text.get(), value.place(), keys.pointer("options"), errors)
+        && choices.putIfAbsent(text.get(), new Choice(text.get(), words.get())) != null) {
+      twice(text.get(), value.place(), keys.pointer("options"), errors);
+    }
+  }
+
+  static boolean isRight(String text, Place place, String pointer, Errors errors) {
+    boolean right = text.equals(Tidy.trim(Tidy.standard(text)));
+    if (!right) {
       errors.add(
-          value.place(),
-          keys.pointer("options"),
+          place,
+          pointer,
           "bad-value",
           "An option has no white space around it, and is written in NFC.");
-    } else if (options.putIfAbsent(text.get(), new Field.Choice(text.get(), words.get())) != null) {
-      errors.add(
-          value.place(),
-          keys.pointer("options"),
-          "duplicate",
-          "The option \"" + Wellformed.of(text.get()) + "\" stands here twice.");
     }
+    return right;
+  }
+
+  static void twice(String text, Place place, String pointer, Errors errors) {
+    errors.add(
+        place,
+        pointer,
+        "duplicate",
+        "The option \"" + Wellformed.of(text) + "\" stands here twice.");
   }
 }

@@ -55,6 +55,11 @@ final class Section {
     return entries.values();
   }
 
+  /** Where a key stands. */
+  Optional<Place> keyPlace(String key) {
+    return Optional.ofNullable(entries.get(key)).map(Node.Entry::place);
+  }
+
   boolean has(String key) {
     return entries.containsKey(key);
   }

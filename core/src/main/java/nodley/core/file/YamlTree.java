@@ -120,7 +120,15 @@ final class YamlTree {
     } else {
       throw new Unparsable(place(event), "The tag " + tag.getValue() + " has no meaning here.");
     }
-    return new Node.Scalar(place(event), event.getValue(), sort);
+    return new Node.Scalar(place(event), event.getValue(), sort, style(event.getScalarStyle()));
+  }
+
+  private static Node.Scalar.Style style(ScalarStyle style) {
+    return switch (style) {
+      case PLAIN, JSON_SCALAR_STYLE -> Node.Scalar.Style.PLAIN;
+      case SINGLE_QUOTED, DOUBLE_QUOTED -> Node.Scalar.Style.QUOTED;
+      case LITERAL, FOLDED -> Node.Scalar.Style.BLOCK;
+    };
   }
 
   private Node sequence(Event start) throws Unparsable {

@@ -7,11 +7,20 @@ public enum Control {
   TEXT,
   TEXTAREA,
   EMAIL,
+  URL,
+  PHONE,
+  SECRET,
   NUMBER,
   CHECKBOX,
   DATE,
+  TIME,
+  DATETIME,
   RADIO,
-  SELECT;
+  SELECT,
+  CHECKBOXES,
+  FILE,
+  GROUP,
+  ROWS;
 
   /** The name in form files and descriptions. */
   public String word() {

@@ -3,33 +3,60 @@ package nodley.core.form;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import nodley.core.expression.Expression;
 import nodley.core.value.Value;
 
 /**
- * One value of a form.
+ * One value of a form, or a set of fields: once as a group, or repeated as rows.
  *
- * @param say the developer's own sentences, by code or by the state of the early check
  * @param refersTo the form whose records a field of type record points at
+ * @param repeats the name of the neighbour whose value is typed here once more
+ * @param rules conditions whose errors stand at this field, unless they say otherwise
+ * @param say the developer's own sentences, by code or by the state of the early check
+ * @param fields what is inside a group or each row
  */
 public record Field(
     String name,
     Type type,
     Control control,
     Wording wording,
-    Optional<Value> first,
-    boolean required,
+    Source source,
+    Presence presence,
     Tidying tidying,
     Limits limits,
-    List<Choice> options,
+    Options options,
     Optional<Unique> unique,
     Optional<String> refersTo,
-    Map<String, String> say) {
+    Optional<String> repeats,
+    List<Rule> rules,
+    Map<String, Sentence> say,
+    Fields fields) {
 
   /** What a person reads around the control; all but the label may be empty. */
   public record Wording(String label, String help, String placeholder, String unit) {}
 
-  /** One option of a choice. */
-  public record Choice(String value, String label) {}
+  /**
+   * Where a value comes from, if not from the person alone.
+   *
+   * @param literal fills a field that is absent when a record is added
+   * @param computed the same, as an expression
+   * @param suggest follows other fields on the page until the person changes it
+   * @param compute is the value, whatever is sent
+   * @param kept false if the field steers the form and is not stored
+   */
+  public record Source(
+      Optional<Value> literal,
+      Optional<Expression> computed,
+      Optional<Expression> suggest,
+      Optional<Expression> compute,
+      boolean kept) {
+    public static final Source PERSON =
+        new Source(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), true);
+  }
+
+  /** When a value must be there, when the field is there at all, when it may be changed. */
+  public record Presence(Condition required, Condition shown, Condition editable) {}
 
   /**
    * No two records keep the same value.
@@ -39,7 +66,7 @@ public record Field(
   public record Unique(boolean ignoreCase) {}
 
   public Field {
-    options = List.copyOf(options);
+    rules = List.copyOf(rules);
     say = Map.copyOf(say);
   }
 
@@ -47,35 +74,34 @@ public record Field(
     return wording.label();
   }
 
-  /** The same field with a first value. */
-  public Field startingWith(Value value) {
-    return new Field(
-        name,
-        type,
-        control,
-        wording,
-        Optional.of(value),
-        required,
-        tidying,
-        limits,
-        options,
-        unique,
-        refersTo,
-        say);
+  public boolean isSecret() {
+    return type == Type.SECRET;
+  }
+
+  /** True if a record has a column for it: secrets have one too, for a digest. */
+  public boolean isKept() {
+    return source.kept();
   }
 
   /** The text that stands for a value where a person reads it: an option's label, yes or no. */
   public String display(Value value) {
-    if (value instanceof Value.Bool(boolean yes)) {
-      return yes ? "yes" : "no";
-    }
-    if (type == Type.CHOICE && value instanceof Value.Text(String text)) {
-      return options.stream()
-          .filter(option -> option.value().equals(text))
-          .map(Choice::label)
-          .findFirst()
-          .orElse(text);
-    }
-    return value.shown();
+    return switch (value) {
+      case Value.Bool(boolean yes) -> yes ? "yes" : "no";
+      case Value.Text(String text) -> isSecret() ? "" : called(text);
+      case Value.Chosen(List<String> chosen) ->
+          chosen.stream().map(this::called).collect(Collectors.joining(", "));
+      case Value.Group(var values) ->
+          fields.stream()
+              .filter(field -> !values.get(field.name()).isBlank())
+              .map(field -> field.display(values.get(field.name())))
+              .collect(Collectors.joining(", "));
+      case Value.Rows(var rows) ->
+          rows.stream().map(row -> display(new Value.Group(row))).collect(Collectors.joining("; "));
+      default -> value.shown();
+    };
+  }
+
+  private String called(String option) {
+    return options.find(option).map(Choice::label).orElse(option);
   }
 }

@@ -1,10 +1,11 @@
 package nodley.core.form;
 
-import java.util.LinkedHashMap;
+import java.time.ZoneId;
+import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
+import java.util.Locale;
 import java.util.Optional;
-import java.util.stream.Collectors;
+import java.util.function.Consumer;
 import nodley.core.value.Values;
 
 /**
@@ -12,63 +13,112 @@ import nodley.core.value.Values;
  *
  * @param label what people call the form itself, made from its name
  * @param called the template for one record's name; empty if there is no text to take it from
+ * @param zone where {@code today} and local times are meant; empty for the service's own
+ * @param settling the fields that depend on others, each after those that it depends on
  */
 public record Form(
     String name,
     String label,
+    Locale language,
     Titles titles,
     Optional<Template> called,
+    Optional<ZoneId> zone,
     Access access,
     After afterAdd,
     After afterEdit,
-    Map<String, Field> byName) {
+    Fields fields,
+    List<Rule> rules,
+    List<Placed> settling) {
 
   /** The headings of the pages for adding, for editing, and for the list. */
   public record Titles(Template add, Template edit, String list) {}
 
-  public Form {
-    byName = new LinkedHashMap<>(byName);
+  /** A field and where it is declared: its name behind those of the groups and rows around it. */
+  public record Placed(List<String> path, Field field) {
+    public Placed {
+      path = List.copyOf(path);
+    }
+
+    /** The path as one text, such as {@code contact.email}. */
+    public String dotted() {
+      return String.join(".", path);
+    }
   }
 
-  public List<Field> fields() {
-    return List.copyOf(byName.values());
+  public Form {
+    rules = List.copyOf(rules);
+    settling = List.copyOf(settling);
   }
 
   public Optional<Field> field(String name) {
-    return Optional.ofNullable(byName.get(name));
+    return fields.find(name);
+  }
+
+  /** All fields, those inside groups and rows too, parents first. */
+  public List<Placed> everyField() {
+    List<Placed> all = new ArrayList<>();
+    walk(fields, List.of(), all::add);
+    return all;
+  }
+
+  private static void walk(Fields fields, List<String> outer, Consumer<Placed> each) {
+    for (Field field : fields) {
+      List<String> path = new ArrayList<>(outer);
+      path.add(field.name());
+      each.accept(new Placed(path, field));
+      walk(field.fields(), path, each);
+    }
+  }
+
+  /** The fields of the form's own table: those in groups too, those in rows not. */
+  public List<Placed> columns() {
+    return columns(fields);
+  }
+
+  /** The same for the table of some rows. */
+  public static List<Placed> columns(Fields fields) {
+    List<Placed> columns = new ArrayList<>();
+    columns(fields, List.of(), columns);
+    return columns;
+  }
+
+  private static void columns(Fields fields, List<String> outer, List<Placed> found) {
+    for (Field field : fields) {
+      List<String> path = new ArrayList<>(outer);
+      path.add(field.name());
+      if (field.type() == Type.GROUP) {
+        columns(field.fields(), path, found);
+      } else if (field.type() != Type.ROWS && field.isKept()) {
+        found.add(new Placed(path, field));
+      }
+    }
   }
 
   /** The unique fields, in order. */
-  public List<Field> uniqueFields() {
-    return byName.values().stream().filter(field -> field.unique().isPresent()).toList();
+  public List<Placed> uniqueFields() {
+    return columns().stream().filter(it -> it.field().unique().isPresent()).toList();
   }
 
   /** The names of other forms that this one's fields refer to; itself left out. */
   public List<String> refersTo() {
-    return byName.values().stream()
-        .flatMap(field -> field.refersTo().stream())
+    return everyField().stream()
+        .flatMap(it -> it.field().refersTo().stream())
         .filter(other -> !other.equals(name))
         .distinct()
-        .collect(Collectors.toList());
+        .toList();
   }
 
-  /** The name of a record in lists, references and titles. */
-  public String called(Values values) {
-    String text = called.map(template -> fill(template, values)).orElse("").strip();
-    return text.isEmpty() ? label : text;
-  }
-
-  public String title(Mode mode, Values values) {
-    return mode == Mode.ADD ? titles.add().text() : fill(titles.edit(), values);
+  public String title(Mode mode, Values values, Display display) {
+    return mode == Mode.ADD ? titles.add().text() : display.fill(titles.edit(), this, values);
   }
 
   public After after(Mode mode) {
     return mode == Mode.ADD ? afterAdd : afterEdit;
   }
 
-  /** Fills a template with display texts of the form's own fields. */
-  public String fill(Template template, Values values) {
-    return template.fill(
-        path -> field(path).map(field -> field.display(values.get(path))).orElse(""));
+  /** The name of a record in lists, references and titles. */
+  public String called(Values values, Display display) {
+    String text = called.map(it -> display.fill(it, this, values)).orElse("").strip();
+    return text.isEmpty() ? label : text;
   }
 }

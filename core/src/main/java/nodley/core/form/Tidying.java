@@ -7,9 +7,15 @@ import nodley.core.pattern.IRegexp;
  * How a typed text is brought to its standard form before rules see it.
  *
  * @param keep a class such as {@code A-Za-z0-9}: only these characters stay
+ * @param scheme puts https:// before a bare host
  */
 public record Tidying(
-    boolean trim, boolean squeeze, Case letters, boolean multiline, Optional<Keep> keep) {
+    boolean trim,
+    boolean squeeze,
+    Case letters,
+    boolean scheme,
+    boolean multiline,
+    Optional<Keep> keep) {
 
   /** What becomes of capital and small letters. */
   public enum Case {
@@ -22,5 +28,9 @@ public record Tidying(
   public record Keep(String characters, IRegexp one) {}
 
   public static final Tidying TRIM =
-      new Tidying(true, false, Case.AS_TYPED, false, Optional.empty());
+      new Tidying(true, false, Case.AS_TYPED, false, false, Optional.empty());
+
+  /** Secrets stay as they are typed. */
+  public static final Tidying NOTHING =
+      new Tidying(false, false, Case.AS_TYPED, false, false, Optional.empty());
 }

@@ -8,12 +8,21 @@ import java.util.Optional;
 public enum Type {
   TEXT("text", Control.TEXT, Control.TEXTAREA),
   EMAIL("email", Control.EMAIL),
+  URL("url", Control.URL),
+  PHONE("phone", Control.PHONE),
+  SECRET("secret", Control.SECRET),
   INTEGER("integer", Control.NUMBER),
   DECIMAL("decimal", Control.NUMBER),
   BOOLEAN("boolean", Control.CHECKBOX),
   DATE("date", Control.DATE),
+  TIME("time", Control.TIME),
+  DATETIME("datetime", Control.DATETIME),
   CHOICE("choice", Control.RADIO, Control.SELECT),
-  RECORD("record", Control.SELECT);
+  CHOICES("choices", Control.CHECKBOXES),
+  FILE("file", Control.FILE),
+  RECORD("record", Control.SELECT),
+  GROUP("group", Control.GROUP),
+  ROWS("rows", Control.ROWS);
 
   private final String word;
   private final List<Control> controls;
@@ -34,11 +43,16 @@ public enum Type {
 
   /** True if a value is text that tidying may change: its case, its characters. */
   public boolean isWritten() {
-    return this == TEXT || this == EMAIL;
+    return this == TEXT || this == EMAIL || this == URL || this == PHONE;
   }
 
   public boolean isNumber() {
     return this == INTEGER || this == DECIMAL;
+  }
+
+  /** True if a value is one thing, with no fields inside. */
+  public boolean isScalar() {
+    return this != GROUP && this != ROWS;
   }
 
   public static Optional<Type> of(String word) {

@@ -6,11 +6,11 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import nodley.core.value.Raw;
 
 /**
  * Reads {@code application/x-www-form-urlencoded} text (WHATWG URL, section 5.1), for bodies and
- * for query strings. A name that comes more than once keeps all its values, in order.
+ * for query strings. A name that comes more than once keeps all its values, in order; dotted and
+ * indexed names are nested values: {@code contact.email}, {@code crew[0].name}.
  */
 public final class FormInput {
 
@@ -23,14 +23,11 @@ public final class FormInput {
    *     pairs than the limits allow
    */
   public static Input read(byte[] body, InputLimits limits) throws Unreadable {
-    Map<String, Raw> members = new LinkedHashMap<>();
-    pairs(body, limits)
-        .forEach(
-            (name, texts) -> {
-              List<Raw> raws = texts.stream().<Raw>map(Raw.Text::new).toList();
-              members.put(name, raws.size() == 1 ? raws.getFirst() : new Raw.Many(raws));
-            });
-    return new Input(members, Input.Door.FORM);
+    NamedTree tree = new NamedTree();
+    for (Map.Entry<String, List<String>> pair : pairs(body, limits).entrySet()) {
+      tree.add(pair.getKey(), pair.getValue(), limits);
+    }
+    return new Input(tree.toMembers(), Input.Door.FORM);
   }
 
   /** Reads names and their values, both decoded, in the order of their first appearance. */

@@ -1,17 +1,26 @@
 package nodley.core.line;
 
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.expression.Scene;
+import nodley.core.expression.Unanswered;
+import nodley.core.form.Choice;
+import nodley.core.form.Condition;
+import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.core.form.Rule;
+import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.name.Near;
 import nodley.core.name.Pointer;
+import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.core.value.Wellformed;
@@ -23,100 +32,500 @@ final class Course {
 
   private final Form form;
   private final Context context;
-  private final List<Field> fields;
-  private final boolean whole;
-  private final Map<String, Value> values = new LinkedHashMap<>();
-  private final Map<String, FieldError> errors = new LinkedHashMap<>();
+  private final Facts facts;
+  private final Optional<Set<String>> only;
+  private final LocalDate today;
+  private final Sentences sentences;
+  private final Scope root;
+  private final List<FieldError> overall = new ArrayList<>();
   private final List<FieldError> unknown = new ArrayList<>();
   private final List<String> unasked = new ArrayList<>();
+  private Input.Door door = Input.Door.JSON;
 
-  Course(Form form, Context context, Optional<Set<String>> only) {
+  /**
+   * Begins a course.
+   *
+   * @param only dotted paths of the fields that the verdict is to speak of; empty for all
+   */
+  Course(Form form, Context context, Facts facts, Optional<Set<String>> only) {
     this.form = form;
     this.context = context;
-    this.whole = only.isEmpty();
-    this.fields =
-        form.fields().stream()
-            .filter(field -> only.isEmpty() || only.get().contains(field.name()))
-            .toList();
+    this.facts = facts;
+    this.only = only;
+    this.today = context.today(form);
+    this.sentences = Sentences.in(form.language());
+    this.root =
+        new Scope(
+            form.fields(),
+            null,
+            -1,
+            context.edited().map(Context.Edited::values).orElse(Values.NONE));
   }
+
+  Facts facts() {
+    return facts;
+  }
+
+  Context context() {
+    return context;
+  }
+
+  LocalDate today() {
+    return today;
+  }
+
+  // ---- read
 
   Course read(Input input) {
-    for (Field field : fields) {
-      Value value = Reading.of(field, input.get(field.name()), input.door());
-      boolean absent = value.isBlank() && input.get(field.name()).isEmpty();
-      if (absent && context.mode() == Mode.ADD) {
-        value = field.first().orElse(value);
-      }
-      values.put(field.name(), value);
-      if (value instanceof Value.Unread) {
-        refuse(field, "bad-input");
-      }
-    }
-    if (whole) {
-      input.members().keySet().stream()
-          .filter(name -> form.field(name).isEmpty())
-          .filter(name -> input.door() == Input.Door.JSON || !name.startsWith("_"))
-          .forEach(this::refuseUnknown);
-    }
+    door = input.door();
+    read(root, input.members(), new Reading(door, context.zone(form)));
     return this;
   }
+
+  private void read(Scope scope, Map<String, Raw> members, Reading reading) {
+    for (Slot slot : scope.slots()) {
+      read(slot, members.get(slot.field.name()), reading);
+    }
+    boolean top = scope == root;
+    for (String name : members.keySet()) {
+      boolean own = top && door == Input.Door.FORM && name.startsWith("_");
+      if (scope.find(name).isEmpty() && !own) {
+        refuseUnknown(scope, name);
+      }
+    }
+  }
+
+  private void read(Slot slot, Raw raw, Reading reading) {
+    slot.absent = raw == null;
+    switch (slot.field.type()) {
+      case GROUP -> readGroup(slot, raw, reading);
+      case ROWS -> readRows(slot, raw, reading);
+      default -> slot.value = reading.of(slot.field, raw);
+    }
+    if (slot.value instanceof Value.Unread) {
+      refuse(slot, "bad-input");
+    }
+  }
+
+  private void readGroup(Slot slot, Raw raw, Reading reading) {
+    if (raw != null && !(raw instanceof Raw.Members) && !raw.isBlank()) {
+      slot.value = new Value.Unread(raw);
+      return;
+    }
+    Values kept = slot.kept instanceof Value.Group(Values values) ? values : Values.NONE;
+    Scope inside = new Scope(slot.field.fields(), slot, -1, kept);
+    slot.inside = List.of(inside);
+    read(inside, Slot.members(raw), reading);
+  }
+
+  /** Rows in which nothing was typed are left out, and not counted. */
+  private void readRows(Slot slot, Raw raw, Reading reading) {
+    List<Raw> rows = raw instanceof Raw.Many(List<Raw> items) ? items : List.of();
+    boolean right =
+        raw == null
+            || raw.isBlank()
+            || raw instanceof Raw.Many
+                && rows.stream()
+                    .allMatch(it -> it instanceof Raw.Members || it instanceof Raw.Null);
+    if (!right) {
+      slot.value = new Value.Unread(raw);
+      return;
+    }
+    List<Values> kept = slot.kept instanceof Value.Rows(List<Values> values) ? values : List.of();
+    List<Scope> inside = new ArrayList<>();
+    for (Raw row : rows) {
+      if (!Slot.isEmpty(row)) {
+        int index = inside.size();
+        Values before = index < kept.size() ? kept.get(index) : Values.NONE;
+        Scope scope = new Scope(slot.field.fields(), slot, index, before);
+        inside.add(scope);
+        read(scope, Slot.members(row), reading);
+      }
+    }
+    slot.inside = inside;
+  }
+
+  // ---- tidy
 
   Course tidy() {
-    for (Field field : fields) {
-      if (values.get(field.name()) instanceof Value.Text(String text)) {
-        String tidied = Tidy.of(text, field.tidying());
-        values.put(field.name(), tidied.isEmpty() ? Value.BLANK : new Value.Text(tidied));
-      }
-    }
+    tidy(root);
+    settle();
     return this;
   }
+
+  private static void tidy(Scope scope) {
+    for (Slot slot : scope.slots()) {
+      slot.value = Tidy.of(slot.field, slot.value);
+      slot.inside.forEach(Course::tidy);
+    }
+  }
+
+  // ---- settle: what the fields that depend on others come to, each after those it depends on
+
+  private void settle() {
+    for (Form.Placed placed : form.settling()) {
+      for (Slot slot : root.each(placed.path())) {
+        settle(slot);
+      }
+    }
+  }
+
+  private void settle(Slot slot) {
+    if (slot.hidden) {
+      return;
+    }
+    Scene scene = new SlotScene(this, slot.scope);
+    Field field = slot.field;
+    if (!holds(field.presence().shown(), scene, slot, true)) {
+      slot.hide();
+      return;
+    }
+    if (field.source().compute().isPresent()) {
+      compute(slot, scene);
+      return;
+    }
+    boolean editable = holds(field.presence().editable(), scene, slot, true);
+    boolean adding = context.mode() == Mode.ADD;
+    if (slot.absent && adding) {
+      // In form encoding an absent box is not ticked; whether it was there, nobody can tell.
+      boolean unticked = field.type() == Type.BOOLEAN && door == Input.Door.FORM && editable;
+      if (!unticked) {
+        slot.value = first(slot, scene);
+      }
+    } else if (!editable) {
+      Value standing = adding ? first(slot, scene) : slot.kept;
+      if (!slot.absent && !slot.whole().equals(standing)) {
+        refuse(slot, "not-editable");
+      } else if (field.type().isScalar()) {
+        slot.value = standing;
+      } else if (slot.absent) {
+        restore(slot);
+      }
+    }
+  }
+
+  /** A group or rows that may not be edited keep what they have, all of it. */
+  private static void restore(Slot slot) {
+    if (slot.field.type() == Type.ROWS) {
+      List<Values> kept = slot.kept instanceof Value.Rows(List<Values> rows) ? rows : List.of();
+      List<Scope> inside = new ArrayList<>();
+      for (Values row : kept) {
+        inside.add(new Scope(slot.field.fields(), slot, inside.size(), row));
+      }
+      slot.inside = inside;
+    }
+    for (Scope scope : slot.inside) {
+      for (Slot each : scope.slots()) {
+        each.value = each.field.type().isScalar() ? each.kept : Value.BLANK;
+        each.error = null;
+        if (each.field.type() == Type.GROUP && each.inside.isEmpty()) {
+          Values kept = each.kept instanceof Value.Group(Values values) ? values : Values.NONE;
+          each.inside = List.of(new Scope(each.field.fields(), each, -1, kept));
+        }
+        restore(each);
+      }
+    }
+  }
+
+  private Value first(Slot slot, Scene scene) {
+    Field.Source source = slot.field.source();
+    if (source.computed().isEmpty()) {
+      return source.literal().orElse(Value.BLANK);
+    }
+    try {
+      return Fitting.to(slot.field, source.computed().get().value(scene));
+    } catch (Unanswered e) {
+      unasked(slot);
+      return Value.BLANK;
+    }
+  }
+
+  private void compute(Slot slot, Scene scene) {
+    Value sent = slot.value;
+    boolean given = !slot.absent;
+    slot.error = null;
+    try {
+      slot.value = Fitting.to(slot.field, slot.field.source().compute().orElseThrow().value(scene));
+    } catch (Unanswered e) {
+      unasked(slot);
+      slot.value = Value.BLANK;
+      return;
+    }
+    boolean old = context.mode() == Mode.EDIT && sent.equals(slot.kept);
+    if (given && !sent.equals(slot.value) && !old) {
+      refuse(slot, "not-editable");
+    }
+  }
+
+  private boolean holds(Condition condition, Scene scene, Slot slot, boolean otherwise) {
+    if (condition.when().isEmpty()) {
+      return condition.always();
+    }
+    try {
+      return condition.holds(scene);
+    } catch (Unanswered e) {
+      unasked(slot);
+      return otherwise;
+    }
+  }
+
+  private void unasked(Slot slot) {
+    String pointer = slot.pointer();
+    if (isSpokenOf(slot) && !unasked.contains(pointer)) {
+      unasked.add(pointer);
+    }
+  }
+
+  // ---- judge
 
   Course judge() {
-    for (Field field : fields) {
-      if (!errors.containsKey(field.name())) {
-        Rules.fault(field, values.get(field.name())).ifPresent(code -> refuse(field, code));
-      }
-    }
+    judge(root);
+    repeats(root);
+    rules(root);
+    form.rules().forEach(rule -> judge(rule, root, root.at(rule.at())));
     return this;
   }
 
-  Course ask(Facts facts) {
-    Map<String, Value> candidates = new LinkedHashMap<>();
-    for (Field field : fields) {
-      Value value = values.get(field.name());
-      if (errors.containsKey(field.name()) || value.isBlank()) {
+  private void judge(Scope scope) {
+    for (Slot slot : scope.slots()) {
+      if (slot.hidden) {
         continue;
       }
-      if (field.refersTo().isPresent()) {
-        askExists(field, value.shown(), facts);
+      if (slot.error == null) {
+        String code = fault(slot);
+        if (code != null) {
+          refuse(slot, code);
+        }
       }
-      if (field.unique().isPresent() && !errors.containsKey(field.name())) {
-        candidates.put(field.name(), value);
+      for (Scope inside : slot.inside) {
+        judge(inside);
+      }
+    }
+  }
+
+  private String fault(Slot slot) {
+    Value value = slot.field.type().isScalar() ? slot.value : counted(slot);
+    if (isMissing(slot, value)) {
+      return "value-missing";
+    }
+    String code = Rules.fault(slot.field, value, slot.kept, today, context.now());
+    return code == null ? notAnOption(slot) : code;
+  }
+
+  /** Rows are counted; a group is only asked whether it is blank. */
+  private static Value counted(Slot slot) {
+    if (slot.value instanceof Value.Unread) {
+      return slot.value;
+    }
+    if (slot.field.type() == Type.ROWS && !slot.inside.isEmpty()) {
+      return new Value.Rows(java.util.Collections.nCopies(slot.inside.size(), Values.NONE));
+    }
+    return slot.whole();
+  }
+
+  private boolean isMissing(Slot slot, Value value) {
+    Condition required = slot.field.presence().required();
+    boolean blank = value.isBlank() || value instanceof Value.Bool(boolean yes) && !yes;
+    if (!blank || required.isNever() || keepsSecret(slot)) {
+      return false;
+    }
+    return holds(required, new SlotScene(this, slot.scope), slot, false);
+  }
+
+  /** In an edit a blank secret keeps the kept one, and need not be typed twice. */
+  private boolean keepsSecret(Slot slot) {
+    if (!slot.field.isSecret() || context.mode() == Mode.ADD) {
+      return false;
+    }
+    return slot.field
+        .repeats()
+        .flatMap(slot.scope::find)
+        .map(other -> other.value.isBlank())
+        .orElse(slot.field.isKept());
+  }
+
+  private String notAnOption(Slot slot) {
+    List<String> chosen =
+        switch (slot.value) {
+          case Value.Text(String text) when slot.field.type() == Type.CHOICE -> List.of(text);
+          case Value.Chosen(List<String> options) when slot.field.type() == Type.CHOICES -> options;
+          default -> List.of();
+        };
+    for (String option : chosen) {
+      if (!isOffered(slot, option)) {
+        return "not-an-option";
+      }
+    }
+    return null;
+  }
+
+  /** The first of the chosen options that is not offered, for its sentence. */
+  private String culprit(Slot slot) {
+    return slot.value instanceof Value.Chosen(List<String> options)
+        ? options.stream().filter(it -> !isOffered(slot, it)).findFirst().orElse("")
+        : slot.value.shown();
+  }
+
+  /** What is no longer offered, or where, stays right for a record that has it already. */
+  boolean isOffered(Slot slot, String option) {
+    Choice choice = slot.field.options().find(option).orElse(null);
+    if (choice == null || !choice.offered()) {
+      return switch (slot.kept) {
+        case Value.Text(String text) -> text.equals(option);
+        case Value.Chosen(List<String> options) -> options.contains(option);
+        default -> false;
+      };
+    }
+    return slot.field.options().where().isEmpty() || meets(slot, new Values(choice.marks()));
+  }
+
+  boolean meets(Slot slot, Values option) {
+    Scene scene = new OptionScene(option, new SlotScene(this, slot.scope));
+    try {
+      return slot.field.options().where().orElseThrow().holds(scene);
+    } catch (Unanswered e) {
+      unasked(slot);
+      return true;
+    }
+  }
+
+  /** What is typed twice must be alike, once there is something to repeat. */
+  private void repeats(Scope scope) {
+    for (Slot slot : scope.slots()) {
+      Optional<Slot> first = slot.field.repeats().flatMap(scope::find);
+      boolean judged =
+          first.isPresent() && !slot.hidden && slot.error == null && first.get().error == null;
+      if (judged && !slot.value.equals(first.get().value)) {
+        refuse(slot, "not-repeated");
+      }
+      slot.inside.forEach(this::repeats);
+    }
+  }
+
+  private void rules(Scope scope) {
+    for (Slot slot : scope.slots()) {
+      if (!slot.hidden) {
+        for (Rule rule : slot.field.rules()) {
+          judge(rule, scope, rule.at().isEmpty() ? slot : scope.at(rule.at()));
+        }
+        slot.inside.forEach(this::rules);
+      }
+    }
+  }
+
+  private void judge(Rule rule, Scope scope, Slot at) {
+    List<Slot> read = new ArrayList<>();
+    rule.must().reads().forEach(path -> collect(scope, path, read));
+    boolean wrong = read.stream().anyMatch(slot -> slot.error != null);
+    boolean settled =
+        rule.must().readsClock()
+            && context.mode() == Mode.EDIT
+            && read.stream().allMatch(slot -> slot.whole().equals(slot.kept));
+    if (wrong || settled) {
+      return;
+    }
+    try {
+      if (!rule.must().fails(new SlotScene(this, scope))) {
+        return;
+      }
+    } catch (Unanswered e) {
+      Slot asked = at != null ? at : read.isEmpty() ? null : read.getLast();
+      if (asked != null) {
+        unasked(asked);
+      }
+      return;
+    }
+    if (at == null || at.hidden) {
+      overall.add(sentences.rule(rule, at, root));
+    } else if (at.error == null) {
+      at.error = sentences.rule(rule, at, root);
+    }
+  }
+
+  /** The slots that a path of an expression reads; an error in any of them counts. */
+  private static void collect(Scope scope, String path, List<Slot> read) {
+    Scope from = scope;
+    int up = 0;
+    while (path.charAt(up) == '^') {
+      from = from.outer();
+      up++;
+    }
+    if (from == null) {
+      return;
+    }
+    int start = read.size();
+    from.each(List.of(path.substring(up).split("\\.")), 0, read);
+    for (int i = start; i < read.size(); i++) {
+      read.get(i).inside.forEach(inside -> read.addAll(inside.slots()));
+    }
+  }
+
+  // ---- ask
+
+  Course ask() {
+    Map<String, Value> candidates = new LinkedHashMap<>();
+    askRecords(root);
+    for (Form.Placed placed : form.uniqueFields()) {
+      Slot slot = root.at(placed.path());
+      if (slot != null && isOpen(slot)) {
+        candidates.put(placed.dotted(), slot.value);
       }
     }
     if (!candidates.isEmpty()) {
-      askTaken(candidates, facts);
+      askTaken(candidates);
     }
     return this;
   }
 
-  private void askExists(Field field, String id, Facts facts) {
-    Optional<Boolean> exists = facts.exists(field.refersTo().get(), id);
-    if (exists.isEmpty()) {
-      unasked.add(Pointer.of(field.name()));
-    } else if (!exists.get()) {
-      refuse(field, "no-such-record");
+  /** True if there is a value, nothing stands against it, and it is asked about at all. */
+  private boolean isOpen(Slot slot) {
+    return slot.error == null && !slot.value.isBlank() && isSpokenOf(slot);
+  }
+
+  private void askRecords(Scope scope) {
+    for (Slot slot : scope.slots()) {
+      if (slot.field.refersTo().isPresent() && isOpen(slot)) {
+        askRecord(slot);
+      }
+      if (slot.field.type() == Type.FILE && isOpen(slot)) {
+        refuse(slot, "no-such-upload");
+      }
+      slot.inside.forEach(this::askRecords);
     }
   }
 
-  private void askTaken(Map<String, Value> candidates, Facts facts) {
-    Optional<Set<String>> taken = facts.taken(form, candidates, context.record());
-    if (taken.isEmpty()) {
-      candidates.keySet().forEach(name -> unasked.add(Pointer.of(name)));
-    } else {
-      taken.get().forEach(name -> refuse(form.field(name).orElseThrow(), "taken"));
+  private void askRecord(Slot slot) {
+    Optional<Optional<Display.Found>> answer =
+        facts.record(slot.field.refersTo().orElseThrow(), slot.value.shown());
+    if (answer.isEmpty()) {
+      unasked(slot);
+    } else if (answer.get().isEmpty()) {
+      refuse(slot, "no-such-record");
+    } else if (slot.field.options().where().isPresent()
+        && !slot.value.equals(slot.kept)
+        && !meets(slot, answer.get().get().values())) {
+      refuse(slot, "not-an-option");
     }
   }
+
+  private void askTaken(Map<String, Value> candidates) {
+    Optional<Set<String>> taken = facts.taken(form, candidates, context.record());
+    if (taken.isEmpty()) {
+      candidates.keySet().forEach(path -> unasked(slot(path)));
+    } else {
+      taken.get().forEach(path -> refuse(slot(path), "taken"));
+    }
+  }
+
+  List<Slot> slots(List<String> path) {
+    return root.each(path);
+  }
+
+  private Slot slot(String path) {
+    return root.at(List.of(path.split("\\.")));
+  }
+
+  // ---- keep
 
   /** The end of the way: kept, or not. */
   record Ended<R>(Course course, Optional<R> record) {
@@ -130,46 +539,67 @@ final class Course {
 
   /** Keeps what nothing stands against; a store that knows better at the last moment refuses. */
   <R> Ended<R> keep(Keep<R> keep) {
-    Verdict verdict = verdict();
-    if (!verdict.isAccepted()) {
+    if (!verdict().isAccepted()) {
       return new Ended<>(this, Optional.empty());
     }
-    return switch (keep.keep(verdict.values())) {
+    return switch (keep.keep(root.values())) {
       case Keep.Kept<R>(R record) -> new Ended<>(this, Optional.of(record));
       case Keep.Clash<R>(Set<String> taken, Set<String> missing) -> {
-        missing.forEach(name -> refuse(form.field(name).orElseThrow(), "no-such-record"));
-        taken.forEach(name -> refuse(form.field(name).orElseThrow(), "taken"));
+        missing.forEach(
+            path ->
+                root.each(List.of(path.split("\\."))).stream()
+                    .filter(slot -> !slot.value.isBlank())
+                    .forEach(slot -> refuse(slot, "no-such-record")));
+        taken.forEach(path -> refuse(slot(path), "taken"));
         yield new Ended<>(this, Optional.empty());
       }
     };
   }
 
+  // ---- answer
+
   Verdict verdict() {
-    List<FieldError> inOrder = new ArrayList<>();
-    for (Field field : fields) {
-      Optional.ofNullable(errors.get(field.name())).ifPresent(inOrder::add);
+    List<FieldError> errors = new ArrayList<>();
+    collect(root, errors);
+    if (only.isEmpty()) {
+      errors.addAll(overall);
+      errors.addAll(unknown);
     }
-    inOrder.addAll(unknown);
-    return new Verdict(new Values(values), inOrder, unasked);
+    return new Verdict(Spoken.of(root, only), errors, unasked);
+  }
+
+  private void collect(Scope scope, List<FieldError> errors) {
+    for (Slot slot : scope.slots()) {
+      if (slot.error != null && isSpokenOf(slot)) {
+        errors.add(slot.error);
+      }
+      slot.inside.forEach(inside -> collect(inside, errors));
+    }
+  }
+
+  private boolean isSpokenOf(Slot slot) {
+    return only.isEmpty() || Spoken.speaksOf(slot, only.get());
   }
 
   /** The first error of a field stands; it is the only one. */
-  private void refuse(Field field, String code) {
-    errors.putIfAbsent(
-        field.name(), Sentences.ENGLISH.error(field, code, values.get(field.name())));
+  private void refuse(Slot slot, String code) {
+    if (slot.error == null) {
+      Value value = code.equals("not-an-option") ? new Value.Text(culprit(slot)) : slot.value;
+      slot.error = sentences.error(slot, code, value, root, today, context.now());
+    }
   }
 
-  private void refuseUnknown(String name) {
+  private void refuseUnknown(Scope scope, String name) {
     String shown = Wellformed.of(name);
+    List<String> known = scope.slots().stream().map(slot -> slot.field.name()).toList();
     // Beyond a few it is no slip of the pen, and looking for what was meant costs time.
     Optional<String> near =
-        unknown.size() < MAX_SUGGESTIONS ? Near.to(name, form.byName().keySet()) : Optional.empty();
-    String meant = near.map(it -> " Did you mean \"" + it + "\"?").orElse("");
+        unknown.size() < MAX_SUGGESTIONS ? Near.to(name, known) : Optional.empty();
     unknown.add(
         new FieldError(
-            Pointer.of(name),
+            Pointer.in(scope.pointer(), name),
             "unknown-field",
-            "The form has no field \"" + shown + "\"." + meant,
+            sentences.unknownField(shown, near),
             Map.of("value", shown)));
   }
 }

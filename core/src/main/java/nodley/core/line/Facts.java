@@ -3,6 +3,7 @@ package nodley.core.line;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.value.Value;
 
@@ -19,7 +20,7 @@ public interface Facts {
         }
 
         @Override
-        public Optional<Boolean> exists(String form, String record) {
+        public Optional<Optional<Display.Found>> record(String form, String id) {
           return Optional.empty();
         }
       };
@@ -27,14 +28,15 @@ public interface Facts {
   /**
    * Which of these unique fields have a value that another record keeps; one question for all.
    *
-   * @param values by field name, none of them blank
+   * @param values by dotted path of the field, none of them blank
    * @param except the record that is edited, whose own values are not taken
-   * @return the names of the taken fields; empty if the question cannot be asked now
+   * @return the paths of the taken fields; empty if the question cannot be asked now
    */
   Optional<Set<String>> taken(Form form, Map<String, Value> values, Optional<String> except);
 
   /**
-   * Whether the form has this record and the caller may see it; empty if it cannot be asked now.
+   * A record of another form, if it is there and the caller may see it; empty on the outside if it
+   * cannot be asked now.
    */
-  Optional<Boolean> exists(String form, String record);
+  Optional<Optional<Display.Found>> record(String form, String id);
 }

@@ -1,10 +1,20 @@
 package nodley.core.line;
 
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.End;
 import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Span;
+import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
+import nodley.core.value.Values;
 
 /**
  * A value that stands in a form file, taken as if a person had typed it.
@@ -13,17 +23,40 @@ import nodley.core.value.Value;
  */
 public record Literal(Value value, Optional<String> fault) {
 
+  public static Literal read(Field field, Raw raw) {
+    Value value = Tidy.of(field, new Reading(Input.Door.FORM, ZoneOffset.UTC).of(field, raw));
+    LocalDate today = LocalDate.EPOCH;
+    // Unticked is a fine first state of a box that must be ticked in the end; and what a literal is
+    // to today, no one can say.
+    boolean judged = !value.isBlank() && !isRelative(field);
+    String code = judged ? Rules.fault(field, value, value, today, Instant.EPOCH) : null;
+    if (code == null && value instanceof Value.Unread) {
+      code = "bad-input";
+    }
+    if (code == null && (field.type() == Type.CHOICE || field.type() == Type.CHOICES)) {
+      List<String> chosen =
+          value instanceof Value.Chosen(List<String> options) ? options : List.of(value.shown());
+      boolean offered = chosen.stream().allMatch(it -> field.options().find(it).isPresent());
+      code = offered || value.isBlank() ? null : "not-an-option";
+    }
+    return new Literal(value, Optional.ofNullable(code).map(it -> sentence(field, it, value)));
+  }
+
   public static Literal read(Field field, String text) {
-    Value read = Reading.of(field, Optional.of(new Raw.Text(text)), Input.Door.FORM);
-    Value value =
-        read instanceof Value.Text(String typed)
-            ? new Value.Text(Tidy.of(typed, field.tidying()))
-            : read;
-    Optional<String> code = value.isBlank() ? Optional.empty() : Rules.fault(field, value);
-    // Unticked is a fine first state of a box that must be ticked in the end.
-    boolean unticked = value instanceof Value.Bool;
-    return new Literal(
-        value,
-        code.filter(_ -> !unticked).map(it -> Sentences.ENGLISH.error(field, it, value).detail()));
+    return read(field, new Raw.Text(text));
+  }
+
+  private static boolean isRelative(Field field) {
+    Span<End> range = field.limits().range();
+    return range.min().filter(End::isRelative).isPresent()
+        || range.max().filter(End::isRelative).isPresent();
+  }
+
+  private static String sentence(Field field, String code, Value value) {
+    Scope scope = new Scope(new Fields(List.of(field)), null, -1, new Values(Map.of()));
+    Slot slot = scope.slots().iterator().next();
+    return Sentences.ENGLISH
+        .error(slot, code, value, scope, LocalDate.EPOCH, Instant.EPOCH)
+        .detail();
   }
 }

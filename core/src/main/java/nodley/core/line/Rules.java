@@ -1,9 +1,11 @@
 package nodley.core.line;
 
 import java.math.BigDecimal;
+import java.time.Instant;
 import java.time.LocalDate;
-import java.util.Optional;
+import java.util.List;
 import java.util.regex.Pattern;
+import nodley.core.form.End;
 import nodley.core.form.Field;
 import nodley.core.form.Limits;
 import nodley.core.form.Span;
@@ -12,8 +14,8 @@ import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
 /**
- * Station three, judge: required, then the type's own rule, limits, pattern, options. The first
- * that is not met is the field's one error; a blank value meets all but {@code required}.
+ * The rules that a value meets or not by itself: its type's own, limits, pattern. A blank value
+ * meets them all, but for {@code count}, which sees 0.
  */
 final class Rules {
 
@@ -24,76 +26,113 @@ final class Rules {
               + "@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?"
               + "(?:\\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*");
 
+  /** An absolute http or https address with a host (RFC 3986), without white space. */
+  private static final Pattern URL =
+      Pattern.compile(
+          "[hH][tT][tT][pP][sS]?://"
+              + "(?:[^/?#@"
+              + Tidy.WHITE
+              + "]*@)?"
+              + "(?:\\[[0-9A-Fa-f:.]+\\]|[^/?#@:\\[\\]<>\\\\^`{|}\"%"
+              + Tidy.WHITE
+              + "]+)"
+              + "(?::[0-9]{1,5})?"
+              + "(?:[/?#][^"
+              + Tidy.WHITE
+              + "]*)?");
+
+  private static final Pattern PHONE = Pattern.compile("\\+?[0-9]{7,15}");
+
   private Rules() {}
 
-  /** The code of the first rule that the value does not meet. */
-  static Optional<String> fault(Field field, Value value) {
-    return Optional.ofNullable(first(field, value));
-  }
-
-  private static String first(Field field, Value value) {
+  /**
+   * The code of the first rule that the value does not meet; null if it meets them all.
+   *
+   * @param kept what the edited record keeps: an unchanged value is not judged against the clock
+   */
+  static String fault(Field field, Value value, Value kept, LocalDate today, Instant now) {
     return switch (value) {
-      case Value.Blank _ -> field.required() ? "value-missing" : null;
-      case Value.Bool(boolean yes) -> field.required() && !yes ? "value-missing" : null;
+      case Value.Unread _ -> "bad-input";
+      case Value.Blank _ -> count(field, 0);
       case Value.Text(String text) -> ofText(field, text);
       case Value.Number(BigDecimal number) -> ofNumber(field, number);
-      case Value.Date(LocalDate date) -> outside(field.limits().range(), date);
-      case Value.Unread _ -> "bad-input";
+      case Value.Chosen(List<String> options) -> count(field, options.size());
+      case Value.Rows(var rows) -> count(field, rows.size());
+      case Value.Date _, Value.Time _, Value.Moment _ ->
+          outside(field.limits().range(), value, value.equals(kept), today, now);
+      case Value.Bool _, Value.Group _ -> null;
     };
+  }
+
+  static String count(Field field, int count) {
+    Span<Integer> span = field.limits().count();
+    if (span.min().isPresent() && count < span.min().get()) {
+      return "too-few";
+    }
+    return span.max().isPresent() && count > span.max().get() ? "too-many" : null;
   }
 
   private static String ofText(Field field, String text) {
     Limits limits = field.limits();
-    if (field.type() == Type.EMAIL && !EMAIL.matcher(text).matches()) {
+    boolean mismatch =
+        switch (field.type()) {
+          case EMAIL -> !EMAIL.matcher(text).matches();
+          case URL -> !URL.matcher(text).matches();
+          case PHONE -> !PHONE.matcher(text).matches();
+          default -> false;
+        };
+    if (mismatch) {
       return "type-mismatch";
     }
     int length = text.codePointCount(0, text.length());
-    if (limits.length().min().filter(min -> length < min).isPresent()) {
+    if (limits.length().min().isPresent() && length < limits.length().min().get()) {
       return "too-short";
     }
-    if (limits.length().max().filter(max -> length > max).isPresent()) {
+    if (limits.length().max().isPresent() && length > limits.length().max().get()) {
       return "too-long";
     }
-    if (limits.pattern().filter(pattern -> !pattern.matches(text)).isPresent()) {
-      return "pattern-mismatch";
-    }
-    boolean offered =
-        field.type() != Type.CHOICE
-            || field.options().stream().anyMatch(option -> option.value().equals(text));
-    return offered ? null : "not-an-option";
+    return limits.pattern().isPresent() && !limits.pattern().get().matches(text)
+        ? "pattern-mismatch"
+        : null;
   }
 
   private static String ofNumber(Field field, BigDecimal number) {
+    Limits limits = field.limits();
     if (field.type() == Type.DECIMAL && Numbers.significantDigits(number) > Numbers.MAX_DIGITS) {
       return "too-precise";
     }
-    Limits limits = field.limits();
-    if (limits.range().min().filter(min -> compare(number, min) < 0).isPresent()) {
+    if (limits.range().min().isPresent() && compare(number, limits.range().min().get()) < 0) {
       return "range-underflow";
     }
-    if (limits.range().max().filter(max -> compare(number, max) > 0).isPresent()) {
+    if (limits.range().max().isPresent() && compare(number, limits.range().max().get()) > 0) {
       return "range-overflow";
     }
+    if (limits.decimals().isPresent() && Numbers.places(number) > limits.decimals().get()) {
+      return "too-precise";
+    }
     boolean onStep =
-        limits
-            .step()
-            .map(step -> number.subtract(limits.stepBase()).remainder(step).signum() == 0)
-            .orElse(true);
+        limits.step().isEmpty()
+            || number.subtract(limits.stepBase()).remainder(limits.step().get()).signum() == 0;
     return onStep ? null : "step-mismatch";
   }
 
-  private static String outside(Span<Value> range, LocalDate date) {
-    if (range.min().filter(min -> date.isBefore(day(min))).isPresent()) {
+  private static int compare(BigDecimal number, End end) {
+    return end instanceof End.Fixed(Value.Number(BigDecimal limit)) ? number.compareTo(limit) : 0;
+  }
+
+  private static String outside(
+      Span<End> range, Value value, boolean unchanged, LocalDate today, Instant now) {
+    if (range.min().isPresent() && isBeyond(range.min().get(), value, unchanged, today, now, -1)) {
       return "range-underflow";
     }
-    return range.max().filter(max -> date.isAfter(day(max))).isPresent() ? "range-overflow" : null;
+    return range.max().isPresent() && isBeyond(range.max().get(), value, unchanged, today, now, 1)
+        ? "range-overflow"
+        : null;
   }
 
-  private static int compare(BigDecimal number, Value end) {
-    return number.compareTo(((Value.Number) end).number());
-  }
-
-  private static LocalDate day(Value end) {
-    return ((Value.Date) end).date();
+  private static boolean isBeyond(
+      End end, Value value, boolean unchanged, LocalDate today, Instant now, int side) {
+    boolean judged = !(unchanged && end.isRelative());
+    return judged && Value.compare(value, end.at(today, now)) * side > 0;
   }
 }

@@ -4,24 +4,36 @@ import java.io.IOException;
 import java.io.InputStreamReader;
 import java.io.Reader;
 import java.io.UncheckedIOException;
+import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.time.LocalDate;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
-import java.util.Objects;
+import java.util.Optional;
 import java.util.Properties;
 import java.util.stream.Stream;
+import nodley.core.form.End;
 import nodley.core.form.Field;
 import nodley.core.form.Limits;
-import nodley.core.form.Template;
+import nodley.core.form.Rule;
+import nodley.core.form.Sentence;
+import nodley.core.form.Span;
+import nodley.core.form.Type;
+import nodley.core.name.Percent;
 import nodley.core.name.Pointer;
+import nodley.core.text.Languages;
+import nodley.core.text.Message;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
-/** The sentences that errors and early checks are told in: the field's own, else Nodley's. */
+/**
+ * The sentences that errors and early checks are told in, in one language: the field's own, else
+ * Nodley's.
+ */
 public final class Sentences {
-
-  public static final Sentences ENGLISH = new Sentences("/nodley/core/text/sentences.properties");
 
   /** What a field may say in its own words: the codes, and the states of the early check. */
   public static final List<String> KEYS =
@@ -38,98 +50,248 @@ public final class Sentences {
           "too-precise",
           "not-an-option",
           "no-such-record",
+          "too-few",
+          "too-many",
+          "not-repeated",
+          "not-editable",
+          "rule",
+          "file-too-large",
+          "file-type",
+          "no-such-upload",
           "taken",
           "asking",
           "free",
           "unanswered");
 
-  /** What a sentence may name in braces. */
+  /** What a sentence may name in braces, besides the form's own fields. */
   public static final List<String> ARGUMENTS =
       List.of("label", "value", "min", "max", "step", "base", "count");
 
-  private final Properties sentences = new Properties();
+  private static final Map<Locale, Sentences> SHIPPED = shipped();
 
-  private Sentences(String resource) {
+  public static final Sentences ENGLISH = SHIPPED.get(Locale.ENGLISH);
+
+  private final Locale language;
+  private final Map<String, Message> messages = new LinkedHashMap<>();
+
+  private Sentences(Locale language) {
+    this.language = language;
+    String ending = language.equals(Locale.ENGLISH) ? "" : "_" + language.getLanguage();
+    String resource = "/nodley/core/text/sentences" + ending + ".properties";
+    Properties texts = new Properties();
     try (Reader in =
         new InputStreamReader(
             Sentences.class.getResourceAsStream(resource), StandardCharsets.UTF_8)) {
-      sentences.load(in);
+      texts.load(in);
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
+    texts.forEach((key, text) -> messages.put((String) key, Message.own((String) text)));
   }
 
-  /** The error of a field, with its sentence filled in. */
-  FieldError error(Field field, String code, Value value) {
+  private static Map<Locale, Sentences> shipped() {
+    Map<Locale, Sentences> shipped = new LinkedHashMap<>();
+    Languages.SHIPPED.forEach(language -> shipped.put(language, new Sentences(language)));
+    return shipped;
+  }
+
+  /** The sentences of a language; English where it does not ship. */
+  public static Sentences in(Locale language) {
+    return SHIPPED.getOrDefault(Locale.of(language.getLanguage()), ENGLISH);
+  }
+
+  Locale language() {
+    return language;
+  }
+
+  /** The error of a field. */
+  FieldError error(Slot slot, String code, Value value, Scope root, LocalDate today, Instant now) {
+    Field field = slot.field;
+    Span<Value> range = range(field, today, now);
+    Map<String, Value> limits = limits(field, code, value, range);
+    return told(
+        slot.pointer(), code, sentence(field, key(code, value)), field, value, limits, root);
+  }
+
+  private static Span<Value> range(Field field, LocalDate today, Instant now) {
+    Span<End> range = field.limits().range();
+    return new Span<>(
+        range.min().map(end -> end.at(today, now)), range.max().map(end -> end.at(today, now)));
+  }
+
+  /** The error of a rule, at its field or, where it has none, at the whole form. */
+  FieldError rule(Rule rule, Slot at, Scope root) {
+    Sentence sentence =
+        rule.say().orElseGet(() -> at == null ? overall() : sentence(at.field, "rule"));
+    if (at == null || at.hidden) {
+      return told(Pointer.ROOT, "rule", sentence, null, Value.BLANK, Map.of(), root);
+    }
+    return told(at.pointer(), "rule", sentence, at.field, at.value, Map.of(), root);
+  }
+
+  /** What is said of a rule without words of its own, where it speaks of no one field. */
+  public Sentence overall() {
+    return Sentence.of(messages.get("rule.form"));
+  }
+
+  private FieldError told(
+      String pointer,
+      String code,
+      Sentence sentence,
+      Field field,
+      Value value,
+      Map<String, Value> limits,
+      Scope root) {
+    boolean secret = field != null && field.isSecret();
+    Filling filling = new Filling(field, secret ? Value.BLANK : value, limits, root);
     Map<String, Object> params = new LinkedHashMap<>();
-    if (!value.isBlank()) {
+    if (!value.isBlank() && !secret) {
       params.put("value", value.toJson());
     }
-    params.putAll(limits(field, code));
-    if (code.equals("too-short") || code.equals("too-long")) {
-      String text = value.shown();
-      params.put("count", text.codePointCount(0, text.length()));
-    }
-    String detail =
-        new Template(template(field, code))
-            .fill(
-                name ->
-                    switch (name) {
-                      case "label" -> field.label();
-                      case "value" -> value.shown();
-                      default -> Objects.toString(params.get(name), "");
-                    });
-    return new FieldError(Pointer.of(field.name()), code, detail, params);
+    limits.forEach((name, limit) -> params.put(name, limit.toJson()));
+    return new FieldError(
+        pointer,
+        code,
+        sentence.text().fill(filling, language),
+        params,
+        sentence
+            .link()
+            .map(
+                link ->
+                    new FieldError.Link(
+                        link.text().fill(filling, language),
+                        link.href().fill(name -> Percent.encode(filling.text(name))))));
   }
 
-  /** The sentence for a code before it is filled in; the page gets these in the description. */
-  public String template(Field field, String code) {
-    String own = field.say().get(code);
+  /** What the arguments of a sentence stand for. */
+  private record Filling(Field field, Value value, Map<String, Value> limits, Scope root)
+      implements Message.Arguments {
+
+    @Override
+    public String text(String name) {
+      return switch (name) {
+        case "label" -> field == null ? "" : field.label();
+        case "value" -> value.shown();
+        default ->
+            ARGUMENTS.contains(name)
+                ? limits.getOrDefault(name, Value.BLANK).shown()
+                : root.find(name)
+                    .filter(slot -> !slot.field.isSecret())
+                    .map(slot -> slot.field.display(slot.value))
+                    .orElse("");
+      };
+    }
+
+    @Override
+    public Value value(String name) {
+      return switch (name) {
+        case "label" -> new Value.Text(text(name));
+        case "value" -> value;
+        default ->
+            ARGUMENTS.contains(name)
+                ? limits.getOrDefault(name, Value.BLANK)
+                : root.find(name).map(slot -> slot.value).orElse(Value.BLANK);
+      };
+    }
+  }
+
+  String unknownField(String name, Optional<String> near) {
+    Message message = messages.get(near.isPresent() ? "unknown-field.near" : "unknown-field");
+    return message.fill(
+        new Message.Arguments() {
+          @Override
+          public String text(String argument) {
+            return argument.equals("near") ? near.orElse("") : name;
+          }
+
+          @Override
+          public Value value(String argument) {
+            return Value.BLANK;
+          }
+        },
+        language);
+  }
+
+  /** Where the value itself decides which words fit. */
+  private static String key(String code, Value value) {
+    boolean decimals =
+        code.equals("too-precise")
+            && value instanceof Value.Number(BigDecimal number)
+            && Numbers.significantDigits(number) <= Numbers.MAX_DIGITS;
+    return decimals ? "too-precise.decimals" : code;
+  }
+
+  /** The sentence for a key before it is filled in; the page gets these in the description. */
+  public Sentence sentence(Field field, String key) {
+    String code = key.replaceFirst("\\..*", "");
+    Sentence own = field.say().get(code);
     if (own != null) {
       return own;
     }
-    return Stream.of(variant(field, code), "." + field.type().word(), "")
-        .map(ending -> sentences.getProperty(code + ending))
-        .filter(Objects::nonNull)
+    boolean shifted = code.equals("step-mismatch") && field.limits().stepBase().signum() != 0;
+    boolean choose = field.type() == Type.CHOICES && code.equals("value-missing");
+    return Stream.of(
+            key + (shifted ? ".base" : choose ? ".choices" : ".usual"),
+            key + "." + field.type().word(),
+            key,
+            code)
+        .map(messages::get)
+        .filter(message -> message != null)
         .findFirst()
-        .orElseThrow();
+        .map(Sentence::of)
+        .orElseThrow(() -> new IllegalStateException("no sentence for " + key));
   }
 
-  /** Where the limit itself asks for other words. */
-  private static String variant(Field field, String code) {
+  /** The limits that a code speaks of, and how much there is of the value. */
+  private static Map<String, Value> limits(
+      Field field, String code, Value value, Span<Value> range) {
     Limits limits = field.limits();
-    boolean one =
-        switch (code) {
-          case "too-short" -> limits.length().min().filter(min -> min == 1).isPresent();
-          case "too-long" -> limits.length().max().filter(max -> max == 1).isPresent();
-          default -> false;
-        };
-    boolean shifted = code.equals("step-mismatch") && limits.stepBase().signum() != 0;
-    return one ? ".one" : shifted ? ".base" : ".usual";
-  }
-
-  /** The limits that a code speaks of. */
-  private static Map<String, Object> limits(Field field, String code) {
-    Limits limits = field.limits();
-    Map<String, Object> found = new LinkedHashMap<>();
+    Map<String, Value> found = new LinkedHashMap<>();
     switch (code) {
       case "too-short", "too-long" -> {
-        limits.length().min().ifPresent(min -> found.put("min", min));
-        limits.length().max().ifPresent(max -> found.put("max", max));
+        ends(limits.length(), found);
+        found.put("count", number(value.shown().codePointCount(0, value.shown().length())));
+      }
+      case "too-few", "too-many" -> {
+        ends(limits.count(), found);
+        found.put("count", number(count(value)));
       }
       case "range-underflow", "range-overflow" -> {
-        limits.range().min().ifPresent(min -> found.put("min", min.toJson()));
-        limits.range().max().ifPresent(max -> found.put("max", max.toJson()));
+        range.min().ifPresent(min -> found.put("min", min));
+        range.max().ifPresent(max -> found.put("max", max));
       }
       case "step-mismatch" -> {
-        limits.step().map(Numbers::standard).ifPresent(step -> found.put("step", step));
-        found.put("base", Numbers.standard(limits.stepBase()));
+        limits.step().ifPresent(step -> found.put("step", new Value.Number(step)));
+        found.put("base", new Value.Number(limits.stepBase()));
       }
-      case "too-precise" -> found.put("max", Numbers.MAX_DIGITS);
+      case "too-precise" ->
+          found.put(
+              "max",
+              number(
+                  key(code, value).equals(code)
+                      ? Numbers.MAX_DIGITS
+                      : limits.decimals().orElse(Numbers.MAX_DIGITS)));
       default -> {
         // Other codes speak of the value alone.
       }
     }
     return found;
+  }
+
+  private static int count(Value value) {
+    return switch (value) {
+      case Value.Chosen(List<String> options) -> options.size();
+      case Value.Rows(var rows) -> rows.size();
+      default -> 0;
+    };
+  }
+
+  private static void ends(Span<Integer> span, Map<String, Value> found) {
+    span.min().ifPresent(min -> found.put("min", number(min)));
+    span.max().ifPresent(max -> found.put("max", number(max)));
+  }
+
+  private static Value number(long number) {
+    return new Value.Number(BigDecimal.valueOf(number));
   }
 }

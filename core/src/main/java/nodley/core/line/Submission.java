@@ -16,37 +16,27 @@ public final class Submission {
   /** Judges, asks and keeps. */
   public static <R> Answer<R> send(
       Form form, Input input, Context context, Facts facts, Keep<R> keep) {
-    return new Course(form, context, Optional.empty())
+    return new Course(form, context, facts, Optional.empty())
         .read(input)
         .tidy()
         .judge()
-        .ask(facts)
+        .ask()
         .keep(keep)
         .answer();
   }
 
   /** Judges and asks; nothing is kept. */
   public static Verdict check(Form form, Input input, Context context, Facts facts) {
-    return new Course(form, context, Optional.empty())
-        .read(input)
-        .tidy()
-        .judge()
-        .ask(facts)
-        .verdict();
+    return check(form, input, context, facts, Optional.empty());
   }
 
   /**
    * Judges and asks about some fields; the verdict speaks only of these.
    *
-   * @param only names of fields of the form
+   * @param only dotted paths of fields of the form, such as {@code contact.email}; empty for all
    */
   public static Verdict check(
-      Form form, Input input, Context context, Facts facts, Set<String> only) {
-    return new Course(form, context, Optional.of(only))
-        .read(input)
-        .tidy()
-        .judge()
-        .ask(facts)
-        .verdict();
+      Form form, Input input, Context context, Facts facts, Optional<Set<String>> only) {
+    return new Course(form, context, facts, only).read(input).tidy().judge().ask().verdict();
   }
 }

@@ -3,22 +3,43 @@ package nodley.core.line;
 import java.text.Normalizer;
 import java.util.Locale;
 import java.util.regex.Pattern;
+import nodley.core.form.Field;
 import nodley.core.form.Tidying;
+import nodley.core.form.Type;
+import nodley.core.value.Value;
 
 /**
  * Station two, tidy: a typed text comes to its standard form before rules see it. The order is
- * fixed: line ends, NFC, keep, trim, squeeze, case.
+ * fixed: line ends, NFC, keep, trim, squeeze, case, scheme.
  */
 public final class Tidy {
 
   /** Unicode's property White_Space (PropList.txt). */
-  private static final String WHITE =
+  static final String WHITE =
       "\\u0009-\\u000D\\u0020\\u0085\\u00A0\\u1680\\u2000-\\u200A\\u2028\\u2029\\u202F\\u205F\\u3000";
 
   private static final Pattern RUN = Pattern.compile("[" + WHITE + "]+");
+
+  /** RFC 3986, section 3.1, with two slashes; or a scheme that takes none. */
+  private static final Pattern SCHEME =
+      Pattern.compile("[A-Za-z][A-Za-z0-9+.-]*://|(?i:mailto|javascript|data|tel|file):");
+
+  private static final Pattern BETWEEN_DIGITS = Pattern.compile("[ .()\\u00A0\\u2010-\\u2013-]");
   private static final Pattern RUN_IN_LINE = Pattern.compile("[" + WHITE + "&&[^\\n]]+");
 
   private Tidy() {}
+
+  /** Tidies a value of a field; text of which nothing stays is blank. */
+  static Value of(Field field, Value value) {
+    if (!(value instanceof Value.Text(String text))) {
+      return value;
+    }
+    String tidied = of(text, field.tidying());
+    if (field.type() == Type.PHONE) {
+      tidied = phone(tidied);
+    }
+    return tidied.isEmpty() ? Value.BLANK : new Value.Text(tidied);
+  }
 
   static String of(String text, Tidying tidying) {
     String tidied = standard(text);
@@ -31,17 +52,39 @@ public final class Tidy {
     if (tidying.squeeze()) {
       tidied = (tidying.multiline() ? RUN_IN_LINE : RUN).matcher(tidied).replaceAll(" ");
     }
-    return switch (tidying.letters()) {
-      case AS_TYPED -> tidied;
-      case LOWER -> tidied.toLowerCase(Locale.ROOT);
-      case UPPER -> tidied.toUpperCase(Locale.ROOT);
-    };
+    tidied =
+        switch (tidying.letters()) {
+          case AS_TYPED -> tidied;
+          case LOWER -> tidied.toLowerCase(Locale.ROOT);
+          case UPPER -> tidied.toUpperCase(Locale.ROOT);
+        };
+    return tidying.scheme() && isBare(tidied) ? "https://" + tidied : tidied;
+  }
+
+  /** A host without a scheme; what has one, or something like one, is left for the rules. */
+  private static boolean isBare(String text) {
+    return !text.isEmpty() && !text.startsWith("/") && !SCHEME.matcher(text).lookingAt();
+  }
+
+  /** Takes out of a phone number what only makes it easier to read. */
+  static String phone(String text) {
+    return BETWEEN_DIGITS.matcher(text).replaceAll("");
   }
 
   /** Line ends become LF; then Unicode normalization form C (UAX #15). */
   public static String standard(String text) {
     String lines = text.indexOf('\r') < 0 ? text : text.replace("\r\n", "\n").replace('\r', '\n');
-    return Normalizer.normalize(lines, Normalizer.Form.NFC);
+    return isLatin1(lines) ? lines : Normalizer.normalize(lines, Normalizer.Form.NFC);
+  }
+
+  /** Below U+0300 there is nothing to compose (UAX #15, Latin-1 is in NFC). */
+  private static boolean isLatin1(String text) {
+    for (int i = 0; i < text.length(); i++) {
+      if (text.charAt(i) >= 0x300) {
+        return false;
+      }
+    }
+    return true;
   }
 
   /** The text without White_Space at its ends. */

@@ -16,10 +16,13 @@ public final class Numbers {
   /** The largest exponent, either way, that a JSON number may write. */
   public static final int MAX_EXPONENT = 30;
 
+  /** No number has its first or last digit further from the point than this. */
+  public static final int MAX_PLACES = 100;
+
   private static final int MAX_TEXT = 1_000;
 
   /** HTML "valid floating-point number" without an exponent. */
-  private static final Pattern PLAIN = Pattern.compile("-?(\\d+(\\.\\d+)?|\\.\\d+)");
+  private static final Pattern PLAIN = Pattern.compile("-?([0-9]+(\\.[0-9]+)?|\\.[0-9]+)");
 
   private Numbers() {}
 
@@ -33,6 +36,9 @@ public final class Numbers {
 
   /** The one form of a number: no trailing zeros after the point, no exponent. */
   public static BigDecimal standard(BigDecimal number) {
+    if (number.scale() == 0) {
+      return number;
+    }
     BigDecimal stripped = number.stripTrailingZeros();
     return stripped.scale() < 0 ? stripped.setScale(0) : stripped;
   }
@@ -42,7 +48,18 @@ public final class Numbers {
   }
 
   public static int significantDigits(BigDecimal number) {
-    return number.stripTrailingZeros().precision();
+    return number.signum() == 0 ? 1 : number.stripTrailingZeros().precision();
+  }
+
+  /** True if the number is within what a 64-bit float can carry, with room to spare. */
+  public static boolean isInReach(BigDecimal number) {
+    BigDecimal stripped = number.stripTrailingZeros();
+    return stripped.scale() <= MAX_PLACES && stripped.precision() - stripped.scale() <= MAX_PLACES;
+  }
+
+  /** How many places the number has after its point. */
+  public static int places(BigDecimal number) {
+    return Math.max(0, number.stripTrailingZeros().scale());
   }
 
   public static boolean isInteger(BigDecimal number) {

@@ -1,7 +1,11 @@
 package nodley.core.value;
 
 import java.math.BigDecimal;
+import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalTime;
+import java.util.List;
+import java.util.stream.Collectors;
 
 /** A value once it is read as its field's type. */
 public sealed interface Value {
@@ -11,7 +15,7 @@ public sealed interface Value {
 
   record Blank() implements Value {}
 
-  /** The value of a text, an email, a choice, or the id of a record. */
+  /** The value of a text, an email, a choice, a secret, or the id of a record. */
   record Text(String text) implements Value {}
 
   /** An integer or a decimal, in the one form that {@link Numbers#standard} gives. */
@@ -26,6 +30,29 @@ public sealed interface Value {
   /** A day of the proleptic Gregorian calendar, years 0001 to 9999. */
   record Date(LocalDate date) implements Value {}
 
+  /** A time of day, to the second. */
+  record Time(LocalTime time) implements Value {}
+
+  /** A point in time, to the millisecond. */
+  record Moment(Instant instant) implements Value {}
+
+  /** Several options, each once, in the order in which they came; never empty. */
+  record Chosen(List<String> options) implements Value {
+    public Chosen {
+      options = List.copyOf(options);
+    }
+  }
+
+  /** The values of a group. */
+  record Group(Values values) implements Value {}
+
+  /** The values of rows, in their order; never empty. */
+  record Rows(List<Values> rows) implements Value {
+    public Rows {
+      rows = List.copyOf(rows);
+    }
+  }
+
   /** What could not be read as its type: kept only to be shown again beside its error. */
   record Unread(Raw raw) implements Value {}
 
@@ -33,15 +60,17 @@ public sealed interface Value {
     return this instanceof Blank;
   }
 
-  /** The leaf a JSON writer takes: text, a number, a boolean or null. */
+  /** The tree a JSON writer takes: text, a number, a boolean, a list, an object, or null. */
   default Object toJson() {
     return switch (this) {
       case Blank _ -> null;
-      case Text(String text) -> text;
       case Number(BigDecimal number) -> number;
       case Bool(boolean value) -> value;
-      case Date(LocalDate date) -> date.toString();
+      case Chosen(List<String> options) -> options;
+      case Group(Values values) -> values.toJson();
+      case Rows(List<Values> rows) -> rows.stream().map(Values::toJson).toList();
       case Unread(Raw raw) -> raw.toJson();
+      case Text _, Date _, Time _, Moment _ -> shown();
     };
   }
 
@@ -53,7 +82,43 @@ public sealed interface Value {
       case Number(BigDecimal number) -> Numbers.plain(number);
       case Bool(boolean value) -> Boolean.toString(value);
       case Date(LocalDate date) -> date.toString();
+      case Time(LocalTime time) -> time.toString();
+      case Moment(Instant instant) -> instant.toString();
+      case Chosen(List<String> options) -> String.join(", ", options);
+      case Group(Values values) ->
+          values.byName().values().stream()
+              .filter(value -> !value.isBlank())
+              .map(Value::shown)
+              .collect(Collectors.joining(", "));
+      case Rows(List<Values> rows) -> Integer.toString(rows.size());
       case Unread(Raw raw) -> raw.shown();
     };
+  }
+
+  /** Orders two values of one type: texts by code point; others have no order and are equal. */
+  static int compare(Value a, Value b) {
+    return switch (a) {
+      case Text(String x) when b instanceof Text(String y) -> byCodePoint(x, y);
+      case Number(BigDecimal x) when b instanceof Number(BigDecimal y) -> x.compareTo(y);
+      case Date(LocalDate x) when b instanceof Date(LocalDate y) -> x.compareTo(y);
+      case Time(LocalTime x) when b instanceof Time(LocalTime y) -> x.compareTo(y);
+      case Moment(Instant x) when b instanceof Moment(Instant y) -> x.compareTo(y);
+      default -> 0;
+    };
+  }
+
+  private static int byCodePoint(String a, String b) {
+    int length = Math.min(a.length(), b.length());
+    for (int i = 0; i < length; i++) {
+      char x = a.charAt(i);
+      char y = b.charAt(i);
+      if (x != y) {
+        // Surrogates stand for code points above all others.
+        return Character.isSurrogate(x) == Character.isSurrogate(y)
+            ? Character.compare(x, y)
+            : Character.isSurrogate(x) ? 1 : -1;
+      }
+    }
+    return Integer.compare(a.length(), b.length());
   }
 }

@@ -5,12 +5,13 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import java.util.stream.Stream;
 import nodley.core.form.Access;
 import nodley.core.form.Control;
+import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.value.Value;
@@ -33,7 +34,12 @@ class FormFileTest {
         wrong("{ label: A }", "missing-key", 6, "", "needs a `type`"),
         wrong("{ type: text, type: date }", "duplicate", 20, "", "on line 3"),
         wrong("[text]", "wrong-type", 6, "", "a set of keys, not a list"),
-        wrong("{ type: text, required: yes }", "wrong-type", 30, "", "true or false, not text"),
+        wrong(
+            "{ type: text, required: yes }",
+            "wrong-type",
+            30,
+            "",
+            "true or false, or an expression, not text"),
         wrong("{ type: text, length: 5..2 }", "bad-value", 28, "", "begins after its end"),
         wrong("{ type: text, length: -1..2 }", "bad-value", 28, "", "whole numbers"),
         wrong("{ type: text, length: two }", "bad-value", 28, "", "whole numbers"),
@@ -96,7 +102,8 @@ class FormFileTest {
   }
 
   static Stream<Arguments> fileErrors() {
-    String rest = "\nfields: { a: { type: text }, b: { type: record, form: berth } }\n";
+    String rest =
+        "\nfields: { a: { type: text }, b: { type: record, form: berth }, s: { type: secret } }\n";
     return Stream.of(
         Arguments.of("", "1:1 unreadable"),
         Arguments.of("# nothing", "1:1 unreadable"),
@@ -116,7 +123,7 @@ class FormFileTest {
         Arguments.of("form: boat\ntitel: x" + rest, "2:1 unknown-key"),
         Arguments.of("form: boat\ntitle: '{a}'" + rest, "2:8 bad-text"),
         Arguments.of("form: boat\ntitle: { edit: 'x {aa}' }" + rest, "2:16 unknown-name"),
-        Arguments.of("form: boat\ncalled: '{b}'" + rest, "2:9 bad-text"),
+        Arguments.of("form: boat\ncalled: '{s}'" + rest, "2:9 bad-text"),
         Arguments.of("form: boat\naccess: { add: anybody }" + rest, "2:16 bad-value"),
         Arguments.of("form: boat\naccess: { ad: anyone }" + rest, "2:11 unknown-key"),
         Arguments.of("form: boat\nafter: { add: { go: lists } }" + rest, "2:21 bad-value"),
@@ -217,11 +224,11 @@ class FormFileTest {
     assertThat(form.label()).isEqualTo("Log entry");
     assertThat(form.field("callSign").orElseThrow().label()).isEqualTo("Call sign");
     assertThat(form.access()).isEqualTo(Access.SIGNED_IN);
-    assertThat(form.title(Mode.ADD, Values.NONE)).isEqualTo("Add log entry");
+    assertThat(form.title(Mode.ADD, Values.NONE, Display.ALONE)).isEqualTo("Add log entry");
     Values values = new Values(Map.of("callSign", new Value.Text("MQ7AB")));
-    assertThat(form.called(values)).isEqualTo("MQ7AB");
-    assertThat(form.title(Mode.EDIT, values)).isEqualTo("Edit MQ7AB");
-    assertThat(form.called(Values.NONE)).isEqualTo("Log entry");
+    assertThat(form.called(values, Display.ALONE)).isEqualTo("MQ7AB");
+    assertThat(form.title(Mode.EDIT, values, Display.ALONE)).isEqualTo("Edit MQ7AB");
+    assertThat(form.called(Values.NONE, Display.ALONE)).isEqualTo("Log entry");
   }
 
   @Test
@@ -245,9 +252,7 @@ class FormFileTest {
   @ValueSource(strings = {"berth", "vessel", "skipper"})
   void theDemosFormsAreInOrder(String name) throws Exception {
     String text = Files.readString(Path.of("../demo/forms/" + name + ".form.yaml"));
-    Form form =
-        FormFile.read(
-            text, Format.YAML, Surroundings.of(Set.of("berth", "vessel", "skipper")).named(name));
+    Form form = FormFile.read(text, Format.YAML, others().named(name));
     assertThat(form.name()).isEqualTo(name);
   }
 
@@ -257,10 +262,17 @@ class FormFileTest {
 
   private static List<FormFileError> errors(String text, Format format) {
     FormFileException e =
-        catchThrowableOfType(
-            FormFileException.class,
-            () -> FormFile.read(text, format, Surroundings.of(Set.of("berth"))));
+        catchThrowableOfType(FormFileException.class, () -> FormFile.read(text, format, others()));
     assertThat(e).as("nothing was wrong with: %s", text).isNotNull();
     return e.errors();
+  }
+
+  /** A berth, a vessel and a skipper are known already. */
+  private static Surroundings others() throws FormFileException {
+    Map<String, Form> forms = new LinkedHashMap<>();
+    for (String name : List.of("berth", "vessel", "skipper")) {
+      forms.put(name, FormFile.read("form: " + name + "\nfields: { depth: { type: decimal } }\n"));
+    }
+    return Surroundings.of(forms, Shared.NONE);
   }
 }

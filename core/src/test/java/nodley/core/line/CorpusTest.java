@@ -7,23 +7,33 @@ import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import nodley.core.describe.Description;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
+import nodley.core.file.ListFile;
+import nodley.core.file.PartFile;
+import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.input.FormInput;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
+import nodley.core.input.Unreadable;
 import org.junit.jupiter.api.DynamicContainer;
 import org.junit.jupiter.api.DynamicNode;
 import org.junit.jupiter.api.DynamicTest;
@@ -41,6 +51,10 @@ class CorpusTest {
   private static final JsonMapper JSON =
       JsonMapper.builder().enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS).build();
 
+  /** Noon of the first of March 2027, in Lisbon, which is on UTC then. */
+  private static final Context CONTEXT =
+      Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00Z"), ZoneId.of("Europe/Lisbon")));
+
   @TestFactory
   Stream<DynamicNode> corpus() throws IOException {
     try (Stream<Path> files = Files.list(Path.of("../corpus"))) {
@@ -52,10 +66,14 @@ class CorpusTest {
   private static DynamicNode file(Path path) {
     try {
       JsonNode file = JSON.readTree(Files.readString(path));
-      Form form = FormFile.read(file.path("form").toString(), Format.JSON, Surroundings.UNKNOWN);
+      Form form =
+          FormFile.read(
+              file.path("form").toString(),
+              Format.JSON,
+              Surroundings.alone(shared(file.path("shared"))));
       Path described = Path.of("target/corpus", path.getFileName().toString());
       Files.createDirectories(described.getParent());
-      Files.write(described, JSON.writeValueAsBytes(Description.of(form, 1)));
+      Files.write(described, JSON.writeValueAsBytes(Description.of(form, 1, CONTEXT)));
       List<DynamicTest> tests = new ArrayList<>();
       for (JsonNode one : file.path("cases")) {
         String why = one.path("why").asString();
@@ -87,12 +105,36 @@ class CorpusTest {
     }
   }
 
-  private static void run(Form form, JsonNode one, Input input) {
-    Verdict verdict = Submission.check(form, input, Context.ADD, Facts.NONE);
+  private static Shared shared(JsonNode node) throws FormFileException {
+    Shared shared = Shared.NONE;
+    for (JsonNode list : node.path("lists")) {
+      shared = shared.with(ListFile.read(list.toString(), Format.JSON, Optional.empty()));
+    }
+    for (JsonNode part : node.path("parts")) {
+      shared =
+          shared.with(
+              PartFile.read(
+                  part.toString(), Format.JSON, Optional.empty(), Surroundings.alone(shared)));
+    }
+    return shared;
+  }
+
+  /** A case with {@code before} is an edit of a record that keeps these values. */
+  private static Context context(Form form, JsonNode one) throws Unreadable {
+    if (!one.has("before")) {
+      return CONTEXT;
+    }
+    byte[] before = one.path("before").toString().getBytes(StandardCharsets.UTF_8);
+    Input kept = JsonInput.read(before, InputLimits.DEFAULT);
+    return CONTEXT.editing("r1", Submission.check(form, kept, CONTEXT, Facts.NONE).values());
+  }
+
+  private static void run(Form form, JsonNode one, Input input) throws Unreadable {
+    Verdict verdict = Submission.check(form, input, context(form, one), Facts.NONE);
     Map<String, String> codes = new LinkedHashMap<>();
     Map<String, String> sentences = new LinkedHashMap<>();
     for (FieldError error : verdict.errors()) {
-      String name = error.pointer().substring(2);
+      String name = error.pointer().replaceFirst("^#/", "");
       codes.put(name, error.code());
       sentences.put(name, error.detail());
     }
@@ -109,18 +151,54 @@ class CorpusTest {
 
   /** A form with booleans is left out: in form encoding an absent one is not blank but false. */
   private static boolean isAllText(Form form, JsonNode in) {
-    return in.valueStream().allMatch(JsonNode::isString)
-        && form.fields().stream().noneMatch(field -> field.type() == Type.BOOLEAN);
+    return isAllText(form.fields(), in)
+        && form.everyField().stream().noneMatch(it -> it.field().type() == Type.BOOLEAN);
+  }
+
+  /** Lists of texts have a place in form encoding only as choices; empty ones have none. */
+  private static boolean isAllText(Fields fields, JsonNode in) {
+    return in.propertyStream()
+        .allMatch(
+            it -> {
+              JsonNode value = it.getValue();
+              Field field = fields.find(it.getKey()).orElse(null);
+              if (value.isString() || field == null) {
+                return value.isString();
+              }
+              return switch (field.type()) {
+                case GROUP -> value.isObject() && isAllText(field.fields(), value);
+                case ROWS ->
+                    value.isArray()
+                        && value
+                            .valueStream()
+                            .allMatch(row -> row.isObject() && isAllText(field.fields(), row));
+                case CHOICES -> value.isArray() && value.valueStream().allMatch(JsonNode::isString);
+                default -> false;
+              };
+            });
   }
 
   private static String encoded(JsonNode in) {
-    return in.propertyStream()
-        .map(
-            it ->
-                it.getKey()
-                    + "="
-                    + URLEncoder.encode(it.getValue().asString(), StandardCharsets.UTF_8))
-        .collect(Collectors.joining("&"));
+    List<String> pairs = new ArrayList<>();
+    in.propertyStream().forEach(it -> encode(it.getKey(), it.getValue(), pairs));
+    return String.join("&", pairs);
+  }
+
+  private static void encode(String name, JsonNode value, List<String> pairs) {
+    if (value.isObject()) {
+      value.propertyStream().forEach(it -> encode(name + "." + it.getKey(), it.getValue(), pairs));
+    } else if (value.isArray()) {
+      for (int i = 0; i < value.size(); i++) {
+        // Options repeat their name; rows have an index.
+        boolean row = value.get(i).isObject();
+        encode(row ? name + "[" + i + "]" : name, value.get(i), pairs);
+      }
+    } else {
+      pairs.add(
+          URLEncoder.encode(name, StandardCharsets.UTF_8)
+              + "="
+              + URLEncoder.encode(value.asString(), StandardCharsets.UTF_8));
+    }
   }
 
   private static Map<String, String> texts(JsonNode node) {
@@ -129,15 +207,17 @@ class CorpusTest {
   }
 
   /** Numbers compare by value, in any notation; members in any order. */
-  private static Map<String, String> plain(JsonNode values) {
-    return values
-        .propertyStream()
-        .collect(
-            Collectors.toMap(
-                Map.Entry::getKey,
-                it ->
-                    it.getValue().isNumber()
-                        ? it.getValue().decimalValue().stripTrailingZeros().toPlainString()
-                        : it.getValue().toString()));
+  private static Object plain(JsonNode value) {
+    if (value.isObject()) {
+      return value
+          .propertyStream()
+          .collect(Collectors.toMap(Map.Entry::getKey, it -> plain(it.getValue())));
+    }
+    if (value.isArray()) {
+      return value.valueStream().map(CorpusTest::plain).toList();
+    }
+    return value.isNumber()
+        ? value.decimalValue().stripTrailingZeros().toPlainString()
+        : value.toString();
   }
 }

@@ -3,12 +3,16 @@ package nodley.core.line;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.file.FormFile;
+import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
@@ -37,9 +41,10 @@ class SubmissionTest {
     }
 
     @Override
-    public Optional<Boolean> exists(String form, String record) {
-      questions.add("exists " + form + " " + record);
-      return Optional.of(exists);
+    public Optional<Optional<Display.Found>> record(String name, String id) {
+      questions.add("record " + name + " " + id);
+      return Optional.of(
+          exists ? Optional.of(new Display.Found(null, Values.NONE)) : Optional.empty());
     }
 
     @Override
@@ -48,6 +53,9 @@ class SubmissionTest {
       return outcome == null ? new Keep.Kept<>(values) : outcome;
     }
   }
+
+  private static final Context ADD =
+      Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00Z"), ZoneOffset.UTC));
 
   private final Noted store = new Noted();
 
@@ -66,7 +74,7 @@ class SubmissionTest {
   }
 
   private Verdict check(String json) throws Exception {
-    return Submission.check(form, input(json), Context.ADD, store);
+    return Submission.check(form, input(json), ADD, store);
   }
 
   private static nodley.core.input.Input input(String json) throws Exception {
@@ -101,7 +109,8 @@ class SubmissionTest {
 
   @Test
   void anEditAsksForAllButItself() throws Exception {
-    Submission.check(form, input("{\"sign\":\"ab\",\"crew\":1}"), Context.edit("r1"), store);
+    Submission.check(
+        form, input("{\"sign\":\"ab\",\"crew\":1}"), ADD.editing("r1", Values.NONE), store);
     assertThat(store.questions).containsExactly("taken [sign] but r1");
   }
 
@@ -110,14 +119,14 @@ class SubmissionTest {
     store.exists = false;
     assertThat(codes(check("{\"berth\":\"b1\",\"crew\":1}")))
         .containsExactly("#/berth no-such-record");
-    assertThat(store.questions).containsExactly("exists berth b1");
+    assertThat(store.questions).containsExactly("record berth b1");
   }
 
   @Test
   void whatWasNotAskedIsSaid() throws Exception {
     Verdict verdict =
         Submission.check(
-            form, input("{\"sign\":\"ab\",\"berth\":\"b1\",\"crew\":1}"), Context.ADD, Facts.NONE);
+            form, input("{\"sign\":\"ab\",\"berth\":\"b1\",\"crew\":1}"), ADD, Facts.NONE);
     assertThat(verdict.isAccepted()).isTrue();
     assertThat(verdict.unasked()).containsExactly("#/berth", "#/sign");
   }
@@ -126,7 +135,7 @@ class SubmissionTest {
   void aCheckOfSomeFieldsSpeaksOnlyOfThem() throws Exception {
     Verdict verdict =
         Submission.check(
-            form, input("{\"sign\":\"a\",\"nope\":1}"), Context.ADD, store, Set.of("sign"));
+            form, input("{\"sign\":\"a\",\"nope\":1}"), ADD, store, Optional.of(Set.of("sign")));
     assertThat(codes(verdict)).containsExactly("#/sign too-short");
     assertThat(verdict.values().toJson()).containsOnlyKeys("sign");
   }
@@ -141,8 +150,7 @@ class SubmissionTest {
 
   @Test
   void nothingRefusedIsKept() throws Exception {
-    Answer<Values> answer =
-        Submission.send(form, input("{\"crew\":99}"), Context.ADD, store, store);
+    Answer<Values> answer = Submission.send(form, input("{\"crew\":99}"), ADD, store, store);
     assertThat(answer).isInstanceOf(Answer.Refused.class);
     assertThat(store.kept).isFalse();
   }
@@ -150,8 +158,7 @@ class SubmissionTest {
   @Test
   void whatIsKeptIsWhatWasJudged() throws Exception {
     Answer<Values> answer =
-        Submission.send(
-            form, input("{\"sign\":\" ab \",\"crew\":\"3\"}"), Context.ADD, store, store);
+        Submission.send(form, input("{\"sign\":\" ab \",\"crew\":\"3\"}"), ADD, store, store);
     assertThat(answer)
         .isInstanceOfSatisfying(
             Answer.Accepted.class,
@@ -163,7 +170,7 @@ class SubmissionTest {
     store.outcome = new Keep.Clash<>(Set.of("sign"), Set.of("berth"));
     Answer<Values> answer =
         Submission.send(
-            form, input("{\"sign\":\"ab\",\"berth\":\"b\",\"crew\":3}"), Context.ADD, store, store);
+            form, input("{\"sign\":\"ab\",\"berth\":\"b\",\"crew\":3}"), ADD, store, store);
     assertThat(answer)
         .isInstanceOfSatisfying(
             Answer.Refused.class,

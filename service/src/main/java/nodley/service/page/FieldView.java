@@ -1,30 +1,51 @@
 package nodley.service.page;
 
+import java.time.Instant;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import nodley.core.form.Choice;
 import nodley.core.form.Control;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
+import nodley.core.line.FieldError;
 import nodley.core.value.Value;
 
-/** One field as its template wants it. */
-record FieldView(Field field, Value value, String error, List<Field.Choice> offered) {
+/**
+ * One field as its template wants it.
+ *
+ * @param name as a form sends it: {@code contact.email}, {@code crew[0].name}
+ * @param display the value for reading, where the field cannot be edited
+ * @param fields what is inside a group
+ * @param rows what is inside rows, a few blank ones at their end
+ */
+record FieldView(
+    Field field,
+    String name,
+    Value value,
+    Optional<FieldError> wrongness,
+    List<Choice> offered,
+    boolean editable,
+    String display,
+    ZoneId zone,
+    List<FieldView> fields,
+    List<RowView> rows) {
 
   /** One option, and whether it is the chosen one. */
   record OptionView(String id, String value, String label, boolean chosen) {}
 
-  String name() {
-    return field.name();
-  }
+  /** One row of rows. */
+  record RowView(String number, List<FieldView> fields) {}
 
   String id() {
-    return "f-" + field.name();
+    return "f-" + name.replace("[", "-").replace("]", "").replace('.', '-');
   }
 
-  /** What a link to the field leads to: radio buttons have no one control, but a first. */
+  /** What a link to the field leads to: a set of buttons has no one control, but a first. */
   String anchor() {
-    return isRadio() ? id() + "-0" : id();
+    return isRadio() || isCheckboxes() ? id() + "-0" : id();
   }
 
   String label() {
@@ -44,64 +65,147 @@ record FieldView(Field field, Value value, String error, List<Field.Choice> offe
   }
 
   boolean required() {
-    return field.required();
+    return field.presence().required().isAlways();
   }
 
+  /** Said of what need not be filled in; where that depends, the script decides. */
   boolean optional() {
-    return !field.required() && !isCheckbox();
+    return !required() && !isCheckbox() && !isSet() && editable;
+  }
+
+  boolean depends() {
+    return !required() && !field.presence().required().isNever();
   }
 
   boolean wrong() {
-    return !error.isEmpty();
+    return wrongness.isPresent();
   }
 
+  String error() {
+    return wrongness.map(FieldError::detail).orElse("");
+  }
+
+  boolean hasLink() {
+    return wrongness.flatMap(FieldError::link).isPresent();
+  }
+
+  String linkText() {
+    return wrongness.flatMap(FieldError::link).map(FieldError.Link::text).orElse("");
+  }
+
+  String linkHref() {
+    return wrongness.flatMap(FieldError::link).map(FieldError.Link::href).orElse("");
+  }
+
+  /** A secret never comes back; a moment is shown in local time, as its control wants it. */
   String text() {
-    return value.shown();
+    if (field.isSecret()) {
+      return "";
+    }
+    return value instanceof Value.Moment(Instant instant)
+        ? LocalDateTime.ofInstant(instant, zone).toString()
+        : value.shown();
   }
 
   boolean ticked() {
     return value instanceof Value.Bool(boolean yes) && yes;
   }
 
+  boolean isOutput() {
+    return !editable && field.type().isScalar();
+  }
+
+  boolean isSet() {
+    return isGroup() || isRows();
+  }
+
+  boolean isGroup() {
+    return field.type() == Type.GROUP;
+  }
+
+  boolean isRows() {
+    return field.type() == Type.ROWS;
+  }
+
+  boolean isFile() {
+    return editable && field.control() == Control.FILE;
+  }
+
   boolean isTextarea() {
-    return field.control() == Control.TEXTAREA;
+    return editable && field.control() == Control.TEXTAREA;
   }
 
   boolean isSelect() {
-    return field.control() == Control.SELECT;
+    return editable && field.control() == Control.SELECT;
   }
 
   boolean isRadio() {
-    return field.control() == Control.RADIO;
+    return editable && field.control() == Control.RADIO;
   }
 
   boolean isCheckbox() {
-    return field.control() == Control.CHECKBOX;
+    return editable && field.control() == Control.CHECKBOX;
+  }
+
+  boolean isCheckboxes() {
+    return editable && field.control() == Control.CHECKBOXES;
   }
 
   boolean isInput() {
-    return !isTextarea() && !isSelect() && !isRadio() && !isCheckbox();
+    return !isOutput()
+        && !isSet()
+        && !isFile()
+        && !isTextarea()
+        && !isSelect()
+        && !isRadio()
+        && !isCheckbox()
+        && !isCheckboxes();
   }
 
   /** A text that no date control could show comes back in a text input, as it was typed. */
   String inputType() {
+    boolean unread = value instanceof Value.Unread;
     return switch (field.control()) {
       case EMAIL -> "email";
-      case DATE -> value instanceof Value.Unread ? "text" : "date";
+      case URL -> field.tidying().scheme() ? "text" : "url";
+      case PHONE -> "tel";
+      case SECRET -> "password";
+      case DATE -> unread ? "text" : "date";
+      case TIME -> unread ? "text" : "time";
+      case DATETIME -> unread ? "text" : "datetime-local";
       default -> "text";
     };
+  }
+
+  /** Times are picked to the minute unless the value has seconds. */
+  String step() {
+    boolean clock = field.type() == Type.TIME || field.type() == Type.DATETIME;
+    return clock && text().length() > 16 || field.type() == Type.TIME && text().length() > 5
+        ? "any"
+        : "";
   }
 
   String inputMode() {
     return switch (field.type()) {
       case INTEGER -> "numeric";
       case DECIMAL -> "decimal";
+      case URL -> "url";
       default -> "";
     };
   }
 
   String autocomplete() {
-    return field.type() == Type.EMAIL ? "email" : "off";
+    return switch (field.type()) {
+      case EMAIL -> "email";
+      case PHONE -> "tel";
+      case SECRET -> "new-password";
+      default -> "off";
+    };
+  }
+
+  /** Suggestions beside free text. */
+  boolean hasSuggestions() {
+    return field.type() == Type.TEXT && !offered.isEmpty();
   }
 
   /** The ids of what describes the control, in the order in which it is read. */
@@ -120,26 +224,31 @@ record FieldView(Field field, Value value, String error, List<Field.Choice> offe
 
   List<OptionView> options() {
     List<OptionView> views = new ArrayList<>();
-    String chosen = text();
-    boolean blank = chosen.isEmpty();
+    if (hasSuggestions()) {
+      offered.forEach(it -> views.add(new OptionView("", it.value(), it.label(), false)));
+      return views;
+    }
+    List<String> chosen = value instanceof Value.Chosen(List<String> many) ? many : List.of(text());
+    boolean blank = value.isBlank();
     if (isSelect()) {
-      views.add(new OptionView("", "", field.required() ? "Choose…" : "None chosen", blank));
-    } else if (optional()) {
+      views.add(new OptionView("", "", required() ? "Choose…" : "None chosen", blank));
+    } else if (isRadio() && optional()) {
       views.add(new OptionView(id() + "-0", "", "No answer", blank));
     }
-    for (Field.Choice option : offered) {
-      views.add(
-          new OptionView(
-              id() + "-" + views.size(),
-              option.value(),
-              option.label(),
-              option.value().equals(chosen)));
+    for (Choice option : offered) {
+      views.add(view(views.size(), option.value(), option.label(), chosen));
     }
     // What is no longer offered, or was never, is still shown as what was sent.
-    Optional<OptionView> known = views.stream().filter(OptionView::chosen).findFirst();
-    if (known.isEmpty() && !blank) {
-      views.add(new OptionView(id() + "-" + views.size(), chosen, chosen, true));
+    for (String option : blank ? List.<String>of() : chosen) {
+      if (views.stream().noneMatch(it -> it.value().equals(option))) {
+        String label = field.options().find(option).map(Choice::label).orElse(option);
+        views.add(view(views.size(), option, label, chosen));
+      }
     }
     return views;
+  }
+
+  private OptionView view(int index, String value, String label, List<String> chosen) {
+    return new OptionView(id() + "-" + index, value, label, chosen.contains(value));
   }
 }

@@ -1,5 +1,6 @@
 package nodley.service.page;
 
+import java.util.ArrayList;
 import java.util.List;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
@@ -9,6 +10,7 @@ import nodley.core.form.Mode;
  *
  * @param record the id and version of the record that is edited; empty when one is added
  * @param others errors that no field of the page can show
+ * @param before what the edited record keeps, as JSON for the script
  */
 record FormView(
     Form form,
@@ -18,7 +20,8 @@ record FormView(
     long version,
     List<FieldView> fields,
     List<String> others,
-    List<Difference> differences) {
+    List<Difference> differences,
+    String before) {
 
   /** A field that somebody else changed while this page was open. */
   record Difference(String label, String theirs, String yours) {}
@@ -58,7 +61,19 @@ record FormView(
   }
 
   List<FieldView> wrong() {
-    return fields.stream().filter(FieldView::wrong).toList();
+    List<FieldView> wrong = new ArrayList<>();
+    collect(fields, wrong);
+    return wrong;
+  }
+
+  private static void collect(List<FieldView> fields, List<FieldView> wrong) {
+    for (FieldView field : fields) {
+      if (field.wrong()) {
+        wrong.add(field);
+      }
+      collect(field.fields(), wrong);
+      field.rows().forEach(row -> collect(row.fields(), wrong));
+    }
   }
 
   String count() {

@@ -5,26 +5,26 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.net.URI;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
-import nodley.core.line.Context;
 import nodley.core.line.FieldError;
 import nodley.core.line.Verdict;
-import nodley.core.name.Pointer;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
+import nodley.service.submission.Displays;
 import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Body;
@@ -47,8 +47,11 @@ class PagesController {
   private final Submissions submissions;
   private final Options options;
   private final Templates templates;
+  private final Displays displays;
 
-  PagesController(Submissions submissions, Options options, Templates templates) {
+  PagesController(
+      Submissions submissions, Options options, Templates templates, Displays displays) {
+    this.displays = displays;
     this.submissions = submissions;
     this.options = options;
     this.templates = templates;
@@ -60,9 +63,11 @@ class PagesController {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.mayAdd(caller, form), caller);
-    Map<String, Value> first = new LinkedHashMap<>();
-    form.fields().forEach(field -> field.first().ifPresent(it -> first.put(field.name(), it)));
-    FormView view = view(form, Optional.empty(), new Values(first), List.of(), List.of());
+    Input nothing = new Input(Map.of(), Input.Door.JSON);
+    Verdict verdict =
+        submissions.check(
+            form, nothing, submissions.context(caller, Optional.empty()), caller, Optional.empty());
+    FormView view = view(form, Optional.empty(), verdict.values(), List.of(), List.of());
     return page(HttpStatus.OK, view, Said.take(request, response));
   }
 
@@ -146,7 +151,12 @@ class PagesController {
   private ResponseEntity<byte[]> conflict(
       Form form, StoredRecord theirs, Input input, Caller caller) {
     Verdict verdict =
-        submissions.check(form, input, Context.edit(theirs.id()), caller, Optional.empty());
+        submissions.check(
+            form,
+            input,
+            submissions.context(caller, Optional.of(theirs)),
+            caller,
+            Optional.empty());
     List<FormView.Difference> differences = new ArrayList<>();
     for (Field field : form.fields()) {
       Value mine = verdict.values().get(field.name());
@@ -166,15 +176,15 @@ class PagesController {
   }
 
   private String display(Field field, Value value, Caller caller) {
-    boolean reference = field.refersTo().isPresent() && !value.isBlank();
-    String text = reference ? options.called(field, value.shown(), caller) : field.display(value);
+    String text = displays.of(caller).of(field, value);
     return text.isEmpty() ? "nothing" : text;
   }
 
   private ResponseEntity<byte[]> onwards(
       Form form, Mode mode, StoredRecord record, HttpServletResponse response) {
-    Said.tell(form.fill(form.after(mode).say(), record.values()), response);
-    boolean maySee = Gate.maySee(Caller.current(), form);
+    Caller caller = Caller.current();
+    Said.tell(displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
+    boolean maySee = Gate.maySee(caller, form);
     return ResponseEntity.status(HttpStatus.SEE_OTHER)
         .location(URI.create(Afterwards.address(form, mode, record.id(), maySee)))
         .build();
@@ -187,41 +197,20 @@ class PagesController {
       List<FieldError> errors,
       List<FormView.Difference> differences) {
     Caller caller = Caller.current();
-    Map<String, String> byPointer = new LinkedHashMap<>();
-    errors.forEach(error -> byPointer.put(error.pointer(), error.detail()));
-    List<FieldView> fields = new ArrayList<>();
-    for (Field field : form.fields()) {
-      String error = byPointer.remove(Pointer.of(field.name()));
-      fields.add(
-          new FieldView(
-              field,
-              values.get(field.name()),
-              error == null ? "" : error,
-              offered(field, values.get(field.name()), caller)));
-    }
+    Display display = displays.of(caller);
+    FieldViews views = new FieldViews(form, values, record, errors, options, display, caller);
+    List<FieldView> fields = views.all();
     Mode mode = record.isPresent() ? Mode.EDIT : Mode.ADD;
     return new FormView(
         form,
         mode,
-        form.title(mode, record.map(StoredRecord::values).orElse(Values.NONE)),
+        form.title(mode, record.map(StoredRecord::values).orElse(Values.NONE), display),
         record.map(StoredRecord::id).orElse(""),
         record.map(StoredRecord::version).orElse(0L),
         fields,
-        List.copyOf(byPointer.values()),
-        differences);
-  }
-
-  /** A referred record beyond the first few hundred is offered all the same if it is the value. */
-  private List<Field.Choice> offered(Field field, Value value, Caller caller) {
-    List<Field.Choice> offered = new ArrayList<>(options.of(field, "", caller));
-    boolean missing =
-        field.refersTo().isPresent()
-            && value instanceof Value.Text(String id)
-            && offered.stream().noneMatch(option -> option.value().equals(id));
-    if (missing) {
-      offered.add(new Field.Choice(value.shown(), options.called(field, value.shown(), caller)));
-    }
-    return offered;
+        views.rest().stream().map(FieldError::detail).toList(),
+        differences,
+        record.map(it -> Json.inScript(it.values().toJson())).orElse("{}"));
   }
 
   private ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {

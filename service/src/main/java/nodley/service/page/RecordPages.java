@@ -15,7 +15,7 @@ import nodley.core.value.Value;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
-import nodley.service.submission.Options;
+import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Query;
 import nodley.store.PublishedForm;
@@ -39,7 +39,7 @@ class RecordPages {
 
   private final Store store;
   private final Submissions submissions;
-  private final Options options;
+  private final Displays displays;
   private final Templates templates;
 
   /** A label and a text. */
@@ -48,10 +48,10 @@ class RecordPages {
   /** A record in a list. */
   record RowView(String id, String called, List<Line> cells) {}
 
-  RecordPages(Store store, Submissions submissions, Options options, Templates templates) {
+  RecordPages(Store store, Submissions submissions, Displays displays, Templates templates) {
     this.store = store;
     this.submissions = submissions;
-    this.options = options;
+    this.displays = displays;
     this.templates = templates;
   }
 
@@ -94,7 +94,7 @@ class RecordPages {
                 record ->
                     new RowView(
                         record.id(),
-                        form.called(record.values()),
+                        form.called(record.values(), displays.of(caller)),
                         columns.stream().map(field -> line(field, record, caller)).toList()))
             .toList();
     Map<String, Object> view = new LinkedHashMap<>();
@@ -118,6 +118,7 @@ class RecordPages {
     List<String> said = form.called().map(called -> called.names()).orElse(List.of());
     return form.fields().stream()
         .filter(field -> !said.contains(field.name()))
+        .filter(field -> field.isKept() && !field.isSecret() && field.type().isScalar())
         .limit(COLUMNS)
         .toList();
   }
@@ -132,7 +133,7 @@ class RecordPages {
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.maySee(caller, form), caller);
     StoredRecord record = submissions.record(form, id);
-    String called = form.called(record.values());
+    String called = form.called(record.values(), displays.of(caller));
     Map<String, Object> view = new LinkedHashMap<>();
     view.put("name", form.name());
     view.put("title", form.titles().list());
@@ -141,16 +142,18 @@ class RecordPages {
     view.put("mayEdit", Gate.mayEdit(caller, form));
     view.put("version", record.version());
     view.put("updated", record.updatedAt().substring(0, 16).replace('T', ' ') + " UTC");
-    view.put("lines", form.fields().stream().map(field -> line(field, record, caller)).toList());
+    view.put(
+        "lines",
+        form.fields().stream()
+            .filter(field -> field.isKept() && !field.isSecret())
+            .map(field -> line(field, record, caller))
+            .toList());
     return html(called, "record", view, Said.take(request, response));
   }
 
   private Line line(Field field, StoredRecord record, Caller caller) {
     Value value = record.values().get(field.name());
-    String text =
-        field.refersTo().isPresent() && !value.isBlank()
-            ? options.called(field, value.shown(), caller)
-            : field.display(value);
+    String text = displays.of(caller).of(field, value);
     String unit = field.wording().unit();
     return new Line(field.label(), text.isEmpty() || unit.isEmpty() ? text : text + " " + unit);
   }

@@ -11,6 +11,11 @@ public final class Json {
 
   private Json() {}
 
+  /** JSON that can stand inside a script element: nothing in it ends the element. */
+  public static String inScript(Object tree) {
+    return MAPPER.writeValueAsString(tree).replace("<", "\\u003c");
+  }
+
   public static byte[] bytes(Object tree) {
     return MAPPER.writeValueAsBytes(tree);
   }

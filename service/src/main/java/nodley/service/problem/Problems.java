@@ -83,6 +83,15 @@ class Problems {
               .with(
                   "objections",
                   against.objections().stream().map(StoreException.Objection::toJson).toList());
+      case StoreException.Breaks breaks ->
+          Problem.of(
+                  409,
+                  "in-use",
+                  "Forms use it",
+                  "Nothing was changed, for these forms could not be read any more: "
+                      + String.join(", ", breaks.forms().keySet())
+                      + ".")
+              .with("forms", breaks.forms());
       case StoreException.Busy busy -> unavailable("busy", busy);
       case StoreException.Unavailable unavailable -> {
         LOG.error("{} {}: {}", request.getMethod(), request.getRequestURI(), e.getMessage(), e);

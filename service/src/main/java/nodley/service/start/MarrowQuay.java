@@ -10,6 +10,7 @@ import java.util.Map;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
@@ -76,22 +77,36 @@ final class MarrowQuay {
   private void add(String name, String line, Map<String, String> ids) throws Unreadable {
     Form form = store.forms().find(name).orElseThrow().form();
     Input written = JsonInput.read(line.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
-    Map<String, Raw> members = new LinkedHashMap<>(written.members());
-    for (Field field : form.fields()) {
-      field
-          .refersTo()
-          .flatMap(
-              other -> written.get(field.name()).map(raw -> ids.get(other + "/" + raw.shown())))
-          .ifPresent(id -> members.put(field.name(), new Raw.Text(id)));
-    }
+    Map<String, Raw> members = resolved(form.fields(), written.members(), ids);
     switch (submissions.add(name, new Input(members, Input.Door.JSON), HARBOUR_OFFICE)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
-        String first = form.fields().getFirst().name();
+        String first = form.fields().iterator().next().name();
         ids.put(name + "/" + record.values().get(first).shown(), record.id());
       }
       case Answer.Refused<StoredRecord>(var verdict) ->
           throw new IllegalStateException(name + " " + line + ": " + verdict.errors());
     }
+  }
+
+  private static Map<String, Raw> resolved(
+      Fields fields, Map<String, Raw> members, Map<String, String> ids) {
+    Map<String, Raw> resolved = new LinkedHashMap<>();
+    members.forEach(
+        (name, raw) ->
+            resolved.put(
+                name, fields.find(name).map(field -> resolved(field, raw, ids)).orElse(raw)));
+    return resolved;
+  }
+
+  private static Raw resolved(Field field, Raw raw, Map<String, String> ids) {
+    return switch (raw) {
+      case Raw.Text(String text) when field.refersTo().isPresent() ->
+          new Raw.Text(ids.getOrDefault(field.refersTo().get() + "/" + text, text));
+      case Raw.Members(var members) -> new Raw.Members(resolved(field.fields(), members, ids));
+      case Raw.Many(var items) ->
+          new Raw.Many(items.stream().map(item -> resolved(field, item, ids)).toList());
+      default -> raw;
+    };
   }
 
   private static String text(String resource) throws IOException {

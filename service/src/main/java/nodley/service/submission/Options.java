@@ -3,13 +3,19 @@ package nodley.service.submission;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.Choice;
+import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
+import nodley.core.input.Input;
+import nodley.core.line.Offer;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.store.PublishedForm;
 import nodley.store.Store;
+import nodley.store.StoredRecord;
 import org.springframework.stereotype.Component;
 
 /** What a field offers: a choice its options, a reference the records that the caller may see. */
@@ -20,23 +26,41 @@ public final class Options {
   public static final int MAX = 500;
 
   private final Store store;
+  private final Submissions submissions;
+  private final Displays displays;
 
-  Options(Store store) {
+  Options(Store store, Submissions submissions, Displays displays) {
     this.store = store;
+    this.submissions = submissions;
+    this.displays = displays;
   }
 
-  /** The options whose label contains the words, whatever their case. */
-  public List<Field.Choice> of(Field field, String words, Caller caller) {
+  /**
+   * The options whose label contains the words, whatever their case.
+   *
+   * @param values of other fields, by which options may be offered or not
+   */
+  public List<Choice> of(
+      Form form,
+      Form.Placed placed,
+      String words,
+      Map<String, nodley.core.value.Raw> values,
+      Optional<StoredRecord> record,
+      Caller caller) {
+    Offer offer =
+        submissions.offer(form, placed.path(), new Input(values, Input.Door.FORM), record, caller);
+    Field field = placed.field();
     if (field.refersTo().isPresent()) {
-      return records(field.refersTo().get(), words, caller);
+      return records(field.refersTo().get(), words, offer, caller);
     }
     String part = words.strip().toLowerCase(Locale.ROOT);
-    return field.options().stream()
+    return offer.choices(field.options().choices()).stream()
         .filter(option -> option.label().toLowerCase(Locale.ROOT).contains(part))
         .toList();
   }
 
-  private List<Field.Choice> records(String name, String words, Caller caller) {
+  private List<Choice> records(String name, String words, Offer offer, Caller caller) {
+    Display display = displays.of(caller);
     Optional<Form> form =
         store
             .forms()
@@ -47,19 +71,9 @@ public final class Options {
         .flatMap(
             other ->
                 store.records().list(other, words, Optional.empty(), MAX).records().stream()
-                    .map(it -> new Field.Choice(it.id(), other.called(it.values()))))
-        .sorted(Comparator.comparing(Field.Choice::label))
+                    .filter(it -> offer.includes(it.values()))
+                    .map(it -> new Choice(it.id(), other.called(it.values(), display))))
+        .sorted(Comparator.comparing(Choice::label))
         .toList();
-  }
-
-  /** How the record that a reference points at is called; its id where that cannot be told. */
-  public String called(Field field, String id, Caller caller) {
-    return field
-        .refersTo()
-        .flatMap(store.forms()::find)
-        .map(PublishedForm::form)
-        .filter(form -> Gate.maySee(caller, form))
-        .flatMap(form -> store.records().find(form, id).map(it -> form.called(it.values())))
-        .orElse(id);
   }
 }

@@ -3,17 +3,16 @@ package nodley.service.submission;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.line.Facts;
 import nodley.core.value.Value;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
-import nodley.store.PublishedForm;
 import nodley.store.Store;
 import nodley.store.StoreException;
 
 /** What the store knows, as far as this caller may know it. */
-record StoreFacts(Store store, Caller caller) implements Facts {
+record StoreFacts(Store store, Displays displays, Caller caller) implements Facts {
 
   @Override
   public Optional<Set<String>> taken(
@@ -25,15 +24,10 @@ record StoreFacts(Store store, Caller caller) implements Facts {
     }
   }
 
-  /** A record that the caller may not see is as good as none: its being there is not told. */
   @Override
-  public Optional<Boolean> exists(String form, String record) {
+  public Optional<Optional<Display.Found>> record(String form, String id) {
     try {
-      Optional<PublishedForm> other = store.forms().find(form);
-      return Optional.of(
-          other.isPresent()
-              && Gate.maySee(caller, other.get().form())
-              && store.records().exists(other.get().form(), record));
+      return Optional.of(displays.record(form, id, caller));
     } catch (StoreException.Unavailable e) {
       return Optional.empty();
     }

@@ -1,5 +1,6 @@
 package nodley.service.submission;
 
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
@@ -7,6 +8,7 @@ import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
 import nodley.core.line.Context;
+import nodley.core.line.Offer;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.service.caller.Caller;
@@ -26,9 +28,11 @@ public final class Submissions {
   private static final int MAX_ROUNDS = 5;
 
   private final Store store;
+  private final Displays displays;
 
-  Submissions(Store store) {
+  Submissions(Store store, Displays displays) {
     this.store = store;
+    this.displays = displays;
   }
 
   /** The current revision of a form, or the problem that there is none. */
@@ -54,9 +58,23 @@ public final class Submissions {
   /** A verdict, about some fields or about all. */
   public Verdict check(
       Form form, Input input, Context context, Caller caller, Optional<Set<String>> only) {
-    StoreFacts facts = new StoreFacts(store, caller);
-    return only.map(names -> Submission.check(form, input, context, facts, names))
-        .orElseGet(() -> Submission.check(form, input, context, facts));
+    return Submission.check(form, input, context, facts(caller), only);
+  }
+
+  private StoreFacts facts(Caller caller) {
+    return new StoreFacts(store, displays, caller);
+  }
+
+  /** The context of an add, or of an edit of a record. */
+  public Context context(Caller caller, Optional<StoredRecord> record) {
+    Context context = displays.context(caller);
+    return record.map(it -> context.editing(it.id(), it.values())).orElse(context);
+  }
+
+  /** What a field offers, given other values. */
+  public Offer offer(
+      Form form, List<String> path, Input input, Optional<StoredRecord> record, Caller caller) {
+    return Offer.of(form, path, input, context(caller, record), facts(caller));
   }
 
   public Answer<StoredRecord> add(String form, Input input, Caller caller) {
@@ -67,9 +85,12 @@ public final class Submissions {
             Submission.send(
                 published.form(),
                 input,
-                Context.ADD,
-                new StoreFacts(store, caller),
-                values -> store.records().add(published, values)));
+                context(caller, Optional.empty()),
+                facts(caller),
+                values ->
+                    store
+                        .records()
+                        .add(published, Secrets.sealed(published.form().fields(), values))));
   }
 
   /**
@@ -86,9 +107,16 @@ public final class Submissions {
             Submission.send(
                 published.form(),
                 input,
-                Context.edit(id),
-                new StoreFacts(store, caller),
-                values -> store.records().edit(published, id, version, values)));
+                context(caller, Optional.of(record(published.form(), id))),
+                facts(caller),
+                values ->
+                    store
+                        .records()
+                        .edit(
+                            published,
+                            id,
+                            version,
+                            Secrets.sealed(published.form().fields(), values))));
   }
 
   private Answer<StoredRecord> inRounds(

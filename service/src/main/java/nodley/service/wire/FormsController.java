@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import nodley.core.describe.Description;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
@@ -108,7 +109,12 @@ class FormsController {
     PublishedForm published = submissions.form(form, caller);
     Gate.pass(Gate.mayUse(caller, published.form()), caller);
     Query.of(request);
-    byte[] body = Json.bytes(Description.of(published.form(), published.revision()));
+    byte[] body =
+        Json.bytes(
+            Description.of(
+                published.form(),
+                published.revision(),
+                submissions.context(caller, Optional.empty())));
     // Spring answers 304 by itself where If-None-Match has this tag.
     return ResponseEntity.ok()
         .eTag("\"" + DigestUtils.md5DigestAsHex(body) + "\"")

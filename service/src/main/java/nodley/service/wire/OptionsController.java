@@ -1,11 +1,21 @@
 package nodley.service.wire;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
+import nodley.core.input.FormInput;
+import nodley.core.input.Input;
+import nodley.core.input.InputLimits;
+import nodley.core.input.Unreadable;
 import nodley.core.name.Near;
+import nodley.core.value.Raw;
+import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
@@ -36,9 +46,37 @@ class OptionsController {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.mayUse(caller, form), caller);
-    Query query = Query.of(request, "q");
+    Map<String, Raw> values = new LinkedHashMap<>();
+    String words = "";
+    try {
+      Input query =
+          FormInput.read(
+              Optional.ofNullable(request.getQueryString())
+                  .orElse("")
+                  .getBytes(StandardCharsets.UTF_8),
+              InputLimits.DEFAULT);
+      values.putAll(query.members());
+      Raw q = form.field("q").isPresent() ? null : values.remove("q");
+      words = q == null ? "" : q.shown();
+    } catch (Unreadable e) {
+      throw Problem.badQuery(e.getMessage().replace("The body", "The query"));
+    }
+    values.keySet().removeIf(it -> it.startsWith("_"));
+    for (String given : values.keySet()) {
+      if (form.field(given).isEmpty()) {
+        throw Problem.badQuery(
+            "\""
+                + Wellformed.of(given)
+                + "\" is no field of the form."
+                + Near.to(given, form.fields().names())
+                    .map(near -> " Did you mean \"" + near + "\"?")
+                    .orElse(""));
+      }
+    }
+    List<String> path = Arrays.asList(fieldName.split("\\.", -1));
     Field field =
-        form.field(fieldName)
+        form.fields()
+            .find(path)
             .orElseThrow(
                 () ->
                     Problem.of(
@@ -50,11 +88,13 @@ class OptionsController {
                             + " has no field \""
                             + fieldName
                             + "\"."
-                            + Near.to(fieldName, form.byName().keySet())
+                            + Near.to(fieldName, form.fields().names())
                                 .map(near -> " Did you mean \"" + near + "\"?")
                                 .orElse("")));
     List<Map<String, String>> found =
-        options.of(field, query.get("q").orElse(""), caller).stream()
+        options
+            .of(form, new Form.Placed(path, field), words, values, Optional.empty(), caller)
+            .stream()
             .map(option -> Map.of("value", option.value(), "label", option.label()))
             .toList();
     return Reply.ok(Map.of("options", found));

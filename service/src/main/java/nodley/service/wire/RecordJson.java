@@ -3,6 +3,7 @@ package nodley.service.wire;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import nodley.core.form.After;
+import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.service.submission.Afterwards;
@@ -13,13 +14,13 @@ final class RecordJson {
 
   private RecordJson() {}
 
-  static Map<String, Object> of(Form form, StoredRecord record) {
+  static Map<String, Object> of(Form form, StoredRecord record, Display display) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("id", record.id());
     json.put("form", form.name());
     json.put("revision", record.revision());
     json.put("version", record.version());
-    json.put("called", form.called(record.values()));
+    json.put("called", form.called(record.values(), display));
     json.put("createdAt", record.createdAt());
     json.put("updatedAt", record.updatedAt());
     json.put("values", record.values().toJson());
@@ -27,12 +28,13 @@ final class RecordJson {
   }
 
   /** The record with what follows its acceptance. */
-  static Map<String, Object> accepted(Form form, Mode mode, StoredRecord record, boolean maySee) {
+  static Map<String, Object> accepted(
+      Form form, Mode mode, StoredRecord record, boolean maySee, Display display) {
     After after = form.after(mode);
-    Map<String, Object> json = of(form, record);
+    Map<String, Object> json = of(form, record, display);
     Map<String, Object> next = new LinkedHashMap<>();
     next.put("go", Afterwards.address(form, mode, record.id(), maySee));
-    next.put("say", form.fill(after.say(), record.values()));
+    next.put("say", display.fill(after.say(), form, record.values()));
     json.put("after", next);
     return json;
   }

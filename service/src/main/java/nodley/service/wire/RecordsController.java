@@ -16,6 +16,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Access;
+import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
@@ -30,6 +31,7 @@ import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
+import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.store.Records;
 import nodley.store.Store;
@@ -54,10 +56,12 @@ class RecordsController {
 
   private final Store store;
   private final Submissions submissions;
+  private final Displays displays;
 
-  RecordsController(Store store, Submissions submissions) {
+  RecordsController(Store store, Submissions submissions, Displays displays) {
     this.store = store;
     this.submissions = submissions;
+    this.displays = displays;
   }
 
   @PostMapping("/checks")
@@ -69,10 +73,7 @@ class RecordsController {
     Optional<String> record = query.get("record");
     Gate.pass(record.isPresent() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
     Input input = Body.submission(request);
-    Context context = Context.ADD;
-    if (record.isPresent()) {
-      context = Context.edit(submissions.record(form, record.get()).id());
-    }
+    Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
     return Reply.ok(submissions.check(form, input, context, caller, only).toJson());
   }
@@ -80,12 +81,12 @@ class RecordsController {
   private static Set<String> fields(Form form, String names) {
     Set<String> fields = new LinkedHashSet<>(Arrays.asList(names.split(",", -1)));
     for (String name : fields) {
-      if (form.field(name).isEmpty()) {
+      if (form.fields().find(Arrays.asList(name.split("\\.", -1))).isEmpty()) {
         throw Problem.badQuery(
             "\"fields\" names \""
                 + Wellformed.of(name)
                 + "\", which the form does not have."
-                + Near.to(name, form.byName().keySet())
+                + Near.to(name, form.fields().names())
                     .map(near -> " Did you mean \"" + near + "\"?")
                     .orElse(""));
       }
@@ -106,7 +107,8 @@ class RecordsController {
         Reply.status(201)
             .location(URI.create("/api/forms/" + name + "/records/" + record.id()))
             .eTag(RecordJson.tag(record)),
-        RecordJson.accepted(form, Mode.ADD, record, Gate.maySee(caller, form)));
+        RecordJson.accepted(
+            form, Mode.ADD, record, Gate.maySee(caller, form), displays.of(caller)));
   }
 
   private static StoredRecord accepted(Answer<StoredRecord> answer) {
@@ -128,8 +130,10 @@ class RecordsController {
         store
             .records()
             .list(form, words, query.get("cursor").map(RecordsController::cursor), limit);
+    Display display = displays.of(caller);
     Map<String, Object> json = new LinkedHashMap<>();
-    json.put("records", page.records().stream().map(it -> RecordJson.of(form, it)).toList());
+    json.put(
+        "records", page.records().stream().map(it -> RecordJson.of(form, it, display)).toList());
     ResponseEntity.BodyBuilder reply = Reply.status(200);
     page.next()
         .ifPresent(
@@ -172,7 +176,8 @@ class RecordsController {
     StoredRecord record = submissions.record(form, id);
     // The tag is set as a plain header: Spring must not answer 304, a page always gets the record.
     return Reply.json(
-        Reply.status(200).header("ETag", RecordJson.tag(record)), RecordJson.of(form, record));
+        Reply.status(200).header("ETag", RecordJson.tag(record)),
+        RecordJson.of(form, record, displays.of(caller)));
   }
 
   @PutMapping("/records/{id}")
@@ -194,7 +199,7 @@ class RecordsController {
       StoredRecord record = accepted(submissions.edit(name, id, version, input, caller));
       return Reply.json(
           Reply.status(200).header("ETag", RecordJson.tag(record)),
-          RecordJson.accepted(form, Mode.EDIT, record, maySee));
+          RecordJson.accepted(form, Mode.EDIT, record, maySee, displays.of(caller)));
     } catch (StoreException.Outdated e) {
       throw outdated(form, e.current(), input, caller);
     }
@@ -220,7 +225,12 @@ class RecordsController {
     }
     Values yours =
         submissions
-            .check(form, input, Context.edit(theirs.id()), caller, Optional.empty())
+            .check(
+                form,
+                input,
+                submissions.context(caller, Optional.of(theirs)),
+                caller,
+                Optional.empty())
             .values();
     List<Object> fields = new ArrayList<>();
     for (Field field : form.fields()) {

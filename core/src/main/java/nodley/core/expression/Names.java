@@ -1,0 +1,45 @@
+package nodley.core.expression;
+
+import java.util.Collection;
+import java.util.Optional;
+
+/** The names that an expression can reach, from the nearest scope outwards. */
+public interface Names {
+
+  /** Nothing is in reach. */
+  Names NONE =
+      new Names() {
+        @Override
+        public Optional<Found> find(String name) {
+          return Optional.empty();
+        }
+
+        @Override
+        public Collection<String> all() {
+          return java.util.List.of();
+        }
+
+        @Override
+        public Optional<Names> outer() {
+          return Optional.empty();
+        }
+      };
+
+  /** A name of this scope alone. */
+  Optional<Found> find(String name);
+
+  /** The names of this scope alone, for suggestions. */
+  Collection<String> all();
+
+  /** The scope around this one. */
+  Optional<Names> outer();
+
+  /**
+   * What stands behind a name.
+   *
+   * @param inside the names behind a dot: the fields of a group, of rows, or of another form
+   * @param refersTo the form behind a record field
+   * @param secret true if no expression may read it
+   */
+  record Found(Kind kind, Optional<Names> inside, Optional<String> refersTo, boolean secret) {}
+}

@@ -1,0 +1,89 @@
+package nodley.core.file;
+
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.expression.BadExpression;
+import nodley.core.expression.Expression;
+import nodley.core.expression.Kind;
+import nodley.core.expression.Names;
+import nodley.core.form.Condition;
+
+/** Reads the expressions of a section, against the names in its reach. */
+record Expressions(Section keys, Errors errors, Names names) {
+
+  /** Words that older YAML took for true or false, and that name no field. */
+  private static final Set<String> NEARLY = Set.of("yes", "no", "on", "off");
+
+  /** A condition: true, false, or an expression. */
+  Condition condition(String key, boolean otherwise) {
+    Node node = keys.node(key).orElse(null);
+    if (node == null) {
+      return Condition.of(otherwise);
+    }
+    if (node instanceof Node.Scalar scalar && scalar.sort() == Node.Scalar.Sort.BOOLEAN) {
+      return Condition.of(scalar.text().equalsIgnoreCase("true"));
+    }
+    boolean written =
+        node instanceof Node.Scalar(Place _, String text, Node.Scalar.Sort sort, var _)
+            && sort == Node.Scalar.Sort.TEXT
+            && !NEARLY.contains(text);
+    if (!written) {
+      keys.wrongType(key, node, "true or false, or an expression");
+      return Condition.of(otherwise);
+    }
+    return of(key, Kind.of(Kind.Base.BOOLEAN)).map(Condition::when).orElse(Condition.of(otherwise));
+  }
+
+  /** An expression that must come to this. */
+  Optional<Expression> of(String key, Kind wanted) {
+    return of(key, wanted, Map.of());
+  }
+
+  Optional<Expression> of(String key, Kind wanted, Map<String, Expression> given) {
+    Node node = keys.node(key).orElse(null);
+    if (node == null) {
+      return Optional.empty();
+    }
+    if (!(node instanceof Node.Scalar scalar) || scalar.sort() == Node.Scalar.Sort.NULL) {
+      keys.wrongType(key, node, "an expression");
+      return Optional.empty();
+    }
+    return of(scalar, keys.pointer(key), wanted, given);
+  }
+
+  Optional<Expression> of(
+      Node.Scalar scalar, String pointer, Kind wanted, Map<String, Expression> given) {
+    try {
+      Expression expression = Expression.read(scalar.text(), names, given);
+      Optional<String> misfit = misfit(expression.kind(), wanted);
+      misfit.ifPresent(detail -> errors.add(scalar.place(), pointer, "bad-expression", detail));
+      return misfit.isPresent() ? Optional.empty() : Optional.of(expression);
+    } catch (BadExpression e) {
+      errors.add(
+          scalar.at(e.offset()),
+          pointer,
+          e.isUnknownName() ? "unknown-name" : "bad-expression",
+          e.getMessage(),
+          e.suggestion());
+      return Optional.empty();
+    }
+  }
+
+  private static Optional<String> misfit(Kind kind, Kind wanted) {
+    if (wanted.base() == Kind.Base.ANYTHING) {
+      return Optional.empty();
+    }
+    boolean whole = wanted.base() == Kind.Base.INTEGER && kind.base() == Kind.Base.DECIMAL;
+    if (kind.fits(wanted) && !whole) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        "This should come to "
+            + wanted.words()
+            + ", but comes to "
+            + kind.words()
+            + "."
+            + (whole ? " round(…) makes a whole number of it." : ""));
+  }
+}

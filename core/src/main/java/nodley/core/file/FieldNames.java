@@ -1,0 +1,67 @@
+package nodley.core.file;
+
+import java.util.Collection;
+import java.util.Optional;
+import nodley.core.expression.Kind;
+import nodley.core.expression.Names;
+import nodley.core.form.Choice;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Type;
+
+/** The names of another form's fields, for expressions that reach through a record. */
+record FieldNames(Fields fields, Surroundings surroundings) implements Names {
+
+  @Override
+  public Optional<Found> find(String name) {
+    return fields.find(name).map(this::found);
+  }
+
+  private Found found(Field field) {
+    Optional<Names> inside =
+        field.refersTo().isPresent()
+            ? ofForm(field.refersTo().get(), surroundings)
+            : field.type().isScalar()
+                ? Optional.empty()
+                : Optional.of(new FieldNames(field.fields(), surroundings));
+    return new Found(
+        kind(field.type(), field.options().choices().stream().map(Choice::value).toList()),
+        inside,
+        field.refersTo(),
+        field.isSecret());
+  }
+
+  /** The names behind a reference; nothing where the form is not known. */
+  static Optional<Names> ofForm(String form, Surroundings surroundings) {
+    return surroundings.form(form).map(it -> new FieldNames(it.fields(), surroundings));
+  }
+
+  /** What an expression takes a type for. */
+  static Kind kind(Type type, Collection<String> options) {
+    Kind.Base base =
+        switch (type) {
+          case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> Kind.Base.TEXT;
+          case INTEGER -> Kind.Base.INTEGER;
+          case DECIMAL -> Kind.Base.DECIMAL;
+          case BOOLEAN -> Kind.Base.BOOLEAN;
+          case DATE -> Kind.Base.DATE;
+          case TIME -> Kind.Base.TIME;
+          case DATETIME -> Kind.Base.DATETIME;
+          case CHOICES -> Kind.Base.CHOICES;
+          case GROUP -> Kind.Base.GROUP;
+          case ROWS -> Kind.Base.ROWS;
+        };
+    boolean closed = type == Type.CHOICE || type == Type.CHOICES;
+    return new Kind(base, false, closed ? java.util.List.copyOf(options) : java.util.List.of());
+  }
+
+  @Override
+  public Collection<String> all() {
+    return fields.names();
+  }
+
+  @Override
+  public Optional<Names> outer() {
+    return Optional.empty();
+  }
+}

@@ -1,0 +1,60 @@
+package nodley.core.file;
+
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.value.Wellformed;
+
+/** Reads fields side by side: those of a form, of a group, or of each row. */
+record FieldsReader(Reach reach, Skeleton names, int depth) {
+
+  private static final String FIELD_NAME = "[a-z][A-Za-z0-9]{0,39}";
+
+  /** Nodley's own, JavaScript's, and the two that SQLite keeps for the number of a row. */
+  private static final Set<String> BARRED =
+      Set.of("id", "form", "version", "revision", "constructor", "prototype", "rowid", "oid");
+
+  Fields read(Section keys, String key) {
+    Section section = keys.section(key).orElse(null);
+    if (section == null) {
+      return Fields.NONE;
+    }
+    if (section.entries().isEmpty()) {
+      keys.bad(key, "bad-value", "There should be at least one field here.");
+    }
+    Map<String, Field> fields = new LinkedHashMap<>();
+    Map<String, String> ignoringCase = new TreeMap<>(String.CASE_INSENSITIVE_ORDER);
+    for (Node.Entry entry : section.entries()) {
+      String name = entry.key();
+      String pointer = section.pointer(name);
+      if (!name.matches(FIELD_NAME) || BARRED.contains(name)) {
+        reach.errors().add(entry.place(), pointer, "bad-value", badName(name));
+      }
+      String neighbour = ignoringCase.putIfAbsent(name, name);
+      if (neighbour != null && !neighbour.equals(name)) {
+        reach
+            .errors()
+            .add(
+                entry.place(),
+                pointer,
+                "duplicate",
+                "`" + name + "` and `" + neighbour + "` differ only in their case.");
+      }
+      Section.of(entry.value(), pointer, "A field", reach.errors())
+          .flatMap(field -> new FieldReader(name, field, reach, names, depth).read())
+          .ifPresent(field -> fields.put(name, field));
+    }
+    return new Fields(fields.values());
+  }
+
+  private static String badName(String name) {
+    return BARRED.contains(name)
+        ? "`" + name + "` is a name that is in use already; choose another."
+        : "A field's name is a small letter, then up to 39 letters or digits, not \""
+            + Wellformed.of(name)
+            + "\".";
+  }
+}

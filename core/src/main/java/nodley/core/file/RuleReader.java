@@ -1,0 +1,124 @@
+package nodley.core.file;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.expression.Expression;
+import nodley.core.expression.Kind;
+import nodley.core.expression.Names;
+import nodley.core.form.Rule;
+import nodley.core.form.Sentence;
+import nodley.core.form.Type;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+
+/** Reads rules over several fields: {@code {must, at, say}}, or a part with what it takes. */
+record RuleReader(Section keys, Reach reach, Skeleton names) {
+
+  List<Rule> read() {
+    List<Rule> rules = new ArrayList<>();
+    int index = 0;
+    for (Node item : keys.items("rules").orElse(List.of())) {
+      Section.of(item, keys.pointer("rules") + "/" + index++, "A rule", reach.errors())
+          .flatMap(this::rule)
+          .ifPresent(rules::add);
+    }
+    return rules;
+  }
+
+  private Optional<Rule> rule(Section rule) {
+    List<String> at = rule.text("at").map(path -> at(rule, path)).orElse(List.of());
+    Optional<Sentence> say = new SayReader(rule, reach.errors(), reach.root()).sentence("say");
+    if (rule.has("use")) {
+      rule.allow("A rule that uses a part", List.of("use", "with", "at", "say"));
+      return used(rule, at, say);
+    }
+    rule.allow("A rule", List.of("must", "at", "say", "use"));
+    if (!rule.has("must")) {
+      rule.missing("A rule says what `must` hold: { must: departs > arrives, at: departs }.");
+      return Optional.empty();
+    }
+    return new Expressions(rule, reach.errors(), names)
+        .of("must", Kind.of(Kind.Base.BOOLEAN))
+        .map(must -> new Rule(must, at, say));
+  }
+
+  /** The path of a field side by side with the rule, or in a group there. */
+  private List<String> at(Section rule, String path) {
+    List<String> parts = Arrays.asList(path.split("\\.", -1));
+    Skeleton here = names;
+    for (int i = 0; i < parts.size(); i++) {
+      Type type = here.type(parts.get(i)).orElse(null);
+      boolean last = i == parts.size() - 1;
+      if (type == null) {
+        Optional<String> near = Near.to(parts.get(i), here.all());
+        rule.bad(
+            "at",
+            "unknown-name",
+            "There is no field `"
+                + Wellformed.of(path)
+                + "`."
+                + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
+            near);
+        return List.of();
+      }
+      if (!last && type != Type.GROUP) {
+        rule.bad(
+            "at",
+            "bad-value",
+            "`at` names a field of the form or of a group; a rule for each row stands in its"
+                + " field's own `rules`.");
+        return List.of();
+      }
+      here = last ? here : here.inside(parts.get(i));
+    }
+    return parts;
+  }
+
+  private Optional<Rule> used(Section rule, List<String> at, Optional<Sentence> say) {
+    String name = rule.text("use").orElse("");
+    Map<String, PartFile> parts = reach.surroundings().shared().parts();
+    PartFile part = parts.get(name);
+    if (part == null || part.rule().isEmpty()) {
+      Optional<String> near = Near.to(name, parts.keySet());
+      rule.bad(
+          "use",
+          "unknown-name",
+          part != null
+              ? "The part `" + name + "` is a set of fields, not a rule."
+              : "There is no part `"
+                  + Wellformed.of(name)
+                  + "`."
+                  + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
+          part == null ? near : Optional.empty());
+      return Optional.empty();
+    }
+    PartFile.RulePart body = part.rule().get();
+    Map<String, Expression> given = new LinkedHashMap<>();
+    Section with = rule.section("with").orElse(null);
+    if (with != null) {
+      with.allow("`with` of part `" + name + "`", body.takes().keySet());
+      Names reachable = names;
+      body.takes()
+          .forEach(
+              (parameter, kind) ->
+                  new Expressions(with, reach.errors(), reachable)
+                      .of(parameter, kind)
+                      .ifPresent(it -> given.put(parameter, it)));
+    }
+    for (String parameter : body.takes().keySet()) {
+      if (with == null || !with.has(parameter)) {
+        rule.missing(
+            "The part `" + name + "` takes `" + parameter + "`: with: { " + parameter + ": … }.");
+      }
+    }
+    if (given.size() < body.takes().size()) {
+      return Optional.empty();
+    }
+    return PartFile.must(body, given, reach.errors(), rule.place(), rule.pointer("use"))
+        .map(must -> new Rule(must, at, say.or(body::say)));
+  }
+}

@@ -1,0 +1,116 @@
+package nodley.core.file;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.expression.Kind;
+import nodley.core.expression.Names;
+import nodley.core.form.Sentence;
+import nodley.core.form.Template;
+import nodley.core.line.Sentences;
+import nodley.core.name.Near;
+import nodley.core.text.BadMessage;
+import nodley.core.text.Message;
+import nodley.core.value.Wellformed;
+
+/** Reads a form's own sentences: ICU MessageFormat, whose arguments must be there. */
+record SayReader(Section keys, Errors errors, Names fields) {
+
+  /** The sentences under {@code say}, by code. */
+  Map<String, Sentence> all() {
+    Map<String, Sentence> say = new LinkedHashMap<>();
+    Section section = keys.section("say").orElse(null);
+    if (section == null) {
+      return say;
+    }
+    section.allow("`say`", Sentences.KEYS);
+    for (Node.Entry entry : section.entries()) {
+      new SayReader(section, errors, fields)
+          .sentence(entry.key())
+          .ifPresent(sentence -> say.put(entry.key(), sentence));
+    }
+    return say;
+  }
+
+  /** One sentence: a text, or {@code {text, link: {text, href}}}. */
+  Optional<Sentence> sentence(String key) {
+    Node node = keys.node(key).orElse(null);
+    if (!(node instanceof Node.Mapping)) {
+      return message(keys, key).map(Sentence::of);
+    }
+    Section whole = keys.section(key).orElseThrow();
+    whole.allow("A sentence", List.of("text", "link"));
+    if (!whole.has("text")) {
+      whole.missing("A sentence has a `text`.");
+      return Optional.empty();
+    }
+    Optional<Message> text = message(whole, "text");
+    Optional<Sentence.Link> link = whole.section("link").flatMap(this::link);
+    return text.map(it -> new Sentence(it, link));
+  }
+
+  private Optional<Sentence.Link> link(Section link) {
+    link.allow("`link`", List.of("text", "href"));
+    if (!link.has("text") || !link.has("href")) {
+      link.missing("A link has a `text` and a `href`.");
+      return Optional.empty();
+    }
+    Optional<Message> text = message(link, "text");
+    Optional<Template> href = link.text("href").map(Template::new);
+    if (href.isPresent() && !href.get().text().matches("(/([^/\\\\].*)?|https?://\\S+)")) {
+      link.bad("href", "bad-value", "`href` is a path that begins with /, or an http(s) address.");
+      return Optional.empty();
+    }
+    boolean known =
+        href.isPresent()
+            && href.get().names().stream().allMatch(name -> isKnown(link, "href", name));
+    return text.isPresent() && known
+        ? Optional.of(new Sentence.Link(text.get(), href.get()))
+        : Optional.empty();
+  }
+
+  private Optional<Message> message(Section section, String key) {
+    Optional<String> text = section.text(key);
+    if (text.isEmpty()) {
+      return Optional.empty();
+    }
+    try {
+      Message message = Message.of(text.get());
+      boolean known = message.names().stream().allMatch(name -> isKnown(section, key, name));
+      return known ? Optional.of(message) : Optional.empty();
+    } catch (BadMessage e) {
+      section.bad(key, "bad-text", "The sentence cannot be read: " + e.getMessage() + ".");
+      return Optional.empty();
+    }
+  }
+
+  private boolean isKnown(Section section, String key, String name) {
+    Optional<Names.Found> field = fields.find(name);
+    if (Sentences.ARGUMENTS.contains(name) || field.filter(SayReader::isTold).isPresent()) {
+      return true;
+    }
+    List<String> known = new ArrayList<>(Sentences.ARGUMENTS);
+    fields.all().stream()
+        .filter(it -> fields.find(it).filter(SayReader::isTold).isPresent())
+        .forEach(known::add);
+    section.bad(
+        key,
+        "bad-text",
+        field.isPresent()
+            ? "A sentence cannot tell `" + name + "`: it is a secret, a reference, or a set."
+            : "A sentence has no {"
+                + Wellformed.of(name)
+                + "}; it has {"
+                + String.join("}, {", known)
+                + "}.",
+        Near.to(name, known));
+    return false;
+  }
+
+  private static boolean isTold(Names.Found found) {
+    boolean set = found.kind().base() == Kind.Base.GROUP || found.kind().base() == Kind.Base.ROWS;
+    return !set && !found.secret() && found.refersTo().isEmpty();
+  }
+}

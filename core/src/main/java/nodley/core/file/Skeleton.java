@@ -1,0 +1,152 @@
+package nodley.core.file;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.expression.Names;
+import nodley.core.form.Choice;
+import nodley.core.form.Type;
+
+/**
+ * The names and types of a form file's fields, taken from its tree before the fields themselves are
+ * read: an expression may name a field that stands further down. What is wrong in the tree is left
+ * out here and told by the readers.
+ */
+final class Skeleton implements Names {
+
+  private final Map<String, Found> found = new LinkedHashMap<>();
+  private final Map<String, Type> types = new LinkedHashMap<>();
+  private final Optional<Names> outer;
+  private final Surroundings surroundings;
+  private final String form;
+  private final Skeleton root;
+
+  private final boolean rows;
+
+  private Skeleton(
+      Optional<Names> outer, Skeleton root, boolean rows, String form, Surroundings surroundings) {
+    this.outer = outer;
+    this.rows = rows;
+    this.root = root == null ? this : root;
+    this.form = form;
+    this.surroundings = surroundings;
+  }
+
+  static Skeleton of(String form, Node fields, Surroundings surroundings) {
+    var skeleton = new Skeleton(Optional.empty(), null, false, form, surroundings);
+    skeleton.fill(fields);
+    return skeleton;
+  }
+
+  private void fill(Node fields) {
+    if (fields instanceof Node.Mapping(Place _, List<Node.Entry> entries)) {
+      for (Node.Entry entry : entries) {
+        if (entry.value() instanceof Node.Mapping keys) {
+          type(keys).ifPresent(type -> add(entry.key(), type, keys));
+        }
+      }
+    }
+  }
+
+  private static Optional<Type> type(Node.Mapping keys) {
+    Optional<Type> written = text(keys, "type").flatMap(Type::of);
+    return written.isEmpty() && key(keys, "use").isPresent() ? Optional.of(Type.GROUP) : written;
+  }
+
+  private static Optional<Node> key(Node.Mapping keys, String name) {
+    return keys.entries().stream()
+        .filter(entry -> entry.key().equals(name))
+        .map(Node.Entry::value)
+        .findFirst();
+  }
+
+  private static Optional<String> text(Node.Mapping keys, String name) {
+    return key(keys, name).flatMap(Section::textOf);
+  }
+
+  private void add(String name, Type type, Node.Mapping keys) {
+    Optional<Names> inside = Optional.empty();
+    if (!type.isScalar()) {
+      var nested =
+          new Skeleton(Optional.of(this), root, rows || type == Type.ROWS, form, surroundings);
+      nested.fill(fieldsOf(keys, surroundings));
+      inside = Optional.of(nested);
+    }
+    Optional<String> refersTo = type == Type.RECORD ? text(keys, "form") : Optional.empty();
+    if (refersTo.isPresent()) {
+      inside = behind(refersTo.get());
+    }
+    types.put(name, type);
+    found.put(
+        name,
+        new Found(FieldNames.kind(type, options(keys)), inside, refersTo, type == Type.SECRET));
+  }
+
+  /** The fields of a group or of rows: their own, or a part's. */
+  static Node fieldsOf(Node.Mapping keys, Surroundings surroundings) {
+    Optional<Node> own = key(keys, "fields");
+    return own.or(
+            () ->
+                text(keys, "use").map(surroundings.shared().parts()::get).flatMap(PartFile::fields))
+        .orElse(new Node.Mapping(keys.place(), List.of()));
+  }
+
+  private Collection<String> options(Node.Mapping keys) {
+    List<String> values = new ArrayList<>();
+    Node options = key(keys, "options").orElse(null);
+    if (options instanceof Node.Sequence(Place _, List<Node> items)) {
+      items.forEach(item -> Section.textOf(item).ifPresent(values::add));
+    } else if (options instanceof Node.Mapping mapping) {
+      Optional<String> list = text(mapping, "list");
+      if (OptionsReader.isRequest(mapping)) {
+        list.map(surroundings.shared().lists()::get)
+            .ifPresent(it -> it.choices().stream().map(Choice::value).forEach(values::add));
+      } else {
+        mapping.entries().forEach(entry -> values.add(entry.key()));
+      }
+    }
+    return values;
+  }
+
+  /** The names behind a reference to a form, this one included; nothing if it is not known. */
+  Optional<Names> behind(String other) {
+    return other.equals(form) ? Optional.of(root) : FieldNames.ofForm(other, surroundings);
+  }
+
+  /** The type of a field side by side with others. */
+  Optional<Type> type(String name) {
+    return Optional.ofNullable(types.get(name));
+  }
+
+  /** The names inside a group or rows. */
+  Skeleton inside(String name) {
+    return (Skeleton) found.get(name).inside().orElseThrow();
+  }
+
+  /** True inside rows, however deep. */
+  boolean isInRows() {
+    return rows;
+  }
+
+  Skeleton root() {
+    return root;
+  }
+
+  @Override
+  public Optional<Found> find(String name) {
+    return Optional.ofNullable(found.get(name));
+  }
+
+  @Override
+  public Collection<String> all() {
+    return found.keySet();
+  }
+
+  @Override
+  public Optional<Names> outer() {
+    return outer;
+  }
+}

@@ -1,0 +1,42 @@
+package nodley.core.form;
+
+import java.util.Optional;
+import nodley.core.expression.Expression;
+import nodley.core.expression.Scene;
+import nodley.core.expression.Unanswered;
+
+/**
+ * Something that holds always, never, or when an expression comes to true.
+ *
+ * @param always what holds where there is no expression
+ */
+public record Condition(boolean always, Optional<Expression> when) {
+
+  public static final Condition ALWAYS = new Condition(true, Optional.empty());
+  public static final Condition NEVER = new Condition(false, Optional.empty());
+
+  public static Condition of(boolean always) {
+    return always ? ALWAYS : NEVER;
+  }
+
+  public static Condition when(Expression expression) {
+    return new Condition(false, Optional.of(expression));
+  }
+
+  public boolean holds(Scene scene) throws Unanswered {
+    return when.isPresent() ? when.get().holds(scene) : always;
+  }
+
+  public boolean isAlways() {
+    return always && when.isEmpty();
+  }
+
+  public boolean isNever() {
+    return !always && when.isEmpty();
+  }
+
+  /** True, false, or the expression's tree. */
+  public Object toJson() {
+    return when.<Object>map(Expression::toJson).orElse(always);
+  }
+}

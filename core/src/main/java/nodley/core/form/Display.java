@@ -1,0 +1,83 @@
+package nodley.core.form;
+
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+
+/** Display texts of fields, also of those behind a record. */
+public final class Display {
+
+  /** A record may be called by another record, but not without end. */
+  private static final int MAX_DEPTH = 4;
+
+  /** Finds records of other forms, as far as the caller may see them. */
+  public interface Records {
+    Optional<Found> find(String form, String id);
+  }
+
+  /** A record of a form. */
+  public record Found(Form form, Values values) {}
+
+  /** No record can be found: their ids stand for them. */
+  public static final Display ALONE = new Display((_, _) -> Optional.empty(), 0);
+
+  private final Records records;
+  private final int depth;
+
+  private Display(Records records, int depth) {
+    this.records = records;
+    this.depth = depth;
+  }
+
+  public static Display with(Records records) {
+    return new Display(records, 0);
+  }
+
+  /** Fills a template with display texts of a record's fields. */
+  public String fill(Template template, Form form, Values values) {
+    return template.fill(path -> at(form, values, Arrays.asList(path.split("\\."))));
+  }
+
+  private String at(Form form, Values values, List<String> path) {
+    Fields fields = form.fields();
+    Values here = values;
+    for (int i = 0; i < path.size(); i++) {
+      Field field = fields.find(path.get(i)).orElse(null);
+      if (field == null) {
+        return "";
+      }
+      Value value = here.get(field.name());
+      boolean last = i == path.size() - 1;
+      if (last) {
+        return of(field, value);
+      }
+      if (field.refersTo().isPresent()) {
+        List<String> rest = path.subList(i + 1, path.size());
+        return find(field, value)
+            .map(found -> new Display(records, depth + 1).at(found.form(), found.values(), rest))
+            .orElse("");
+      }
+      here = value instanceof Value.Group(Values inside) ? inside : Values.NONE;
+      fields = field.fields();
+    }
+    return "";
+  }
+
+  /** The text for one value; a record is called as its form calls it. */
+  public String of(Field field, Value value) {
+    if (field.refersTo().isEmpty() || value.isBlank()) {
+      return field.display(value);
+    }
+    return find(field, value)
+        .map(found -> found.form().called(found.values(), new Display(records, depth + 1)))
+        .orElse(value.shown());
+  }
+
+  private Optional<Found> find(Field field, Value value) {
+    return depth < MAX_DEPTH && value instanceof Value.Text(String id)
+        ? field.refersTo().flatMap(form -> records.find(form, id))
+        : Optional.empty();
+  }
+}

@@ -1,0 +1,47 @@
+package nodley.core.line;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.List;
+import nodley.core.expression.Scene;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+
+/** What {@code where} sees: an option's own marks or fields first, then the form around it. */
+record OptionScene(Values option, Scene around) implements Scene {
+
+  @Override
+  public Value get(int up, List<String> path) {
+    return up == 0 ? option.at(path) : around.get(up - 1, path);
+  }
+
+  @Override
+  public List<Value> each(int up, List<String> path) {
+    return up == 0 ? List.of() : around.each(up - 1, path);
+  }
+
+  @Override
+  public Value through(String form, String record, List<String> path) {
+    return around.through(form, record, path);
+  }
+
+  @Override
+  public LocalDate today() {
+    return around.today();
+  }
+
+  @Override
+  public Instant now() {
+    return around.now();
+  }
+
+  @Override
+  public String mode() {
+    return around.mode();
+  }
+
+  @Override
+  public Value caller(String what) {
+    return around.caller(what);
+  }
+}

@@ -1,0 +1,80 @@
+package nodley.core.line;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import nodley.core.expression.Scene;
+import nodley.core.expression.Unanswered;
+import nodley.core.form.Display;
+import nodley.core.form.Type;
+import nodley.core.value.Value;
+
+/** What an expression of a field sees: the slots around it, and what the course was given. */
+record SlotScene(Course course, Scope scope) implements Scene {
+
+  private Scope up(int up) {
+    Scope here = scope;
+    for (int i = 0; i < up; i++) {
+      here = here.outer();
+    }
+    return here;
+  }
+
+  @Override
+  public Value get(int up, List<String> path) {
+    Slot slot = up(up).at(path);
+    if (slot == null || slot.hidden) {
+      return Value.BLANK;
+    }
+    Value value = slot.field.type().isScalar() ? slot.value : slot.whole();
+    return value instanceof Value.Unread ? Value.BLANK : value;
+  }
+
+  @Override
+  public List<Value> each(int up, List<String> path) {
+    List<Value> values = new ArrayList<>();
+    for (Slot slot : up(up).each(path)) {
+      Value value = slot.field.type() == Type.GROUP ? slot.whole() : slot.value;
+      values.add(slot.hidden || value instanceof Value.Unread ? Value.BLANK : value);
+    }
+    return values;
+  }
+
+  @Override
+  public Value through(String form, String record, List<String> path) {
+    Optional<Display.Found> found =
+        course.facts().record(form, record).orElseThrow(() -> Unanswered.NOW);
+    return found.map(it -> it.values().at(path)).orElse(Value.BLANK);
+  }
+
+  @Override
+  public LocalDate today() {
+    return course.today();
+  }
+
+  @Override
+  public Instant now() {
+    return course.context().now();
+  }
+
+  @Override
+  public String mode() {
+    return course.context().mode().word();
+  }
+
+  @Override
+  public Value caller(String what) {
+    Context.Sender sender = course.context().sender();
+    return switch (what) {
+      case "name" -> text(sender.name());
+      case "email" -> text(sender.email());
+      default -> sender.roles().isEmpty() ? Value.BLANK : new Value.Chosen(sender.roles());
+    };
+  }
+
+  private static Value text(String text) {
+    return text.isEmpty() ? Value.BLANK : new Value.Text(text);
+  }
+}

@@ -1,0 +1,55 @@
+package nodley.core.line;
+
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+
+/** What a verdict speaks of: all fields, or those that were asked for; never a secret's value. */
+final class Spoken {
+
+  private Spoken() {}
+
+  /** True if the field, or what it is in, was asked for. */
+  static boolean speaksOf(Slot slot, Set<String> only) {
+    for (Slot here = slot; here != null; here = here.scope.owner().orElse(null)) {
+      if (only.contains(path(here))) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private static String path(Slot slot) {
+    return slot.scope.owner().map(owner -> path(owner) + ".").orElse("") + slot.field.name();
+  }
+
+  static Values of(Scope root, Optional<Set<String>> only) {
+    Map<String, Value> values = new LinkedHashMap<>();
+    for (Slot slot : root.slots()) {
+      boolean spoken =
+          only.isEmpty()
+              || only.get().stream()
+                  .anyMatch(
+                      path ->
+                          path.equals(slot.field.name())
+                              || path.startsWith(slot.field.name() + "."));
+      if (spoken) {
+        values.put(slot.field.name(), open(slot));
+      }
+    }
+    return new Values(values);
+  }
+
+  private static Value open(Slot slot) {
+    if (slot.field.isSecret()) {
+      return Value.BLANK;
+    }
+    if (slot.field.type().isScalar() || slot.value instanceof Value.Unread) {
+      return slot.value;
+    }
+    return slot.openly();
+  }
+}

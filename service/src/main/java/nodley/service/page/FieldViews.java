@@ -1,0 +1,160 @@
+package nodley.service.page;
+
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.form.Choice;
+import nodley.core.form.Condition;
+import nodley.core.form.Display;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Form;
+import nodley.core.form.Type;
+import nodley.core.line.FieldError;
+import nodley.core.name.Pointer;
+import nodley.core.value.Raw;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import nodley.service.caller.Caller;
+import nodley.service.submission.Options;
+import nodley.store.StoredRecord;
+
+/** Makes the fields of a page: those of the form, and those inside groups and rows. */
+final class FieldViews {
+
+  /** So many blank rows wait at the end, as far as the form's count lets them. */
+  private static final int BLANK_ROWS = 2;
+
+  private final Form form;
+  private final Values whole;
+  private final Optional<StoredRecord> record;
+  private final Map<String, FieldError> errors = new LinkedHashMap<>();
+  private final Options options;
+  private final Display display;
+  private final Caller caller;
+
+  FieldViews(
+      Form form,
+      Values whole,
+      Optional<StoredRecord> record,
+      List<FieldError> errors,
+      Options options,
+      Display display,
+      Caller caller) {
+    this.form = form;
+    this.whole = whole;
+    this.record = record;
+    this.options = options;
+    this.display = display;
+    this.caller = caller;
+    errors.forEach(error -> this.errors.put(error.pointer(), error));
+  }
+
+  List<FieldView> all() {
+    return of(form.fields(), List.of(), "", Pointer.ROOT, whole);
+  }
+
+  /** The errors that no field of the page has shown. */
+  List<FieldError> rest() {
+    return List.copyOf(errors.values());
+  }
+
+  private List<FieldView> of(
+      Fields fields, List<String> outer, String prefix, String pointer, Values values) {
+    List<FieldView> views = new ArrayList<>();
+    for (Field field : fields) {
+      List<String> path = new ArrayList<>(outer);
+      path.add(field.name());
+      views.add(
+          of(
+              field,
+              path,
+              prefix + field.name(),
+              Pointer.in(pointer, field.name()),
+              values.get(field.name())));
+    }
+    return views;
+  }
+
+  private FieldView of(Field field, List<String> path, String name, String pointer, Value value) {
+    Optional<FieldError> error = Optional.ofNullable(errors.remove(pointer));
+    List<FieldView> inside = List.of();
+    List<FieldView.RowView> rows = List.of();
+    if (field.type() == Type.GROUP) {
+      Values values = value instanceof Value.Group(Values group) ? group : Values.NONE;
+      inside = of(field.fields(), path, name + ".", pointer, values);
+    } else if (field.type() == Type.ROWS) {
+      rows = rows(field, path, name, pointer, value);
+    }
+    return new FieldView(
+        field,
+        name,
+        value,
+        error,
+        field.type().isScalar() ? offered(field, path, value) : List.of(),
+        isEditable(field),
+        field.type().isScalar() ? display.of(field, value) : "",
+        form.zone().orElse(ZoneId.systemDefault()),
+        inside,
+        rows);
+  }
+
+  /** What depends is left to be decided when it is sent; what is never editable is only shown. */
+  private static boolean isEditable(Field field) {
+    Condition editable = field.presence().editable();
+    return !editable.isNever();
+  }
+
+  private List<FieldView.RowView> rows(
+      Field field, List<String> path, String name, String pointer, Value value) {
+    List<Values> kept = value instanceof Value.Rows(List<Values> rows) ? rows : List.of();
+    int min = field.limits().count().min().orElse(0);
+    int max = field.limits().count().max().orElse(Integer.MAX_VALUE);
+    int shown = Math.max(kept.size(), Math.min(max, Math.max(min, kept.size() + BLANK_ROWS)));
+    List<FieldView.RowView> rows = new ArrayList<>();
+    for (int i = 0; i < shown; i++) {
+      Values values = i < kept.size() ? kept.get(i) : Values.NONE;
+      rows.add(
+          new FieldView.RowView(
+              Integer.toString(i + 1),
+              of(field.fields(), path, name + "[" + i + "].", pointer + "/" + i, values)));
+    }
+    return rows;
+  }
+
+  /** A referred record beyond the first few hundred is offered all the same if it is the value. */
+  private List<Choice> offered(Field field, List<String> path, Value value) {
+    boolean offers = field.refersTo().isPresent() || !field.options().choices().isEmpty();
+    if (!offers) {
+      return List.of();
+    }
+    List<Choice> offered =
+        new ArrayList<>(options.of(form, new Form.Placed(path, field), "", raws(), record, caller));
+    boolean missing =
+        field.refersTo().isPresent()
+            && value instanceof Value.Text(String id)
+            && offered.stream().noneMatch(option -> option.value().equals(id));
+    if (missing) {
+      offered.add(new Choice(value.shown(), display.of(field, value)));
+    }
+    return offered;
+  }
+
+  /** The page's values as they would be sent, for options that depend on them. */
+  private Map<String, Raw> raws() {
+    Map<String, Raw> raws = new LinkedHashMap<>();
+    whole
+        .byName()
+        .forEach(
+            (name, value) -> {
+              boolean one = form.field(name).filter(it -> it.type().isScalar()).isPresent();
+              if (one && !value.isBlank()) {
+                raws.put(name, new Raw.Text(value.shown()));
+              }
+            });
+    return raws;
+  }
+}

@@ -1,0 +1,51 @@
+package nodley.service.submission;
+
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import nodley.core.form.Display;
+import nodley.core.line.Context;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.store.Store;
+import org.springframework.stereotype.Component;
+
+/** What texts and judgements of a caller take into account: the records in sight, and the clock. */
+@Component
+public final class Displays {
+
+  private final Store store;
+  private final Clock clock = Clock.systemDefaultZone();
+
+  Displays(Store store) {
+    this.store = store;
+  }
+
+  /** Display texts that reach as far as the caller may see. */
+  public Display of(Caller caller) {
+    return Display.with((form, id) -> record(form, id, caller));
+  }
+
+  /** A record that the caller may not see is as good as none: its being there is not told. */
+  Optional<Display.Found> record(String form, String id, Caller caller) {
+    return store
+        .forms()
+        .find(form)
+        .filter(other -> Gate.maySee(caller, other.form()))
+        .flatMap(
+            other ->
+                store
+                    .records()
+                    .find(other.form(), id)
+                    .map(it -> new Display.Found(other.form(), it.values())));
+  }
+
+  /** The context of an add at this moment. */
+  public Context context(Caller caller) {
+    Context.Sender sender =
+        caller instanceof Caller.Known(String name)
+            ? new Context.Sender(name, "", List.of())
+            : Context.Sender.NOBODY;
+    return Context.add(clock).by(sender);
+  }
+}

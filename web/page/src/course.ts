@@ -1,0 +1,676 @@
+import type {
+  Condition,
+  Description,
+  Expression,
+  Field,
+  FieldError,
+  Json,
+  Rule,
+  Sentence,
+  Values,
+} from './description';
+import { dateIn } from './clock';
+import { evaluate, Unanswered, type Scene } from './expression';
+import { fit, isBlank, read } from './read';
+import { endAt, fault, isTooLong, length, type Clock } from './rules';
+import { told, type Arguments } from './sentence';
+import { trim } from './tidy';
+import { BLANK, bool, label, number, same, shown, text, type Value } from './value';
+
+/** What a judgement takes into account besides the values. */
+export interface Context {
+  mode?: 'add' | 'edit';
+  /** What the edited record keeps. */
+  before?: Values;
+  /** RFC 3339; left out, the description's. */
+  now?: string;
+  /** `YYYY-MM-DD`; left out, the description's, else that of `now` in the form's zone. */
+  today?: string;
+}
+
+/** The place of one field in one submission: its value on the way, and what stands against it. */
+export class Slot {
+  value: Value = BLANK;
+  absent = false;
+  hidden = false;
+  editable = true;
+  error?: FieldError | undefined;
+  /** Only the service can decide something about it. */
+  unasked = false;
+  /** An expression of it reaches beyond what the page knows. */
+  open = false;
+  /** A group has one scope inside, rows as many as there are rows. */
+  inside: Scope[] = [];
+
+  constructor(
+    readonly field: Field,
+    readonly scope: Scope,
+    readonly kept: Value,
+  ) {}
+
+  get pointer(): string {
+    return `${this.scope.pointer}/${this.field.name}`;
+  }
+
+  /** Its name in a page and in form encoding: `contact.email`, `crew[0].name`. */
+  get name(): string {
+    return this.scope.name + this.field.name;
+  }
+
+  /** Where it is declared, whatever the row: `crew.name`. */
+  get path(): string {
+    return this.name.replace(/\[\d+\]/g, '');
+  }
+
+  /** The value with what is inside; a group or rows without anything in them are blank. */
+  whole(openly = false): Value {
+    if (this.value.kind === 'unread' || !this.field.fields) {
+      return this.value;
+    }
+    const sets = this.inside.map((scope) => scope.values(openly));
+    if (this.field.type === 'rows') {
+      return sets.length ? { kind: 'rows', rows: sets } : BLANK;
+    }
+    const [values] = sets;
+    return values && Object.values(values).some((it) => it.kind !== 'blank')
+      ? { kind: 'group', values }
+      : BLANK;
+  }
+
+  /** A field that is not shown is blank, with all that is in it. */
+  hide(): void {
+    this.hidden = true;
+    this.error = undefined;
+    this.value = BLANK;
+    if (this.field.type === 'rows') {
+      this.inside = [];
+    }
+    this.inside.forEach((scope) => scope.slots.forEach((slot) => slot.hide()));
+  }
+}
+
+/** The slots of fields side by side: those of the form, of a group, or of one row. */
+export class Scope {
+  readonly slots = new Map<string, Slot>();
+
+  constructor(
+    fields: Field[],
+    readonly pointer: string,
+    readonly outer: Scope | undefined,
+    kept: Record<string, Value>,
+    /** What the names of its fields begin with; rows are numbered as they are typed. */
+    readonly name = '',
+  ) {
+    for (const field of fields) {
+      this.slots.set(field.name, new Slot(field, this, kept[field.name] ?? BLANK));
+    }
+  }
+
+  values(openly = false): Record<string, Value> {
+    const slots = [...this.slots.values()];
+    return Object.fromEntries(
+      slots
+        .filter((slot) => !openly || slot.field.type !== 'secret')
+        .map((slot) => [slot.field.name, slot.whole(openly)]),
+    );
+  }
+
+  /** The slot of a field behind the names of the groups around it. */
+  at([name, ...rest]: string[]): Slot | undefined {
+    const slot = this.slots.get(name!);
+    return rest.length ? slot?.inside[0]?.at(rest) : slot;
+  }
+
+  /** The slots of a declared field, one for each row around it. */
+  each([name, ...rest]: string[]): Slot[] {
+    const slot = this.slots.get(name!);
+    if (!slot) {
+      return [];
+    }
+    return rest.length ? slot.inside.flatMap((scope) => scope.each(rest)) : [slot];
+  }
+
+  *all(): Generator<Slot> {
+    for (const slot of this.slots.values()) {
+      yield slot;
+      for (const scope of slot.inside) {
+        yield* scope.all();
+      }
+    }
+  }
+
+  up(count: number): Scope {
+    return count === 0 ? this : this.outer!.up(count - 1);
+  }
+}
+
+/** One submission on its way: the same line as on the service, as far as it can be gone here. */
+export class Course {
+  readonly root: Scope;
+  readonly overall: FieldError[] = [];
+  readonly unknown: FieldError[] = [];
+  private readonly clock: Clock;
+  private readonly mode: 'add' | 'edit';
+  private readonly zone: string;
+
+  constructor(
+    private readonly description: Description,
+    typed: Values,
+    context: Context = {},
+  ) {
+    this.mode = context.mode ?? 'add';
+    this.zone = description.zone ?? 'UTC';
+    const told = context.now ?? description.now;
+    const now = told ? Date.parse(told) : Date.now();
+    const today = context.today ?? description.today ?? dateIn(now, this.zone);
+    this.clock = { today, now };
+    const kept = this.kept(description.fields, context.before ?? {});
+    this.root = new Scope(description.fields, '#', undefined, kept);
+    this.read(this.root, typed);
+    this.settle();
+    this.judge(this.root);
+    this.repeats(this.root);
+    this.rules(this.root);
+    for (const rule of description.rules ?? []) {
+      this.rule(rule, this.root, rule.at ? this.root.at(rule.at.split('.')) : undefined);
+    }
+    this.ask();
+  }
+
+  /** What a record keeps, read as its fields' values. */
+  private kept(fields: Field[], before: Values): Record<string, Value> {
+    return Object.fromEntries(
+      fields.map((field) => {
+        const raw = before[field.name];
+        if (field.type === 'group') {
+          const values = this.kept(field.fields!, (raw ?? {}) as Values);
+          const blank = Object.values(values).every((it) => it.kind === 'blank');
+          return [field.name, blank ? BLANK : { kind: 'group', values }];
+        }
+        if (field.type === 'rows') {
+          const rows = ((raw ?? []) as Values[]).map((row) => this.kept(field.fields!, row));
+          return [field.name, rows.length ? { kind: 'rows', rows } : BLANK];
+        }
+        return [field.name, read(field, raw, this.zone)];
+      }),
+    );
+  }
+
+  // ---- read and tidy
+
+  private read(scope: Scope, typed: Values): void {
+    for (const slot of scope.slots.values()) {
+      const raw = Object.hasOwn(typed, slot.field.name) ? typed[slot.field.name] : undefined;
+      slot.absent = raw === undefined;
+      if (slot.field.type === 'group') {
+        this.readGroup(slot, raw);
+      } else if (slot.field.type === 'rows') {
+        this.readRows(slot, raw);
+      } else {
+        slot.value = read(slot.field, raw, this.zone);
+      }
+      if (slot.value.kind === 'unread') {
+        this.refuse(slot, 'bad-input');
+      }
+    }
+    for (const name of Object.keys(typed)) {
+      if (!scope.slots.has(name) && typed[name] !== undefined) {
+        this.unknown.push({
+          pointer: `${scope.pointer}/${name}`,
+          code: 'unknown-field',
+          detail: name,
+        });
+      }
+    }
+  }
+
+  private readGroup(slot: Slot, raw: Json): void {
+    if (!isBlank(raw) && (typeof raw !== 'object' || Array.isArray(raw))) {
+      slot.value = { kind: 'unread', typed: raw };
+      return;
+    }
+    const kept = slot.kept.kind === 'group' ? slot.kept.values : {};
+    const inside = new Scope(slot.field.fields!, slot.pointer, slot.scope, kept, `${slot.name}.`);
+    slot.inside = [inside];
+    this.read(inside, isBlank(raw) ? {} : (raw as Values));
+  }
+
+  /** Rows in which nothing was typed are left out, and not counted. */
+  private readRows(slot: Slot, raw: Json): void {
+    const rows = isBlank(raw) ? [] : raw;
+    const isRow = (row: unknown) =>
+      row === null || (typeof row === 'object' && !Array.isArray(row));
+    if (!Array.isArray(rows) || !rows.every(isRow)) {
+      slot.value = { kind: 'unread', typed: raw };
+      return;
+    }
+    const kept = slot.kept.kind === 'rows' ? slot.kept.rows : [];
+    for (const [typed, row] of (rows as Values[]).entries()) {
+      if (!isEmpty(row)) {
+        const index = slot.inside.length;
+        const pointer = `${slot.pointer}/${index}`;
+        const name = `${slot.name}[${typed}].`;
+        const scope = new Scope(slot.field.fields!, pointer, slot.scope, kept[index] ?? {}, name);
+        slot.inside.push(scope);
+        this.read(scope, row);
+      }
+    }
+  }
+
+  // ---- settle
+
+  private settle(): void {
+    for (const path of this.description.settling ?? []) {
+      this.root.each(path.split('.')).forEach((slot) => this.settleOne(slot));
+    }
+  }
+
+  private settleOne(slot: Slot): void {
+    const { field } = slot;
+    if (slot.hidden) {
+      return;
+    }
+    if (!this.holds(field.shown ?? true, slot, true)) {
+      slot.hide();
+      return;
+    }
+    if (field.compute !== undefined) {
+      this.compute(slot, field.compute);
+      return;
+    }
+    slot.editable = this.holds(field.editable ?? true, slot, true);
+    if (slot.absent && this.mode === 'add') {
+      slot.value = this.first(slot);
+    } else if (!slot.editable) {
+      const standing = this.mode === 'add' ? this.first(slot) : slot.kept;
+      if (!slot.absent && !same(slot.whole(), standing)) {
+        this.refuse(slot, 'not-editable');
+      } else if (!field.fields) {
+        slot.value = standing;
+      } else if (slot.absent) {
+        this.restore(slot);
+      }
+    }
+  }
+
+  /** A group or rows that may not be edited keep what they have, all of it. */
+  private restore(slot: Slot): void {
+    const sets =
+      slot.kept.kind === 'rows'
+        ? slot.kept.rows
+        : slot.field.type === 'group'
+          ? [slot.kept.kind === 'group' ? slot.kept.values : {}]
+          : [];
+    slot.inside = sets.map((kept, index) => {
+      const pointer = slot.field.type === 'rows' ? `${slot.pointer}/${index}` : slot.pointer;
+      const name = slot.field.type === 'rows' ? `${slot.name}[${index}].` : `${slot.name}.`;
+      const scope = new Scope(slot.field.fields!, pointer, slot.scope, kept, name);
+      for (const inner of scope.slots.values()) {
+        inner.value = inner.field.fields ? BLANK : inner.kept;
+        if (inner.field.fields) {
+          this.restore(inner);
+        }
+      }
+      return scope;
+    });
+  }
+
+  private first(slot: Slot): Value {
+    const { field } = slot;
+    if (field.defaultTo === undefined) {
+      return read(field, field.default, this.zone);
+    }
+    return this.answered(slot, BLANK, () =>
+      fit(field, evaluate(field.defaultTo!, this.scene(slot))),
+    );
+  }
+
+  private compute(slot: Slot, tree: Expression): void {
+    const sent = slot.value;
+    slot.error = undefined;
+    slot.editable = false;
+    let answered = false;
+    slot.value = this.answered(slot, BLANK, () => {
+      const value = fit(slot.field, evaluate(tree, this.scene(slot)));
+      answered = true;
+      return value;
+    });
+    const old = this.mode === 'edit' && same(sent, slot.kept);
+    if (answered && !slot.absent && !same(sent, slot.value) && !old) {
+      this.refuse(slot, 'not-editable');
+    }
+  }
+
+  private holds(condition: Condition, slot: Slot, otherwise: boolean): boolean {
+    if (typeof condition === 'boolean') {
+      return condition;
+    }
+    return this.answered(slot, otherwise, () => isTrue(evaluate(condition, this.scene(slot))));
+  }
+
+  /** Runs what may need the service; where it does, the field is open. */
+  private answered<T>(slot: Slot, otherwise: T, run: () => T): T {
+    try {
+      return run();
+    } catch (e) {
+      if (!(e instanceof Unanswered)) {
+        throw e;
+      }
+      slot.unasked = true;
+      slot.open = true;
+      return otherwise;
+    }
+  }
+
+  scene(slot: Slot): Scene {
+    return this.sceneOf(slot.scope);
+  }
+
+  private sceneOf(scope: Scope): Scene {
+    const seen = (slot: Slot | undefined, rows: boolean): Value => {
+      if (!slot || slot.hidden) {
+        return BLANK;
+      }
+      const value = rows || slot.field.fields ? slot.whole() : slot.value;
+      return value.kind === 'unread' ? BLANK : value;
+    };
+    return {
+      get: (up, path) => seen(scope.up(up).at(path), false),
+      each: (up, path) =>
+        scope
+          .up(up)
+          .each(path)
+          .map((slot) => seen(slot, false)),
+      today: this.clock.today,
+      now: this.clock.now,
+      mode: this.mode,
+    };
+  }
+
+  // ---- judge
+
+  private judge(scope: Scope): void {
+    for (const slot of scope.slots.values()) {
+      if (!slot.hidden) {
+        if (!slot.error) {
+          const code = this.fault(slot);
+          if (code) {
+            this.refuse(slot, code);
+          }
+        }
+        slot.inside.forEach((inside) => this.judge(inside));
+      }
+    }
+  }
+
+  private fault(slot: Slot): string | undefined {
+    const value = slot.whole();
+    if (this.isMissing(slot, value)) {
+      return 'value-missing';
+    }
+    return fault(slot.field, value, slot.kept, this.clock) ?? this.notAnOption(slot);
+  }
+
+  private isMissing(slot: Slot, value: Value): boolean {
+    const { required } = slot.field;
+    const blank = value.kind === 'blank' || (value.kind === 'boolean' && !value.yes);
+    return (
+      blank && required !== false && !this.keepsSecret(slot) && this.holds(required, slot, false)
+    );
+  }
+
+  /** True if a value must be there just now. */
+  isRequired(slot: Slot): boolean {
+    return !this.keepsSecret(slot) && this.holds(slot.field.required, slot, false);
+  }
+
+  /** In an edit a blank secret keeps the kept one, and need not be typed twice. */
+  private keepsSecret(slot: Slot): boolean {
+    const { field } = slot;
+    if (field.type !== 'secret' || this.mode === 'add') {
+      return false;
+    }
+    const first = field.repeats && slot.scope.slots.get(field.repeats);
+    return first ? first.value.kind === 'blank' : field.kept !== false;
+  }
+
+  private notAnOption(slot: Slot): string | undefined {
+    const { type } = slot.field;
+    const chosen =
+      slot.value.kind === 'text' && type === 'choice'
+        ? [slot.value.text]
+        : slot.value.kind === 'chosen' && type === 'choices'
+          ? slot.value.options
+          : [];
+    return chosen.every((option) => this.isOffered(slot, option)) ? undefined : 'not-an-option';
+  }
+
+  /** What is no longer offered, or where, stays right for a record that has it already. */
+  isOffered(slot: Slot, value: string): boolean {
+    const { field, kept } = slot;
+    const option = field.options?.find((it) => it.value === value);
+    if (!option || option.offered === false) {
+      return kept.kind === 'text'
+        ? kept.text === value
+        : kept.kind === 'chosen' && kept.options.includes(value);
+    }
+    if (field.where === undefined) {
+      return true;
+    }
+    const own: Values = { value: option.value, label: option.label, ...option.marks };
+    const around = this.scene(slot);
+    const scene: Scene = {
+      ...around,
+      get: (up, path) => (up === 0 ? mark(own[path[0]!]) : around.get(up - 1, path)),
+      each: (up, path) => (up === 0 ? [] : around.each(up - 1, path)),
+    };
+    return this.answered(slot, true, () => isTrue(evaluate(field.where!, scene)));
+  }
+
+  /** What is typed twice must be alike, once there is something to repeat. */
+  private repeats(scope: Scope): void {
+    for (const slot of scope.slots.values()) {
+      const first = slot.field.repeats && scope.slots.get(slot.field.repeats);
+      const judged = first && !slot.hidden && !slot.error && !first.error;
+      if (judged && !same(slot.value, first.value)) {
+        this.refuse(slot, 'not-repeated');
+      }
+      slot.inside.forEach((inside) => this.repeats(inside));
+    }
+  }
+
+  private rules(scope: Scope): void {
+    for (const slot of scope.slots.values()) {
+      if (!slot.hidden) {
+        for (const rule of slot.field.rules ?? []) {
+          this.rule(rule, scope, rule.at ? scope.at(rule.at.split('.')) : slot);
+        }
+        slot.inside.forEach((inside) => this.rules(inside));
+      }
+    }
+  }
+
+  private rule(rule: Rule, scope: Scope, at: Slot | undefined): void {
+    const read = rule.reads.flatMap((path) => slotsRead(scope, path));
+    const settled =
+      rule.clock && this.mode === 'edit' && read.every((slot) => same(slot.whole(), slot.kept));
+    if (settled || read.some((slot) => slot.error)) {
+      return;
+    }
+    const asked = at ?? read.at(-1);
+    const run = () => evaluate(rule.must, this.sceneOf(scope));
+    const verdict = asked ? this.answered(asked, BLANK, run) : run();
+    if (verdict.kind !== 'boolean' || verdict.yes) {
+      return;
+    }
+    const say = rule.say ?? at?.field.say.rule ?? 'rule';
+    if (!at || at.hidden) {
+      this.overall.push(this.told('#', 'rule', say, undefined, BLANK, {}));
+    } else {
+      at.error ??= this.told(at.pointer, 'rule', say, at.field, at.value, {});
+    }
+  }
+
+  /** What only the service knows about a value that nothing stands against. */
+  private ask(): void {
+    for (const slot of this.root.all()) {
+      const { field } = slot;
+      const asks = field.unique || field.refersTo || field.type === 'file';
+      if (asks && !slot.error && slot.value.kind !== 'blank') {
+        slot.unasked = true;
+      }
+    }
+  }
+
+  // ---- sentences
+
+  /** The first error of a field stands; it is the only one. */
+  private refuse(slot: Slot, code: string): void {
+    if (!slot.error) {
+      const { field } = slot;
+      const value =
+        code === 'not-an-option'
+          ? text(this.culprit(slot))
+          : field.fields
+            ? slot.whole()
+            : slot.value;
+      const decimals = code === 'too-precise' && !isTooLong(value);
+      const key = decimals ? 'too-precise.decimals' : code;
+      const say = field.say[key] ?? field.say[code] ?? code;
+      slot.error = this.told(slot.pointer, code, say, field, value, this.limits(field, key, value));
+    }
+  }
+
+  /** What is said of an early question: asking, free, unanswered. */
+  said(slot: Slot, state: string): string {
+    return this.told(slot.pointer, state, slot.field.say[state] ?? '', slot.field, slot.value, {})
+      .detail;
+  }
+
+  private culprit(slot: Slot): string {
+    return slot.value.kind === 'chosen'
+      ? (slot.value.options.find((it) => !this.isOffered(slot, it)) ?? '')
+      : shown(slot.value);
+  }
+
+  private limits(field: Field, key: string, value: Value): Record<string, Value> {
+    const ends = (span: { min?: number; max?: number } = {}): Record<string, Value> => ({
+      ...(span.min !== undefined && { min: number(span.min) }),
+      ...(span.max !== undefined && { max: number(span.max) }),
+    });
+    switch (key) {
+      case 'too-short':
+      case 'too-long':
+        return { ...ends(field.length), count: number(length(shown(value))) };
+      case 'too-few':
+      case 'too-many': {
+        const count =
+          value.kind === 'chosen'
+            ? value.options.length
+            : value.kind === 'rows'
+              ? value.rows.length
+              : 0;
+        return { ...ends(field.count), count: number(count) };
+      }
+      case 'range-underflow':
+      case 'range-overflow': {
+        const { min, max } = field.range ?? {};
+        const isNumber = field.type === 'integer' || field.type === 'decimal';
+        const end = (it: NonNullable<typeof min>) =>
+          isNumber ? number(it as number) : endAt(field, it, this.clock);
+        return {
+          ...(min !== undefined && { min: end(min) }),
+          ...(max !== undefined && { max: end(max) }),
+        };
+      }
+      case 'step-mismatch':
+        return { step: number(field.step!), base: number(field.base ?? 0) };
+      case 'too-precise':
+        return { max: number(15) };
+      case 'too-precise.decimals':
+        return { max: number(field.decimals!) };
+      default:
+        return {};
+    }
+  }
+
+  private told(
+    pointer: string,
+    code: string,
+    sentence: Sentence,
+    field: Field | undefined,
+    value: Value,
+    limits: Record<string, Value>,
+  ): FieldError {
+    const own = field?.type === 'secret' ? BLANK : value;
+    const named = ['min', 'max', 'step', 'base', 'count'];
+    const args: Arguments = {
+      text: (name) => {
+        if (name === 'label') {
+          return field?.label ?? '';
+        }
+        if (name === 'value') {
+          return shown(own);
+        }
+        const slot = named.includes(name) ? undefined : this.root.slots.get(name);
+        return slot ? label(slot.field, slot.value) : shown(limits[name] ?? BLANK);
+      },
+      value: (name) => {
+        if (name === 'label') {
+          return text(field?.label ?? '');
+        }
+        if (name === 'value') {
+          return own;
+        }
+        return named.includes(name)
+          ? (limits[name] ?? BLANK)
+          : (this.root.slots.get(name)?.value ?? BLANK);
+      },
+    };
+    return { pointer, code, ...told(sentence, args, this.description.language ?? 'en') };
+  }
+
+  // ---- answer
+
+  errors(): FieldError[] {
+    const errors = [...this.root.all()].flatMap((slot) => (slot.error ? [slot.error] : []));
+    return [...errors, ...this.overall, ...this.unknown];
+  }
+}
+
+/** The slots that a path of an expression reads, with all that is in them. */
+function slotsRead(scope: Scope, path: string): Slot[] {
+  const up = path.lastIndexOf('^') + 1;
+  const read = scope.up(up).each(path.slice(up).split('.'));
+  return read.flatMap((slot) => [
+    slot,
+    ...slot.inside.flatMap((inside) => [...inside.slots.values()]),
+  ]);
+}
+
+function isTrue(value: Value): boolean {
+  return value.kind === 'boolean' && value.yes;
+}
+
+function mark(value: Json): Value {
+  switch (typeof value) {
+    case 'boolean':
+      return bool(value);
+    case 'number':
+      return number(value);
+    default:
+      return text(String(value ?? ''));
+  }
+}
+
+/** Nothing but white space and empty lists. */
+function isEmpty(raw: Json): boolean {
+  if (typeof raw === 'string') {
+    return trim(raw) === '';
+  }
+  return (
+    raw === null ||
+    raw === undefined ||
+    (typeof raw === 'object' && Object.values(raw).every(isEmpty))
+  );
+}

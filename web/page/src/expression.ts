@@ -1,0 +1,233 @@
+import type { Big } from 'big.js';
+import type { Expression, Json } from './description';
+import { daysBetween, plusDays } from './clock';
+import { length } from './rules';
+import { BLANK, bool, compare, number, same, shown, text, type Value } from './value';
+
+/** What an expression sees when it runs. */
+export interface Scene {
+  get(up: number, path: string[]): Value;
+  each(up: number, path: string[]): Value[];
+  today: string;
+  now: number;
+  mode: 'add' | 'edit';
+}
+
+/** The expression asks what only the service knows. */
+export class Unanswered extends Error {}
+
+const MAX_SLUG = 60;
+
+/** Runs an expression; blank meets blank, as docs/expressions.md says. */
+export function evaluate(tree: Expression, scene: Scene): Value {
+  if (!Array.isArray(tree)) {
+    return literal(tree as Json);
+  }
+  const [what, ...rest] = tree as [string, ...unknown[]];
+  const of = (index: number) => evaluate(rest[index] as Expression, scene);
+  const all = () => rest.flatMap((it) => many(it as Expression, scene));
+  switch (what) {
+    case 'date':
+      return { kind: 'date', date: rest[0] as string };
+    case 'today':
+      return { kind: 'date', date: scene.today };
+    case 'now':
+      return { kind: 'datetime', ms: scene.now };
+    case 'mode':
+      return text(scene.mode);
+    case 'caller':
+      throw new Unanswered();
+    case 'through':
+      if (of(0).kind === 'blank') {
+        return BLANK;
+      }
+      throw new Unanswered();
+    case 'get':
+      return scene.get(rest[0] as number, rest.slice(1) as string[]);
+    case 'not': {
+      const it = of(0);
+      return it.kind === 'boolean' ? bool(!it.yes) : BLANK;
+    }
+    case 'minus': {
+      const it = of(0);
+      return it.kind === 'number' ? number(it.number.neg()) : BLANK;
+    }
+    case 'and':
+    case 'or':
+      return kleene(of(0), () => of(1), what === 'or');
+    case 'in': {
+      const it = of(0);
+      const list = rest[1] as Expression[];
+      return it.kind === 'blank'
+        ? BLANK
+        : bool(list.some((item) => same(evaluate(item, scene), it)));
+    }
+    case 'blank':
+      return bool(many(rest[0] as Expression, scene).every((it) => it.kind === 'blank'));
+    case 'if': {
+      const condition = of(0);
+      return condition.kind === 'boolean' ? of(condition.yes ? 1 : 2) : BLANK;
+    }
+    case 'matches': {
+      const it = of(0);
+      return it.kind === 'text' ? bool(new RegExp(rest[1] as string, 'u').test(it.text)) : BLANK;
+    }
+    case 'round': {
+      const it = of(0);
+      return it.kind === 'number' ? number(it.number.round(rest[1] as number, 2)) : BLANK;
+    }
+    case 'count':
+      return number(all().reduce((count, it) => count + counted(it), 0));
+    case 'sum':
+      return all().reduce(
+        (sum, it) =>
+          it.kind === 'number' && sum.kind === 'number' ? number(sum.number.plus(it.number)) : sum,
+        number(0),
+      );
+    case 'min':
+    case 'max':
+      return extreme(all(), what === 'min' ? -1 : 1);
+    case 'days': {
+      const [from, to] = [of(0), of(1)];
+      return from.kind === 'date' && to.kind === 'date'
+        ? number(daysBetween(from.date, to.date))
+        : BLANK;
+    }
+    case 'year': {
+      const it = of(0);
+      return it.kind === 'date' ? number(Number(it.date.slice(0, 4))) : BLANK;
+    }
+    case 'length':
+    case 'lower':
+    case 'upper':
+    case 'slug': {
+      const it = of(0);
+      return it.kind === 'text' ? written(what, it.text) : BLANK;
+    }
+    default:
+      return pair(what, of(0), of(1));
+  }
+}
+
+function literal(value: Json): Value {
+  switch (typeof value) {
+    case 'boolean':
+      return bool(value);
+    case 'number':
+      return number(value);
+    default:
+      return typeof value === 'string' ? { kind: 'text', text: value } : BLANK;
+  }
+}
+
+/** The values of an argument that may stand for all rows. */
+function many(tree: Expression, scene: Scene): Value[] {
+  return Array.isArray(tree) && tree[0] === 'each'
+    ? scene.each(tree[1] as number, tree.slice(2) as string[])
+    : [evaluate(tree, scene)];
+}
+
+/** `and`, or with `decisive` true `or`, in Kleene's three values. */
+function kleene(left: Value, right: () => Value, decisive: boolean): Value {
+  if (left.kind === 'boolean' && left.yes === decisive) {
+    return left;
+  }
+  const other = right();
+  const decides = other.kind === 'boolean' && other.yes === decisive;
+  return decides || left.kind !== 'blank' ? other : BLANK;
+}
+
+function pair(operator: string, left: Value, right: Value): Value {
+  if (left.kind === 'blank' || right.kind === 'blank') {
+    return BLANK;
+  }
+  switch (operator) {
+    case 'has':
+      return bool(left.kind === 'chosen' && left.options.includes(shown(right)));
+    case 'day+':
+    case 'day-':
+      return days(left, right, operator === 'day+' ? 1 : -1);
+    case '=':
+      return bool(same(left, right));
+    case '!=':
+      return bool(!same(left, right));
+    case '<':
+      return bool(compare(left, right) < 0);
+    case '<=':
+      return bool(compare(left, right) <= 0);
+    case '>':
+      return bool(compare(left, right) > 0);
+    case '>=':
+      return bool(compare(left, right) >= 0);
+    default:
+      return left.kind === 'number' && right.kind === 'number'
+        ? arithmetic(operator, left.number, right.number)
+        : BLANK;
+  }
+}
+
+function arithmetic(operator: string, left: Big, right: Big): Value {
+  switch (operator) {
+    case '+':
+      return number(left.plus(right));
+    case '-':
+      return number(left.minus(right));
+    case '*':
+      return number(left.times(right));
+    default:
+      return right.eq(0) ? BLANK : number(left.div(right));
+  }
+}
+
+function days(date: Value, count: Value, sign: number): Value {
+  if (date.kind !== 'date' || count.kind !== 'number' || !count.number.round(0).eq(count.number)) {
+    return BLANK;
+  }
+  const days = count.number.toNumber();
+  const moved = Number.isSafeInteger(days) ? plusDays(date.date, sign * days) : undefined;
+  return moved === undefined ? BLANK : { kind: 'date', date: moved };
+}
+
+function counted(value: Value): number {
+  switch (value.kind) {
+    case 'blank':
+      return 0;
+    case 'chosen':
+      return value.options.length;
+    case 'rows':
+      return value.rows.length;
+    default:
+      return 1;
+  }
+}
+
+function extreme(values: Value[], sign: number): Value {
+  return values
+    .filter((it) => it.kind !== 'blank')
+    .reduce(
+      (found, it) => (found.kind === 'blank' || compare(it, found) * sign > 0 ? it : found),
+      BLANK,
+    );
+}
+
+function written(what: string, of: string): Value {
+  switch (what) {
+    case 'length':
+      return number(length(of));
+    case 'lower':
+      return text(of.toLowerCase());
+    case 'upper':
+      return text(of.toUpperCase());
+    default:
+      return text(
+        of
+          .normalize('NFKD')
+          .replace(/\p{M}+/gu, '')
+          .toLowerCase()
+          .replace(/[^a-z0-9]+/g, '-')
+          .replace(/^-/, '')
+          .slice(0, MAX_SLUG)
+          .replace(/-$/, ''),
+      );
+  }
+}

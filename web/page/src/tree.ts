@@ -1,0 +1,45 @@
+import type { Json, Values } from './description';
+
+/** The steps of a name as a page writes it: `crew[0].name` is crew, 0, name. */
+export function steps(name: string): (string | number)[] {
+  return [...name.matchAll(/([A-Za-z][A-Za-z0-9]*)|\[(\d+)\]/g)].map(([, word, index]) =>
+    word === undefined ? Number(index) : word,
+  );
+}
+
+/** The value at a name; nothing where the tree does not reach. */
+export function at(values: Values, name: string): Json {
+  return steps(name).reduce<Json>((here, step) => {
+    const inside = here as Record<string | number, Json> | null | undefined;
+    return inside && typeof inside === 'object' && Object.hasOwn(inside, step)
+      ? inside[step]
+      : undefined;
+  }, values);
+}
+
+/** A copy of the tree with another value at a name; what is missing on the way is made. */
+export function put(values: Values, name: string, value: Json): Values {
+  return place(values, steps(name), value) as Values;
+}
+
+function place(here: Json, [step, ...rest]: (string | number)[], value: Json): Json {
+  if (step === undefined) {
+    return value;
+  }
+  const inside = here && typeof here === 'object' ? here : undefined;
+  const copy: Record<string | number, Json> | Json[] =
+    typeof step === 'number'
+      ? [...((Array.isArray(inside) ? inside : []) as Json[])]
+      : { ...(inside as Values | undefined) };
+  if (Array.isArray(copy)) {
+    while (copy.length < (step as number)) {
+      copy.push({});
+    }
+  }
+  (copy as Record<string | number, Json>)[step] = place(
+    (copy as Record<string | number, Json>)[step],
+    rest,
+    value,
+  );
+  return copy;
+}
