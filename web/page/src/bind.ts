@@ -21,10 +21,13 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
     ...(record && { record, version: Number(version) }),
     ...(service && { service }),
   });
+  const offers = service ? new Offers(form, shown, names, service) : undefined;
   let last = opened.state();
   const draw = (first: boolean) => {
     const state = opened.state();
     render(form, names, first ? undefined : last, state);
+    offer(form, names, opened);
+    offers?.follow(opened.typed());
     last = state;
   };
   draw(true);
@@ -49,6 +52,70 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
     void send(form, opened);
   });
   return opened;
+}
+
+/** Options that other values rule out cannot be chosen; one that is chosen already can be left. */
+function offer(form: HTMLFormElement, names: string[], opened: Opened): void {
+  for (const name of names) {
+    const offered = opened.offered(name);
+    if (offered) {
+      for (const input of inputs(form, name)) {
+        const choices = input instanceof HTMLSelectElement ? [...input.options] : [input];
+        for (const choice of choices as (HTMLOptionElement | HTMLInputElement)[]) {
+          const chosen = 'selected' in choice ? choice.selected : choice.checked;
+          const open = choice.value === '' || chosen || offered.includes(choice.value);
+          choice.disabled = !open;
+          (choice.closest('label') ?? choice).toggleAttribute('hidden', !open);
+        }
+      }
+    }
+  }
+}
+
+/** References whose records depend on other values: the service is asked anew when they change. */
+class Offers {
+  private readonly names: string[];
+  private asked: string | undefined;
+
+  constructor(
+    private readonly form: HTMLFormElement,
+    private readonly description: Description,
+    names: string[],
+    private readonly service: Service,
+  ) {
+    this.names = names.filter((name) => {
+      const field = fieldAt(description.fields, name);
+      return field?.refersTo !== undefined && field.where !== undefined;
+    });
+  }
+
+  follow(values: Values): void {
+    const key = JSON.stringify(values);
+    const first = this.asked === undefined;
+    if (this.names.length > 0 && key !== this.asked) {
+      this.asked = key;
+      // The page came with the options for the values that it came with.
+      if (!first) {
+        this.names.forEach((name) => void this.ask(name, key, values));
+      }
+    }
+  }
+
+  private async ask(name: string, key: string, values: Values): Promise<void> {
+    const path = name.replace(/\[\d+\]/g, '');
+    try {
+      const options = await this.service.options(this.description.form, path, values);
+      const [select] = inputs(this.form, name);
+      if (key !== this.asked || !(select instanceof HTMLSelectElement)) {
+        return;
+      }
+      const kept = [...select.options].filter((it) => it.value === '' || it.selected);
+      const others = options.filter((it) => !kept.some((old) => old.value === it.value));
+      select.replaceChildren(...kept, ...others.map((it) => new Option(it.label, it.value)));
+    } catch {
+      // The old options stay; the service judges the choice in any case.
+    }
+  }
 }
 
 /** The names of the form's fields that have a control in the page. */

@@ -5,6 +5,10 @@ const TIME = /^(\d{2}):(\d{2})(?::(\d{2}))?$/;
 const MOMENT =
   /^(\d{4}-\d{2}-\d{2})[Tt](\d{2}:\d{2}(?::\d{2})?)(?:\.(\d{1,9}))?([Zz]|[+-]\d{2}:\d{2})?$/;
 const DAY = 86_400_000;
+/**
+ * Before this, zones keep one local mean time; and Intl counts by the Julian calendar before 1582.
+ */
+const OLDEST = Date.UTC(1700, 0, 1);
 const FIRST = utc('0001-01-01');
 const LAST = utc('9999-12-31') + DAY - 1;
 
@@ -69,7 +73,8 @@ function inZone(local: number, zone: string): number | undefined {
 const formats = new Map<string, Intl.DateTimeFormat>();
 
 /** How far the clocks of a zone are ahead of UTC at a moment, in milliseconds. */
-function offsetAt(at: number, zone: string): number {
+function offsetAt(moment: number, zone: string): number {
+  const at = Math.max(moment, OLDEST);
   let format = formats.get(zone);
   if (!format) {
     format = new Intl.DateTimeFormat('en-u-ca-iso8601', {

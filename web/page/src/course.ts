@@ -191,7 +191,9 @@ export class Course {
           const rows = ((raw ?? []) as Values[]).map((row) => this.kept(field.fields!, row));
           return [field.name, rows.length ? { kind: 'rows', rows } : BLANK];
         }
-        return [field.name, read(field, raw, this.zone)];
+        // What is kept was tidied when it came, and stays as it is.
+        const { tidy: _, ...untidied } = field;
+        return [field.name, read(untidied, raw, this.zone)];
       }),
     );
   }
@@ -339,6 +341,14 @@ export class Course {
     if (answered && !slot.absent && !same(sent, slot.value) && !old) {
       this.refuse(slot, 'not-editable');
     }
+  }
+
+  /** What a field's `suggest` comes to; nothing if it has none. */
+  suggestion(slot: Slot): Value | undefined {
+    const { suggest } = slot.field;
+    return suggest === undefined || slot.hidden
+      ? undefined
+      : this.answered(slot, BLANK, () => fit(slot.field, evaluate(suggest, this.scene(slot))));
   }
 
   private holds(condition: Condition, slot: Slot, otherwise: boolean): boolean {
@@ -497,7 +507,7 @@ export class Course {
     if (settled || read.some((slot) => slot.error)) {
       return;
     }
-    const asked = at ?? read.at(-1);
+    const asked = at ?? read[0];
     const run = () => evaluate(rule.must, this.sceneOf(scope));
     const verdict = asked ? this.answered(asked, BLANK, run) : run();
     if (verdict.kind !== 'boolean' || verdict.yes) {
@@ -642,10 +652,7 @@ export class Course {
 function slotsRead(scope: Scope, path: string): Slot[] {
   const up = path.lastIndexOf('^') + 1;
   const read = scope.up(up).each(path.slice(up).split('.'));
-  return read.flatMap((slot) => [
-    slot,
-    ...slot.inside.flatMap((inside) => [...inside.slots.values()]),
-  ]);
+  return read.flatMap((slot) => [slot, ...slot.inside.flatMap((inside) => [...inside.all()])]);
 }
 
 function isTrue(value: Value): boolean {

@@ -15,8 +15,11 @@ async function begin(form: HTMLFormElement): Promise<void> {
   }
 }
 
-for (const form of document.querySelectorAll<HTMLFormElement>('form[data-nodley]')) {
-  void begin(form);
+// In Node there is no page, and the rules can be used all the same.
+if (typeof document !== 'undefined') {
+  for (const form of document.querySelectorAll<HTMLFormElement>('form[data-nodley]')) {
+    void begin(form);
+  }
 }
 
 export * from './index';

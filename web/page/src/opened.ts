@@ -84,6 +84,8 @@ export class Opened {
   private readonly before: Course;
   private readonly context: Context;
   private readonly noted = new Map<string, Noted>();
+  /** The fields that the person has changed. */
+  private readonly touched = new Set<string>();
   private readonly questions = new Map<string, AbortController>();
   private readonly listeners = new Set<() => void>();
   private readonly service: Service;
@@ -136,6 +138,17 @@ export class Opened {
     );
   }
 
+  /** The options that are offered just now; nothing for a field whose options never change. */
+  offered(name: string): string[] | undefined {
+    const slot = this.slot(name);
+    if (!slot?.field.options || slot.field.where === undefined) {
+      return undefined;
+    }
+    return slot.field.options
+      .map((option) => option.value)
+      .filter((value) => this.course.isOffered(slot, value));
+  }
+
   /** The typed values, as a tree. */
   typed(): Values {
     return this.values;
@@ -147,6 +160,7 @@ export class Opened {
     if (at(this.values, name) === value) {
       return;
     }
+    this.touched.add(name);
     this.end(name);
     const noted = this.note(name);
     noted.asked = 'not';
@@ -351,6 +365,22 @@ export class Opened {
 
   private judge(): void {
     this.course = new Course(this.description, this.values, this.context);
+    if (this.options.mode === 'add' && this.suggest()) {
+      this.course = new Course(this.description, this.values, this.context);
+    }
+  }
+
+  /** Suggested values follow other fields until the person changes them; true if one did. */
+  private suggest(): boolean {
+    let moved = false;
+    for (const slot of this.slots()) {
+      const suggested = this.touched.has(slot.name) ? undefined : this.course.suggestion(slot);
+      if (suggested && !same(suggested, slot.value)) {
+        this.values = put(this.values, slot.name, shown(suggested));
+        moved = true;
+      }
+    }
+    return moved;
   }
 
   private slots(): Slot[] {

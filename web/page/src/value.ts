@@ -37,9 +37,9 @@ export function bool(yes: boolean): Value {
 /** NUL and unpaired surrogates. */
 export const UNKEEPABLE = /[\0\p{Surrogate}]/gu;
 
-/** True if both are the same value; `[]`, absent and blank are one. */
+/** True if both are the same value; exact decimals write themselves as text. */
 export function same(a: Value, b: Value): boolean {
-  return JSON.stringify(json(a)) === JSON.stringify(json(b)) && (a.kind === b.kind || blank(a));
+  return JSON.stringify(a) === JSON.stringify(b);
 }
 
 function blank(value: Value): boolean {

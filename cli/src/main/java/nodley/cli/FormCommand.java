@@ -28,40 +28,56 @@ final class FormCommand extends ServiceCommand {
       out().println();
       List<List<String>> rows = new ArrayList<>();
       rows.add(List.of("FIELD", "TYPE", "LABEL", "RULES"));
-      for (JsonNode field : form.path("fields")) {
-        rows.add(
-            List.of(
-                field.path("name").asString(),
-                field.path("type").asString(),
-                field.path("label").asString(),
-                String.join(", ", rules(field))));
-      }
+      fields(form.path("fields"), "", rows);
       Table.print(rows, out());
     }
     return Cli.ACCEPTED;
   }
 
+  /** Fields inside groups and rows follow the one that they are in. */
+  private static void fields(JsonNode fields, String prefix, List<List<String>> rows) {
+    for (JsonNode field : fields) {
+      String path = prefix + field.path("name").asString();
+      rows.add(
+          List.of(
+              path,
+              field.path("type").asString(),
+              field.path("label").asString(),
+              String.join(", ", rules(field))));
+      fields(field.path("fields"), path + ".", rows);
+    }
+  }
+
   private static List<String> rules(JsonNode field) {
     List<String> rules = new ArrayList<>();
-    if (field.path("required").asBoolean()) {
-      rules.add("required");
+    for (String key : List.of("required", "shown", "editable")) {
+      JsonNode condition = field.path(key);
+      if (condition.isArray()) {
+        rules.add(key + " at times");
+      } else if (key.equals("required") && condition.asBoolean()) {
+        rules.add(key);
+      }
+    }
+    if (field.has("compute")) {
+      rules.add("computed");
+    }
+    if (field.has("repeats")) {
+      rules.add("repeats " + field.path("repeats").asString());
     }
     if (field.path("unique").asBoolean()) {
       rules.add("unique");
     }
-    for (String limit : List.of("length", "range")) {
+    for (String limit : List.of("length", "range", "count")) {
       JsonNode span = field.path(limit);
       if (!span.isMissingNode()) {
-        rules.add(
-            limit
-                + " "
-                + FieldValues.text(span.path("min"))
-                + ".."
-                + FieldValues.text(span.path("max")));
+        rules.add(limit + " " + end(span.path("min")) + ".." + end(span.path("max")));
       }
     }
     if (field.has("step")) {
       rules.add("step " + FieldValues.text(field.path("step")));
+    }
+    if (field.has("decimals")) {
+      rules.add("decimals " + field.path("decimals").asString());
     }
     if (field.has("pattern")) {
       rules.add("pattern");
@@ -75,5 +91,15 @@ final class FormCommand extends ServiceCommand {
       rules.add(String.join(" | ", options));
     }
     return rules;
+  }
+
+  /** A literal, or what moves with the clock. */
+  private static String end(JsonNode end) {
+    if (!end.isArray()) {
+      return FieldValues.text(end);
+    }
+    int days = end.path(1).asInt(0);
+    String sign = days < 0 ? " - " : " + ";
+    return end.path(0).asString() + (days == 0 ? "" : sign + Math.abs(days));
   }
 }

@@ -3,13 +3,16 @@ package nodley.cli;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Callable;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
+import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.form.Form;
 import picocli.CommandLine.Command;
@@ -44,8 +47,12 @@ final class LintCommand implements Callable<Integer> {
     Set<String> names = new HashSet<>();
     List<Form> forms = new ArrayList<>();
     List<Linted> all = new ArrayList<>();
+    Shared shared = SharedFiles.near(files);
+    // Forms that are read alone are enough for others to know their fields.
+    Map<String, Form> known = new LinkedHashMap<>();
+    texts.forEach(text -> alone(text, shared).ifPresent(form -> known.put(form.name(), form)));
     for (FormText text : texts) {
-      all.add(lint(text, forms));
+      all.add(lint(text, forms, known, shared));
     }
     forms.forEach(form -> names.add(form.name()));
     boolean fine = all.stream().allMatch(linted -> linted.errors().isEmpty());
@@ -64,9 +71,31 @@ final class LintCommand implements Callable<Integer> {
     return fine ? Cli.ACCEPTED : Cli.REFUSED;
   }
 
-  private static Linted lint(FormText file, List<Form> forms) {
+  private static Optional<Form> alone(FormText file, Shared shared) {
     try {
-      Form form = FormFile.read(FormFile.decode(file.bytes()), file.format(), Surroundings.UNKNOWN);
+      return SharedFiles.kind(file.path()).equals("form")
+          ? Optional.of(
+              FormFile.read(
+                  FormFile.decode(file.bytes()), file.format(), Surroundings.alone(shared)))
+          : Optional.empty();
+    } catch (FormFileException e) {
+      return Optional.empty();
+    }
+  }
+
+  private static Linted lint(
+      FormText file, List<Form> forms, Map<String, Form> known, Shared shared) {
+    try {
+      if (!SharedFiles.kind(file.path()).equals("form")) {
+        SharedFiles.read(shared, file.path(), file.bytes());
+        return new Linted(file, List.of(), List.of());
+      }
+      String text = FormFile.decode(file.bytes());
+      Form form = FormFile.read(text, file.format(), Surroundings.alone(shared));
+      boolean complete = known.keySet().containsAll(form.refersTo());
+      if (complete) {
+        form = FormFile.read(text, file.format(), Surroundings.of(known, shared));
+      }
       forms.add(form);
       return new Linted(file, List.of(), form.refersTo());
     } catch (FormFileException e) {

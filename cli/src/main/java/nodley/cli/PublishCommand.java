@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
+import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.form.Form;
 import picocli.CommandLine.Command;
@@ -15,9 +16,12 @@ import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "publish",
-    description = "Publishes form files; those that others refer to go first.",
+    description = "Publishes form files, and the lists and parts they share, in their order.",
     footerHeading = "%nExamples:%n",
-    footer = {"  nodley publish vessel.form.yaml", "  nodley publish forms/*.form.yaml"})
+    footer = {
+      "  nodley publish vessel.form.yaml",
+      "  nodley publish lists/*.yaml parts/*.yaml forms/*.form.yaml"
+    })
 final class PublishCommand extends ServiceCommand {
 
   @Parameters(arity = "1..*", paramLabel = "FILE", description = "Form files, YAML or JSON.")
@@ -29,12 +33,20 @@ final class PublishCommand extends ServiceCommand {
   @Override
   public Integer call() {
     List<Declared> declared = new ArrayList<>();
+    List<FormText> shared = new ArrayList<>();
     boolean fine = true;
     for (Path path : files) {
       FormText file = FormText.read(path, commands());
+      if (!SharedFiles.kind(path).equals("form")) {
+        shared.add(file);
+        continue;
+      }
       try {
         String text = FormFile.decode(file.bytes());
-        declared.add(new Declared(file, FormFile.read(text, file.format(), Surroundings.UNKNOWN)));
+        // What the form shares is the service's to know; here it is read for what it declares.
+        Shared near = SharedFiles.near(files);
+        declared.add(
+            new Declared(file, FormFile.read(text, file.format(), Surroundings.alone(near))));
       } catch (FormFileException e) {
         fine = false;
         print(
@@ -47,10 +59,38 @@ final class PublishCommand extends ServiceCommand {
       return Cli.REFUSED;
     }
     Client client = client();
+    // Lists go first, then parts, then the forms that use them.
+    for (String kind : List.of("list", "part")) {
+      for (FormText file : shared) {
+        if (SharedFiles.kind(file.path()).equals(kind)) {
+          fine &= share(client, kind, file);
+        }
+      }
+    }
     for (Declared next : inOrder(declared)) {
       fine &= publish(client, next);
     }
     return fine ? Cli.ACCEPTED : Cli.REFUSED;
+  }
+
+  private boolean share(Client client, String kind, FormText file) {
+    String name = SharedFiles.name(file.path());
+    try {
+      JsonNode reply =
+          client.putFile(
+              "/" + kind + "s/" + Client.part(name), file.format().mediaType(), file.bytes());
+      if (!printedJson(reply)) {
+        out().println(kind + " " + name + ": " + reply.path("change").asString());
+      }
+      return true;
+    } catch (Told told) {
+      if (json() || !told.problem().has("errors")) {
+        told.print(out(), commands().getErr());
+      } else {
+        print(file, told.problem().path("errors"));
+      }
+      return false;
+    }
   }
 
   private boolean publish(Client client, Declared declared) {

@@ -50,6 +50,14 @@ final class Told extends RuntimeException {
       objection.path("records").forEach(id -> err.println("    " + id.asString()));
     }
     problem
+        .path("forms")
+        .propertyStream()
+        .forEach(
+            form -> {
+              err.println("  " + form.getKey());
+              form.getValue().forEach(error -> err.println("    " + error.asString()));
+            });
+    problem
         .path("records")
         .forEach(
             it -> err.println("  " + it.path("form").asString() + " " + it.path("id").asString()));

@@ -31,7 +31,9 @@ class ArrowsTest {
             "java.time..",
             "java.util..",
             "com.google.re2j",
+            "com.ibm.icu.lang",
             "com.ibm.icu.text",
+            "com.ibm.icu.util",
             "org.snakeyaml.engine..",
             "tools.jackson.core..")
         .check(core);

@@ -66,7 +66,7 @@ public final class Description {
     Clock clock = Clock.of(form);
     ZoneId zone = form.zone().orElse(context.zone());
     if (clock.today() || clock.now() || clock.zone()) {
-      json.put("zone", zone.getId());
+      json.put("zone", zone.getId().equals("Z") ? "UTC" : zone.getId());
     }
     if (clock.today()) {
       json.put("today", context.today(form).toString());
@@ -76,7 +76,7 @@ public final class Description {
     }
     json.put("fields", fields(form.fields()));
     if (!form.rules().isEmpty()) {
-      json.put("rules", form.rules().stream().map(this::rule).toList());
+      json.put("rules", form.rules().stream().map(it -> rule(it, true)).toList());
     }
     if (!form.settling().isEmpty()) {
       json.put("settling", form.settling().stream().map(Form.Placed::dotted).toList());
@@ -114,7 +114,7 @@ public final class Description {
     field.refersTo().ifPresent(other -> json.put("refersTo", other));
     field.repeats().ifPresent(other -> json.put("repeats", other));
     if (!field.rules().isEmpty()) {
-      json.put("rules", field.rules().stream().map(this::rule).toList());
+      json.put("rules", field.rules().stream().map(it -> rule(it, false)).toList());
     }
     if (!field.type().isScalar()) {
       json.put("fields", fields(field.fields()));
@@ -135,7 +135,8 @@ public final class Description {
     }
   }
 
-  private Map<String, Object> rule(Rule rule) {
+  /** A rule of the form as a whole needs words here; that of a field has its field's. */
+  private Map<String, Object> rule(Rule rule, boolean ofForm) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("must", rule.must().toJson());
     json.put("reads", rule.must().reads().stream().sorted().toList());
@@ -146,7 +147,9 @@ public final class Description {
       json.put("at", String.join(".", rule.at()));
     }
     rule.say()
-        .or(() -> rule.at().isEmpty() ? Optional.of(sentences.overall()) : Optional.empty())
+        .or(
+            () ->
+                ofForm && rule.at().isEmpty() ? Optional.of(sentences.overall()) : Optional.empty())
         .ifPresent(say -> json.put("say", sentence(say)));
     return json;
   }

@@ -8,9 +8,9 @@ import java.time.LocalDate;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import nodley.core.value.Letters;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
@@ -176,15 +176,15 @@ record Evaluation(Scene scene) {
   private static Value written(Function function, String text) {
     return switch (function) {
       case LENGTH -> whole(text.codePointCount(0, text.length()));
-      case LOWER -> new Value.Text(text.toLowerCase(Locale.ROOT));
-      case UPPER -> new Value.Text(text.toUpperCase(Locale.ROOT));
+      case LOWER -> new Value.Text(Letters.lower(text));
+      case UPPER -> new Value.Text(Letters.upper(text));
       default -> slug(text);
     };
   }
 
   private static Value slug(String text) {
     String bare = MARKS.matcher(Normalizer.normalize(text, Normalizer.Form.NFKD)).replaceAll("");
-    String joined = OTHERS.matcher(bare.toLowerCase(Locale.ROOT)).replaceAll("-");
+    String joined = OTHERS.matcher(Letters.lower(bare)).replaceAll("-");
     int start = joined.startsWith("-") ? 1 : 0;
     String cut = joined.substring(start, Math.min(joined.length(), start + MAX_SLUG));
     String slug = cut.endsWith("-") ? cut.substring(0, cut.length() - 1) : cut;

@@ -1,7 +1,9 @@
 package nodley.core.expression;
 
+import java.util.Collections;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeSet;
 import nodley.core.value.Value;
 
 /** A condition or a computed value, typed and ready to run. It always ends, and never fails. */
@@ -19,7 +21,7 @@ public final class Expression {
     this.source = source;
     this.root = root;
     this.kind = kind;
-    this.reads = Set.copyOf(reads);
+    this.reads = Collections.unmodifiableSet(new TreeSet<>(reads));
     this.server = server;
     this.clock = clock;
   }

@@ -282,7 +282,8 @@ final class Course {
     judge(root);
     repeats(root);
     rules(root);
-    form.rules().forEach(rule -> judge(rule, root, root.at(rule.at())));
+    form.rules()
+        .forEach(rule -> judge(rule, root, rule.at().isEmpty() ? null : root.at(rule.at())));
     return this;
   }
 
@@ -429,7 +430,7 @@ final class Course {
         return;
       }
     } catch (Unanswered e) {
-      Slot asked = at != null ? at : read.isEmpty() ? null : read.getLast();
+      Slot asked = at != null ? at : read.isEmpty() ? null : read.getFirst();
       if (asked != null) {
         unasked(asked);
       }
@@ -584,7 +585,7 @@ final class Course {
   /** The first error of a field stands; it is the only one. */
   private void refuse(Slot slot, String code) {
     if (slot.error == null) {
-      Value value = code.equals("not-an-option") ? new Value.Text(culprit(slot)) : slot.value;
+      Value value = code.equals("not-an-option") ? new Value.Text(culprit(slot)) : slot.whole();
       slot.error = sentences.error(slot, code, value, root, today, context.now());
     }
   }

@@ -1,11 +1,11 @@
 package nodley.core.line;
 
 import java.text.Normalizer;
-import java.util.Locale;
 import java.util.regex.Pattern;
 import nodley.core.form.Field;
 import nodley.core.form.Tidying;
 import nodley.core.form.Type;
+import nodley.core.value.Letters;
 import nodley.core.value.Value;
 
 /**
@@ -55,8 +55,8 @@ public final class Tidy {
     tidied =
         switch (tidying.letters()) {
           case AS_TYPED -> tidied;
-          case LOWER -> tidied.toLowerCase(Locale.ROOT);
-          case UPPER -> tidied.toUpperCase(Locale.ROOT);
+          case LOWER -> Letters.lower(tidied);
+          case UPPER -> Letters.upper(tidied);
         };
     return tidying.scheme() && isBare(tidied) ? "https://" + tidied : tidied;
   }

@@ -4,12 +4,16 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
@@ -31,6 +35,7 @@ public final class FolderWatch implements AutoCloseable {
 
   private static final Logger LOG = LoggerFactory.getLogger(FolderWatch.class);
   private static final long SECONDS = 1;
+  private static final Pattern NAME = Pattern.compile("(.*)\\.(form|list|part)\\.(ya?ml|json)");
 
   private final Path folder;
   private final FormFolder memory;
@@ -75,13 +80,31 @@ public final class FolderWatch implements AutoCloseable {
     }
   }
 
+  /** Lists and parts go before the forms that may use them. */
   private List<Path> files() throws IOException {
-    try (Stream<Path> files = Files.list(folder)) {
-      return files
-          .filter(file -> file.getFileName().toString().matches(".*\\.form\\.(ya?ml|json)"))
-          .sorted()
-          .toList();
+    List<Path> found = new ArrayList<>();
+    for (String kind : List.of("list", "part")) {
+      found.addAll(files(folder, kind));
+      for (Path shared : List.of(folder.resolve(kind + "s"), folder.resolveSibling(kind + "s"))) {
+        if (Files.isDirectory(shared)) {
+          found.addAll(files(shared, kind));
+        }
+      }
     }
+    found.addAll(files(folder, "form"));
+    return found;
+  }
+
+  private static List<Path> files(Path folder, String kind) throws IOException {
+    try (Stream<Path> files = Files.list(folder)) {
+      return files.filter(file -> kindOf(file).equals(kind)).sorted().toList();
+    }
+  }
+
+  /** What a file says it is by its name: {@code visit.form.yaml} is a form. */
+  private static String kindOf(Path file) {
+    Matcher name = NAME.matcher(file.getFileName().toString());
+    return name.matches() ? name.group(2) : "";
   }
 
   private boolean read(Path file) throws IOException {
@@ -94,17 +117,18 @@ public final class FolderWatch implements AutoCloseable {
     }
     try {
       String text = FormFile.decode(bytes);
-      Forms.Published published =
-          publisher.publish(text, Format.ofFile(name), publisher.surroundings());
+      String outcome = publish(file, text, Format.ofFile(name));
       memory.remember(name, digest);
       reasons.remove(name);
-      LOG.info("{}: revision {}", name, published.form().revision());
+      LOG.info("{}: {}", name, outcome);
       return true;
     } catch (FormFileException e) {
       fail(
           name,
           digest,
           String.join("\n", e.errors().stream().map(FormFileError::toString).toList()));
+    } catch (StoreException.Breaks e) {
+      fail(name, digest, e.getMessage());
     } catch (StoreException.StandsAgainst e) {
       fail(
           name,
@@ -113,6 +137,20 @@ public final class FolderWatch implements AutoCloseable {
               "\n", e.objections().stream().map(it -> it.field() + ": " + it.detail()).toList()));
     }
     return false;
+  }
+
+  private String publish(Path file, String text, Format format) throws FormFileException {
+    String kind = kindOf(file);
+    if (kind.equals("form")) {
+      Forms.Published published = publisher.publish(text, format, publisher.surroundings());
+      return "revision " + published.form().revision();
+    }
+    Matcher name = NAME.matcher(file.getFileName().toString());
+    name.matches();
+    Forms.Kind shared = kind.equals("list") ? Forms.Kind.LIST : Forms.Kind.PART;
+    Forms.Change change =
+        publisher.share(new Forms.SharedText(shared, name.group(1), format, text));
+    return change.name().toLowerCase(Locale.ROOT);
   }
 
   private void fail(String name, String digest, String reason) {

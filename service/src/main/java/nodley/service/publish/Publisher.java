@@ -35,4 +35,15 @@ public final class Publisher {
     Form form = FormFile.read(text, format, surroundings);
     return store.forms().publish(form, text, format);
   }
+
+  /**
+   * Publishes a list or a part.
+   *
+   * @throws FormFileException if it has errors
+   * @throws nodley.store.StoreException.Breaks if forms that use it could not be read any more
+   * @throws nodley.store.StoreException.StandsAgainst if kept records do not fit
+   */
+  public Forms.Change share(Forms.SharedText text) throws FormFileException {
+    return store.forms().share(text);
+  }
 }

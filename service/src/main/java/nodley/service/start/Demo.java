@@ -64,7 +64,7 @@ public final class Demo implements Callable<Integer> {
     String harbour =
         records == 0
             ? "The harbour of Marrow Quay, as you left it."
-            : "The harbour of Marrow Quay: 3 forms and " + records + " made-up records.";
+            : "The harbour of Marrow Quay: 6 forms and " + records + " made-up records.";
     System.out.println(
         """
 

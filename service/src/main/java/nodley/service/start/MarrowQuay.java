@@ -3,10 +3,14 @@ package nodley.service.start;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.time.LocalDate;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.core.form.Field;
@@ -21,6 +25,7 @@ import nodley.core.value.Raw;
 import nodley.service.caller.Caller;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
+import nodley.store.Forms;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
 import org.springframework.core.io.ClassPathResource;
@@ -31,7 +36,14 @@ import org.springframework.stereotype.Component;
 final class MarrowQuay {
 
   /** Forms that others refer to come first. */
-  private static final List<String> FORMS = List.of("berth", "vessel", "skipper");
+  private static final List<String> FORMS =
+      List.of("berth", "vessel", "skipper", "visit", "incident", "harbour");
+
+  private static final List<String> LISTS = List.of("services");
+  private static final List<String> PARTS = List.of("contact", "in-order");
+
+  /** A day of a record, so that the demo is never out of date. */
+  private static final Pattern DAY = Pattern.compile("today ([+-]) ([0-9]{1,3})");
 
   private static final Caller HARBOUR_OFFICE = new Caller.Known("harbour office");
 
@@ -57,6 +69,12 @@ final class MarrowQuay {
     try {
       int added = 0;
       Map<String, String> ids = new HashMap<>();
+      for (String list : LISTS) {
+        share(Forms.Kind.LIST, list);
+      }
+      for (String part : PARTS) {
+        share(Forms.Kind.PART, part);
+      }
       for (String form : FORMS) {
         String text = text("demo/forms/" + form + ".form.yaml");
         publisher.publish(text, Format.YAML, publisher.surroundings());
@@ -71,6 +89,12 @@ final class MarrowQuay {
     } catch (FormFileException | Unreadable e) {
       throw new IllegalStateException("the demo's own files must be right", e);
     }
+  }
+
+  private void share(Forms.Kind kind, String name) throws IOException, FormFileException {
+    String word = kind.name().toLowerCase(Locale.ROOT);
+    String text = text("demo/" + word + "s/" + name + "." + word + ".yaml");
+    store.forms().share(new Forms.SharedText(kind, name, Format.YAML, text));
   }
 
   /** Adds one record. References are written as the first field of the record they point at. */
@@ -102,6 +126,12 @@ final class MarrowQuay {
     return switch (raw) {
       case Raw.Text(String text) when field.refersTo().isPresent() ->
           new Raw.Text(ids.getOrDefault(field.refersTo().get() + "/" + text, text));
+      case Raw.Text(String text) when DAY.matcher(text).matches() -> {
+        Matcher day = DAY.matcher(text);
+        day.matches();
+        long days = Long.parseLong(day.group(1) + day.group(2));
+        yield new Raw.Text(LocalDate.now().plusDays(days).toString());
+      }
       case Raw.Members(var members) -> new Raw.Members(resolved(field.fields(), members, ids));
       case Raw.Many(var items) ->
           new Raw.Many(items.stream().map(item -> resolved(field, item, ids)).toList());

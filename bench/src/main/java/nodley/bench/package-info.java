@@ -1,0 +1,2 @@
+/** Compares the core and the page runtime on random forms and inputs. */
+package nodley.bench;

@@ -1,0 +1,94 @@
+package nodley.cli;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.file.ListFile;
+import nodley.core.file.PartFile;
+import nodley.core.file.Shared;
+import nodley.core.file.Surroundings;
+
+/** Lists and parts on this machine: beside a form file, or in `lists` and `parts` near it. */
+final class SharedFiles {
+
+  private static final Pattern NAME = Pattern.compile("(.*)\\.(list|part)\\.(ya?ml|json)");
+
+  private SharedFiles() {}
+
+  /** What a file is by its name: list, part, or form. */
+  static String kind(Path file) {
+    Matcher name = NAME.matcher(file.getFileName().toString());
+    return name.matches() ? name.group(2) : "form";
+  }
+
+  /** The name that a file's name gives to its list or part. */
+  static String name(Path file) {
+    Matcher name = NAME.matcher(file.getFileName().toString());
+    return name.matches() ? name.group(1) : "";
+  }
+
+  /** What the forms in these files may share; a file with errors is told when it is linted. */
+  static Shared near(List<Path> files) {
+    Set<Path> folders = new LinkedHashSet<>();
+    for (Path file : files) {
+      Path folder = file.toAbsolutePath().normalize().getParent();
+      for (String kind : List.of("lists", "parts")) {
+        folders.add(folder.resolve(kind));
+        folders.add(folder.resolveSibling(kind));
+      }
+      folders.add(folder);
+    }
+    List<Path> found = new ArrayList<>();
+    for (Path folder : folders) {
+      if (Files.isDirectory(folder)) {
+        try (Stream<Path> inside = Files.list(folder)) {
+          inside
+              .filter(it -> NAME.matcher(it.getFileName().toString()).matches())
+              .forEach(found::add);
+        } catch (IOException e) {
+          throw new UncheckedIOException(e);
+        }
+      }
+    }
+    found.sort(Path::compareTo);
+    Shared shared = Shared.NONE;
+    for (String kind : List.of("list", "part")) {
+      for (Path file : found) {
+        if (kind(file).equals(kind)) {
+          shared = with(shared, file);
+        }
+      }
+    }
+    return shared;
+  }
+
+  private static Shared with(Shared shared, Path file) {
+    try {
+      return read(shared, file, Files.readAllBytes(file));
+    } catch (IOException | FormFileException e) {
+      return shared;
+    }
+  }
+
+  /** The same with one more. */
+  static Shared read(Shared shared, Path file, byte[] bytes) throws FormFileException {
+    String text = FormFile.decode(bytes);
+    Format format = Format.ofFile(file.toString());
+    Optional<String> name = Optional.of(name(file));
+    return kind(file).equals("list")
+        ? shared.with(ListFile.read(text, format, name))
+        : shared.with(PartFile.read(text, format, name, Surroundings.alone(shared)));
+  }
+}

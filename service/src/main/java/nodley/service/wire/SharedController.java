@@ -1,0 +1,124 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileError;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Problem;
+import nodley.store.Forms;
+import nodley.store.Store;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/lists} and {@code /api/parts}: what forms share. */
+@RestController
+@RequestMapping("/api/{kind:lists|parts}")
+class SharedController {
+
+  private final Store store;
+
+  SharedController(Store store) {
+    this.store = store;
+  }
+
+  private static Forms.Kind kind(String path) {
+    return path.equals("lists") ? Forms.Kind.LIST : Forms.Kind.PART;
+  }
+
+  @GetMapping
+  ResponseEntity<byte[]> all(@PathVariable("kind") String path, HttpServletRequest request) {
+    Gate.passAdmin(Caller.current());
+    Query.of(request);
+    List<String> names =
+        store.forms().texts().stream()
+            .filter(text -> text.kind() == kind(path))
+            .map(Forms.SharedText::name)
+            .toList();
+    return Reply.ok(Map.of(path, names));
+  }
+
+  @GetMapping("/{name}")
+  ResponseEntity<byte[]> get(
+      @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
+    Gate.passAdmin(Caller.current());
+    Query.of(request);
+    Forms.SharedText text =
+        store.forms().text(kind(path), name).orElseThrow(() -> missing(path, name));
+    return Reply.status(200)
+        .contentType(MediaType.parseMediaType(text.format().mediaType()))
+        .body(text.text().getBytes(StandardCharsets.UTF_8));
+  }
+
+  @PutMapping("/{name}")
+  ResponseEntity<byte[]> put(
+      @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
+      throws IOException {
+    Gate.passAdmin(Caller.current());
+    Query.of(request);
+    Body.Typed body = Body.read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()));
+    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
+    try {
+      Forms.Change change =
+          store
+              .forms()
+              .share(new Forms.SharedText(kind(path), name, format, FormFile.decode(body.bytes())));
+      Map<String, Object> json = new LinkedHashMap<>();
+      json.put(path.substring(0, path.length() - 1), name);
+      json.put("change", change.name().toLowerCase(Locale.ROOT));
+      return Reply.json(Reply.status(change == Forms.Change.NEW ? 201 : 200), json);
+    } catch (FormFileException e) {
+      throw Problem.of(422, "form-file", "The file has errors", "Nothing was published.")
+          .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
+    }
+  }
+
+  @DeleteMapping("/{name}")
+  ResponseEntity<byte[]> remove(
+      @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
+    Gate.passAdmin(Caller.current());
+    Query.of(request);
+    if (!store.forms().unshare(kind(path), name)) {
+      throw missing(path, name);
+    }
+    return Reply.status(204).build();
+  }
+
+  private Problem missing(String path, String name) {
+    String what = path.substring(0, path.length() - 1);
+    Optional<String> near =
+        Near.to(
+            name,
+            store.forms().texts().stream()
+                .filter(text -> text.kind() == kind(path))
+                .map(Forms.SharedText::name)
+                .toList());
+    return Problem.of(
+        404,
+        "no-such-" + what,
+        "There is no such " + what,
+        "There is no "
+            + what
+            + " \""
+            + Wellformed.of(name)
+            + "\"."
+            + near.map(it -> " Did you mean \"" + it + "\"?").orElse(""));
+  }
+}
