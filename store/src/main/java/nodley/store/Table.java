@@ -66,7 +66,7 @@ record Table(Form form, List<String> path, int depth, Fields fields) {
   }
 
   List<Column> columns() {
-    return Form.columns(fields).stream().map(Column::new).toList();
+    return fields.columns().stream().map(Column::new).toList();
   }
 
   /** A field of this table as a path of the form: {@code crew.name}. */

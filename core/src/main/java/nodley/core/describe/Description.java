@@ -233,6 +233,7 @@ public final class Description {
     Map<String, Object> marks = new LinkedHashMap<>();
     option
         .marks()
+        .byName()
         .forEach(
             (name, value) -> {
               if (!name.equals("value") && !name.equals("label")) {

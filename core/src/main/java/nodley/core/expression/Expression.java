@@ -1,6 +1,7 @@
 package nodley.core.expression;
 
 import java.util.Collections;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
@@ -13,8 +14,21 @@ public final class Expression {
   private final Node root;
   private final Kind kind;
   private final Set<String> reads;
+  private final List<Path> paths;
   private final boolean server;
   private final boolean clock;
+
+  /**
+   * A field that an expression reads.
+   *
+   * @param up how many scopes outwards
+   */
+  public record Path(int up, List<String> names) {
+    private static Path of(String read) {
+      int up = read.lastIndexOf('^') + 1;
+      return new Path(up, List.of(read.substring(up).split("\\.")));
+    }
+  }
 
   Expression(
       String source, Node root, Kind kind, Set<String> reads, boolean server, boolean clock) {
@@ -22,6 +36,7 @@ public final class Expression {
     this.root = root;
     this.kind = kind;
     this.reads = Collections.unmodifiableSet(new TreeSet<>(reads));
+    this.paths = this.reads.stream().map(Path::of).toList();
     this.server = server;
     this.clock = clock;
   }
@@ -73,6 +88,11 @@ public final class Expression {
   /** The fields it reads, by path; a leading {@code ^} for each scope further out. */
   public Set<String> reads() {
     return reads;
+  }
+
+  /** The same, taken apart. */
+  public List<Path> paths() {
+    return paths;
   }
 
   /** True if only the server can decide it: it reaches through a record, or asks who sends. */

@@ -12,6 +12,7 @@ import nodley.core.form.Choice;
 import nodley.core.name.Words;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
+import nodley.core.value.Values;
 import nodley.core.value.Wellformed;
 
 /**
@@ -194,7 +195,8 @@ public record ListFile(String name, List<Choice> choices, Map<String, Kind> mark
       all.put("value", new Value.Text(value));
       all.put("label", new Value.Text(label));
       if (OptionsReader.isRight(value, place, pointer, errors)
-          && choices.putIfAbsent(value, new Choice(value, label, offered, all)) != null) {
+          && choices.putIfAbsent(value, new Choice(value, label, offered, new Values(all)))
+              != null) {
         OptionsReader.twice(value, place, pointer, errors);
       }
     }

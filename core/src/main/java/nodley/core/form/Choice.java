@@ -1,8 +1,6 @@
 package nodley.core.form;
 
-import java.util.LinkedHashMap;
-import java.util.Map;
-import nodley.core.value.Value;
+import nodley.core.value.Values;
 
 /**
  * One option of a choice.
@@ -10,13 +8,9 @@ import nodley.core.value.Value;
  * @param offered false if it is there only for records that have it already
  * @param marks what {@code where} can ask of the option
  */
-public record Choice(String value, String label, boolean offered, Map<String, Value> marks) {
-
-  public Choice {
-    marks = new LinkedHashMap<>(marks);
-  }
+public record Choice(String value, String label, boolean offered, Values marks) {
 
   public Choice(String value, String label) {
-    this(value, label, true, Map.of());
+    this(value, label, true, Values.NONE);
   }
 }

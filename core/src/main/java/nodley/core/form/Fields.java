@@ -1,7 +1,9 @@
 package nodley.core.form;
 
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
+import java.util.HashMap;
 import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -16,11 +18,54 @@ public final class Fields implements Iterable<Field> {
   public static final Fields NONE = new Fields(List.of());
 
   private final Map<String, Field> byName;
+  private final List<Field> list;
+  private final Map<String, Integer> positions = new HashMap<>();
+  private final List<Form.Placed> columns;
+  private final List<Form.Placed> unique;
 
   public Fields(Collection<Field> fields) {
     Map<String, Field> ordered = new LinkedHashMap<>();
     fields.forEach(field -> ordered.put(field.name(), field));
     byName = Collections.unmodifiableMap(ordered);
+    list = List.copyOf(ordered.values());
+    list.forEach(field -> positions.put(field.name(), positions.size()));
+    columns = columns(list);
+    unique = columns.stream().filter(it -> it.field().unique().isPresent()).toList();
+  }
+
+  private static List<Form.Placed> columns(List<Field> fields) {
+    List<Form.Placed> columns = new ArrayList<>();
+    for (Field field : fields) {
+      if (field.type() == Type.GROUP) {
+        for (Form.Placed inner : field.fields().columns) {
+          List<String> path = new ArrayList<>(List.of(field.name()));
+          path.addAll(inner.path());
+          columns.add(new Form.Placed(path, inner.field()));
+        }
+      } else if (field.type() != Type.ROWS && field.isKept()) {
+        columns.add(new Form.Placed(List.of(field.name()), field));
+      }
+    }
+    return List.copyOf(columns);
+  }
+
+  /** The kept fields without rows: those in groups too, each with its path from here. */
+  public List<Form.Placed> columns() {
+    return columns;
+  }
+
+  /** Those of the columns that are unique. */
+  public List<Form.Placed> unique() {
+    return unique;
+  }
+
+  public List<Field> list() {
+    return list;
+  }
+
+  /** Where a field stands, counted from 0; −1 if there is none of this name. */
+  public int position(String name) {
+    return positions.getOrDefault(name, -1);
   }
 
   public Optional<Field> find(String name) {
@@ -44,12 +89,12 @@ public final class Fields implements Iterable<Field> {
   }
 
   public Stream<Field> stream() {
-    return byName.values().stream();
+    return list.stream();
   }
 
   @Override
   public Iterator<Field> iterator() {
-    return byName.values().iterator();
+    return list.iterator();
   }
 
   @Override

@@ -70,33 +70,9 @@ public record Form(
     }
   }
 
-  /** The fields of the form's own table: those in groups too, those in rows not. */
-  public List<Placed> columns() {
-    return columns(fields);
-  }
-
-  /** The same for the table of some rows. */
-  public static List<Placed> columns(Fields fields) {
-    List<Placed> columns = new ArrayList<>();
-    columns(fields, List.of(), columns);
-    return columns;
-  }
-
-  private static void columns(Fields fields, List<String> outer, List<Placed> found) {
-    for (Field field : fields) {
-      List<String> path = new ArrayList<>(outer);
-      path.add(field.name());
-      if (field.type() == Type.GROUP) {
-        columns(field.fields(), path, found);
-      } else if (field.type() != Type.ROWS && field.isKept()) {
-        found.add(new Placed(path, field));
-      }
-    }
-  }
-
   /** The unique fields, in order. */
   public List<Placed> uniqueFields() {
-    return columns().stream().filter(it -> it.field().unique().isPresent()).toList();
+    return fields.unique();
   }
 
   /** The names of other forms that this one's fields refer to; itself left out. */

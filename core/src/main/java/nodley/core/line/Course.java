@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.expression.Expression;
 import nodley.core.expression.Scene;
 import nodley.core.expression.Unanswered;
 import nodley.core.form.Choice;
@@ -83,8 +84,14 @@ final class Course {
   }
 
   private void read(Scope scope, Map<String, Raw> members, Reading reading) {
+    int known = 0;
     for (Slot slot : scope.slots()) {
-      read(slot, members.get(slot.field.name()), reading);
+      Raw raw = members.get(slot.field.name());
+      known += raw == null ? 0 : 1;
+      read(slot, raw, reading);
+    }
+    if (known == members.size()) {
+      return;
     }
     boolean top = scope == root;
     for (String name : members.keySet()) {
@@ -305,23 +312,12 @@ final class Course {
   }
 
   private String fault(Slot slot) {
-    Value value = slot.field.type().isScalar() ? slot.value : counted(slot);
+    Value value = slot.outline();
     if (isMissing(slot, value)) {
       return "value-missing";
     }
     String code = Rules.fault(slot.field, value, slot.kept, today, context.now());
     return code == null ? notAnOption(slot) : code;
-  }
-
-  /** Rows are counted; a group is only asked whether it is blank. */
-  private static Value counted(Slot slot) {
-    if (slot.value instanceof Value.Unread) {
-      return slot.value;
-    }
-    if (slot.field.type() == Type.ROWS && !slot.inside.isEmpty()) {
-      return new Value.Rows(java.util.Collections.nCopies(slot.inside.size(), Values.NONE));
-    }
-    return slot.whole();
   }
 
   private boolean isMissing(Slot slot, Value value) {
@@ -346,6 +342,9 @@ final class Course {
   }
 
   private String notAnOption(Slot slot) {
+    if (slot.field.type() != Type.CHOICE && slot.field.type() != Type.CHOICES) {
+      return null;
+    }
     List<String> chosen =
         switch (slot.value) {
           case Value.Text(String text) when slot.field.type() == Type.CHOICE -> List.of(text);
@@ -377,7 +376,7 @@ final class Course {
         default -> false;
       };
     }
-    return slot.field.options().where().isEmpty() || meets(slot, new Values(choice.marks()));
+    return slot.field.options().where().isEmpty() || meets(slot, choice.marks());
   }
 
   boolean meets(Slot slot, Values option) {
@@ -415,14 +414,22 @@ final class Course {
   }
 
   private void judge(Rule rule, Scope scope, Slot at) {
-    List<Slot> read = new ArrayList<>();
-    rule.must().reads().forEach(path -> collect(scope, path, read));
-    boolean wrong = read.stream().anyMatch(slot -> slot.error != null);
-    boolean settled =
-        rule.must().readsClock()
-            && context.mode() == Mode.EDIT
-            && read.stream().allMatch(slot -> slot.whole().equals(slot.kept));
-    if (wrong || settled) {
+    Slot first = null;
+    boolean unchanged = rule.must().readsClock() && context.mode() == Mode.EDIT;
+    for (Expression.Path path : rule.must().paths()) {
+      Scope from = scope;
+      for (int up = path.up(); up > 0; up--) {
+        from = from.outer();
+      }
+      for (Slot read : from.each(path.names())) {
+        if (read.hasError()) {
+          return;
+        }
+        first = first == null ? read : first;
+        unchanged = unchanged && read.whole().equals(read.kept);
+      }
+    }
+    if (unchanged) {
       return;
     }
     try {
@@ -430,7 +437,7 @@ final class Course {
         return;
       }
     } catch (Unanswered e) {
-      Slot asked = at != null ? at : read.isEmpty() ? null : read.getFirst();
+      Slot asked = at != null ? at : first;
       if (asked != null) {
         unasked(asked);
       }
@@ -440,24 +447,6 @@ final class Course {
       overall.add(sentences.rule(rule, at, root));
     } else if (at.error == null) {
       at.error = sentences.rule(rule, at, root);
-    }
-  }
-
-  /** The slots that a path of an expression reads; an error in any of them counts. */
-  private static void collect(Scope scope, String path, List<Slot> read) {
-    Scope from = scope;
-    int up = 0;
-    while (path.charAt(up) == '^') {
-      from = from.outer();
-      up++;
-    }
-    if (from == null) {
-      return;
-    }
-    int start = read.size();
-    from.each(List.of(path.substring(up).split("\\.")), 0, read);
-    for (int i = start; i < read.size(); i++) {
-      read.get(i).inside.forEach(inside -> read.addAll(inside.slots()));
     }
   }
 

@@ -41,8 +41,6 @@ final class Rules {
               + Tidy.WHITE
               + "]*)?");
 
-  private static final Pattern PHONE = Pattern.compile("\\+?[0-9]{7,15}");
-
   private Rules() {}
 
   /**
@@ -78,7 +76,7 @@ final class Rules {
         switch (field.type()) {
           case EMAIL -> !EMAIL.matcher(text).matches();
           case URL -> !URL.matcher(text).matches();
-          case PHONE -> !PHONE.matcher(text).matches();
+          case PHONE -> !isPhone(text);
           default -> false;
         };
     if (mismatch) {
@@ -94,6 +92,18 @@ final class Rules {
     return limits.pattern().isPresent() && !limits.pattern().get().matches(text)
         ? "pattern-mismatch"
         : null;
+  }
+
+  /** A plus, or none, and 7 to 15 digits (ITU-T E.164 has at most 15). */
+  private static boolean isPhone(String text) {
+    int start = text.startsWith("+") ? 1 : 0;
+    int digits = text.length() - start;
+    for (int i = start; i < text.length(); i++) {
+      if (text.charAt(i) < '0' || text.charAt(i) > '9') {
+        return false;
+      }
+    }
+    return digits >= 7 && digits <= 15;
   }
 
   private static String ofNumber(Field field, BigDecimal number) {

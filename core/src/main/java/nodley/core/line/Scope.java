@@ -1,11 +1,12 @@
 package nodley.core.line;
 
 import java.util.ArrayList;
-import java.util.Collection;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
+import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.name.Pointer;
 import nodley.core.value.Value;
@@ -14,7 +15,8 @@ import nodley.core.value.Values;
 /** The slots of fields side by side: those of the form, of a group, or of one row. */
 final class Scope {
 
-  private final Map<String, Slot> slots = new LinkedHashMap<>();
+  private final Fields fields;
+  private final Slot[] slots;
   private final Scope outer;
   private final Slot owner;
   private final int row;
@@ -24,15 +26,26 @@ final class Scope {
     this.owner = owner;
     this.outer = owner == null ? null : owner.scope;
     this.row = row;
-    fields.forEach(field -> slots.put(field.name(), new Slot(field, this, kept.get(field.name()))));
+    this.fields = fields;
+    List<Field> list = fields.list();
+    slots = new Slot[list.size()];
+    for (int i = 0; i < slots.length; i++) {
+      slots[i] = new Slot(list.get(i), this, kept.get(list.get(i).name()));
+    }
   }
 
-  Collection<Slot> slots() {
-    return slots.values();
+  List<Slot> slots() {
+    return Arrays.asList(slots);
   }
 
   Optional<Slot> find(String name) {
-    return Optional.ofNullable(slots.get(name));
+    return Optional.ofNullable(get(name));
+  }
+
+  /** The slot of a field side by side; null where there is none. */
+  private Slot get(String name) {
+    int position = fields.position(name);
+    return position < 0 ? null : slots[position];
   }
 
   /** The field of the form that the scope is inside of, at the top level. */
@@ -56,31 +69,65 @@ final class Scope {
   Slot at(List<String> path) {
     Scope here = this;
     for (int i = 0; i < path.size() - 1; i++) {
-      Slot slot = here == null ? null : here.slots.get(path.get(i));
+      Slot slot = here == null ? null : here.get(path.get(i));
       here = slot == null || slot.inside.isEmpty() ? null : slot.inside.getFirst();
     }
-    return here == null ? null : here.slots.get(path.getLast());
+    return here == null ? null : here.get(path.getLast());
   }
 
   /** The slots of a declared field, one for each row around it. */
-  void each(List<String> path, int from, List<Slot> found) {
-    Slot slot = slots.get(path.get(from));
+  private void each(List<String> path, int from, List<Slot> found) {
+    Slot slot = get(path.get(from));
     if (from == path.size() - 1) {
       found.add(slot);
     } else {
-      slot.inside.forEach(scope -> scope.each(path, from + 1, found));
+      for (Scope scope : slot.inside) {
+        scope.each(path, from + 1, found);
+      }
     }
   }
 
   List<Slot> each(List<String> path) {
+    if (path.size() == 1) {
+      return List.of(get(path.getFirst()));
+    }
     List<Slot> found = new ArrayList<>();
     each(path, 0, found);
     return found;
   }
 
+  /** The values of all fields, with what is inside them. */
   Values values() {
-    Map<String, Value> values = new LinkedHashMap<>();
-    slots.forEach((name, slot) -> values.put(name, slot.whole()));
-    return new Values(values);
+    return values(slot -> true);
+  }
+
+  Values values(Predicate<Slot> told) {
+    LinkedHashMap<String, Value> values = LinkedHashMap.newLinkedHashMap(slots.length);
+    for (Slot slot : slots) {
+      if (told.test(slot)) {
+        values.put(slot.field.name(), slot.whole(told));
+      }
+    }
+    return Values.owning(values);
+  }
+
+  /** True if no field has a value, however deep. */
+  boolean isBlank() {
+    for (Slot slot : slots) {
+      if (!slot.isBlank()) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /** True if an error stands at any field, however deep. */
+  boolean hasError() {
+    for (Slot slot : slots) {
+      if (slot.hasError()) {
+        return true;
+      }
+    }
+    return false;
   }
 }

@@ -97,7 +97,10 @@ public final class Sentences {
 
   /** The sentences of a language; English where it does not ship. */
   public static Sentences in(Locale language) {
-    return SHIPPED.getOrDefault(Locale.of(language.getLanguage()), ENGLISH);
+    Sentences shipped = SHIPPED.get(language);
+    return shipped != null
+        ? shipped
+        : SHIPPED.getOrDefault(Locale.of(language.getLanguage()), ENGLISH);
   }
 
   Locale language() {

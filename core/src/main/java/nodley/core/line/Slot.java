@@ -1,6 +1,8 @@
 package nodley.core.line;
 
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -64,24 +66,57 @@ final class Slot {
     return whole(slot -> !slot.field.isSecret());
   }
 
-  private Value whole(Predicate<Slot> told) {
+  Value whole(Predicate<Slot> told) {
     if (value instanceof Value.Unread || field.type().isScalar()) {
       return value;
     }
-    List<Values> sets = new ArrayList<>();
+    if (field.type() == Type.GROUP) {
+      return isBlank() ? Value.BLANK : new Value.Group(inside.getFirst().values(told));
+    }
+    if (inside.isEmpty()) {
+      return Value.BLANK;
+    }
+    List<Values> rows = new ArrayList<>(inside.size());
+    inside.forEach(scope -> rows.add(scope.values(told)));
+    return new Value.Rows(rows);
+  }
+
+  /** True if {@link #whole} is blank, without making it. */
+  boolean isBlank() {
+    if (value instanceof Value.Unread || field.type().isScalar()) {
+      return value.isBlank();
+    }
+    return inside.isEmpty() || field.type() == Type.GROUP && inside.getFirst().isBlank();
+  }
+
+  /**
+   * What rules and expressions see of a group or rows: whether there is anything, and how many
+   * rows.
+   */
+  Value outline() {
+    if (value instanceof Value.Unread || field.type().isScalar()) {
+      return value;
+    }
+    if (isBlank()) {
+      return Value.BLANK;
+    }
+    return field.type() == Type.GROUP
+        ? SOME
+        : new Value.Rows(Collections.nCopies(inside.size(), Values.NONE));
+  }
+
+  private static final Value SOME = new Value.Group(Values.NONE);
+
+  boolean hasError() {
+    if (error != null) {
+      return true;
+    }
     for (Scope scope : inside) {
-      Map<String, Value> values = new LinkedHashMap<>();
-      scope.slots().stream()
-          .filter(told)
-          .forEach(slot -> values.put(slot.field.name(), slot.whole(told)));
-      sets.add(new Values(values));
+      if (scope.hasError()) {
+        return true;
+      }
     }
-    if (field.type() == Type.ROWS) {
-      return sets.isEmpty() ? Value.BLANK : new Value.Rows(sets);
-    }
-    return sets.isEmpty() || sets.getFirst().isBlank()
-        ? Value.BLANK
-        : new Value.Group(sets.getFirst());
+    return false;
   }
 
   /** True if nothing but white space and empty lists arrived. */
@@ -89,11 +124,19 @@ final class Slot {
     return switch (raw) {
       case Raw.Null _ -> true;
       case Raw.Text(String text) -> Tidy.trim(text).isEmpty();
-      case Raw.Many(List<Raw> items) -> items.stream().allMatch(Slot::isEmpty);
-      case Raw.Members(Map<String, Raw> members) ->
-          members.values().stream().allMatch(Slot::isEmpty);
+      case Raw.Many(List<Raw> items) -> areEmpty(items);
+      case Raw.Members(Map<String, Raw> members) -> areEmpty(members.values());
       case Raw.Number _, Raw.Bool _ -> false;
     };
+  }
+
+  private static boolean areEmpty(Collection<Raw> raws) {
+    for (Raw raw : raws) {
+      if (!isEmpty(raw)) {
+        return false;
+      }
+    }
+    return true;
   }
 
   /** The members of what arrived for a group or a row. */

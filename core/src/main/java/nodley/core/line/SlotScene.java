@@ -8,7 +8,6 @@ import java.util.Optional;
 import nodley.core.expression.Scene;
 import nodley.core.expression.Unanswered;
 import nodley.core.form.Display;
-import nodley.core.form.Type;
 import nodley.core.value.Value;
 
 /** What an expression of a field sees: the slots around it, and what the course was given. */
@@ -28,7 +27,7 @@ record SlotScene(Course course, Scope scope) implements Scene {
     if (slot == null || slot.hidden) {
       return Value.BLANK;
     }
-    Value value = slot.field.type().isScalar() ? slot.value : slot.whole();
+    Value value = slot.outline();
     return value instanceof Value.Unread ? Value.BLANK : value;
   }
 
@@ -36,7 +35,7 @@ record SlotScene(Course course, Scope scope) implements Scene {
   public List<Value> each(int up, List<String> path) {
     List<Value> values = new ArrayList<>();
     for (Slot slot : up(up).each(path)) {
-      Value value = slot.field.type() == Type.GROUP ? slot.whole() : slot.value;
+      Value value = slot.outline();
       values.add(slot.hidden || value instanceof Value.Unread ? Value.BLANK : value);
     }
     return values;

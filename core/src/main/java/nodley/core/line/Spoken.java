@@ -1,7 +1,6 @@
 package nodley.core.line;
 
 import java.util.LinkedHashMap;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.value.Value;
@@ -27,7 +26,7 @@ final class Spoken {
   }
 
   static Values of(Scope root, Optional<Set<String>> only) {
-    Map<String, Value> values = new LinkedHashMap<>();
+    LinkedHashMap<String, Value> values = LinkedHashMap.newLinkedHashMap(root.slots().size());
     for (Slot slot : root.slots()) {
       boolean spoken =
           only.isEmpty()
@@ -40,7 +39,7 @@ final class Spoken {
         values.put(slot.field.name(), open(slot));
       }
     }
-    return new Values(values);
+    return Values.owning(values);
   }
 
   private static Value open(Slot slot) {

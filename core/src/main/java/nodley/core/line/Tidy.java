@@ -18,14 +18,9 @@ public final class Tidy {
   static final String WHITE =
       "\\u0009-\\u000D\\u0020\\u0085\\u00A0\\u1680\\u2000-\\u200A\\u2028\\u2029\\u202F\\u205F\\u3000";
 
-  private static final Pattern RUN = Pattern.compile("[" + WHITE + "]+");
-
   /** RFC 3986, section 3.1, with two slashes; or a scheme that takes none. */
   private static final Pattern SCHEME =
       Pattern.compile("[A-Za-z][A-Za-z0-9+.-]*://|(?i:mailto|javascript|data|tel|file):");
-
-  private static final Pattern BETWEEN_DIGITS = Pattern.compile("[ .()\\u00A0\\u2010-\\u2013-]");
-  private static final Pattern RUN_IN_LINE = Pattern.compile("[" + WHITE + "&&[^\\n]]+");
 
   private Tidy() {}
 
@@ -50,7 +45,7 @@ public final class Tidy {
       tidied = trim(tidied);
     }
     if (tidying.squeeze()) {
-      tidied = (tidying.multiline() ? RUN_IN_LINE : RUN).matcher(tidied).replaceAll(" ");
+      tidied = squeeze(tidied, tidying.multiline());
     }
     tidied =
         switch (tidying.letters()) {
@@ -68,7 +63,15 @@ public final class Tidy {
 
   /** Takes out of a phone number what only makes it easier to read. */
   static String phone(String text) {
-    return BETWEEN_DIGITS.matcher(text).replaceAll("");
+    var out = new StringBuilder(text.length());
+    for (int i = 0; i < text.length(); i++) {
+      char c = text.charAt(i);
+      boolean between = " .()-\u00A0".indexOf(c) >= 0 || c >= 0x2010 && c <= 0x2013;
+      if (!between) {
+        out.append(c);
+      }
+    }
+    return out.toString();
   }
 
   /** Line ends become LF; then Unicode normalization form C (UAX #15). */
@@ -98,6 +101,27 @@ public final class Tidy {
       end--;
     }
     return text.substring(start, end);
+  }
+
+  /** Each run of White_Space becomes one space; in a text of many lines, line ends stay. */
+  private static String squeeze(String text, boolean multiline) {
+    StringBuilder out = null;
+    for (int i = 0; i < text.length(); i++) {
+      char c = text.charAt(i);
+      boolean white = isWhite(c) && !(multiline && c == '\n');
+      boolean goesOn =
+          white
+              && i > 0
+              && isWhite(text.charAt(i - 1))
+              && !(multiline && text.charAt(i - 1) == '\n');
+      if (out == null && white && (c != ' ' || goesOn)) {
+        out = new StringBuilder(text.length()).append(text, 0, i);
+      }
+      if (out != null && !goesOn) {
+        out.append(white ? ' ' : c);
+      }
+    }
+    return out == null ? text : out.toString();
   }
 
   private static boolean isWhite(char c) {

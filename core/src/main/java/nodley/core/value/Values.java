@@ -5,18 +5,34 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
-/** The values of one submission or record, by field name, in the order of the form. */
-public record Values(Map<String, Value> byName) {
+/** The values of one submission or record, by field name, in the order of the form; immutable. */
+public final class Values {
 
   public static final Values NONE = new Values(Map.of());
 
-  public Values {
-    byName = Collections.unmodifiableMap(new LinkedHashMap<>(byName));
+  private final Map<String, Value> byName;
+
+  public Values(Map<String, Value> byName) {
+    this(new LinkedHashMap<>(byName), true);
+  }
+
+  private Values(LinkedHashMap<String, Value> owned, boolean ignored) {
+    byName = Collections.unmodifiableMap(owned);
+  }
+
+  /** Takes the map over without copying it; nobody else may hold it. */
+  public static Values owning(LinkedHashMap<String, Value> map) {
+    return new Values(map, true);
+  }
+
+  public Map<String, Value> byName() {
+    return byName;
   }
 
   /** The value of a field; one that is not there is blank. */
   public Value get(String name) {
-    return byName.getOrDefault(name, Value.BLANK);
+    Value value = byName.get(name);
+    return value == null ? Value.BLANK : value;
   }
 
   /** The value of a field behind the names of the groups around it; blank if it is not there. */
@@ -30,7 +46,12 @@ public record Values(Map<String, Value> byName) {
 
   /** True if no field has a value. */
   public boolean isBlank() {
-    return byName.values().stream().allMatch(Value::isBlank);
+    for (Value value : byName.values()) {
+      if (!value.isBlank()) {
+        return false;
+      }
+    }
+    return true;
   }
 
   /** The members of a JSON object; blank values are left out. */
@@ -43,5 +64,20 @@ public record Values(Map<String, Value> byName) {
           }
         });
     return json;
+  }
+
+  @Override
+  public boolean equals(Object other) {
+    return other instanceof Values values && byName.equals(values.byName);
+  }
+
+  @Override
+  public int hashCode() {
+    return byName.hashCode();
+  }
+
+  @Override
+  public String toString() {
+    return byName.toString();
   }
 }

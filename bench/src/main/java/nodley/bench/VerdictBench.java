@@ -1,0 +1,245 @@
+package nodley.bench;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.file.ListFile;
+import nodley.core.file.PartFile;
+import nodley.core.file.Shared;
+import nodley.core.file.Surroundings;
+import nodley.core.form.Display;
+import nodley.core.form.Form;
+import nodley.core.input.Input;
+import nodley.core.input.InputLimits;
+import nodley.core.input.JsonInput;
+import nodley.core.input.Unreadable;
+import nodley.core.line.Context;
+import nodley.core.line.Facts;
+import nodley.core.line.Submission;
+import nodley.core.line.Verdict;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import org.openjdk.jmh.annotations.Benchmark;
+import org.openjdk.jmh.annotations.BenchmarkMode;
+import org.openjdk.jmh.annotations.Fork;
+import org.openjdk.jmh.annotations.Measurement;
+import org.openjdk.jmh.annotations.Mode;
+import org.openjdk.jmh.annotations.OutputTimeUnit;
+import org.openjdk.jmh.annotations.Scope;
+import org.openjdk.jmh.annotations.Setup;
+import org.openjdk.jmh.annotations.State;
+import org.openjdk.jmh.annotations.Warmup;
+
+/**
+ * The rule engine alone: read, tidy, judge and ask, with facts that are at hand. A filled-in visit
+ * with four people aboard, forms of 10, 100 and 1 000 fields, and rows of 5, 50 and 500.
+ */
+@State(Scope.Benchmark)
+@BenchmarkMode(Mode.Throughput)
+@OutputTimeUnit(TimeUnit.SECONDS)
+@Fork(1)
+@Warmup(iterations = 3, time = 2)
+@Measurement(iterations = 5, time = 2)
+public class VerdictBench {
+
+  private static final String VISIT =
+      """
+      {"vessel": "v1", "arrives": "2027-03-02", "departs": "2027-03-05", "eta": "14:30",
+       "berth": "b1", "purpose": "trade", "cargo": "Timber", "dangerous": true,
+       "services": ["water", "crane"],
+       "contact": {"name": "Ann Ferrow", "email": "Ann@Harbour.example", "phone": "+351 210 000 101"},
+       "crew": [{"name": "Ann Ferrow", "born": "1971-02-11", "role": "skipper", "share": 40},
+                {"name": "Jory Penn", "born": "1989-08-30", "role": "mate", "share": 30.5},
+                {"name": "Ives Holt", "born": "1994-01-17", "role": "hand", "share": 20},
+                {"name": "Sam Orme", "born": "2001-11-05", "role": "hand", "share": 9.5}],
+       "notes": "Lands on Tuesday, early."}
+      """;
+
+  private static final Context ADD =
+      Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00Z"), ZoneOffset.UTC));
+
+  private static final Values DEEP =
+      new Values(
+          Map.of(
+              "draught", new Value.Number(new java.math.BigDecimal("1.9")),
+              "depth", new Value.Number(new java.math.BigDecimal("2.5"))));
+
+  private static final Facts AT_HAND =
+      new Facts() {
+        @Override
+        public Optional<java.util.Set<String>> taken(
+            Form form, Map<String, Value> values, Optional<String> except) {
+          return Optional.of(java.util.Set.of());
+        }
+
+        @Override
+        public Optional<Optional<Display.Found>> record(String form, String id) {
+          return Optional.of(Optional.of(new Display.Found(null, DEEP)));
+        }
+      };
+
+  private record Prepared(Form form, Input input) {}
+
+  private Prepared visit;
+  private final Map<Integer, Prepared> fields = new LinkedHashMap<>();
+  private final Map<Integer, Prepared> rows = new LinkedHashMap<>();
+
+  @Setup
+  public void prepare() throws Exception {
+    visit = new Prepared(visitForm(), input(VISIT));
+    if (check(visit).errors().size() > 0) {
+      throw new IllegalStateException(check(visit).errors().toString());
+    }
+    for (int size : List.of(10, 100, 1_000)) {
+      fields.put(size, wide(size));
+      rows.put(size / 2, tall(size / 2));
+    }
+  }
+
+  private static Form visitForm() throws IOException, FormFileException {
+    Shared shared =
+        Shared.NONE.with(ListFile.read(demo("lists/services.list"), Format.YAML, Optional.empty()));
+    for (String part : List.of("contact", "in-order")) {
+      shared =
+          shared.with(
+              PartFile.read(
+                  demo("parts/" + part + ".part"),
+                  Format.YAML,
+                  Optional.empty(),
+                  Surroundings.alone(shared)));
+    }
+    Map<String, Form> forms = new LinkedHashMap<>();
+    for (String form : List.of("berth", "vessel")) {
+      forms.put(
+          form,
+          FormFile.read(demo("forms/" + form + ".form"), Format.YAML, Surroundings.alone(shared)));
+    }
+    return FormFile.read(demo("forms/visit.form"), Format.YAML, Surroundings.of(forms, shared));
+  }
+
+  private static String demo(String name) throws IOException {
+    Path inModule = Path.of("../demo/" + name + ".yaml");
+    return Files.readString(Files.exists(inModule) ? inModule : Path.of("demo/" + name + ".yaml"));
+  }
+
+  private static Input input(String json) throws Unreadable {
+    return JsonInput.read(json.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
+  }
+
+  /** So many fields of four types; every tenth reads its neighbour. */
+  private static Prepared wide(int size) throws Exception {
+    Map<String, Object> declared = new LinkedHashMap<>();
+    Map<String, Object> values = new LinkedHashMap<>();
+    for (int i = 0; i < size; i++) {
+      String name = "f" + i;
+      Map<String, Object> field = new LinkedHashMap<>();
+      switch (i % 4) {
+        case 0 -> {
+          field.put("type", "text");
+          field.put("length", "1..60");
+          values.put(name, "Grey Heron " + i);
+        }
+        case 1 -> {
+          field.put("type", "integer");
+          field.put("range", "0..5000");
+          values.put(name, i);
+        }
+        case 2 -> {
+          field.put("type", "date");
+          values.put(name, "2027-03-01");
+        }
+        default -> {
+          field.put("type", "choice");
+          field.put("options", List.of("a", "b", "c"));
+          values.put(name, "b");
+        }
+      }
+      if (i % 10 == 9 && i % 4 == 1) {
+        field.put("shown", "f" + (i - 8) + " >= 0");
+      }
+      declared.put(name, field);
+    }
+    Map<String, Object> form = Map.of("form", "wide", "fields", declared);
+    return new Prepared(
+        FormFile.read(PageRules.JSON.writeValueAsString(form), Format.JSON, Surroundings.UNKNOWN),
+        input(PageRules.JSON.writeValueAsString(values)));
+  }
+
+  private static Prepared tall(int size) throws Exception {
+    List<Object> values = new ArrayList<>();
+    for (int i = 0; i < size; i++) {
+      values.add(Map.of("name", "Ann " + i, "share", 0.25));
+    }
+    String form =
+        """
+        form: tall
+        fields:
+          crew:
+            type: rows
+            fields:
+              name: { type: text, required: true, length: 2..60 }
+              share: { type: decimal, range: 0..100 }
+          total: { type: decimal, compute: sum(crew.share) }
+        """;
+    return new Prepared(
+        FormFile.read(form), input(PageRules.JSON.writeValueAsString(Map.of("crew", values))));
+  }
+
+  private static Verdict check(Prepared prepared) {
+    return Submission.check(prepared.form(), prepared.input(), ADD, AT_HAND);
+  }
+
+  @Benchmark
+  public Verdict visitWithFourCrew() {
+    return check(visit);
+  }
+
+  @Benchmark
+  public Verdict fields0010() {
+    return check(fields.get(10));
+  }
+
+  @Benchmark
+  public Verdict fields0100() {
+    return check(fields.get(100));
+  }
+
+  @Benchmark
+  public Verdict fields1000() {
+    return check(fields.get(1_000));
+  }
+
+  @Benchmark
+  public Verdict rows005() {
+    return check(rows.get(5));
+  }
+
+  @Benchmark
+  public Verdict rows050() {
+    return check(rows.get(50));
+  }
+
+  @Benchmark
+  public Verdict rows500() {
+    return check(rows.get(500));
+  }
+
+  /** Runs all of them; a pattern as argument runs some. */
+  public static void main(String[] args) throws Exception {
+    org.openjdk.jmh.Main.main(
+        args.length > 0 ? args : new String[] {VerdictBench.class.getSimpleName()});
+  }
+}
