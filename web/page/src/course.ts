@@ -287,7 +287,8 @@ export class Course {
       const standing = this.mode === 'add' ? this.first(slot) : slot.kept;
       if (!slot.absent && !same(slot.whole(), standing)) {
         this.refuse(slot, 'not-editable');
-      } else if (!field.fields) {
+      }
+      if (!field.fields) {
         slot.value = standing;
       } else if (slot.absent) {
         this.restore(slot);

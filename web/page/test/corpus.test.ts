@@ -26,7 +26,8 @@ describe.each(files)('%s', (name) => {
   const json = cases.filter((one) => one.in);
 
   it.each(json.map((one) => [one.why, one] as const))('%s', (_, one) => {
-    const context = one.before ? { mode: 'edit' as const, before: one.before } : {};
+    const before = one.before && judge(description, one.before, NOW).values;
+    const context = before ? { mode: 'edit' as const, before } : {};
     const verdict = judge(description, one.in!, { ...NOW, ...context });
     const by = (key: 'code' | 'detail') =>
       Object.fromEntries(

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
 import java.util.Optional;
 import nodley.service.start.Service;
 
@@ -13,23 +14,30 @@ public final class RunningService implements AutoCloseable {
   public static final String KEY = "a-key-for-tests";
 
   private final Path data;
+  private final Clock clock;
   private Service service;
 
-  private RunningService(Path data) {
+  private RunningService(Path data, Clock clock) {
     this.data = data;
+    this.clock = clock;
     start();
   }
 
-  public static RunningService fresh() {
+  /** A service whose clock stands still. */
+  public static RunningService at(Clock clock) {
     try {
-      return new RunningService(Files.createTempDirectory("nodley-test-"));
+      return new RunningService(Files.createTempDirectory("nodley-test-"), clock);
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
   }
 
+  public static RunningService fresh() {
+    return at(Clock.systemDefaultZone());
+  }
+
   private void start() {
-    service = Service.start(new Service.Settings(data, Optional.empty(), "127.0.0.1", 0));
+    service = Service.start(new Service.Settings(data, Optional.empty(), "127.0.0.1", 0, clock));
     service.firstKey(Optional.of(KEY));
   }
 

@@ -203,7 +203,8 @@ final class Course {
       Value standing = adding ? first(slot, scene) : slot.kept;
       if (!slot.absent && !slot.whole().equals(standing)) {
         refuse(slot, "not-editable");
-      } else if (field.type().isScalar()) {
+      }
+      if (field.type().isScalar()) {
         slot.value = standing;
       } else if (slot.absent) {
         restore(slot);

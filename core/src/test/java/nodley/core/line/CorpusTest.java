@@ -41,12 +41,17 @@ import org.junit.jupiter.api.TestFactory;
 import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
 
 /**
  * Runs the corpus on the core: as JSON, and as form encoding where a submission is all text. On its
- * way it leaves each form's description under target/corpus, for the page's half of the same run.
+ * way it leaves each form's description under target/corpus for the page's half of the same run,
+ * and what is to be sent for the wire's.
  */
 class CorpusTest {
+
+  private static final String FORM = "application/x-www-form-urlencoded";
 
   private static final JsonMapper JSON =
       JsonMapper.builder().enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS).build();
@@ -75,13 +80,16 @@ class CorpusTest {
       Files.createDirectories(described.getParent());
       Files.write(described, JSON.writeValueAsBytes(Description.of(form, 1, CONTEXT)));
       List<DynamicTest> tests = new ArrayList<>();
+      ArrayNode requests = JSON.createArrayNode();
       for (JsonNode one : file.path("cases")) {
         String why = one.path("why").asString();
         if (one.has("encoded")) {
           String encoded = one.path("encoded").asString();
+          requests.add(request(one, FORM, encoded));
           tests.add(DynamicTest.dynamicTest(why, () -> run(form, one, form(encoded))));
         } else {
           String body = one.path("in").toString();
+          requests.add(request(one, "application/json", body));
           tests.add(
               DynamicTest.dynamicTest(
                   why,
@@ -92,6 +100,7 @@ class CorpusTest {
                           JsonInput.read(
                               body.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT))));
           if (isAllText(form, one.path("in"))) {
+            requests.add(request(one, FORM, encoded(one.path("in"))));
             tests.add(
                 DynamicTest.dynamicTest(
                     why + ", as form encoding",
@@ -99,10 +108,25 @@ class CorpusTest {
           }
         }
       }
+      Path wire = Path.of("target/corpus/wire", path.getFileName().toString());
+      Files.createDirectories(wire.getParent());
+      ObjectNode sent = JSON.createObjectNode();
+      sent.set("form", file.path("form"));
+      sent.set("shared", file.path("shared"));
+      sent.set("requests", requests);
+      Files.write(wire, JSON.writeValueAsBytes(sent));
       return DynamicContainer.dynamicContainer(path.getFileName().toString(), tests);
     } catch (IOException | FormFileException e) {
       throw new AssertionError(path.toString(), e);
     }
+  }
+
+  /** A case as the wire's half of the run sends it. */
+  private static ObjectNode request(JsonNode one, String type, String body) {
+    ObjectNode request = (ObjectNode) one.deepCopy();
+    request.put("type", type);
+    request.put("body", body);
+    return request;
   }
 
   private static Shared shared(JsonNode node) throws FormFileException {
@@ -162,7 +186,7 @@ class CorpusTest {
             it -> {
               JsonNode value = it.getValue();
               Field field = fields.find(it.getKey()).orElse(null);
-              if (value.isString() || field == null) {
+              if (field == null || value.isString() && field.type() != Type.CHOICES) {
                 return value.isString();
               }
               return switch (field.type()) {

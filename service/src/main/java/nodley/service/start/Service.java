@@ -1,6 +1,7 @@
 package nodley.service.start;
 
 import java.nio.file.Path;
+import java.time.Clock;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -40,8 +41,14 @@ public final class Service implements AutoCloseable {
    * How to start.
    *
    * @param port 0 takes a free one
+   * @param clock gives today and now, and the zone of forms that name none
    */
-  public record Settings(Path data, Optional<Path> forms, String address, int port) {}
+  public record Settings(Path data, Optional<Path> forms, String address, int port, Clock clock) {
+
+    public Settings(Path data, Optional<Path> forms, String address, int port) {
+      this(data, forms, address, port, Clock.systemDefaultZone());
+    }
+  }
 
   private Service(ConfigurableApplicationContext context, Store store) {
     this.context = context;
@@ -59,9 +66,11 @@ public final class Service implements AutoCloseable {
     try {
       var application = new SpringApplication(Application.class);
       application.addInitializers(
-          context ->
-              ((GenericApplicationContext) context)
-                  .registerBean(Store.class, () -> store, bean -> bean.setDestroyMethodName("")));
+          context -> {
+            var beans = (GenericApplicationContext) context;
+            beans.registerBean(Store.class, () -> store, bean -> bean.setDestroyMethodName(""));
+            beans.registerBean(Clock.class, settings::clock);
+          });
       Map<String, Object> properties = new HashMap<>();
       properties.put("server.address", settings.address());
       properties.put("server.port", settings.port());

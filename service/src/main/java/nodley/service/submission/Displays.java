@@ -15,10 +15,11 @@ import org.springframework.stereotype.Component;
 public final class Displays {
 
   private final Store store;
-  private final Clock clock = Clock.systemDefaultZone();
+  private final Clock clock;
 
-  Displays(Store store) {
+  Displays(Store store, Clock clock) {
     this.store = store;
+    this.clock = clock;
   }
 
   /** Display texts that reach as far as the caller may see. */
