@@ -284,6 +284,11 @@ final class Course {
     }
   }
 
+  /** What expressions of the form itself see. */
+  Scene scene() {
+    return new SlotScene(this, root);
+  }
+
   // ---- judge
 
   Course judge() {

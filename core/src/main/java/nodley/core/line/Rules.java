@@ -10,6 +10,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Limits;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
+import nodley.core.value.Addresses;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
@@ -19,27 +20,8 @@ import nodley.core.value.Value;
  */
 final class Rules {
 
-  /** HTML, "valid email address" (the production behind {@code type=email}). */
-  private static final Pattern EMAIL =
-      Pattern.compile(
-          "[a-zA-Z0-9.!#$%&'*+/=?^_`{|}~-]+"
-              + "@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?"
-              + "(?:\\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*");
-
-  /** An absolute http or https address with a host (RFC 3986), without white space. */
-  private static final Pattern URL =
-      Pattern.compile(
-          "[hH][tT][tT][pP][sS]?://"
-              + "(?:[^/?#@"
-              + Tidy.WHITE
-              + "]*@)?"
-              + "(?:\\[[0-9A-Fa-f:.]+\\]|[^/?#@:\\[\\]<>\\\\^`{|}\"%"
-              + Tidy.WHITE
-              + "]+)"
-              + "(?::[0-9]{1,5})?"
-              + "(?:[/?#][^"
-              + Tidy.WHITE
-              + "]*)?");
+  private static final Pattern EMAIL = Pattern.compile(Addresses.EMAIL);
+  private static final Pattern URL = Pattern.compile(Addresses.URL);
 
   private Rules() {}
 

@@ -71,7 +71,8 @@ final class Slot {
       return value;
     }
     if (field.type() == Type.GROUP) {
-      return isBlank() ? Value.BLANK : new Value.Group(inside.getFirst().values(told));
+      Values values = isBlank() ? Values.NONE : inside.getFirst().values(told);
+      return values.isBlank() ? Value.BLANK : new Value.Group(values);
     }
     if (inside.isEmpty()) {
       return Value.BLANK;

@@ -14,10 +14,6 @@ import nodley.core.value.Value;
  */
 public final class Tidy {
 
-  /** Unicode's property White_Space (PropList.txt). */
-  static final String WHITE =
-      "\\u0009-\\u000D\\u0020\\u0085\\u00A0\\u1680\\u2000-\\u200A\\u2028\\u2029\\u202F\\u205F\\u3000";
-
   /** RFC 3986, section 3.1, with two slashes; or a scheme that takes none. */
   private static final Pattern SCHEME =
       Pattern.compile("[A-Za-z][A-Za-z0-9+.-]*://|(?i:mailto|javascript|data|tel|file):");

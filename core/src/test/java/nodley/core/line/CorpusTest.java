@@ -18,6 +18,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import nodley.core.describe.Description;
+import nodley.core.describe.ValueSchema;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -79,6 +80,9 @@ class CorpusTest {
       Path described = Path.of("target/corpus", path.getFileName().toString());
       Files.createDirectories(described.getParent());
       Files.write(described, JSON.writeValueAsBytes(Description.of(form, 1, CONTEXT)));
+      Path schema = Path.of("target/corpus/schema", path.getFileName().toString());
+      Files.createDirectories(schema.getParent());
+      Files.write(schema, JSON.writeValueAsBytes(ValueSchema.of(form)));
       List<DynamicTest> tests = new ArrayList<>();
       ArrayNode requests = JSON.createArrayNode();
       for (JsonNode one : file.path("cases")) {

@@ -11,6 +11,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.describe.Description;
+import nodley.core.describe.ValueSchema;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
@@ -122,6 +123,20 @@ class FormsController {
         .header("Vary", "Accept-Language")
         .contentType(MediaType.APPLICATION_JSON)
         .body(body);
+  }
+
+  @GetMapping("/{form}/schema")
+  ResponseEntity<byte[]> schema(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(form, caller);
+    Gate.pass(Gate.mayUse(caller, published.form()), caller);
+    Query.of(request);
+    Map<String, Object> schema = new LinkedHashMap<>(ValueSchema.of(published.form()));
+    schema.put("$id", "/api/forms/" + form + "/schema");
+    return ResponseEntity.ok()
+        .header("Cache-Control", "no-cache")
+        .contentType(MediaType.parseMediaType("application/schema+json"))
+        .body(Json.bytes(schema));
   }
 
   @GetMapping("/{form}/file")

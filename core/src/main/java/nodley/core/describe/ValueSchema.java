@@ -1,0 +1,222 @@
+package nodley.core.describe;
+
+import java.math.BigDecimal;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.form.Choice;
+import nodley.core.form.End;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Form;
+import nodley.core.form.Limits;
+import nodley.core.form.Span;
+import nodley.core.form.Type;
+import nodley.core.value.Addresses;
+import nodley.core.value.Numbers;
+import nodley.core.value.Value;
+
+/**
+ * The JSON Schema (draft 2020-12) of a form's values, tidied as verdicts and records have them:
+ * blank ones left out. What that language cannot say is named in {@code $comment}.
+ */
+public final class ValueSchema {
+
+  private static final String DATE = "^[0-9]{4}-[0-9]{2}-[0-9]{2}$";
+  private static final String TIME = "^([01][0-9]|2[0-3]):[0-5][0-9](:[0-5][0-9])?$";
+  private static final String MOMENT =
+      "^[0-9]{4}-[0-9]{2}-[0-9]{2}T([01][0-9]|2[0-3]):[0-5][0-9]:[0-5][0-9](\\.[0-9]{3})?Z$";
+
+  private ValueSchema() {}
+
+  public static Map<String, Object> of(Form form) {
+    Map<String, Object> schema = new LinkedHashMap<>();
+    schema.put("$schema", "https://json-schema.org/draft/2020-12/schema");
+    schema.put("title", form.label());
+    List<String> unsaid = new ArrayList<>();
+    if (!form.rules().isEmpty()) {
+      unsaid.add("rules over several fields");
+    }
+    object(form.fields(), schema);
+    if (!unsaid.isEmpty()) {
+      schema.put("$comment", "Not said here: " + String.join("; ", unsaid) + ".");
+    }
+    return schema;
+  }
+
+  private static void object(Fields fields, Map<String, Object> schema) {
+    schema.put("type", "object");
+    Map<String, Object> properties = new LinkedHashMap<>();
+    List<String> required = new ArrayList<>();
+    for (Field field : fields) {
+      properties.put(field.name(), property(field));
+      if (isAlwaysThere(field)) {
+        required.add(field.name());
+      }
+    }
+    schema.put("properties", properties);
+    if (!required.isEmpty()) {
+      schema.put("required", required);
+    }
+    schema.put("additionalProperties", false);
+  }
+
+  /** A secret is never told, so no set of values can be asked to have it. */
+  private static boolean isAlwaysThere(Field field) {
+    if (!field.presence().shown().isAlways() || field.isSecret() || field.type() == Type.FILE) {
+      return false;
+    }
+    boolean counted = field.limits().count().min().filter(min -> min > 0).isPresent();
+    boolean inside =
+        field.type() == Type.GROUP && field.fields().stream().anyMatch(ValueSchema::isAlwaysThere);
+    return field.presence().required().isAlways() || counted || inside;
+  }
+
+  private static Map<String, Object> property(Field field) {
+    Map<String, Object> schema = new LinkedHashMap<>();
+    schema.put("title", field.label());
+    List<String> unsaid = new ArrayList<>();
+    switch (field.type()) {
+      case INTEGER, DECIMAL -> number(field, schema, unsaid);
+      case BOOLEAN -> {
+        schema.put("type", "boolean");
+        if (field.presence().required().isAlways()) {
+          schema.put("const", true);
+        }
+      }
+      case DATE -> clock(field, schema, unsaid, DATE, "date");
+      case TIME -> clock(field, schema, unsaid, TIME, "");
+      case DATETIME -> clock(field, schema, unsaid, MOMENT, "date-time");
+      case CHOICES -> {
+        Map<String, Object> items = new LinkedHashMap<>();
+        items.put("type", "string");
+        choices(field, items, unsaid);
+        schema.put("type", "array");
+        schema.put("items", items);
+        schema.put("uniqueItems", true);
+        count(field, schema);
+      }
+      case GROUP -> object(field.fields(), schema);
+      case ROWS -> {
+        Map<String, Object> items = new LinkedHashMap<>();
+        object(field.fields(), items);
+        schema.put("type", "array");
+        schema.put("items", items);
+        count(field, schema);
+      }
+      default -> text(field, schema, unsaid);
+    }
+    if (field.source().compute().isPresent()) {
+      schema.put("readOnly", true);
+      unsaid.add("that it is computed");
+    }
+    if (!field.presence().shown().isAlways()) {
+      unsaid.add("when it is shown");
+    }
+    if (field.presence().required().when().isPresent()) {
+      unsaid.add("when it is required");
+    }
+    if (!field.rules().isEmpty() || field.repeats().isPresent()) {
+      unsaid.add("its rules with other fields");
+    }
+    if (field.unique().isPresent()) {
+      unsaid.add("that it is unique");
+    }
+    if (!unsaid.isEmpty()) {
+      schema.put("$comment", "Not said here: " + String.join("; ", unsaid) + ".");
+    }
+    return schema;
+  }
+
+  private static void text(Field field, Map<String, Object> schema, List<String> unsaid) {
+    schema.put("type", "string");
+    Limits limits = field.limits();
+    schema.put("minLength", limits.length().min().orElse(1));
+    limits.length().max().ifPresent(max -> schema.put("maxLength", max));
+    switch (field.type()) {
+      case EMAIL -> schema.put("pattern", "^" + Addresses.EMAIL + "$");
+      case URL -> schema.put("pattern", "^" + Addresses.URL + "$");
+      case PHONE -> schema.put("pattern", "^\\+?[0-9]{7,15}$");
+      case SECRET -> schema.put("writeOnly", true);
+      case RECORD -> unsaid.add("that the record is there");
+      case CHOICE -> choices(field, schema, unsaid);
+      case FILE -> unsaid.add("the upload behind it");
+      default -> {
+        // A plain text has no more to it.
+      }
+    }
+    limits
+        .pattern()
+        .ifPresent(pattern -> schema.put("allOf", List.of(Map.of("pattern", pattern.browser()))));
+  }
+
+  private static void choices(Field field, Map<String, Object> schema, List<String> unsaid) {
+    schema.put("enum", field.options().choices().stream().map(Choice::value).toList());
+    if (field.options().where().isPresent()) {
+      unsaid.add("which options are offered when");
+    }
+    if (field.options().choices().stream().anyMatch(choice -> !choice.offered())) {
+      unsaid.add("which options are no longer offered");
+    }
+  }
+
+  private static void number(Field field, Map<String, Object> schema, List<String> unsaid) {
+    schema.put("type", field.type() == Type.INTEGER ? "integer" : "number");
+    Span<End> range = field.limits().range();
+    range.min().ifPresent(min -> schema.put("minimum", min.toJson()));
+    range.max().ifPresent(max -> schema.put("maximum", max.toJson()));
+    if (field.type() == Type.INTEGER) {
+      range
+          .min()
+          .or(() -> Optional.of(end(Numbers.MAX_INTEGER.negate())))
+          .ifPresent(min -> schema.put("minimum", min.toJson()));
+      range
+          .max()
+          .or(() -> Optional.of(end(Numbers.MAX_INTEGER)))
+          .ifPresent(max -> schema.put("maximum", max.toJson()));
+    } else {
+      unsaid.add("at most 15 significant digits");
+    }
+    field
+        .limits()
+        .step()
+        .ifPresent(
+            step -> {
+              boolean fromZero =
+                  field.limits().stepBase().remainder(step).signum() == 0
+                      && Numbers.isInteger(step);
+              if (fromZero) {
+                schema.put("multipleOf", step);
+              } else {
+                unsaid.add("steps of " + Numbers.plain(step));
+              }
+            });
+    field
+        .limits()
+        .decimals()
+        .ifPresent(places -> unsaid.add("at most " + places + " digits after the point"));
+  }
+
+  private static End end(BigDecimal number) {
+    return new End.Fixed(new Value.Number(number));
+  }
+
+  private static void clock(
+      Field field, Map<String, Object> schema, List<String> unsaid, String pattern, String format) {
+    schema.put("type", "string");
+    schema.put("pattern", pattern);
+    if (!format.isEmpty()) {
+      schema.put("format", format);
+    }
+    if (field.limits().range().isLimited()) {
+      unsaid.add("its range");
+    }
+  }
+
+  private static void count(Field field, Map<String, Object> schema) {
+    field.limits().count().min().ifPresent(min -> schema.put("minItems", min));
+    field.limits().count().max().ifPresent(max -> schema.put("maxItems", max));
+  }
+}
