@@ -111,7 +111,8 @@ function fitting(field: Field, number: Big): Value | undefined {
 export function fit(field: Field, value: Value): Value {
   if (value.kind === 'number') {
     const rounded = field.type === 'decimal' ? value.number.prec(15, 2) : value.number;
-    return fitting(field, rounded) ?? { kind: 'unread', typed: value.number.toNumber() };
+    const exact = value.number;
+    return fitting(field, rounded) ?? { kind: 'unread', typed: exact.toNumber(), exact };
   }
   return tidied(field, value);
 }

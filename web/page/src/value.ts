@@ -18,7 +18,8 @@ export type Value =
   | { kind: 'chosen'; options: string[] }
   | { kind: 'group'; values: Record<string, Value> }
   | { kind: 'rows'; rows: Record<string, Value>[] }
-  | { kind: 'unread'; typed: Json };
+  /** What a person typed; or, exactly, what an expression came to that no field can hold. */
+  | { kind: 'unread'; typed: Json; exact?: Big };
 
 export const BLANK: Value = { kind: 'blank' };
 
@@ -96,7 +97,7 @@ export function shown(value: Value): string {
     case 'rows':
       return String(value.rows.length);
     case 'unread':
-      return typed(value.typed);
+      return value.exact?.toFixed() ?? typed(value.typed);
   }
 }
 

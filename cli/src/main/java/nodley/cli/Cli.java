@@ -17,9 +17,11 @@ import picocli.CommandLine.Spec;
     description = "Declare a form once; check, add, edit and list its records.",
     subcommands = {
       LintCommand.class,
+      TryCommand.class,
       PublishCommand.class,
       FormsCommand.class,
       FormCommand.class,
+      TypesCommand.class,
       CheckCommand.class,
       AddCommand.class,
       EditCommand.class,

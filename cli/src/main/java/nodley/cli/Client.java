@@ -50,6 +50,10 @@ final class Client {
     return send("POST", path, Map.of("Content-Type", FORM), encoded(values));
   }
 
+  JsonNode postJson(String path, byte[] json) {
+    return send("POST", path, Map.of("Content-Type", "application/json"), json);
+  }
+
   JsonNode put(String path, Map<String, String> values, long version) {
     return send(
         "PUT", path, Map.of("Content-Type", FORM, "If-Match", tag(version)), encoded(values));
@@ -116,8 +120,7 @@ final class Client {
 
   private JsonNode parse(HttpURLConnection call, int status) throws IOException {
     String type = Optional.ofNullable(call.getContentType()).orElse("");
-    boolean ours =
-        type.startsWith("application/json") || type.startsWith("application/problem+json");
+    boolean ours = type.matches("application/([a-z]+\\+)?json(;.*)?");
     try (InputStream in =
         status < HttpURLConnection.HTTP_BAD_REQUEST
             ? call.getInputStream()

@@ -42,6 +42,11 @@ final class Connection {
   @Option(names = "--json", scope = ScopeType.INHERIT, description = "Print JSON, for a program.")
   private boolean json;
 
+  /** True if the address was given on the command line itself. */
+  boolean isRemote() {
+    return at != null;
+  }
+
   boolean json() {
     return json;
   }

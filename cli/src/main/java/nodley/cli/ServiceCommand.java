@@ -19,6 +19,11 @@ abstract class ServiceCommand implements Callable<Integer> {
     return cli.connection().client();
   }
 
+  /** True if the address of a service was given on the command line. */
+  final boolean isRemote() {
+    return cli.connection().isRemote();
+  }
+
   final boolean json() {
     return cli.connection().json();
   }

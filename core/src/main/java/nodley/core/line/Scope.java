@@ -104,9 +104,7 @@ final class Scope {
   Values values(Predicate<Slot> told) {
     LinkedHashMap<String, Value> values = LinkedHashMap.newLinkedHashMap(slots.length);
     for (Slot slot : slots) {
-      if (told.test(slot)) {
-        values.put(slot.field.name(), slot.whole(told));
-      }
+      values.put(slot.field.name(), told.test(slot) ? slot.whole(told) : Value.BLANK);
     }
     return Values.owning(values);
   }

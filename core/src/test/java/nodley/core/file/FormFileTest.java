@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Stream;
 import nodley.core.form.Access;
 import nodley.core.form.Control;
@@ -265,6 +266,107 @@ class FormFileTest {
         catchThrowableOfType(FormFileException.class, () -> FormFile.read(text, format, others()));
     assertThat(e).as("nothing was wrong with: %s", text).isNotNull();
     return e.errors();
+  }
+
+  private static Stream<Arguments> nestedErrors() {
+    return Stream.of(
+        wrongIn("a: { type: text, shown: 'cuont > 2' }", "3:28 unknown-name count"),
+        wrongIn("a: { type: text, shown: count > \"2\" }", "3:35 bad-expression"),
+        wrongIn("a: { type: text, shown: count }", "3:27 bad-expression"),
+        wrongIn("a: { type: integer, compute: count / 2 }", "3:32 bad-expression"),
+        wrongIn("a: { type: text, shown: 'kind = \"sial\"' }", "3:35 unknown-name sail"),
+        wrongIn("a: { type: text, shown: 'pass is blank' }", "3:28 bad-expression"),
+        wrongIn("a: { type: text, shown: " + "(".repeat(10_000) + " }", "3:4027 bad-expression"),
+        wrongIn("a: { type: text, shown: '" + "(".repeat(2_000) + "1' }", "3:128 bad-expression"),
+        wrongIn(
+            "a: { type: boolean, compute: '" + "not ".repeat(300) + "true' }",
+            "3:433 bad-expression"),
+        wrongIn("a: { type: decimal, compute: " + "1+".repeat(250) + "1 }", "3:32 bad-expression"),
+        wrongIn("a: { type: integer, compute: b }, b: { type: integer, compute: a }", "3:3 cycle"),
+        wrongIn("a: { type: integer, compute: a + 1 }", "3:3 cycle"),
+        wrongIn("a: { type: choice, options: { list: srevices } }", "3:39 unknown-name services"),
+        wrongIn("a: { use: contcat }", "3:13 unknown-name contact"),
+        wrongIn("a: { type: group, fields: {} }", "3:29 bad-value"),
+        wrongIn(
+            "a: { type: rows, unique: true, fields: { x: { type: text } } }", "3:20 unknown-key"),
+        wrongIn("a: { type: rows, fields: { x: { type: text, unique: true } } }", "3:55 bad-value"),
+        wrongIn("a: { type: text, repeats: pass }", "3:29 bad-value"),
+        wrongIn("a: { type: text, repeats: cuont }", "3:29 unknown-name count"),
+        wrongIn("a: { type: date, range: today + 3..tomorrow }", "3:27 bad-value"),
+        wrongIn("a: { type: decimal, decimals: 16 }", "3:33 bad-value"),
+        wrongIn("a: { type: text, say: { too-long: '{max, plural, one {x}}' } }", "3:37 bad-text"),
+        wrongIn("a: { type: text, say: { too-long: '{max, number}' } }", "3:37 bad-text"),
+        wrongIn("a: { type: text, say: { too-long: 'a {max' } }", "3:37 bad-text"),
+        wrongIn("a: { type: text, say: { too-long: '{pass}' } }", "3:37 bad-text"),
+        wrongIn(
+            "a: { type: text, say: { taken: { text: x, link: { text: y, href: javascript:1 } } } }",
+            "3:68 bad-value"),
+        wrongIn(
+            "a: { type: text, rules: [{ must: count > 1, at: cuont }] }",
+            "3:51 unknown-name count"),
+        wrongIn("a: { type: integer, compute: count, default: 3 }", "3:48 bad-value"),
+        wrongIn("a: { type: file, accept: [pictures] }", "3:29 bad-value"),
+        wrongIn("a: { type: text, scheme: true }", "3:20 unknown-key"),
+        wrongIn("a: { type: text, tidy: [scheme] }", "3:27 bad-value"),
+        wrongIn("a: { type: text, default: slug(nmae) }", "3:34 unknown-name"));
+  }
+
+  private static Arguments wrongIn(String field, String told) {
+    return Arguments.of(field, told);
+  }
+
+  @ParameterizedTest
+  @MethodSource("nestedErrors")
+  void anErrorInAnExpressionOrANestedFieldHasItsPlace(String field, String told) throws Exception {
+    String text =
+        """
+        form: trip
+        fields:
+          %s
+          count: { type: integer }
+          kind: { type: choice, options: [sail, motor] }
+          pass: { type: secret }
+        """
+            .formatted(field.replaceFirst("^a: ", "a: ").replace("}, b: {", "}\n  b: {"));
+    Shared shared =
+        Shared.NONE
+            .with(ListFile.read("list: services\noptions: [water]", Format.YAML, Optional.empty()))
+            .with(
+                PartFile.read(
+                    "part: contact\nfields: { mail: { type: email } }",
+                    Format.YAML,
+                    Optional.empty(),
+                    Surroundings.UNKNOWN));
+    FormFileException refused =
+        catchThrowableOfType(
+            FormFileException.class,
+            () -> FormFile.read(text, Format.YAML, Surroundings.alone(shared)));
+    assertThat(refused).as("nothing was wrong with " + field).isNotNull();
+    FormFileError first = refused.errors().getFirst();
+    assertThat(
+            first.line()
+                + ":"
+                + first.column()
+                + " "
+                + first.code()
+                + first.suggestion().map(it -> " " + it).orElse(""))
+        .as(first.detail())
+        .isEqualTo(told);
+  }
+
+  @Test
+  void groupsAndRowsAreFourDeepAtMost() throws Exception {
+    String five = "";
+    for (int depth = 5; depth >= 1; depth--) {
+      five =
+          "{ g%d: { type: group, fields: %s } }"
+              .formatted(depth, five.isEmpty() ? "{ x: { type: text } }" : five);
+    }
+    String text = "form: deep\nfields: " + five;
+    FormFileException refused =
+        catchThrowableOfType(FormFileException.class, () -> FormFile.read(text));
+    assertThat(refused.errors().getFirst().detail())
+        .isEqualTo("Groups and rows are at most 4 deep in each other.");
   }
 
   /** A berth, a vessel and a skipper are known already. */

@@ -1,0 +1,193 @@
+package nodley.cli;
+
+import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Stream;
+import javax.xml.stream.XMLOutputFactory;
+import javax.xml.stream.XMLStreamException;
+import javax.xml.stream.XMLStreamWriter;
+import nodley.core.file.CaseFile;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Shared;
+import nodley.core.file.Surroundings;
+import nodley.core.form.Form;
+import nodley.core.line.Trial;
+import nodley.core.value.Raw;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+@Command(
+    name = "try",
+    description = "Runs case files: here, or with --at against a service.",
+    footerHeading = "%nExamples:%n",
+    footer = {
+      "  nodley try forms/visit.cases.yaml",
+      "  nodley try forms/*.cases.yaml --report cases.xml",
+      "  nodley try forms/visit.cases.yaml --at http://127.0.0.1:8420",
+      "",
+      "visit.cases.yaml speaks of the form visit, and of visit.form.yaml beside it or in forms."
+    })
+final class TryCommand extends ServiceCommand {
+
+  @Parameters(arity = "1..*", paramLabel = "FILE", description = "Case files, YAML or JSON.")
+  private List<Path> files;
+
+  @Option(
+      names = "--report",
+      paramLabel = "FILE",
+      description = "Write a report for a build server, as JUnit XML.")
+  private Path report;
+
+  /** One case that was run, and what was not as expected. */
+  private record Tried(String form, String name, int line, List<String> differences) {}
+
+  @Override
+  public Integer call() {
+    List<Tried> tried = new ArrayList<>();
+    boolean fine = true;
+    for (Path path : files) {
+      FormText text = FormText.read(path, commands());
+      try {
+        CaseFile cases = CaseFile.read(FormFile.decode(text.bytes()), text.format());
+        tried.addAll(isRemote() ? there(path, cases) : here(path, cases));
+      } catch (FormFileException e) {
+        fine = false;
+        JsonNode errors =
+            JsonMapper.shared().valueToTree(e.errors().stream().map(it -> it.toJson()).toList());
+        errors.forEach(error -> text.print(error, commands().getErr()));
+      }
+    }
+    long failed = tried.stream().filter(it -> !it.differences().isEmpty()).count();
+    print(tried, failed);
+    if (report != null) {
+      write(tried, failed);
+    }
+    return fine && failed == 0 ? Cli.ACCEPTED : Cli.REFUSED;
+  }
+
+  private static String formOf(Path cases) {
+    return cases.getFileName().toString().replaceFirst("\\.cases\\.(ya?ml|json)$", "");
+  }
+
+  private List<Tried> here(Path path, CaseFile cases) throws FormFileException {
+    Path file =
+        formFile(path)
+            .orElseThrow(
+                () ->
+                    new CommandLine.ParameterException(
+                        commands(),
+                        "There is no "
+                            + formOf(path)
+                            + ".form.yaml beside "
+                            + path
+                            + ", nor in a folder forms near it."));
+    Shared shared = SharedFiles.near(List.of(file));
+    FormText text = FormText.read(file, commands());
+    Form form =
+        FormFile.read(FormFile.decode(text.bytes()), text.format(), Surroundings.alone(shared));
+    List<Tried> tried = new ArrayList<>();
+    for (CaseFile.Case one : cases.cases()) {
+      Map<String, Object> verdict = Trial.judge(form, cases, one, Clock.systemDefaultZone());
+      tried.add(new Tried(form.name(), one.name(), one.line(), Trial.differences(one, verdict)));
+    }
+    return tried;
+  }
+
+  private static Optional<Path> formFile(Path cases) {
+    Path folder = cases.toAbsolutePath().normalize().getParent();
+    return Stream.of(folder, folder.resolve("forms"), folder.resolveSibling("forms"))
+        .flatMap(
+            place ->
+                Stream.of("yaml", "yml", "json")
+                    .map(ending -> place.resolve(formOf(cases) + ".form." + ending)))
+        .filter(Files::exists)
+        .findFirst();
+  }
+
+  private List<Tried> there(Path path, CaseFile cases) {
+    Client client = client();
+    String form = formOf(path);
+    List<Tried> tried = new ArrayList<>();
+    for (CaseFile.Case one : cases.cases()) {
+      if (one.before().isPresent()) {
+        // A check as an edit needs a record; making one would leave something behind.
+        continue;
+      }
+      byte[] body = JsonMapper.shared().writeValueAsBytes(new Raw.Members(one.in()).toJson());
+      JsonNode reply = client.postJson("/forms/" + Client.part(form) + "/checks", body);
+      Map<String, Object> verdict = new LinkedHashMap<>();
+      reply
+          .propertyStream()
+          .forEach(
+              it ->
+                  verdict.put(
+                      it.getKey(), JsonMapper.shared().treeToValue(it.getValue(), Object.class)));
+      tried.add(new Tried(form, one.name(), one.line(), Trial.differences(one, verdict)));
+    }
+    return tried;
+  }
+
+  private void print(List<Tried> tried, long failed) {
+    if (json()) {
+      List<Object> all = new ArrayList<>();
+      for (Tried one : tried) {
+        all.add(Map.of("form", one.form(), "case", one.name(), "differences", one.differences()));
+      }
+      out().println(JsonMapper.shared().writeValueAsString(all));
+      return;
+    }
+    for (Tried one : tried) {
+      boolean well = one.differences().isEmpty();
+      out().println((well ? "  ok    " : "  NOT   ") + one.form() + ": " + one.name());
+      one.differences().forEach(line -> out().println("          " + line));
+    }
+    out()
+        .println(
+            tried.size()
+                + (tried.size() == 1 ? " case, " : " cases, ")
+                + (failed == 0 ? "all as expected" : failed + " not as expected"));
+  }
+
+  private void write(List<Tried> tried, long failed) {
+    try (OutputStream out = Files.newOutputStream(report)) {
+      XMLStreamWriter xml =
+          XMLOutputFactory.newDefaultFactory().createXMLStreamWriter(out, "UTF-8");
+      xml.writeStartDocument("UTF-8", "1.0");
+      xml.writeStartElement("testsuite");
+      xml.writeAttribute("name", "nodley try");
+      xml.writeAttribute("tests", Integer.toString(tried.size()));
+      xml.writeAttribute("failures", Long.toString(failed));
+      for (Tried one : tried) {
+        xml.writeStartElement("testcase");
+        xml.writeAttribute("classname", one.form());
+        xml.writeAttribute("name", one.name());
+        if (!one.differences().isEmpty()) {
+          xml.writeStartElement("failure");
+          xml.writeAttribute("message", one.differences().getFirst());
+          xml.writeCharacters(String.join("\n", one.differences()));
+          xml.writeEndElement();
+        }
+        xml.writeEndElement();
+      }
+      xml.writeEndElement();
+      xml.writeEndDocument();
+      xml.flush();
+    } catch (IOException | XMLStreamException e) {
+      throw new CommandLine.ParameterException(
+          commands(), "The report " + report + " cannot be written.");
+    }
+  }
+}

@@ -1,0 +1,228 @@
+package nodley.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.input.InputLimits;
+import nodley.core.input.JsonInput;
+import nodley.core.line.Context;
+import nodley.core.line.Facts;
+import nodley.core.line.Keep;
+import nodley.core.line.Submission;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Groups, rows, choices and secrets, from values to columns and back. */
+class NestedTest {
+
+  private static final String TRIP =
+      """
+      form: trip
+      fields:
+        name: { type: text }
+        at: { type: time }
+        seen: { type: datetime }
+        wants: { type: choices, options: [water, power] }
+        pass: { type: secret }
+        mood: { type: text, kept: false }
+        contact:
+          type: group
+          fields:
+            mail: { type: email, unique: { ignore-case: true } }
+            home: { type: group, fields: { berth: { type: record, form: berth } } }
+        crew:
+          type: rows
+          fields:
+            name: { type: text }
+            berth: { type: record, form: berth }
+            papers: { type: rows, fields: { no: { type: text }, to: { type: date } } }
+      """;
+
+  private static final Context ADD =
+      Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00Z"), ZoneOffset.UTC));
+
+  @TempDir private Path folder;
+  private Store store;
+
+  @BeforeEach
+  void open() throws Exception {
+    store = Store.open(folder);
+    publish("form: berth\nfields: { code: { type: text } }");
+    publish(TRIP);
+  }
+
+  @AfterEach
+  void close() {
+    store.close();
+  }
+
+  private Forms.Published publish(String text) throws FormFileException {
+    return store
+        .forms()
+        .publish(FormFile.read(text, Format.YAML, store.forms().surroundings()), text, Format.YAML);
+  }
+
+  private PublishedForm form(String name) {
+    return store.forms().find(name).orElseThrow();
+  }
+
+  private Values values(String form, String json) throws Exception {
+    return Submission.check(
+            form(form).form(),
+            JsonInput.read(json.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT),
+            ADD,
+            Facts.NONE)
+        .values();
+  }
+
+  private StoredRecord add(String form, String json) throws Exception {
+    return ((Keep.Kept<StoredRecord>) store.records().add(form(form), values(form, json))).record();
+  }
+
+  private List<String> sql(String query) throws SQLException {
+    try (Connection connection =
+        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
+      return Sql.list(
+          connection,
+          row -> {
+            List<String> cells = new ArrayList<>();
+            for (int i = 1; i <= row.getMetaData().getColumnCount(); i++) {
+              cells.add(row.getString(i));
+            }
+            return String.join("|", cells);
+          },
+          query);
+    }
+  }
+
+  private static final String FULL =
+      """
+      {"name": "North", "at": "10:00:30", "seen": "2027-03-01T10:00:00.250+01:00",
+       "wants": ["power", "water"], "mood": "fine", "contact": {"mail": "Ann@a.example"},
+       "crew": [{"name": "Ann", "papers": [{"no": "a", "to": "2028-02-29"}, {"no": "b"}]},
+                {"name": "Bob", "papers": [{"no": "c"}]}, {"name": "Cy"}]}
+      """;
+
+  @Test
+  void whatGoesInComesOutAgain() throws Exception {
+    StoredRecord kept = add("trip", FULL);
+    add("trip", FULL.replace("Ann@", "Other@").replace("North", "South"));
+    Values found = store.records().find(form("trip").form(), kept.id()).orElseThrow().values();
+    assertThat(found.toJson().toString())
+        .isEqualTo(
+            "{name=North, at=10:00:30, seen=2027-03-01T09:00:00.250Z, wants=[power, water],"
+                + " contact={mail=Ann@a.example}, crew=[{name=Ann, papers=[{no=a, to=2028-02-29},"
+                + " {no=b}]}, {name=Bob, papers=[{no=c}]}, {name=Cy}]}");
+    assertThat(store.records().list(form("trip").form(), "", Optional.empty(), 10).records())
+        .extracting(record -> record.values().at(List.of("contact", "mail")).shown())
+        .containsExactly("Other@a.example", "Ann@a.example");
+  }
+
+  @Test
+  void columnsAreNamedByPathAndRowsHaveTablesOfTheirOwn() throws Exception {
+    add("trip", FULL);
+    assertThat(sql("SELECT name, \"contact.mail\", wants ->> 0 FROM trip"))
+        .containsExactly("North|Ann@a.example|power");
+    assertThat(sql("SELECT row_number, name FROM \"trip.crew\" ORDER BY 1"))
+        .containsExactly("0|Ann", "1|Bob", "2|Cy");
+    assertThat(sql("SELECT row_number, row_number_2, no FROM \"trip.crew.papers\" ORDER BY 1, 2"))
+        .containsExactly("0|0|a", "0|1|b", "1|0|c");
+    assertThat(sql("SELECT name FROM pragma_table_info('trip')")).doesNotContain("mood", "crew");
+  }
+
+  @Test
+  void anEditPutsOtherRowsInTheirPlaceAndARemovalTakesThemAlong() throws Exception {
+    StoredRecord kept = add("trip", FULL);
+    store
+        .records()
+        .edit(form("trip"), kept.id(), 1, values("trip", "{\"crew\": [{\"name\": \"Dee\"}]}"));
+    assertThat(sql("SELECT row_number, name FROM \"trip.crew\"")).containsExactly("0|Dee");
+    assertThat(sql("SELECT count(*) FROM \"trip.crew.papers\"")).containsExactly("0");
+    store.records().remove(form("trip").form(), kept.id(), 2);
+    assertThat(sql("SELECT count(*) FROM \"trip.crew\"")).containsExactly("0");
+  }
+
+  @Test
+  void aUniqueFieldInAGroupIsARealUniqueColumn() throws Exception {
+    add("trip", "{\"contact\": {\"mail\": \"Ann@a.example\"}}");
+    assertThat(
+            store
+                .records()
+                .add(form("trip"), values("trip", "{\"contact\": {\"mail\": \"aNN@a.example\"}}")))
+        .isEqualTo(new Keep.Clash<>(Set.of("contact.mail"), Set.of()));
+    assertThat(sql("SELECT \"unique\" FROM pragma_index_list('trip') WHERE name LIKE '%mail'"))
+        .containsExactly("1");
+    assertThat(
+            store
+                .records()
+                .taken(
+                    form("trip").form(),
+                    Map.of("contact.mail", new Value.Text("ANN@A.EXAMPLE")),
+                    Optional.empty()))
+        .containsExactly("contact.mail");
+  }
+
+  @Test
+  void aReferenceInRowsIsAForeignKey() throws Exception {
+    String berth = add("berth", "{\"code\": \"A1\"}").id();
+    String trip = add("trip", "{\"crew\": [{\"berth\": \"" + berth + "\"}]}").id();
+    assertThatThrownBy(() -> store.records().remove(form("berth").form(), berth, 1))
+        .isInstanceOfSatisfying(
+            StoreException.StillReferred.class,
+            e ->
+                assertThat(e.referrers())
+                    .containsExactly(new StoreException.Referrer("trip", "crew.berth", trip)));
+    assertThat(
+            store
+                .records()
+                .add(form("trip"), values("trip", "{\"crew\": [{\"berth\": \"gone\"}]}")))
+        .isEqualTo(new Keep.Clash<>(Set.of(), Set.of("crew.berth")));
+  }
+
+  @Test
+  void aSecretIsNeverReadAndABlankOneKeepsTheKeptOne() throws Exception {
+    Values sealed = new Values(Map.of("pass", new Value.Text("a digest")));
+    StoredRecord kept =
+        ((Keep.Kept<StoredRecord>) store.records().add(form("trip"), sealed)).record();
+    assertThat(kept.values().get("pass")).isEqualTo(Value.BLANK);
+    store.records().edit(form("trip"), kept.id(), 1, values("trip", "{\"name\": \"x\"}"));
+    assertThat(sql("SELECT name, pass FROM trip")).containsExactly("x|a digest");
+    assertThat(store.records().list(form("trip").form(), "digest", Optional.empty(), 5).records())
+        .isEmpty();
+  }
+
+  @Test
+  void aSecretDoesNotBecomeATextThatCouldBeRead() throws Exception {
+    store.records().add(form("trip"), new Values(Map.of("pass", new Value.Text("a digest"))));
+    assertThatThrownBy(() -> publish(TRIP.replace("type: secret", "type: text")))
+        .isInstanceOf(StoreException.StandsAgainst.class);
+  }
+
+  @Test
+  void aFieldThatJoinsRowsIsAColumnThere() throws Exception {
+    add("trip", FULL);
+    publish(
+        TRIP.replace("name: { type: text }\n      berth", "age: { type: integer }\n      berth"));
+    assertThat(sql("SELECT name FROM pragma_table_info('trip.crew')")).contains("age");
+  }
+}
