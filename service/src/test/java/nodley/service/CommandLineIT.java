@@ -206,4 +206,47 @@ class CommandLineIT {
     assertThat(ended.status()).isZero();
     assertThat(ended.out()).contains("Examples:").contains("nodley " + command);
   }
+
+  @Test
+  void caseFilesAreTriedHereAndThere() throws IOException {
+    Path report = folder.resolve("cases.xml");
+    Program.Ended here =
+        run(
+            "try",
+            "../demo/cases/visit.cases.yaml",
+            "../demo/cases/vessel.cases.yaml",
+            "--report",
+            report);
+    assertThat(here.status()).as(here.out()).isZero();
+    assertThat(here.out()).contains("  ok    visit: a weekend").endsWith("all as expected");
+    assertThat(report).content().contains("<testcase classname=\"visit\" name=\"a weekend\"");
+    Program.Ended there = run("try", "../demo/cases/vessel.cases.yaml", "--at", service.address());
+    assertThat(there.out()).endsWith("3 cases, all as expected");
+    Path forms = Files.createDirectories(folder.resolve("forms"));
+    Files.writeString(forms.resolve("a.form.yaml"), "form: a\nfields: { n: { type: integer } }\n");
+    Path cases = folder.resolve("a.cases.yaml");
+    Files.writeString(
+        cases,
+        "cases:\n  - { name: three, in: { n: 3.5 }, verdict: accepted, values: { n: 3 } }\n");
+    Program.Ended wrong = run("try", cases);
+    assertThat(wrong.status()).isEqualTo(1);
+    assertThat(wrong.out())
+        .contains("  NOT   a: three")
+        .contains("expected accepted, came refused")
+        .contains("n: came bad-input: N must be a whole number, such as 12.")
+        .contains("n: expected 3, came 3.5");
+    Files.writeString(cases, "cases:\n  - { name: x, in: {}, erors: {} }\n");
+    assertThat(run("try", cases).out()).contains("Did you mean `errors`?");
+  }
+
+  @Test
+  void typesArePrintedForTypeScript() {
+    Program.Ended types = run("types", "vessel");
+    assertThat(types.out())
+        .contains("export interface Vessel {")
+        .contains("  callSign: string;")
+        .contains("  rig: \"sail\" | \"motor\" | \"fishing\" | \"tug\";")
+        .contains("  crew?: number;")
+        .contains("  insured: true;");
+  }
 }

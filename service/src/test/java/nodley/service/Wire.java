@@ -90,6 +90,36 @@ public final class Wire {
     }
   }
 
+  /** The lists and parts of the demo, and its forms that use them, on top of the others. */
+  public void publishWholeDemo() {
+    publishDemo();
+    for (String shared : new String[] {"lists/services", "parts/contact", "parts/in-order"}) {
+      String kind = shared.substring(0, shared.indexOf('/') - 1);
+      Reply reply =
+          put(
+              "/api/" + shared,
+              "application/yaml",
+              file("../demo/" + shared + "." + kind + ".yaml"));
+      if (reply.status() != 201) {
+        throw new AssertionError(reply.response().body());
+      }
+    }
+    for (String form : new String[] {"visit", "incident", "harbour"}) {
+      Reply reply = publish(form, demo(form));
+      if (reply.status() != 201) {
+        throw new AssertionError(reply.response().body());
+      }
+    }
+  }
+
+  private static String file(String path) {
+    try {
+      return Files.readString(Path.of(path));
+    } catch (IOException e) {
+      throw new AssertionError(e);
+    }
+  }
+
   public static String demo(String form) {
     try {
       return Files.readString(Path.of("../demo/forms/" + form + ".form.yaml"));

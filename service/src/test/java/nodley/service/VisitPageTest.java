@@ -1,0 +1,130 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.LocalDate;
+import java.time.ZoneId;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.openqa.selenium.By;
+import org.openqa.selenium.JavascriptExecutor;
+import org.openqa.selenium.support.ui.Select;
+
+/** A page with groups, rows, computed and hidden fields: with script and without. */
+class VisitPageTest {
+
+  private static final LocalDate DAY = LocalDate.now(ZoneId.of("Europe/Lisbon")).plusDays(3);
+
+  private static RunningService service;
+  private static Browser browser;
+  private static Browser plain;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    Wire wire = service.wire();
+    wire.publishWholeDemo();
+    wire.add("berth", "{\"code\":\"A1\",\"pontoon\":\"north\",\"length\":12,\"depth\":1.5}");
+    wire.add("berth", "{\"code\":\"A2\",\"pontoon\":\"north\",\"length\":12,\"depth\":2.5}");
+    wire.add(
+        "vessel",
+        "{\"name\":\"Grey Heron\",\"callSign\":\"MQ7AB\",\"length\":11.4,\"draught\":1.9,"
+            + "\"insured\":true}");
+    browser = Browser.withScript(service.address());
+    plain = Browser.withoutScript(service.address());
+  }
+
+  @AfterAll
+  static void stop() {
+    browser.close();
+    plain.close();
+    service.close();
+  }
+
+  /** A date control takes what is typed in the browser's own order; its value is set as one. */
+  private static void date(String id, LocalDate day) {
+    ((JavascriptExecutor) browser.driver())
+        .executeScript(
+            "const it = document.getElementById(arguments[0]); it.value = arguments[1];"
+                + " it.dispatchEvent(new Event('input', { bubbles: true }));"
+                + " it.dispatchEvent(new FocusEvent('blur'));",
+            id,
+            day.toString());
+  }
+
+  @Test
+  void fieldsComeAndGoAndComputedOnesFollow() {
+    browser.openBound("/forms/visit/new");
+    assertThat(browser.find("[data-field=cargo]").isDisplayed()).isFalse();
+    browser.find("input[name=purpose][value=trade]").click();
+    browser.until("cargo to show", () -> browser.find("[data-field=cargo]").isDisplayed());
+    browser.find("input[name=purpose][value=leisure]").click();
+    browser.until("cargo to go", () -> !browser.find("[data-field=cargo]").isDisplayed());
+    date("f-arrives", DAY);
+    browser.until(
+        "a day later to be suggested",
+        () -> browser.valueOf("#f-departs").equals(DAY.plusDays(1).toString()));
+    browser.untilText("#f-nights", "1");
+    date("f-departs", DAY.plusDays(40));
+    browser.untilText("#f-nights", "40");
+    browser.untilText("#f-departs-error", "At most 28 nights; you asked for 40 nights.");
+    date("f-departs", DAY.plusDays(2));
+    browser.until("the error to leave", () -> browser.errorOf("departs").isEmpty());
+    browser.type("#f-crew-0-name", "A");
+    browser.leave();
+    browser.untilText(
+        "[id='f-crew-0-name-error']", "Name must have at least 2 characters; it has 1.");
+    assertThat(browser.barriers()).isEmpty();
+  }
+
+  @Test
+  void theBerthsThatAreOfferedFollowTheVessel() {
+    browser.openBound("/forms/visit/new");
+    assertThat(browser.text("#f-berth")).doesNotContain("A2");
+    new Select(browser.find("#f-vessel")).selectByIndex(1);
+    browser.untilText("#f-berth", "A2, North pontoon");
+    assertThat(browser.text("#f-berth")).doesNotContain("A1");
+  }
+
+  @Test
+  void aVisitGoesInWithScript() {
+    browser.openBound("/forms/visit/new");
+    new Select(browser.find("#f-vessel")).selectByIndex(1);
+    date("f-arrives", DAY);
+    browser.type("#f-contact-name", "Ann Ferrow");
+    browser.type("#f-contact-email", "Ann@A.example");
+    browser.find("input[name=services][value=water]").click();
+    browser.type("#f-crew-1-name", "Jory Penn");
+    browser.find("form.nodley button[type=submit]").click();
+    browser.untilText(".said", "Visit announced.");
+  }
+
+  @Test
+  void aVisitGoesInWithoutScript() {
+    plain.open("/forms/visit/new");
+    new Select(plain.find("#f-vessel")).selectByIndex(1);
+    plain.type("#f-contact-name", "Ann Ferrow");
+    plain.type("#f-contact-email", "ann");
+    plain.type("#f-crew-1-name", "J");
+    plain.go(By.cssSelector("form.nodley button[type=submit]"));
+    assertThat(plain.text(".summary")).contains("Arrives is required.");
+    assertThat(plain.text("[id='f-contact-email-error']")).contains("must be an e-mail address");
+    // The blank row before it is gone, so what was the second row is the first.
+    assertThat(plain.valueOf("#f-crew-0-name")).isEqualTo("J");
+    assertThat(plain.text("[id='f-crew-0-name-error']")).contains("at least 2 characters");
+    assertThat(plain.valueOf("#f-contact-name")).isEqualTo("Ann Ferrow");
+    assertThat(plain.find("input[name=purpose][value=leisure]").isSelected()).isTrue();
+  }
+
+  @Test
+  void aSecretNeverComesBack() {
+    plain.open("/forms/skipper/new");
+    plain.type("#f-name", "Ann");
+    plain.type("#f-password", "grey-heron-110");
+    plain.type("#f-again", "gray-heron-110");
+    plain.go(By.cssSelector("form.nodley button[type=submit]"));
+    assertThat(plain.errorOf("again")).contains("is not the same");
+    assertThat(plain.driver().getPageSource()).doesNotContain("heron-110");
+  }
+}
