@@ -34,7 +34,10 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
   opened.subscribe(() => draw(false));
   for (const name of names) {
     for (const input of inputs(form, name)) {
-      input.addEventListener('input', () => opened.set(name, value(form, name)));
+      // Some ways of choosing tell only that something has changed.
+      for (const event of ['input', 'change']) {
+        input.addEventListener(event, () => opened.set(name, value(form, name)));
+      }
       input.addEventListener('blur', (event) => {
         if (!isWithin(form, name, (event as FocusEvent).relatedTarget)) {
           opened.set(name, value(form, name));
