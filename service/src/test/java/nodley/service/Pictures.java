@@ -112,6 +112,16 @@ public final class Pictures {
           berth: { type: recrod, form: berth }
         """);
     terminal("lint", key, "lint " + broken);
+    terminal("try", key, "try ../demo/cases/incident.cases.yaml", "types incident");
+    browser.openBound("/forms/visit/new");
+    browser.find("input[name=purpose][value=trade]").click();
+    browser.type("#f-contact-email", "ann");
+    browser.type("#f-crew-0-name", "A");
+    browser.leave();
+    browser
+        .driver()
+        .executeScript("document.querySelector('[data-field=purpose]').scrollIntoView()");
+    take("page-nested");
   }
 
   /** Somebody else saves the record while its page is open. */

@@ -129,8 +129,11 @@ class PlainPageTest {
     browser.type("#f-email", "ANN@HARBOUR.example");
     submit();
     assertThat(browser.errorOf("email"))
-        .isEqualTo(
-            "ANN@HARBOUR.example is already registered. Ask the harbour office if it is yours.");
+        .isEqualTo("ANN@HARBOUR.example is already registered. Is it yours? Sign in");
+    assertThat(browser.find("#f-email-error a").getDomAttribute("href"))
+        .isEqualTo("/sign-in?_as=ANN%40HARBOUR.example");
+    assertThat(service.stranger().get("/sign-in?_as=ANN%40HARBOUR.example").status())
+        .isEqualTo(200);
   }
 
   @Test
