@@ -22,7 +22,7 @@ final class TypesCommand extends ServiceCommand {
   public Integer call() {
     JsonNode schema = client().get("/forms/" + Client.part(name) + "/schema");
     if (!printedJson(schema)) {
-      out().println("/** The values of a " + name + ", as records and verdicts have them. */");
+      out().println("/** The values of form " + name + ", as records and verdicts have them. */");
       out().println("export interface " + typeName(name) + " " + object(schema, ""));
     }
     return Cli.ACCEPTED;

@@ -151,8 +151,8 @@ public final class Pictures {
       Object[] arguments = command.split(" ");
       Program.Ended ended =
           Program.client(Map.of("NODLEY_AT", address, "NODLEY_KEY", key), arguments);
-      text.append("$ ./nodley ").append(command.replaceAll("/\\S*/", "")).append('\n');
-      text.append(ended.out().replaceAll("/\\S*/", "")).append("\n\n");
+      text.append("$ ./nodley ").append(command.replaceAll("(\\.\\.)?/\\S*/", "")).append('\n');
+      text.append(ended.out().replaceAll("(\\.\\.)?/\\S*/", "")).append("\n\n");
     }
     String page =
         "<body style='margin:0;background:#10191c;color:#e6eeee;padding:28px'>"
