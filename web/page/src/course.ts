@@ -11,6 +11,7 @@ import type {
 } from './description';
 import { dateIn } from './clock';
 import { evaluate, Unanswered, type Scene } from './expression';
+import { Scope, Slot } from './slots';
 import { fit, isBlank, read } from './read';
 import { endAt, fault, isTooLong, length, type Clock } from './rules';
 import { told, type Arguments } from './sentence';
@@ -26,122 +27,6 @@ export interface Context {
   now?: string;
   /** `YYYY-MM-DD`; left out, the description's, else that of `now` in the form's zone. */
   today?: string;
-}
-
-/** The place of one field in one submission: its value on the way, and what stands against it. */
-export class Slot {
-  value: Value = BLANK;
-  absent = false;
-  hidden = false;
-  editable = true;
-  error?: FieldError | undefined;
-  /** Only the service can decide something about it. */
-  unasked = false;
-  /** An expression of it reaches beyond what the page knows. */
-  open = false;
-  /** A group has one scope inside, rows as many as there are rows. */
-  inside: Scope[] = [];
-
-  constructor(
-    readonly field: Field,
-    readonly scope: Scope,
-    readonly kept: Value,
-  ) {}
-
-  get pointer(): string {
-    return `${this.scope.pointer}/${this.field.name}`;
-  }
-
-  /** Its name in a page and in form encoding: `contact.email`, `crew[0].name`. */
-  get name(): string {
-    return this.scope.name + this.field.name;
-  }
-
-  /** Where it is declared, whatever the row: `crew.name`. */
-  get path(): string {
-    return this.name.replace(/\[\d+\]/g, '');
-  }
-
-  /** The value with what is inside; a group or rows without anything in them are blank. */
-  whole(openly = false): Value {
-    if (this.value.kind === 'unread' || !this.field.fields) {
-      return this.value;
-    }
-    const sets = this.inside.map((scope) => scope.values(openly));
-    if (this.field.type === 'rows') {
-      return sets.length ? { kind: 'rows', rows: sets } : BLANK;
-    }
-    const [values] = sets;
-    return values && Object.values(values).some((it) => it.kind !== 'blank')
-      ? { kind: 'group', values }
-      : BLANK;
-  }
-
-  /** A field that is not shown is blank, with all that is in it. */
-  hide(): void {
-    this.hidden = true;
-    this.error = undefined;
-    this.value = BLANK;
-    if (this.field.type === 'rows') {
-      this.inside = [];
-    }
-    this.inside.forEach((scope) => scope.slots.forEach((slot) => slot.hide()));
-  }
-}
-
-/** The slots of fields side by side: those of the form, of a group, or of one row. */
-export class Scope {
-  readonly slots = new Map<string, Slot>();
-
-  constructor(
-    fields: Field[],
-    readonly pointer: string,
-    readonly outer: Scope | undefined,
-    kept: Record<string, Value>,
-    /** What the names of its fields begin with; rows are numbered as they are typed. */
-    readonly name = '',
-  ) {
-    for (const field of fields) {
-      this.slots.set(field.name, new Slot(field, this, kept[field.name] ?? BLANK));
-    }
-  }
-
-  values(openly = false): Record<string, Value> {
-    const slots = [...this.slots.values()];
-    return Object.fromEntries(
-      slots
-        .filter((slot) => !openly || slot.field.type !== 'secret')
-        .map((slot) => [slot.field.name, slot.whole(openly)]),
-    );
-  }
-
-  /** The slot of a field behind the names of the groups around it. */
-  at([name, ...rest]: string[]): Slot | undefined {
-    const slot = this.slots.get(name!);
-    return rest.length ? slot?.inside[0]?.at(rest) : slot;
-  }
-
-  /** The slots of a declared field, one for each row around it. */
-  each([name, ...rest]: string[]): Slot[] {
-    const slot = this.slots.get(name!);
-    if (!slot) {
-      return [];
-    }
-    return rest.length ? slot.inside.flatMap((scope) => scope.each(rest)) : [slot];
-  }
-
-  *all(): Generator<Slot> {
-    for (const slot of this.slots.values()) {
-      yield slot;
-      for (const scope of slot.inside) {
-        yield* scope.all();
-      }
-    }
-  }
-
-  up(count: number): Scope {
-    return count === 0 ? this : this.outer!.up(count - 1);
-  }
 }
 
 /** One submission on its way: the same line as on the service, as far as it can be gone here. */
@@ -460,12 +345,14 @@ export class Course {
   isOffered(slot: Slot, value: string): boolean {
     const { field, kept } = slot;
     const option = field.options?.find((it) => it.value === value);
-    if (!option || option.offered === false) {
-      return kept.kind === 'text'
+    const had =
+      kept.kind === 'text'
         ? kept.text === value
         : kept.kind === 'chosen' && kept.options.includes(value);
+    if (!option || option.offered === false) {
+      return had;
     }
-    if (field.where === undefined) {
+    if (field.where === undefined || (had && this.stands(slot, field.where))) {
       return true;
     }
     const own: Values = { value: option.value, label: option.label, ...option.marks };
@@ -476,6 +363,14 @@ export class Course {
       each: (up, path) => (up === 0 ? [] : around.each(up - 1, path)),
     };
     return this.answered(slot, true, () => isTrue(evaluate(field.where!, scene)));
+  }
+
+  /** True in an edit if nothing changed that `where` looks at outside the option. */
+  private stands(slot: Slot, where: Expression): boolean {
+    return (
+      this.mode === 'edit' &&
+      readOutside(where).every(([up, ...path]) => slot.scope.up(up - 1).isUnchanged(path))
+    );
   }
 
   /** What is typed twice must be alike, once there is something to repeat. */
@@ -654,6 +549,20 @@ function slotsRead(scope: Scope, path: string): Slot[] {
   const up = path.lastIndexOf('^') + 1;
   const read = scope.up(up).each(path.slice(up).split('.'));
   return read.flatMap((slot) => [slot, ...slot.inside.flatMap((inside) => [...inside.all()])]);
+}
+
+/** The fields that `where` reads outside the option: how many scopes outwards, and their path. */
+function readOutside(tree: Expression): [number, ...string[]][] {
+  if (!Array.isArray(tree)) {
+    return [];
+  }
+  const [what, ...rest] = tree as unknown[];
+  if (what === 'get' || what === 'each') {
+    return rest[0] === 0 ? [] : [rest as [number, ...string[]]];
+  }
+  // A list of literals may hold the very words that expressions begin with.
+  const inner = what === 'in' ? rest.slice(0, 1) : rest;
+  return inner.flatMap((it) => readOutside(it as Expression));
 }
 
 function isTrue(value: Value): boolean {

@@ -1,6 +1,7 @@
-import { Course, type Context, type Slot } from './course';
+import { Course, type Context } from './course';
 import type { Description, Field, FieldError, Json, Values } from './description';
 import { toSend } from './judge';
+import type { Slot } from './slots';
 import { Refusal, type Accepted, type Problem, Service } from './service';
 import { at, put } from './tree';
 import { json, same, shown } from './value';

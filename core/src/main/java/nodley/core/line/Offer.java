@@ -33,13 +33,14 @@ public final class Offer {
   public List<Choice> choices(List<Choice> all) {
     return all.stream()
         .filter(
-            choice -> slot.map(it -> course.isOffered(it, choice.value())).orElse(choice.offered()))
+            choice ->
+                slot.map(it -> course.judgement().isOffered(it, choice.value()))
+                    .orElse(choice.offered()))
         .toList();
   }
 
   /** Whether a record with these values is offered to a reference. */
   public boolean includes(Values record) {
-    return slot.map(it -> it.field.options().where().isEmpty() || course.meets(it, record))
-        .orElse(true);
+    return slot.map(it -> course.judgement().meets(it, record)).orElse(true);
   }
 }

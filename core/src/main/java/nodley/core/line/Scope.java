@@ -53,6 +53,25 @@ final class Scope {
     return Optional.ofNullable(owner);
   }
 
+  /** The scope so many steps outwards. */
+  Scope up(int count) {
+    Scope here = this;
+    for (int i = 0; i < count; i++) {
+      here = here.outer;
+    }
+    return here;
+  }
+
+  /** True if the fields at a path are as the edited record keeps them. */
+  boolean isUnchanged(List<String> path) {
+    for (Slot slot : each(path)) {
+      if (!slot.whole().equals(slot.kept)) {
+        return false;
+      }
+    }
+    return true;
+  }
+
   Scope outer() {
     return outer;
   }

@@ -13,17 +13,9 @@ import nodley.core.value.Value;
 /** What an expression of a field sees: the slots around it, and what the course was given. */
 record SlotScene(Course course, Scope scope) implements Scene {
 
-  private Scope up(int up) {
-    Scope here = scope;
-    for (int i = 0; i < up; i++) {
-      here = here.outer();
-    }
-    return here;
-  }
-
   @Override
   public Value get(int up, List<String> path) {
-    Slot slot = up(up).at(path);
+    Slot slot = scope.up(up).at(path);
     if (slot == null || slot.hidden) {
       return Value.BLANK;
     }
@@ -34,7 +26,7 @@ record SlotScene(Course course, Scope scope) implements Scene {
   @Override
   public List<Value> each(int up, List<String> path) {
     List<Value> values = new ArrayList<>();
-    for (Slot slot : up(up).each(path)) {
+    for (Slot slot : scope.up(up).each(path)) {
       Value value = slot.outline();
       values.add(slot.hidden || value instanceof Value.Unread ? Value.BLANK : value);
     }

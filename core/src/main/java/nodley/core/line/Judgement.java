@@ -1,0 +1,199 @@
+package nodley.core.line;
+
+import java.util.List;
+import java.util.Optional;
+import nodley.core.expression.Expression;
+import nodley.core.expression.Unanswered;
+import nodley.core.form.Choice;
+import nodley.core.form.Condition;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+import nodley.core.form.Options;
+import nodley.core.form.Rule;
+import nodley.core.form.Type;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+
+/**
+ * Station three, judge: each value by itself, then what is typed twice, then rules over several.
+ */
+final class Judgement {
+
+  private final Course course;
+
+  Judgement(Course course) {
+    this.course = course;
+  }
+
+  void judge(Form form, Scope root) {
+    judge(root);
+    repeats(root);
+    rules(root);
+    form.rules()
+        .forEach(rule -> judge(rule, root, rule.at().isEmpty() ? null : root.at(rule.at())));
+  }
+
+  private void judge(Scope scope) {
+    for (Slot slot : scope.slots()) {
+      if (slot.hidden) {
+        continue;
+      }
+      if (slot.error == null) {
+        String code = fault(slot);
+        if (code != null) {
+          course.refuse(slot, code);
+        }
+      }
+      for (Scope inside : slot.inside) {
+        judge(inside);
+      }
+    }
+  }
+
+  private String fault(Slot slot) {
+    Value value = slot.outline();
+    if (isMissing(slot, value)) {
+      return "value-missing";
+    }
+    String code = Rules.fault(slot.field, value, slot.kept, course.today(), course.context().now());
+    return code == null ? notAnOption(slot) : code;
+  }
+
+  private boolean isMissing(Slot slot, Value value) {
+    Condition required = slot.field.presence().required();
+    boolean blank = value.isBlank() || value instanceof Value.Bool(boolean yes) && !yes;
+    if (!blank || required.isNever() || keepsSecret(slot)) {
+      return false;
+    }
+    return course.holds(required, slot, false);
+  }
+
+  /** In an edit a blank secret keeps the kept one, and need not be typed twice. */
+  private boolean keepsSecret(Slot slot) {
+    if (!slot.field.isSecret() || course.context().mode() == Mode.ADD) {
+      return false;
+    }
+    return slot.field
+        .repeats()
+        .flatMap(slot.scope::find)
+        .map(other -> other.value.isBlank())
+        .orElse(slot.field.isKept());
+  }
+
+  private String notAnOption(Slot slot) {
+    if (slot.field.type() != Type.CHOICE && slot.field.type() != Type.CHOICES) {
+      return null;
+    }
+    List<String> chosen =
+        switch (slot.value) {
+          case Value.Text(String text) when slot.field.type() == Type.CHOICE -> List.of(text);
+          case Value.Chosen(List<String> options) when slot.field.type() == Type.CHOICES -> options;
+          default -> List.of();
+        };
+    for (String option : chosen) {
+      if (!isOffered(slot, option)) {
+        return "not-an-option";
+      }
+    }
+    return null;
+  }
+
+  /** The first of the chosen options that is not offered, for its sentence. */
+  String culprit(Slot slot) {
+    return slot.value instanceof Value.Chosen(List<String> options)
+        ? options.stream().filter(it -> !isOffered(slot, it)).findFirst().orElse("")
+        : slot.value.shown();
+  }
+
+  /** What is no longer offered, or where, stays right for a record that has it already. */
+  boolean isOffered(Slot slot, String option) {
+    Choice choice = slot.field.options().find(option).orElse(null);
+    boolean kept =
+        switch (slot.kept) {
+          case Value.Text(String text) -> text.equals(option);
+          case Value.Chosen(List<String> options) -> options.contains(option);
+          default -> false;
+        };
+    if (choice == null || !choice.offered()) {
+      return kept;
+    }
+    return kept && stands(slot) || meets(slot, choice.marks());
+  }
+
+  /** Whether {@code where} lets an option in, by its marks or, of a record, its values. */
+  boolean meets(Slot slot, Values option) {
+    Options options = slot.field.options();
+    return options.where().isEmpty()
+        || course.answered(
+            slot, true, scene -> options.where().get().holds(new OptionScene(option, scene)));
+  }
+
+  /** True in an edit if nothing changed that {@code where} looks at outside the option. */
+  boolean stands(Slot slot) {
+    if (course.context().mode() == Mode.ADD) {
+      return false;
+    }
+    for (Expression.Path path :
+        slot.field.options().where().map(Expression::paths).orElse(List.of())) {
+      // The first scope outwards from an option is that of the field.
+      if (path.up() > 0 && !slot.scope.up(path.up() - 1).isUnchanged(path.names())) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /** What is typed twice must be alike, once there is something to repeat. */
+  private void repeats(Scope scope) {
+    for (Slot slot : scope.slots()) {
+      Optional<Slot> first = slot.field.repeats().flatMap(scope::find);
+      boolean judged =
+          first.isPresent() && !slot.hidden && slot.error == null && first.get().error == null;
+      if (judged && !slot.value.equals(first.get().value)) {
+        course.refuse(slot, "not-repeated");
+      }
+      slot.inside.forEach(this::repeats);
+    }
+  }
+
+  private void rules(Scope scope) {
+    for (Slot slot : scope.slots()) {
+      if (!slot.hidden) {
+        for (Rule rule : slot.field.rules()) {
+          judge(rule, scope, rule.at().isEmpty() ? slot : scope.at(rule.at()));
+        }
+        slot.inside.forEach(this::rules);
+      }
+    }
+  }
+
+  private void judge(Rule rule, Scope scope, Slot at) {
+    Slot first = null;
+    boolean unchanged = rule.must().readsClock() && course.context().mode() == Mode.EDIT;
+    for (Expression.Path path : rule.must().paths()) {
+      Scope from = scope.up(path.up());
+      for (Slot read : from.each(path.names())) {
+        if (read.hasError()) {
+          return;
+        }
+        first = first == null ? read : first;
+      }
+      unchanged = unchanged && from.isUnchanged(path.names());
+    }
+    if (!unchanged && fails(rule, scope, at != null ? at : first)) {
+      course.refuse(rule, at);
+    }
+  }
+
+  /** What nobody can be asked about now does not fail; it is open at a field, if there is one. */
+  private boolean fails(Rule rule, Scope scope, Slot asked) {
+    try {
+      return rule.must().fails(new SlotScene(course, scope));
+    } catch (Unanswered e) {
+      if (asked != null) {
+        course.unasked(asked);
+      }
+      return false;
+    }
+  }
+}

@@ -1,0 +1,123 @@
+import type { Field, FieldError } from './description';
+import { BLANK, same, type Value } from './value';
+
+/** The place of one field in one submission: its value on the way, and what stands against it. */
+export class Slot {
+  value: Value = BLANK;
+  absent = false;
+  hidden = false;
+  editable = true;
+  error?: FieldError | undefined;
+  /** Only the service can decide something about it. */
+  unasked = false;
+  /** An expression of it reaches beyond what the page knows. */
+  open = false;
+  /** A group has one scope inside, rows as many as there are rows. */
+  inside: Scope[] = [];
+
+  constructor(
+    readonly field: Field,
+    readonly scope: Scope,
+    readonly kept: Value,
+  ) {}
+
+  get pointer(): string {
+    return `${this.scope.pointer}/${this.field.name}`;
+  }
+
+  /** Its name in a page and in form encoding: `contact.email`, `crew[0].name`. */
+  get name(): string {
+    return this.scope.name + this.field.name;
+  }
+
+  /** Where it is declared, whatever the row: `crew.name`. */
+  get path(): string {
+    return this.name.replace(/\[\d+\]/g, '');
+  }
+
+  /** The value with what is inside; a group or rows without anything in them are blank. */
+  whole(openly = false): Value {
+    if (this.value.kind === 'unread' || !this.field.fields) {
+      return this.value;
+    }
+    const sets = this.inside.map((scope) => scope.values(openly));
+    if (this.field.type === 'rows') {
+      return sets.length ? { kind: 'rows', rows: sets } : BLANK;
+    }
+    const [values] = sets;
+    return values && Object.values(values).some((it) => it.kind !== 'blank')
+      ? { kind: 'group', values }
+      : BLANK;
+  }
+
+  /** A field that is not shown is blank, with all that is in it. */
+  hide(): void {
+    this.hidden = true;
+    this.error = undefined;
+    this.value = BLANK;
+    if (this.field.type === 'rows') {
+      this.inside = [];
+    }
+    this.inside.forEach((scope) => scope.slots.forEach((slot) => slot.hide()));
+  }
+}
+
+/** The slots of fields side by side: those of the form, of a group, or of one row. */
+export class Scope {
+  readonly slots = new Map<string, Slot>();
+
+  constructor(
+    fields: Field[],
+    readonly pointer: string,
+    readonly outer: Scope | undefined,
+    kept: Record<string, Value>,
+    /** What the names of its fields begin with; rows are numbered as they are typed. */
+    readonly name = '',
+  ) {
+    for (const field of fields) {
+      this.slots.set(field.name, new Slot(field, this, kept[field.name] ?? BLANK));
+    }
+  }
+
+  values(openly = false): Record<string, Value> {
+    const slots = [...this.slots.values()];
+    return Object.fromEntries(
+      slots
+        .filter((slot) => !openly || slot.field.type !== 'secret')
+        .map((slot) => [slot.field.name, slot.whole(openly)]),
+    );
+  }
+
+  /** The slot of a field behind the names of the groups around it. */
+  at([name, ...rest]: string[]): Slot | undefined {
+    const slot = this.slots.get(name!);
+    return rest.length ? slot?.inside[0]?.at(rest) : slot;
+  }
+
+  /** The slots of a declared field, one for each row around it. */
+  each([name, ...rest]: string[]): Slot[] {
+    const slot = this.slots.get(name!);
+    if (!slot) {
+      return [];
+    }
+    return rest.length ? slot.inside.flatMap((scope) => scope.each(rest)) : [slot];
+  }
+
+  *all(): Generator<Slot> {
+    for (const slot of this.slots.values()) {
+      yield slot;
+      for (const scope of slot.inside) {
+        yield* scope.all();
+      }
+    }
+  }
+
+  /** True if the fields at a path are as the edited record keeps them. */
+  isUnchanged(path: string[]): boolean {
+    return this.each(path).every((slot) => same(slot.whole(), slot.kept));
+  }
+
+  up(count: number): Scope {
+    return count === 0 ? this : this.outer!.up(count - 1);
+  }
+}
