@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Stream;
+import nodley.core.expression.Expression;
 import nodley.core.form.Choice;
 import nodley.core.form.End;
 import nodley.core.form.Field;
@@ -139,7 +140,7 @@ public final class Description {
   private Map<String, Object> rule(Rule rule, boolean ofForm) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("must", rule.must().toJson());
-    json.put("reads", rule.must().reads().stream().sorted().toList());
+    json.put("reads", rule.must().reads());
     if (rule.must().readsClock()) {
       json.put("clock", true);
     }
@@ -268,17 +269,7 @@ public final class Description {
           now |= end instanceof End.Now;
         }
         read |= field.rules().stream().anyMatch(rule -> rule.must().readsClock());
-        read |=
-            Stream.of(
-                    field.source().compute(),
-                    field.source().computed(),
-                    field.source().suggest(),
-                    field.options().where(),
-                    field.presence().required().when(),
-                    field.presence().shown().when(),
-                    field.presence().editable().when())
-                .flatMap(Optional::stream)
-                .anyMatch(it -> it.readsClock());
+        read |= field.expressions().anyMatch(Expression::readsClock);
       }
       return new Clock(today || read, now || read, zone);
     }

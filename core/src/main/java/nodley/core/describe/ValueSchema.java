@@ -1,11 +1,9 @@
 package nodley.core.describe;
 
-import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import nodley.core.form.Choice;
 import nodley.core.form.End;
 import nodley.core.form.Field;
@@ -16,7 +14,6 @@ import nodley.core.form.Span;
 import nodley.core.form.Type;
 import nodley.core.value.Addresses;
 import nodley.core.value.Numbers;
-import nodley.core.value.Value;
 
 /**
  * The JSON Schema (draft 2020-12) of a form's values, tidied as verdicts and records have them:
@@ -35,13 +32,9 @@ public final class ValueSchema {
     Map<String, Object> schema = new LinkedHashMap<>();
     schema.put("$schema", "https://json-schema.org/draft/2020-12/schema");
     schema.put("title", form.label());
-    List<String> unsaid = new ArrayList<>();
-    if (!form.rules().isEmpty()) {
-      unsaid.add("rules over several fields");
-    }
     object(form.fields(), schema);
-    if (!unsaid.isEmpty()) {
-      schema.put("$comment", "Not said here: " + String.join("; ", unsaid) + ".");
+    if (!form.rules().isEmpty()) {
+      schema.put("$comment", "Not said here: rules over several fields.");
     }
     return schema;
   }
@@ -165,18 +158,12 @@ public final class ValueSchema {
   private static void number(Field field, Map<String, Object> schema, List<String> unsaid) {
     schema.put("type", field.type() == Type.INTEGER ? "integer" : "number");
     Span<End> range = field.limits().range();
-    range.min().ifPresent(min -> schema.put("minimum", min.toJson()));
-    range.max().ifPresent(max -> schema.put("maximum", max.toJson()));
-    if (field.type() == Type.INTEGER) {
-      range
-          .min()
-          .or(() -> Optional.of(end(Numbers.MAX_INTEGER.negate())))
-          .ifPresent(min -> schema.put("minimum", min.toJson()));
-      range
-          .max()
-          .or(() -> Optional.of(end(Numbers.MAX_INTEGER)))
-          .ifPresent(max -> schema.put("maximum", max.toJson()));
-    } else {
+    boolean whole = field.type() == Type.INTEGER;
+    Object least = whole ? Numbers.MAX_INTEGER.negate() : null;
+    Object most = whole ? Numbers.MAX_INTEGER : null;
+    put(schema, "minimum", range.min().map(End::toJson).orElse(least));
+    put(schema, "maximum", range.max().map(End::toJson).orElse(most));
+    if (!whole) {
       unsaid.add("at most 15 significant digits");
     }
     field
@@ -199,8 +186,10 @@ public final class ValueSchema {
         .ifPresent(places -> unsaid.add("at most " + places + " digits after the point"));
   }
 
-  private static End end(BigDecimal number) {
-    return new End.Fixed(new Value.Number(number));
+  private static void put(Map<String, Object> schema, String key, Object value) {
+    if (value != null) {
+      schema.put(key, value);
+    }
   }
 
   private static void clock(

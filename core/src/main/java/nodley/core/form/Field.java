@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import nodley.core.expression.Expression;
 import nodley.core.value.Value;
 
@@ -68,6 +69,19 @@ public record Field(
   public Field {
     rules = List.copyOf(rules);
     say = Map.copyOf(say);
+  }
+
+  /** All its conditions and computed values; those of its rules are their own. */
+  public Stream<Expression> expressions() {
+    return Stream.of(
+            source.compute(),
+            source.computed(),
+            source.suggest(),
+            presence.required().when(),
+            presence.shown().when(),
+            presence.editable().when(),
+            options.where())
+        .flatMap(Optional::stream);
   }
 
   public String label() {

@@ -37,31 +37,11 @@ public final class Sentences {
 
   /** What a field may say in its own words: the codes, and the states of the early check. */
   public static final List<String> KEYS =
-      List.of(
-          "value-missing",
-          "bad-input",
-          "type-mismatch",
-          "too-short",
-          "too-long",
-          "range-underflow",
-          "range-overflow",
-          "step-mismatch",
-          "pattern-mismatch",
-          "too-precise",
-          "not-an-option",
-          "no-such-record",
-          "too-few",
-          "too-many",
-          "not-repeated",
-          "not-editable",
-          "rule",
-          "file-too-large",
-          "file-type",
-          "no-such-upload",
-          "taken",
-          "asking",
-          "free",
-          "unanswered");
+      Stream.concat(
+              // Of a field that is not there, no field can speak.
+              Codes.ALL.stream().filter(code -> !code.equals("unknown-field")),
+              Stream.of("asking", "free", "unanswered"))
+          .toList();
 
   /** What a sentence may name in braces, besides the form's own fields. */
   public static final List<String> ARGUMENTS =
