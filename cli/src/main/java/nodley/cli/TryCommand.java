@@ -51,6 +51,9 @@ final class TryCommand extends ServiceCommand {
       description = "Write a report for a build server, as JUnit XML.")
   private Path report;
 
+  /** Cases that only make sense here, with the record that they edit made up. */
+  private final List<String> leftOut = new ArrayList<>();
+
   /** One case that was run, and what was not as expected. */
   private record Tried(String form, String name, int line, List<String> differences) {}
 
@@ -124,6 +127,7 @@ final class TryCommand extends ServiceCommand {
     for (CaseFile.Case one : cases.cases()) {
       if (one.before().isPresent()) {
         // A check as an edit needs a record; making one would leave something behind.
+        leftOut.add(form + ": " + one.name());
         continue;
       }
       byte[] body = JsonMapper.shared().writeValueAsBytes(new Raw.Members(one.in()).toJson());
@@ -154,6 +158,7 @@ final class TryCommand extends ServiceCommand {
       out().println((well ? "  ok    " : "  NOT   ") + one.form() + ": " + one.name());
       one.differences().forEach(line -> out().println("          " + line));
     }
+    leftOut.forEach(name -> out().println("  here  " + name + " (an edit: left out with --at)"));
     out()
         .println(
             tried.size()

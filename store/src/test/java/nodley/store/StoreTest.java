@@ -446,6 +446,24 @@ class StoreTest {
   }
 
   @Test
+  void dataOfTheVersionBeforeIsBroughtUp() throws Exception {
+    publish(BOAT);
+    add("boat", Map.of("sign", text("AB")));
+    store.close();
+    try (Connection connection =
+        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
+      Sql.run(connection, "DROP TABLE nodley_shared");
+      Sql.run(connection, "ALTER TABLE nodley_forms DROP COLUMN edition");
+      Sql.run(connection, "PRAGMA user_version = 1");
+    }
+    store = Store.open(folder);
+    assertThat(form("boat").edition()).isEqualTo(1);
+    add("boat", Map.of("sign", text("CD")));
+    assertThat(sql("SELECT sign FROM boat ORDER BY 1")).containsExactly("AB", "CD");
+    assertThat(sql("PRAGMA user_version")).containsExactly("2");
+  }
+
+  @Test
   void aFileThatIsNoDatabaseIsToldAndLeftAlone() throws Exception {
     store.close();
     Path file = folder.resolve(Store.FILE);

@@ -70,6 +70,11 @@ public record Form(
     }
   }
 
+  /** The top-level fields in which two versions can be told apart: kept ones, and no secrets. */
+  public List<Field> comparable() {
+    return fields.stream().filter(field -> field.isKept() && !field.isSecret()).toList();
+  }
+
   /** The unique fields, in order. */
   public List<Placed> uniqueFields() {
     return fields.unique();

@@ -158,7 +158,7 @@ class PagesController {
             caller,
             Optional.empty());
     List<FormView.Difference> differences = new ArrayList<>();
-    for (Field field : form.fields()) {
+    for (Field field : form.comparable()) {
       Value mine = verdict.values().get(field.name());
       Value other = theirs.values().get(field.name());
       if (!mine.equals(other)) {

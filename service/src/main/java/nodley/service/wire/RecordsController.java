@@ -233,7 +233,7 @@ class RecordsController {
                 Optional.empty())
             .values();
     List<Object> fields = new ArrayList<>();
-    for (Field field : form.fields()) {
+    for (Field field : form.comparable()) {
       Object mine = yours.get(field.name()).toJson();
       Object others = theirs.values().get(field.name()).toJson();
       if (!Objects.equals(mine, others)) {
