@@ -1,6 +1,7 @@
 package nodley.bench;
 
 import java.io.IOException;
+import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -12,6 +13,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.TimeUnit;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
@@ -42,6 +44,7 @@ import org.openjdk.jmh.annotations.Scope;
 import org.openjdk.jmh.annotations.Setup;
 import org.openjdk.jmh.annotations.State;
 import org.openjdk.jmh.annotations.Warmup;
+import tools.jackson.databind.json.JsonMapper;
 
 /**
  * The rule engine alone: read, tidy, judge and ask, with facts that are at hand. A filled-in visit
@@ -68,21 +71,23 @@ public class VerdictBench {
        "notes": "Lands on Tuesday, early."}
       """;
 
+  private static final JsonMapper JSON = JsonMapper.shared();
+
   private static final Context ADD =
       Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00Z"), ZoneOffset.UTC));
 
   private static final Values DEEP =
       new Values(
           Map.of(
-              "draught", new Value.Number(new java.math.BigDecimal("1.9")),
-              "depth", new Value.Number(new java.math.BigDecimal("2.5"))));
+              "draught", new Value.Number(new BigDecimal("1.9")),
+              "depth", new Value.Number(new BigDecimal("2.5"))));
 
   private static final Facts AT_HAND =
       new Facts() {
         @Override
-        public Optional<java.util.Set<String>> taken(
+        public Optional<Set<String>> taken(
             Form form, Map<String, Value> values, Optional<String> except) {
-          return Optional.of(java.util.Set.of());
+          return Optional.of(Set.of());
         }
 
         @Override
@@ -174,8 +179,8 @@ public class VerdictBench {
     }
     Map<String, Object> form = Map.of("form", "wide", "fields", declared);
     return new Prepared(
-        FormFile.read(PageRules.JSON.writeValueAsString(form), Format.JSON, Surroundings.UNKNOWN),
-        input(PageRules.JSON.writeValueAsString(values)));
+        FormFile.read(JSON.writeValueAsString(form), Format.JSON, Surroundings.UNKNOWN),
+        input(JSON.writeValueAsString(values)));
   }
 
   private static Prepared tall(int size) throws Exception {
@@ -195,7 +200,7 @@ public class VerdictBench {
           total: { type: decimal, compute: sum(crew.share) }
         """;
     return new Prepared(
-        FormFile.read(form), input(PageRules.JSON.writeValueAsString(Map.of("crew", values))));
+        FormFile.read(form), input(JSON.writeValueAsString(Map.of("crew", values))));
   }
 
   private static Verdict check(Prepared prepared) {
@@ -237,9 +242,8 @@ public class VerdictBench {
     return check(rows.get(500));
   }
 
-  /** Runs all of them; a pattern as argument runs some. */
+  /** The arguments are those of JMH: a pattern, and its options. */
   public static void main(String[] args) throws Exception {
-    org.openjdk.jmh.Main.main(
-        args.length > 0 ? args : new String[] {VerdictBench.class.getSimpleName()});
+    org.openjdk.jmh.Main.main(args);
   }
 }

@@ -1,2 +1,2 @@
-/** Compares the core and the page runtime on random forms and inputs. */
+/** How fast things are; what is compared, and must not differ, is among the tests. */
 package nodley.bench;
