@@ -1,0 +1,203 @@
+package nodley.core.expression;
+
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.expression.Lexer.Sort;
+import nodley.core.expression.Lexer.Token;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+
+/** Finds what names stand for: fields near and further out, records behind them, who sends. */
+final class Reaching {
+
+  private final Cursor cursor;
+  private final Names names;
+
+  /** What stands in place of a name, in the rule of a part. */
+  private final Map<String, Typed> given;
+
+  private final Set<String> reads = new LinkedHashSet<>();
+  private boolean server;
+
+  Reaching(Cursor cursor, Names names, Map<String, Typed> given) {
+    this.cursor = cursor;
+    this.names = names;
+    this.given = given;
+  }
+
+  /** The fields that have been named, by path; a leading {@code ^} for each scope further out. */
+  Set<String> reads() {
+    return reads;
+  }
+
+  /** True if only the server knows what some of the names stand for. */
+  boolean isForServer() {
+    return server;
+  }
+
+  /** A field wins over {@code mode} and {@code caller}, so that forms can have fields so named. */
+  Typed name(Token token) throws BadExpression {
+    String word = token.text();
+    Typed parameter = given.get(word);
+    if (parameter != null) {
+      return cursor.made(parameter.node(), parameter.kind(), token.offset());
+    }
+    int up = 0;
+    for (Optional<Names> scope = Optional.of(names);
+        scope.isPresent();
+        scope = scope.get().outer(), up++) {
+      Optional<Names.Found> found = scope.get().find(word);
+      if (found.isPresent()) {
+        return path(token, up, found.get());
+      }
+    }
+    if (word.equals("mode")) {
+      return cursor.made(
+          new Node.Given("mode"),
+          new Kind(Kind.Base.TEXT, false, List.of("add", "edit")),
+          token.offset());
+    }
+    if (word.equals("caller")) {
+      return caller(token);
+    }
+    throw unknown(token, "There is no field");
+  }
+
+  private BadExpression unknown(Token token, String what) {
+    Set<String> known = new LinkedHashSet<>(given.keySet());
+    for (Optional<Names> scope = Optional.of(names);
+        scope.isPresent();
+        scope = scope.get().outer()) {
+      known.addAll(scope.get().all());
+    }
+    return BadExpression.unknown(
+        token.offset(),
+        what + " `" + Wellformed.of(token.text()) + "`.",
+        Near.to(token.text(), known));
+  }
+
+  private Typed caller(Token token) throws BadExpression {
+    cursor.expect(".");
+    Token what = cursor.next();
+    server = true;
+    return switch (what.text()) {
+      case "name", "email" -> cursor.made(new Node.Caller(what.text()), Kind.TEXT, token.offset());
+      case "roles" ->
+          cursor.made(new Node.Caller("roles"), Kind.of(Kind.Base.CHOICES), token.offset());
+      default ->
+          throw BadExpression.unknown(
+              what.offset(),
+              "A caller has a name, an email and roles.",
+              Near.to(what.text(), List.of("name", "email", "roles")));
+    };
+  }
+
+  private Typed path(Token first, int up, Names.Found found) throws BadExpression {
+    List<String> path = new ArrayList<>(List.of(first.text()));
+    Names.Found here = found;
+    boolean many = false;
+    while (cursor.peek().is(".")) {
+      if (here.refersTo().isPresent()) {
+        Typed record =
+            cursor.made(new Node.Get(up, List.copyOf(path), many), here.kind(), first.offset());
+        if (many) {
+          throw new BadExpression(
+              first.offset(), "An expression cannot reach through the records of all rows.");
+        }
+        read(path, up, here);
+        return through(record, here);
+      }
+      cursor.next();
+      Token part = cursor.next();
+      if (here.inside().isEmpty() || part.sort() != Sort.WORD) {
+        throw new BadExpression(
+            part.offset(),
+            "`" + path.getLast() + "` is " + here.kind().words() + ", without fields.");
+      }
+      many |= here.kind().base() == Kind.Base.ROWS;
+      here = inside(here, part);
+      path.add(part.text());
+    }
+    read(path, up, here);
+    Kind kind = many ? here.kind().overRows() : here.kind();
+    return cursor.made(new Node.Get(up, List.copyOf(path), many), kind, first.offset());
+  }
+
+  private void read(List<String> path, int up, Names.Found found) throws BadExpression {
+    if (found.secret()) {
+      throw new BadExpression(
+          cursor.offsetBefore(),
+          "`" + path.getLast() + "` is a secret, and no expression reads it; see `repeats`.");
+    }
+    reads.add("^".repeat(up) + String.join(".", path));
+  }
+
+  private Names.Found inside(Names.Found here, Token part) throws BadExpression {
+    Names fields = here.inside().orElseThrow();
+    return fields
+        .find(part.text())
+        .orElseThrow(
+            () ->
+                BadExpression.unknown(
+                    part.offset(),
+                    "There is no `" + Wellformed.of(part.text()) + "` in it.",
+                    Near.to(part.text(), fields.all())));
+  }
+
+  /** Through a record into another form; behind a record there, through that one too. */
+  private Typed through(Typed record, Names.Found found) throws BadExpression {
+    server = true;
+    Names.Found here = found;
+    List<String> path = new ArrayList<>();
+    Typed so = record;
+    while (cursor.peek().is(".")) {
+      cursor.next();
+      Token part = cursor.next();
+      if (part.sort() != Sort.WORD) {
+        throw cursor.unexpectedBefore("A name should stand here");
+      }
+      if (here.refersTo().isPresent() && !path.isEmpty()) {
+        so =
+            cursor.made(
+                new Node.Through(so.node(), form(found), List.copyOf(path)),
+                here.kind(),
+                part.offset());
+        found = here;
+        path.clear();
+      }
+      if (here.inside().isEmpty()) {
+        if (here.refersTo().isEmpty()) {
+          throw new BadExpression(part.offset(), "There is nothing behind this name.");
+        }
+        // The other form is not known here, as when a file is read alone: its service will know.
+        path.add(part.text());
+        while (cursor.took(".")) {
+          path.add(cursor.next().text());
+        }
+        return cursor.made(
+            new Node.Through(so.node(), form(found), List.copyOf(path)),
+            Kind.ANYTHING,
+            record.offset());
+      }
+      if (here.kind().base() == Kind.Base.ROWS) {
+        throw new BadExpression(
+            part.offset(), "An expression cannot reach into the rows of another record.");
+      }
+      here = inside(here, part);
+      if (here.secret()) {
+        throw new BadExpression(part.offset(), "A secret cannot be reached.");
+      }
+      path.add(part.text());
+    }
+    return cursor.made(
+        new Node.Through(so.node(), form(found), List.copyOf(path)), here.kind(), record.offset());
+  }
+
+  private static String form(Names.Found found) {
+    return found.refersTo().orElseThrow();
+  }
+}

@@ -1,0 +1,87 @@
+package nodley.core.expression;
+
+import java.util.Optional;
+import nodley.core.expression.Lexer.Token;
+import nodley.core.name.Near;
+import nodley.core.value.Value;
+import nodley.core.value.Wellformed;
+
+/**
+ * A node with what it comes to, and where it began; it says where it has no place.
+ *
+ * @param offset in UTF-16 units from the start of the expression
+ */
+record Typed(Node node, Kind kind, int offset) {
+
+  /** Refuses what is no condition. */
+  Typed asCondition() throws BadExpression {
+    asOne();
+    if (!kind.isLike(Kind.BOOLEAN)) {
+      throw new BadExpression(offset, "A condition should stand here, not " + kind.words() + ".");
+    }
+    return this;
+  }
+
+  /** Refuses what is no number, to the right or left of an operator. */
+  void asNumber(Token operator) throws BadExpression {
+    asOne();
+    if (!kind.isNumber()) {
+      throw new BadExpression(
+          offset, "`" + operator.text() + "` takes numbers, not " + kind.words() + ".");
+    }
+  }
+
+  /** Refuses the values of all rows where one value belongs. */
+  void asOne() throws BadExpression {
+    if (kind.many()) {
+      throw new BadExpression(
+          offset, "This stands for the values of all rows; use sum, min, max or count.");
+    }
+  }
+
+  static void compare(Token operator, Typed left, Typed right) throws BadExpression {
+    left.asOne();
+    right.asOne();
+    if (!left.kind().isLike(right.kind())) {
+      throw new BadExpression(
+          right.offset(),
+          left.kind().words()
+              + " cannot be compared with "
+              + right.kind().words()
+              + "."
+              + hint(left, right));
+    }
+    boolean equality = operator.text().equals("=") || operator.text().equals("!=");
+    boolean fits = left.kind().isOrdered() || equality && left.kind().base() == Kind.Base.BOOLEAN;
+    if (!fits) {
+      throw new BadExpression(
+          operator.offset(),
+          "`" + operator.text() + "` does not go with " + left.kind().words() + ".");
+    }
+    right.asOptionOf(left.kind());
+    left.asOptionOf(right.kind());
+  }
+
+  private static String hint(Typed left, Typed right) {
+    boolean text = right.kind().base() == Kind.Base.TEXT || left.kind().base() == Kind.Base.TEXT;
+    boolean date = left.kind().base() == Kind.Base.DATE || right.kind().base() == Kind.Base.DATE;
+    return text && date ? " A date is written date(\"2027-03-01\")." : "";
+  }
+
+  /** A choice compared with a text that it never can have is a slip of the pen. */
+  void asOptionOf(Kind choice) throws BadExpression {
+    if (!choice.options().isEmpty()
+        && node instanceof Node.Literal(Value.Text(String text))
+        && !choice.options().contains(text)) {
+      Optional<String> near = Near.to(text, choice.options());
+      throw BadExpression.unknown(
+          offset,
+          "\""
+              + Wellformed.of(text)
+              + "\" is not one of the options: "
+              + String.join(", ", choice.options().stream().limit(12).toList())
+              + ".",
+          near);
+    }
+  }
+}
