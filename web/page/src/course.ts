@@ -6,17 +6,16 @@ import type {
   FieldError,
   Json,
   Rule,
-  Sentence,
   Values,
 } from './description';
 import { dateIn } from './clock';
 import { evaluate, Unanswered, type Scene } from './expression';
 import { Scope, Slot } from './slots';
+import { Telling } from './telling';
 import { fit, isBlank, read } from './read';
-import { endAt, fault, isTooLong, length, type Clock } from './rules';
-import { told, type Arguments } from './sentence';
+import { fault, type Clock } from './rules';
 import { trim } from './tidy';
-import { BLANK, bool, label, number, same, shown, text, type Value } from './value';
+import { BLANK, bool, number, same, shown, text, type Value } from './value';
 
 /** What a judgement takes into account besides the values. */
 export interface Context {
@@ -35,6 +34,7 @@ export class Course {
   readonly overall: FieldError[] = [];
   readonly unknown: FieldError[] = [];
   private readonly clock: Clock;
+  private readonly telling: Telling;
   private readonly mode: 'add' | 'edit';
   private readonly zone: string;
 
@@ -51,6 +51,7 @@ export class Course {
     this.clock = { today, now };
     const kept = this.kept(description.fields, context.before ?? {});
     this.root = new Scope(description.fields, '#', undefined, kept);
+    this.telling = new Telling(description, this.root, this.clock);
     this.read(this.root, typed);
     this.settle();
     this.judge(this.root);
@@ -409,11 +410,11 @@ export class Course {
     if (verdict.kind !== 'boolean' || verdict.yes) {
       return;
     }
-    const say = rule.say ?? at?.field.say.rule ?? 'rule';
+    const error = this.telling.rule(rule, at);
     if (!at || at.hidden) {
-      this.overall.push(this.told('#', 'rule', say, undefined, BLANK, {}));
+      this.overall.push(error);
     } else {
-      at.error ??= this.told(at.pointer, 'rule', say, at.field, at.value, {});
+      at.error ??= error;
     }
   }
 
@@ -433,107 +434,20 @@ export class Course {
   /** The first error of a field stands; it is the only one. */
   private refuse(slot: Slot, code: string): void {
     if (!slot.error) {
-      const { field } = slot;
-      const value =
-        code === 'not-an-option'
-          ? text(this.culprit(slot))
-          : field.fields
-            ? slot.whole()
-            : slot.value;
-      const decimals = code === 'too-precise' && !isTooLong(value);
-      const key = decimals ? 'too-precise.decimals' : code;
-      const say = field.say[key] ?? field.say[code] ?? code;
-      slot.error = this.told(slot.pointer, code, say, field, value, this.limits(field, key, value));
+      const value = code === 'not-an-option' ? text(this.culprit(slot)) : slot.whole();
+      slot.error = this.telling.error(slot, code, value);
     }
   }
 
   /** What is said of an early question: asking, free, unanswered. */
   said(slot: Slot, state: string): string {
-    return this.told(slot.pointer, state, slot.field.say[state] ?? '', slot.field, slot.value, {})
-      .detail;
+    return this.telling.said(slot, state);
   }
 
   private culprit(slot: Slot): string {
     return slot.value.kind === 'chosen'
       ? (slot.value.options.find((it) => !this.isOffered(slot, it)) ?? '')
       : shown(slot.value);
-  }
-
-  private limits(field: Field, key: string, value: Value): Record<string, Value> {
-    const ends = (span: { min?: number; max?: number } = {}): Record<string, Value> => ({
-      ...(span.min !== undefined && { min: number(span.min) }),
-      ...(span.max !== undefined && { max: number(span.max) }),
-    });
-    switch (key) {
-      case 'too-short':
-      case 'too-long':
-        return { ...ends(field.length), count: number(length(shown(value))) };
-      case 'too-few':
-      case 'too-many': {
-        const count =
-          value.kind === 'chosen'
-            ? value.options.length
-            : value.kind === 'rows'
-              ? value.rows.length
-              : 0;
-        return { ...ends(field.count), count: number(count) };
-      }
-      case 'range-underflow':
-      case 'range-overflow': {
-        const { min, max } = field.range ?? {};
-        const isNumber = field.type === 'integer' || field.type === 'decimal';
-        const end = (it: NonNullable<typeof min>) =>
-          isNumber ? number(it as number) : endAt(field, it, this.clock);
-        return {
-          ...(min !== undefined && { min: end(min) }),
-          ...(max !== undefined && { max: end(max) }),
-        };
-      }
-      case 'step-mismatch':
-        return { step: number(field.step!), base: number(field.base ?? 0) };
-      case 'too-precise':
-        return { max: number(15) };
-      case 'too-precise.decimals':
-        return { max: number(field.decimals!) };
-      default:
-        return {};
-    }
-  }
-
-  private told(
-    pointer: string,
-    code: string,
-    sentence: Sentence,
-    field: Field | undefined,
-    value: Value,
-    limits: Record<string, Value>,
-  ): FieldError {
-    const own = field?.type === 'secret' ? BLANK : value;
-    const named = ['min', 'max', 'step', 'base', 'count'];
-    const args: Arguments = {
-      text: (name) => {
-        if (name === 'label') {
-          return field?.label ?? '';
-        }
-        if (name === 'value') {
-          return shown(own);
-        }
-        const slot = named.includes(name) ? undefined : this.root.slots.get(name);
-        return slot ? label(slot.field, slot.value) : shown(limits[name] ?? BLANK);
-      },
-      value: (name) => {
-        if (name === 'label') {
-          return text(field?.label ?? '');
-        }
-        if (name === 'value') {
-          return own;
-        }
-        return named.includes(name)
-          ? (limits[name] ?? BLANK)
-          : (this.root.slots.get(name)?.value ?? BLANK);
-      },
-    };
-    return { pointer, code, ...told(sentence, args, this.description.language ?? 'en') };
   }
 
   // ---- answer

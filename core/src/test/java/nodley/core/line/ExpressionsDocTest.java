@@ -11,18 +11,23 @@ import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import nodley.core.describe.Description;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.value.Value;
+import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.MethodSource;
+import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Runs every line of the check blocks of docs/expressions.md, on the form and values that it has.
@@ -54,6 +59,24 @@ class ExpressionsDocTest {
     return blocks;
   }
 
+  /** What an expression comes to by itself, and its tree, for the page's half of the same run. */
+  private record Told(Value value, Object tree) {}
+
+  /** Leaves the trees under target/corpus, with what each comes to by the document. */
+  @AfterAll
+  static void leaveTrees() throws IOException {
+    Path file = Path.of("target/corpus/expressions/trees.json");
+    Files.createDirectories(file.getParent());
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("values", JsonMapper.shared().readTree(block("values")));
+    json.put("description", description);
+    json.put("trees", TREES);
+    Files.write(file, JsonMapper.shared().writeValueAsBytes(json));
+  }
+
+  private static final List<Map<String, Object>> TREES = new ArrayList<>();
+  private static Object description;
+
   static Stream<Arguments> lines() throws IOException {
     List<Arguments> lines = new ArrayList<>();
     for (String block : blocks("check")) {
@@ -77,10 +100,13 @@ class ExpressionsDocTest {
           .contains(expected.substring("error: ".length()));
       return;
     }
-    assertThat(shown(value(expression))).isEqualTo(expected);
+    Told told = value(expression);
+    assertThat(shown(told.value())).isEqualTo(expected);
+    TREES.add(
+        Map.of("expression", expression, "tree", told.tree(), "expected", told.value().shown()));
   }
 
-  private static Value value(String expression) throws Exception {
+  private static Told value(String expression) throws Exception {
     String values = block("values");
     FormFileException last = null;
     for (String type : TYPES) {
@@ -90,12 +116,9 @@ class ExpressionsDocTest {
         // The value itself, not what a field makes of it: a quotient has more than 15 digits.
         var course =
             new Course(form, ADD, Facts.NONE, java.util.Optional.empty()).read(input).tidy();
-        return form.field("outcome")
-            .orElseThrow()
-            .source()
-            .compute()
-            .orElseThrow()
-            .value(course.scene());
+        var compute = form.field("outcome").orElseThrow().source().compute().orElseThrow();
+        description = Description.of(FormFile.read(block("form")), 1, ADD);
+        return new Told(compute.value(course.scene()), compute.toJson());
       } catch (FormFileException e) {
         last = e;
       }

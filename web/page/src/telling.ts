@@ -1,0 +1,116 @@
+import type { Description, Field, FieldError, Rule, Sentence } from './description';
+import { endAt, isTooLong, length, type Clock } from './rules';
+import { told, type Arguments } from './sentence';
+import type { Scope, Slot } from './slots';
+import { BLANK, label, number, shown, text, type Value } from './value';
+
+/** What a sentence may name in braces besides label, value and the form's own fields. */
+const LIMITS = ['min', 'max', 'step', 'base', 'count'];
+
+/** Tells errors and early checks in the sentences of the form. */
+export class Telling {
+  constructor(
+    private readonly description: Description,
+    private readonly root: Scope,
+    private readonly clock: Clock,
+  ) {}
+
+  /** The error of a field about a value. */
+  error(slot: Slot, code: string, value: Value): FieldError {
+    const { field } = slot;
+    const decimals = code === 'too-precise' && !isTooLong(value);
+    const key = decimals ? 'too-precise.decimals' : code;
+    const say = field.say[key] ?? field.say[code] ?? code;
+    return this.told(slot.pointer, code, say, field, value, this.limits(field, key, value));
+  }
+
+  /** The error of a rule, at its field or, where it has none that is shown, at the whole form. */
+  rule(rule: Rule, at: Slot | undefined): FieldError {
+    const say = rule.say ?? at?.field.say.rule ?? 'rule';
+    return !at || at.hidden
+      ? this.told('#', 'rule', say, undefined, BLANK, {})
+      : this.told(at.pointer, 'rule', say, at.field, at.value, {});
+  }
+
+  /** What is said of an early question: asking, free, unanswered. */
+  said(slot: Slot, state: string): string {
+    const say = slot.field.say[state] ?? '';
+    return this.told(slot.pointer, state, say, slot.field, slot.value, {}).detail;
+  }
+
+  private limits(field: Field, key: string, value: Value): Record<string, Value> {
+    const ends = (span: { min?: number; max?: number } = {}): Record<string, Value> => ({
+      ...(span.min !== undefined && { min: number(span.min) }),
+      ...(span.max !== undefined && { max: number(span.max) }),
+    });
+    switch (key) {
+      case 'too-short':
+      case 'too-long':
+        return { ...ends(field.length), count: number(length(shown(value))) };
+      case 'too-few':
+      case 'too-many': {
+        const count =
+          value.kind === 'chosen'
+            ? value.options.length
+            : value.kind === 'rows'
+              ? value.rows.length
+              : 0;
+        return { ...ends(field.count), count: number(count) };
+      }
+      case 'range-underflow':
+      case 'range-overflow': {
+        const { min, max } = field.range ?? {};
+        const isNumber = field.type === 'integer' || field.type === 'decimal';
+        const end = (it: NonNullable<typeof min>) =>
+          isNumber ? number(it as number) : endAt(field, it, this.clock);
+        return {
+          ...(min !== undefined && { min: end(min) }),
+          ...(max !== undefined && { max: end(max) }),
+        };
+      }
+      case 'step-mismatch':
+        return { step: number(field.step!), base: number(field.base ?? 0) };
+      case 'too-precise':
+        return { max: number(15) };
+      case 'too-precise.decimals':
+        return { max: number(field.decimals!) };
+      default:
+        return {};
+    }
+  }
+
+  private told(
+    pointer: string,
+    code: string,
+    sentence: Sentence,
+    field: Field | undefined,
+    value: Value,
+    limits: Record<string, Value>,
+  ): FieldError {
+    const own = field?.type === 'secret' ? BLANK : value;
+    const args: Arguments = {
+      text: (name) => {
+        if (name === 'label') {
+          return field?.label ?? '';
+        }
+        if (name === 'value') {
+          return shown(own);
+        }
+        const slot = LIMITS.includes(name) ? undefined : this.root.slots.get(name);
+        return slot ? label(slot.field, slot.value) : shown(limits[name] ?? BLANK);
+      },
+      value: (name) => {
+        if (name === 'label') {
+          return text(field?.label ?? '');
+        }
+        if (name === 'value') {
+          return own;
+        }
+        return LIMITS.includes(name)
+          ? (limits[name] ?? BLANK)
+          : (this.root.slots.get(name)?.value ?? BLANK);
+      },
+    };
+    return { pointer, code, ...told(sentence, args, this.description.language ?? 'en') };
+  }
+}

@@ -1,0 +1,24 @@
+import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { expect, it } from 'vitest';
+import { Course } from '../src/course';
+import type { Description, Expression, Values } from '../src/description';
+import { evaluate } from '../src/expression';
+import { shown } from '../src/value';
+
+interface Trees {
+  values: Values;
+  description: Description;
+  trees: { expression: string; tree: Expression; expected: string }[];
+}
+
+// Every example of docs/expressions.md; the core has just written their trees in its half of the run.
+const file = resolve(import.meta.dirname, '../../../core/target/corpus/expressions/trees.json');
+const { values, description, trees } = JSON.parse(readFileSync(file, 'utf8')) as Trees;
+const context = { now: '2027-03-01T12:00:00Z', today: '2027-03-01' };
+
+it.each(trees.map((one) => [one.expression, one] as const))('%s', (_, { tree, expected }) => {
+  const course = new Course(description, values, context);
+  const scene = course.scene(course.root.slots.values().next().value!);
+  expect(shown(evaluate(tree, scene))).toBe(expected);
+});
