@@ -1,6 +1,7 @@
 package nodley.core.expression;
 
 import java.util.Collection;
+import java.util.List;
 import java.util.Optional;
 
 /** The names that an expression can reach, from the nearest scope outwards. */
@@ -16,7 +17,7 @@ public interface Names {
 
         @Override
         public Collection<String> all() {
-          return java.util.List.of();
+          return List.of();
         }
 
         @Override

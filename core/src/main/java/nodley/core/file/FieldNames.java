@@ -1,6 +1,7 @@
 package nodley.core.file;
 
 import java.util.Collection;
+import java.util.List;
 import java.util.Optional;
 import nodley.core.expression.Kind;
 import nodley.core.expression.Names;
@@ -52,7 +53,7 @@ record FieldNames(Fields fields, Surroundings surroundings) implements Names {
           case ROWS -> Kind.Base.ROWS;
         };
     boolean closed = type == Type.CHOICE || type == Type.CHOICES;
-    return new Kind(base, false, closed ? java.util.List.copyOf(options) : java.util.List.of());
+    return new Kind(base, false, closed ? List.copyOf(options) : List.of());
   }
 
   @Override

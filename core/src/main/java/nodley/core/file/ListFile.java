@@ -1,7 +1,6 @@
 package nodley.core.file;
 
 import java.math.BigDecimal;
-import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -61,29 +60,10 @@ public record ListFile(String name, List<Choice> choices, Map<String, Kind> mark
 
   /** The marks of an option as names, before those around the field. */
   Names names(Names around) {
-    Map<String, Names.Found> found = new LinkedHashMap<>();
-    Kind text = Kind.of(Kind.Base.TEXT);
-    found.put("value", new Names.Found(text, Optional.empty(), Optional.empty(), false));
-    found.put("label", new Names.Found(text, Optional.empty(), Optional.empty(), false));
-    marks.forEach(
-        (mark, kind) ->
-            found.put(mark, new Names.Found(kind, Optional.empty(), Optional.empty(), false)));
-    return new Names() {
-      @Override
-      public Optional<Found> find(String name) {
-        return Optional.ofNullable(found.get(name));
-      }
-
-      @Override
-      public Collection<String> all() {
-        return found.keySet();
-      }
-
-      @Override
-      public Optional<Names> outer() {
-        return Optional.of(around);
-      }
-    };
+    Map<String, Kind> kinds = new LinkedHashMap<>(marks);
+    kinds.put("value", Kind.of(Kind.Base.TEXT));
+    kinds.put("label", Kind.of(Kind.Base.TEXT));
+    return new KindNames(kinds, Optional.of(around));
   }
 
   private record Reader(

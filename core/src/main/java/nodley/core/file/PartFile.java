@@ -1,10 +1,10 @@
 package nodley.core.file;
 
-import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.expression.BadExpression;
 import nodley.core.expression.Expression;
 import nodley.core.expression.Kind;
 import nodley.core.expression.Names;
@@ -102,31 +102,12 @@ public final class PartFile {
                                 .ifPresent(
                                     type ->
                                         takes.put(entry.key(), FieldNames.kind(type, List.of())))));
-    new Expressions(file, errors, parameters(takes)).of("must", Kind.of(Kind.Base.BOOLEAN));
+    new Expressions(file, errors, new KindNames(takes, Optional.empty()))
+        .of("must", Kind.of(Kind.Base.BOOLEAN));
     Optional<Sentence> say = new SayReader(file, errors, Names.NONE).sentence("say");
     return file.node("must").orElseThrow() instanceof Node.Scalar must
         ? new RulePart(takes, must, say)
         : null;
-  }
-
-  private static Names parameters(Map<String, Kind> takes) {
-    return new Names() {
-      @Override
-      public Optional<Found> find(String name) {
-        return Optional.ofNullable(takes.get(name))
-            .map(kind -> new Found(kind, Optional.empty(), Optional.empty(), false));
-      }
-
-      @Override
-      public Collection<String> all() {
-        return takes.keySet();
-      }
-
-      @Override
-      public Optional<Names> outer() {
-        return Optional.empty();
-      }
-    };
   }
 
   public String name() {
@@ -146,7 +127,7 @@ public final class PartFile {
       RulePart rule, Map<String, Expression> given, Errors errors, Place use, String pointer) {
     try {
       return Optional.of(Expression.read(rule.must().text(), Names.NONE, given));
-    } catch (nodley.core.expression.BadExpression e) {
+    } catch (BadExpression e) {
       errors.add(use, pointer, "bad-expression", "The part does not fit here: " + e.getMessage());
       return Optional.empty();
     }

@@ -11,6 +11,7 @@ import nodley.core.form.Type;
 import nodley.core.line.Literal;
 import nodley.core.name.Near;
 import nodley.core.value.Raw;
+import nodley.core.value.Value;
 
 /**
  * Reads where a value comes from: {@code default}, {@code suggest}, {@code compute}, {@code kept}.
@@ -107,7 +108,7 @@ record SourceReader(Section keys, Errors errors, Skeleton names) {
   }
 
   /** A first value must itself be one that the field accepts. */
-  private Optional<nodley.core.value.Value> literal(Field field, Raw raw) {
+  private Optional<Value> literal(Field field, Raw raw) {
     Literal literal = Literal.read(field, raw);
     literal.fault().ifPresent(fault -> keys.bad("default", "bad-value", fault));
     return literal.fault().isPresent() ? Optional.empty() : Optional.of(literal.value());

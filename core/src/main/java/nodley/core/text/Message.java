@@ -118,9 +118,8 @@ public final class Message {
             from = pattern.getPart(limit).getLimit();
           }
           case REPLACE_NUMBER -> pieces.add(new Argument(number));
-          case INSERT_CHAR -> text(Character.toString((char) part.getValue()), pieces);
           default -> {
-            // SKIP_SYNTAX: the quote itself is left out.
+            // SKIP_SYNTAX is a quote, and left out; INSERT_CHAR is for those who write patterns.
           }
         }
       }

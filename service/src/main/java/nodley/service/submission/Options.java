@@ -11,6 +11,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Offer;
+import nodley.core.value.Raw;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.store.PublishedForm;
@@ -44,7 +45,7 @@ public final class Options {
       Form form,
       Form.Placed placed,
       String words,
-      Map<String, nodley.core.value.Raw> values,
+      Map<String, Raw> values,
       Optional<StoredRecord> record,
       Caller caller) {
     Offer offer =

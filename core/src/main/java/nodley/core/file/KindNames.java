@@ -1,0 +1,36 @@
+package nodley.core.file;
+
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.expression.Kind;
+import nodley.core.expression.Names;
+
+/**
+ * Names that stand for one value each: the marks of an option, the parameters of a part.
+ *
+ * @param around the names further out
+ */
+record KindNames(Map<String, Kind> kinds, Optional<Names> around) implements Names {
+
+  KindNames {
+    kinds = new LinkedHashMap<>(kinds);
+  }
+
+  @Override
+  public Optional<Found> find(String name) {
+    return Optional.ofNullable(kinds.get(name))
+        .map(kind -> new Found(kind, Optional.empty(), Optional.empty(), false));
+  }
+
+  @Override
+  public Collection<String> all() {
+    return kinds.keySet();
+  }
+
+  @Override
+  public Optional<Names> outer() {
+    return around;
+  }
+}
