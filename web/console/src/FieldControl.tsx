@@ -233,7 +233,7 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
           {...status}
           type={field.control === 'date' || field.control === 'time' ? field.control : 'text'}
           inputMode={field.control === 'number' ? 'decimal' : 'text'}
-          className={field.control === 'number' || field.control === 'date' ? 'short' : ''}
+          className={['number', 'date', 'time'].includes(field.control) ? 'short' : ''}
           value={text}
           placeholder={field.placeholder ?? ''}
           suffix={field.unit ?? ''}

@@ -58,7 +58,8 @@ function rules(field: Field): string[] {
     rules.push(`a record of ${field.refersTo}`);
   }
   if (field.options) {
-    rules.push(`one of ${field.options.map((option) => option.value).join(', ')}`);
+    const values = field.options.map((option) => option.value).join(', ');
+    rules.push(`${field.type === 'text' ? 'suggests' : 'one of'} ${values}`);
   }
   return rules;
 }

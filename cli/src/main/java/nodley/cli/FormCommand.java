@@ -88,7 +88,8 @@ final class FormCommand extends ServiceCommand {
     if (field.has("options")) {
       List<String> options = new ArrayList<>();
       field.path("options").forEach(option -> options.add(option.path("value").asString()));
-      rules.add(String.join(" | ", options));
+      boolean free = field.path("type").asString().equals("text");
+      rules.add((free ? "suggests " : "") + String.join(" | ", options));
     }
     return rules;
   }

@@ -20,6 +20,7 @@ class VisitPageTest {
   private static RunningService service;
   private static Browser browser;
   private static Browser plain;
+  private static String vessel;
 
   @BeforeAll
   static void start() {
@@ -28,10 +29,14 @@ class VisitPageTest {
     wire.publishWholeDemo();
     wire.add("berth", "{\"code\":\"A1\",\"pontoon\":\"north\",\"length\":12,\"depth\":1.5}");
     wire.add("berth", "{\"code\":\"A2\",\"pontoon\":\"north\",\"length\":12,\"depth\":2.5}");
-    wire.add(
-        "vessel",
-        "{\"name\":\"Grey Heron\",\"callSign\":\"MQ7AB\",\"length\":11.4,\"draught\":1.9,"
-            + "\"insured\":true}");
+    vessel =
+        wire.add(
+                "vessel",
+                "{\"name\":\"Grey Heron\",\"callSign\":\"MQ7AB\",\"length\":11.4,\"draught\":1.9,"
+                    + "\"insured\":true}")
+            .json()
+            .path("id")
+            .asString();
     browser = Browser.withScript(service.address());
     plain = Browser.withoutScript(service.address());
   }
@@ -122,6 +127,78 @@ class VisitPageTest {
     assertThat(plain.text("[id='f-crew-0-name-error']")).contains("at least 2 characters");
     assertThat(plain.valueOf("#f-contact-name")).isEqualTo("Ann Ferrow");
     assertThat(plain.find("input[name=purpose][value=leisure]").isSelected()).isTrue();
+  }
+
+  @Test
+  void whatMayNotBeChangedNowCannotBeTypedIn() {
+    String id =
+        service
+            .wire()
+            .add(
+                "harbour",
+                "{\"name\":\"Marrow Quay\",\"office\":{\"opens\":\"08:00\",\"closes\":\"17:30\","
+                    + "\"phone\":\"210000001\"},\"rates\":[{\"upTo\":10,\"night\":14.5}],"
+                    + "\"checked\":\"2026-07-01T09:00:30Z\"}")
+            .json()
+            .path("id")
+            .asString();
+    browser.signIn(RunningService.KEY);
+    browser.openBound("/forms/harbour/" + id + "/edit");
+    assertThat(browser.valueOf("#f-code")).isEqualTo("marrow-quay");
+    assertThat(browser.find("#f-code").isEnabled()).isFalse();
+    assertThat(browser.text("#f-dearest")).isEqualTo("14.5");
+    // Lisbon is an hour ahead of UTC in July; its seconds are kept.
+    assertThat(browser.valueOf("#f-checked")).isEqualTo("2026-07-01T10:00:30");
+    browser.type("#f-rates-0-night", "22.25");
+    browser.leave();
+    browser.untilText("#f-dearest", "22.25");
+    assertThat(browser.barriers()).isEmpty();
+    browser.find("form.nodley button[type=submit]").click();
+    browser.untilText(".said", "Details saved.");
+    browser.untilText(".record", "22.25");
+    browser.openBound("/forms/harbour/new");
+    assertThat(browser.find("#f-code").isEnabled()).isTrue();
+    browser.type("#f-name", "Outer Quay");
+    browser.until("its short name", () -> browser.valueOf("#f-code").equals("outer-quay"));
+  }
+
+  @Test
+  void theConsoleEditsRowsAndGroups() {
+    String visit =
+        service
+            .wire()
+            .post(
+                "/api/forms/visit/records",
+                Wire.JSON_TYPE,
+                "{\"vessel\":\"%s\",\"arrives\":\"%s\",\"departs\":\"%s\",\"contact\":{\"name\":\"Ann\",\"email\":\"a@b.example\"},\"crew\":[{\"name\":\"Ann\"}]}"
+                    .formatted(vessel, DAY, DAY.plusDays(2)))
+            .json()
+            .path("id")
+            .asString();
+    browser.signIn(RunningService.KEY);
+    browser.open("/console/forms/visit/records/" + visit);
+    browser.untilText("#field-nights", "2 nights");
+    assertThat(browser.valueOf("#field-contact-email")).isEqualTo("a@b.example");
+    browser.driver().findElement(By.xpath("//button[.='Add to Crew']")).click();
+    browser.type("#field-crew-1-name", "B");
+    browser.leave();
+    browser.untilText("#field-crew-1-name-error", "at least 2 characters; it has 1");
+    assertThat(browser.barriers()).isEmpty();
+    browser.type("#field-crew-1-name", "Bob");
+    browser.driver().findElement(By.cssSelector("button[aria-label='Remove Crew 1']")).click();
+    browser.until("one row", () -> browser.all("fieldset.row").size() == 1);
+    assertThat(browser.valueOf("#field-crew-0-name")).isEqualTo("Bob");
+    browser.find(".editor button[type=submit]").click();
+    browser.untilText("body", "Visit saved.");
+    assertThat(
+            service
+                .wire()
+                .get("/api/forms/visit/records/" + visit)
+                .json()
+                .path("values")
+                .path("crew")
+                .toString())
+        .isEqualTo("[{\"name\":\"Bob\"}]");
   }
 
   @Test

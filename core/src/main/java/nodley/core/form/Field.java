@@ -107,12 +107,18 @@ public record Field(
       case Value.Group(var values) ->
           fields.stream()
               .filter(field -> !values.get(field.name()).isBlank())
-              .map(field -> field.display(values.get(field.name())))
+              .map(field -> field.displayWithUnit(values.get(field.name())))
               .collect(Collectors.joining(", "));
       case Value.Rows(var rows) ->
           rows.stream().map(row -> display(new Value.Group(row))).collect(Collectors.joining("; "));
       default -> value.shown();
     };
+  }
+
+  /** The same, with the unit behind it where there is one. */
+  public String displayWithUnit(Value value) {
+    String text = display(value);
+    return text.isEmpty() || wording.unit().isEmpty() ? text : text + " " + wording.unit();
   }
 
   private String called(String option) {
