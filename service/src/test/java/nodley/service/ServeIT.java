@@ -108,6 +108,36 @@ class ServeIT {
   }
 
   @Test
+  void listsAndPartsNearTheFormsFolderArePublishedBeforeTheForms() throws IOException {
+    Path forms = Files.createDirectories(folder.resolve("forms"));
+    Path lists = Files.createDirectories(folder.resolve("lists"));
+    Path list = lists.resolve("rigs.list.yaml");
+    Files.writeString(list, "list: rigs\noptions: [sail, motor]\n");
+    Files.writeString(
+        forms.resolve("who.part.yaml"), "part: who\nfields: { name: { type: text } }\n");
+    Files.writeString(
+        forms.resolve("boat.form.yaml"),
+        "form: boat\n"
+            + "fields:\n"
+            + "  rig: { type: choice, options: { list: rigs } }\n"
+            + "  owner: { use: who }\n");
+    Object[] arguments = {"serve", "--data", folder.resolve("data"), "--forms", forms, "--port", 0};
+    try (Program service = Program.service(KEY, arguments)) {
+      Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
+      assertThat(wire.get("/api/forms/boat").json().path("fields").toString())
+          .contains("\"motor\"")
+          .contains("\"name\"");
+      // A list that the form could not do without is not taken over; the log says why.
+      Files.writeString(list, "list: rigs\noptions: []\n");
+      service.line("rigs.list.yaml is not published:");
+      assertThat(wire.get("/api/lists/rigs").response().body()).contains("motor");
+      Files.writeString(list, "list: rigs\noptions: [sail, motor, oars]\n");
+      service.line("rigs.list.yaml: revised");
+      assertThat(wire.get("/api/forms/boat").response().body()).contains("oars");
+    }
+  }
+
+  @Test
   void theDemoComesWithItsHarbourAndStopsCleanly() {
     try (Program demo = Program.service(Map.of(), "demo", "--port", 0)) {
       String at = demo.ready();
