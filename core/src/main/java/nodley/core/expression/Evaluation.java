@@ -76,33 +76,33 @@ record Evaluation(Scene scene) {
 
   private Value pair(Node.Pair pair) {
     Value left = of(pair.left());
-    switch (pair.operator()) {
-      case "and":
-        return isFalse(left) ? left : both(left, of(pair.right()), false);
-      case "or":
-        return isTrue(left) ? left : both(left, of(pair.right()), true);
-      default:
+    Operator operator = pair.operator();
+    if (operator == Operator.AND) {
+      return isFalse(left) ? left : both(left, of(pair.right()), false);
+    }
+    if (operator == Operator.OR) {
+      return isTrue(left) ? left : both(left, of(pair.right()), true);
     }
     Value right = of(pair.right());
     if (left.isBlank() || right.isBlank()) {
       return Value.BLANK;
     }
-    return switch (pair.operator()) {
-      case "has" ->
+    return switch (operator) {
+      case HAS ->
           new Value.Bool(
               left instanceof Value.Chosen(List<String> options)
                   && options.contains(right.shown()));
-      case "day+" -> days(left, right, 1);
-      case "day-" -> days(left, right, -1);
-      case "=" -> new Value.Bool(left.equals(right));
-      case "!=" -> new Value.Bool(!left.equals(right));
-      case "<" -> new Value.Bool(Value.compare(left, right) < 0);
-      case "<=" -> new Value.Bool(Value.compare(left, right) <= 0);
-      case ">" -> new Value.Bool(Value.compare(left, right) > 0);
-      case ">=" -> new Value.Bool(Value.compare(left, right) >= 0);
+      case DAYS_ON -> days(left, right, 1);
+      case DAYS_BACK -> days(left, right, -1);
+      case EQUAL -> new Value.Bool(left.equals(right));
+      case UNEQUAL -> new Value.Bool(!left.equals(right));
+      case LESS -> new Value.Bool(Value.compare(left, right) < 0);
+      case AT_MOST -> new Value.Bool(Value.compare(left, right) <= 0);
+      case MORE -> new Value.Bool(Value.compare(left, right) > 0);
+      case AT_LEAST -> new Value.Bool(Value.compare(left, right) >= 0);
       default ->
           left instanceof Value.Number(BigDecimal a) && right instanceof Value.Number(BigDecimal b)
-              ? arithmetic(pair.operator(), a, b)
+              ? arithmetic(operator, a, b)
               : Value.BLANK;
     };
   }
@@ -121,11 +121,11 @@ record Evaluation(Scene scene) {
     return decides || !left.isBlank() ? right : Value.BLANK;
   }
 
-  private static Value arithmetic(String operator, BigDecimal left, BigDecimal right) {
+  private static Value arithmetic(Operator operator, BigDecimal left, BigDecimal right) {
     return switch (operator) {
-      case "+" -> new Value.Number(left.add(right));
-      case "-" -> new Value.Number(left.subtract(right));
-      case "*" -> new Value.Number(left.multiply(right));
+      case PLUS -> new Value.Number(left.add(right));
+      case MINUS -> new Value.Number(left.subtract(right));
+      case TIMES -> new Value.Number(left.multiply(right));
       default ->
           right.signum() == 0
               ? Value.BLANK

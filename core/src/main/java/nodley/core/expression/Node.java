@@ -63,11 +63,10 @@ sealed interface Node {
     }
   }
 
-  /** {@code and or = != < <= > >= + - * / has}, and {@code day+ day-} for dates. */
-  record Pair(String operator, Node left, Node right) implements Node {
+  record Pair(Operator operator, Node left, Node right) implements Node {
     @Override
     public Object toJson() {
-      return List.of(operator, left.toJson(), right.toJson());
+      return List.of(operator.word(), left.toJson(), right.toJson());
     }
   }
 

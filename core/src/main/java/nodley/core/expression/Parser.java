@@ -340,6 +340,7 @@ final class Parser {
   }
 
   private Typed pair(String operator, Typed left, Typed right, Kind kind) throws BadExpression {
-    return cursor.made(new Node.Pair(operator, left.node(), right.node()), kind, left.offset());
+    return cursor.made(
+        new Node.Pair(Operator.of(operator), left.node(), right.node()), kind, left.offset());
   }
 }

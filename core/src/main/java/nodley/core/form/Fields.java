@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 
 /** Fields side by side: those of a form, of a group, or of each row; in order, found by name. */
@@ -22,6 +23,9 @@ public final class Fields implements Iterable<Field> {
   private final Map<String, Integer> positions = new HashMap<>();
   private final List<Form.Placed> columns;
   private final List<Form.Placed> unique;
+  private final boolean references;
+  private final boolean repeats;
+  private final boolean rules;
 
   public Fields(Collection<Field> fields) {
     Map<String, Field> ordered = new LinkedHashMap<>();
@@ -31,6 +35,10 @@ public final class Fields implements Iterable<Field> {
     list.forEach(field -> positions.put(field.name(), positions.size()));
     columns = columns(list);
     unique = columns.stream().filter(it -> it.field().unique().isPresent()).toList();
+    references =
+        any(it -> it.refersTo().isPresent() || it.type() == Type.FILE, Fields::hasReferences);
+    repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
+    rules = any(it -> !it.rules().isEmpty(), Fields::hasRules);
   }
 
   private static List<Form.Placed> columns(List<Field> fields) {
@@ -47,6 +55,25 @@ public final class Fields implements Iterable<Field> {
       }
     }
     return List.copyOf(columns);
+  }
+
+  private boolean any(Predicate<Field> has, Predicate<Fields> hasInside) {
+    return list.stream().anyMatch(field -> has.test(field) || hasInside.test(field.fields()));
+  }
+
+  /** True if a value, however deep, points at a record or a file. */
+  public boolean hasReferences() {
+    return references;
+  }
+
+  /** True if a value, however deep, is one typed twice. */
+  public boolean hasRepeats() {
+    return repeats;
+  }
+
+  /** True if a field, however deep, has rules of its own. */
+  public boolean hasRules() {
+    return rules;
   }
 
   /** The kept fields without rows: those in groups too, each with its path from here. */

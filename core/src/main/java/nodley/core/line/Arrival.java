@@ -59,7 +59,7 @@ final class Arrival {
     }
     Values kept = slot.kept instanceof Value.Group(Values values) ? values : Values.NONE;
     Scope inside = new Scope(slot.field.fields(), slot, -1, kept);
-    slot.inside = List.of(inside);
+    slot.inside = new Scope[] {inside};
     read(inside, Slot.members(raw));
   }
 
@@ -87,6 +87,6 @@ final class Arrival {
         read(scope, Slot.members(row));
       }
     }
-    slot.inside = inside;
+    slot.inside = inside.toArray(Scope[]::new);
   }
 }

@@ -12,6 +12,7 @@ import nodley.core.expression.Scene;
 import nodley.core.expression.Unanswered;
 import nodley.core.form.Condition;
 import nodley.core.form.Display;
+import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Rule;
 import nodley.core.form.Type;
@@ -39,6 +40,9 @@ final class Course {
   private final List<String> unasked = new ArrayList<>();
   private final Judgement judgement = new Judgement(this);
   private Input.Door door = Input.Door.JSON;
+
+  /** False as long as no field has been refused at all, so that nobody need look. */
+  private boolean refused;
 
   /**
    * Begins a course.
@@ -91,7 +95,9 @@ final class Course {
   private static void tidy(Scope scope) {
     for (Slot slot : scope.slots()) {
       slot.value = Tidy.of(slot.field, slot.value);
-      slot.inside.forEach(Course::tidy);
+      for (Scope inside : slot.inside) {
+        tidy(inside);
+      }
     }
   }
 
@@ -135,7 +141,9 @@ final class Course {
 
   Course ask() {
     Map<String, Value> candidates = new LinkedHashMap<>();
-    askRecords(root);
+    if (form.fields().hasReferences()) {
+      askRecords(root);
+    }
     for (Form.Placed placed : form.uniqueFields()) {
       Slot slot = root.at(placed.path());
       if (slot != null && isOpen(slot)) {
@@ -161,7 +169,9 @@ final class Course {
       if (slot.field.type() == Type.FILE && isOpen(slot)) {
         refuse(slot, "no-such-upload");
       }
-      slot.inside.forEach(this::askRecords);
+      for (Scope inside : slot.inside) {
+        askRecords(inside);
+      }
     }
   }
 
@@ -234,7 +244,9 @@ final class Course {
 
   Verdict verdict() {
     List<FieldError> errors = new ArrayList<>();
-    collect(root, errors);
+    if (refused) {
+      collect(root, errors);
+    }
     if (only.isEmpty()) {
       errors.addAll(overall);
       errors.addAll(unknown);
@@ -247,7 +259,9 @@ final class Course {
       if (slot.error != null && isSpokenOf(slot)) {
         errors.add(slot.error);
       }
-      slot.inside.forEach(inside -> collect(inside, errors));
+      for (Scope inside : slot.inside) {
+        collect(inside, errors);
+      }
     }
   }
 
@@ -258,6 +272,7 @@ final class Course {
   /** The first error of a field stands; it is the only one. */
   void refuse(Slot slot, String code) {
     if (slot.error == null) {
+      refused = true;
       Value value =
           code.equals("not-an-option") ? new Value.Text(judgement.culprit(slot)) : slot.whole();
       slot.error = sentences.error(slot, code, value, root, today, context.now());
@@ -269,13 +284,14 @@ final class Course {
     if (at == null || at.hidden) {
       overall.add(sentences.rule(rule, at, root));
     } else if (at.error == null) {
+      refused = true;
       at.error = sentences.rule(rule, at, root);
     }
   }
 
   void refuseUnknown(Scope scope, String name) {
     String shown = Wellformed.of(name);
-    List<String> known = scope.slots().stream().map(slot -> slot.field.name()).toList();
+    List<String> known = scope.fields().list().stream().map(Field::name).toList();
     // Beyond a few it is no slip of the pen, and looking for what was meant costs time.
     Optional<String> near =
         unknown.size() < MAX_SUGGESTIONS ? Near.to(name, known) : Optional.empty();

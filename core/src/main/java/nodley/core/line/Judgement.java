@@ -29,8 +29,9 @@ final class Judgement {
     judge(root);
     repeats(root);
     rules(root);
-    form.rules()
-        .forEach(rule -> judge(rule, root, rule.at().isEmpty() ? null : root.at(rule.at())));
+    for (Rule rule : form.rules()) {
+      judge(rule, root, rule.at().isEmpty() ? null : root.at(rule.at()));
+    }
   }
 
   private void judge(Scope scope) {
@@ -145,6 +146,9 @@ final class Judgement {
 
   /** What is typed twice must be alike, once there is something to repeat. */
   private void repeats(Scope scope) {
+    if (!scope.fields().hasRepeats()) {
+      return;
+    }
     for (Slot slot : scope.slots()) {
       Optional<Slot> first = slot.field.repeats().flatMap(scope::find);
       boolean judged =
@@ -152,17 +156,24 @@ final class Judgement {
       if (judged && !slot.value.equals(first.get().value)) {
         course.refuse(slot, "not-repeated");
       }
-      slot.inside.forEach(this::repeats);
+      for (Scope inside : slot.inside) {
+        repeats(inside);
+      }
     }
   }
 
   private void rules(Scope scope) {
+    if (!scope.fields().hasRules()) {
+      return;
+    }
     for (Slot slot : scope.slots()) {
       if (!slot.hidden) {
         for (Rule rule : slot.field.rules()) {
           judge(rule, scope, rule.at().isEmpty() ? slot : scope.at(rule.at()));
         }
-        slot.inside.forEach(this::rules);
+        for (Scope inside : slot.inside) {
+          rules(inside);
+        }
       }
     }
   }

@@ -54,7 +54,7 @@ public record Literal(Value value, Optional<String> fault) {
 
   private static String sentence(Field field, String code, Value value) {
     Scope scope = new Scope(new Fields(List.of(field)), null, -1, new Values(Map.of()));
-    Slot slot = scope.slots().iterator().next();
+    Slot slot = scope.slots()[0];
     return Sentences.ENGLISH
         .error(slot, code, value, scope, LocalDate.EPOCH, Instant.EPOCH)
         .detail();

@@ -1,11 +1,9 @@
 package nodley.core.line;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.Predicate;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.name.Pointer;
@@ -29,13 +27,20 @@ final class Scope {
     this.fields = fields;
     List<Field> list = fields.list();
     slots = new Slot[list.size()];
+    boolean bare = kept == Values.NONE;
     for (int i = 0; i < slots.length; i++) {
-      slots[i] = new Slot(list.get(i), this, kept.get(list.get(i).name()));
+      Field field = list.get(i);
+      slots[i] = new Slot(field, this, bare ? Value.BLANK : kept.get(field.name()));
     }
   }
 
-  List<Slot> slots() {
-    return Arrays.asList(slots);
+  /** All of them, in the form's order; not to be changed. */
+  Slot[] slots() {
+    return slots;
+  }
+
+  Fields fields() {
+    return fields;
   }
 
   Optional<Slot> find(String name) {
@@ -89,7 +94,7 @@ final class Scope {
     Scope here = this;
     for (int i = 0; i < path.size() - 1; i++) {
       Slot slot = here == null ? null : here.get(path.get(i));
-      here = slot == null || slot.inside.isEmpty() ? null : slot.inside.getFirst();
+      here = slot == null || slot.inside.length == 0 ? null : slot.inside[0];
     }
     return here == null ? null : here.get(path.getLast());
   }
@@ -117,13 +122,14 @@ final class Scope {
 
   /** The values of all fields, with what is inside them. */
   Values values() {
-    return values(slot -> true);
+    return values(true);
   }
 
-  Values values(Predicate<Slot> told) {
+  /** The same; secrets are blank unless they are asked for. */
+  Values values(boolean secrets) {
     LinkedHashMap<String, Value> values = LinkedHashMap.newLinkedHashMap(slots.length);
     for (Slot slot : slots) {
-      values.put(slot.field.name(), told.test(slot) ? slot.whole(told) : Value.BLANK);
+      values.put(slot.field.name(), secrets ? slot.whole() : slot.openly());
     }
     return Values.owning(values);
   }

@@ -77,15 +77,15 @@ final class Settlement {
       for (Values row : kept) {
         inside.add(new Scope(slot.field.fields(), slot, inside.size(), row));
       }
-      slot.inside = inside;
+      slot.inside = inside.toArray(Scope[]::new);
     }
     for (Scope scope : slot.inside) {
       for (Slot each : scope.slots()) {
         each.value = each.field.type().isScalar() ? each.kept : Value.BLANK;
         each.error = null;
-        if (each.field.type() == Type.GROUP && each.inside.isEmpty()) {
+        if (each.field.type() == Type.GROUP && each.inside.length == 0) {
           Values kept = each.kept instanceof Value.Group(Values values) ? values : Values.NONE;
-          each.inside = List.of(new Scope(each.field.fields(), each, -1, kept));
+          each.inside = new Scope[] {new Scope(each.field.fields(), each, -1, kept)};
         }
         restore(each);
       }

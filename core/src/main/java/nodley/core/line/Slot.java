@@ -6,7 +6,6 @@ import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.function.Predicate;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
 import nodley.core.name.Pointer;
@@ -16,6 +15,8 @@ import nodley.core.value.Values;
 
 /** The place of one field in one submission: its value on the way, and what stands against it. */
 final class Slot {
+
+  private static final Scope[] NOTHING = {};
 
   final Field field;
   final Scope scope;
@@ -33,7 +34,7 @@ final class Slot {
   FieldError error;
 
   /** A group has one scope inside, rows as many as there are rows; other fields have none. */
-  List<Scope> inside = List.of();
+  Scope[] inside = NOTHING;
 
   Slot(Field field, Scope scope, Value kept) {
     this.field = field;
@@ -51,43 +52,49 @@ final class Slot {
     error = null;
     value = Value.BLANK;
     if (field.type() == Type.ROWS) {
-      inside = List.of();
+      inside = NOTHING;
     }
-    inside.forEach(scope -> scope.slots().forEach(Slot::hide));
+    for (Scope scope : inside) {
+      for (Slot slot : scope.slots()) {
+        slot.hide();
+      }
+    }
   }
 
   /** The value with what is inside; a group or rows without anything in them are blank. */
   Value whole() {
-    return whole(slot -> true);
+    return whole(true);
   }
 
   /** The same without secrets, which are never told. */
   Value openly() {
-    return whole(slot -> !slot.field.isSecret());
+    return field.isSecret() ? Value.BLANK : whole(false);
   }
 
-  Value whole(Predicate<Slot> told) {
-    if (value instanceof Value.Unread || field.type().isScalar()) {
+  private Value whole(boolean secrets) {
+    if (field.type().isScalar() || value instanceof Value.Unread) {
       return value;
     }
     if (field.type() == Type.GROUP) {
-      Values values = isBlank() ? Values.NONE : inside.getFirst().values(told);
+      Values values = isBlank() ? Values.NONE : inside[0].values(secrets);
       return values.isBlank() ? Value.BLANK : new Value.Group(values);
     }
-    if (inside.isEmpty()) {
+    if (inside.length == 0) {
       return Value.BLANK;
     }
-    List<Values> rows = new ArrayList<>(inside.size());
-    inside.forEach(scope -> rows.add(scope.values(told)));
+    List<Values> rows = new ArrayList<>(inside.length);
+    for (Scope scope : inside) {
+      rows.add(scope.values(secrets));
+    }
     return new Value.Rows(rows);
   }
 
   /** True if {@link #whole} is blank, without making it. */
   boolean isBlank() {
-    if (value instanceof Value.Unread || field.type().isScalar()) {
+    if (field.type().isScalar() || value instanceof Value.Unread) {
       return value.isBlank();
     }
-    return inside.isEmpty() || field.type() == Type.GROUP && inside.getFirst().isBlank();
+    return inside.length == 0 || field.type() == Type.GROUP && inside[0].isBlank();
   }
 
   /**
@@ -95,7 +102,7 @@ final class Slot {
    * rows.
    */
   Value outline() {
-    if (value instanceof Value.Unread || field.type().isScalar()) {
+    if (field.type().isScalar() || value instanceof Value.Unread) {
       return value;
     }
     if (isBlank()) {
@@ -103,7 +110,7 @@ final class Slot {
     }
     return field.type() == Type.GROUP
         ? SOME
-        : new Value.Rows(Collections.nCopies(inside.size(), Values.NONE));
+        : new Value.Rows(Collections.nCopies(inside.length, Values.NONE));
   }
 
   private static final Value SOME = new Value.Group(Values.NONE);

@@ -26,29 +26,20 @@ final class Spoken {
   }
 
   static Values of(Scope root, Optional<Set<String>> only) {
-    LinkedHashMap<String, Value> values = LinkedHashMap.newLinkedHashMap(root.slots().size());
+    if (only.isEmpty()) {
+      return root.values(false);
+    }
+    LinkedHashMap<String, Value> values = new LinkedHashMap<>();
     for (Slot slot : root.slots()) {
       boolean spoken =
-          only.isEmpty()
-              || only.get().stream()
-                  .anyMatch(
-                      path ->
-                          path.equals(slot.field.name())
-                              || path.startsWith(slot.field.name() + "."));
+          only.get().stream()
+              .anyMatch(
+                  path ->
+                      path.equals(slot.field.name()) || path.startsWith(slot.field.name() + "."));
       if (spoken) {
-        values.put(slot.field.name(), open(slot));
+        values.put(slot.field.name(), slot.openly());
       }
     }
     return Values.owning(values);
-  }
-
-  private static Value open(Slot slot) {
-    if (slot.field.isSecret()) {
-      return Value.BLANK;
-    }
-    if (slot.field.type().isScalar() || slot.value instanceof Value.Unread) {
-      return slot.value;
-    }
-    return slot.openly();
   }
 }

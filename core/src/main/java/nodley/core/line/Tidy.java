@@ -33,14 +33,16 @@ public final class Tidy {
   }
 
   static String of(String text, Tidying tidying) {
-    String tidied = standard(text);
+    boolean plain = isPlain(text);
+    String tidied = plain ? text : standard(text);
     if (tidying.keep().isPresent()) {
       tidied = keep(tidied, tidying.keep().get());
     }
-    if (tidying.trim()) {
+    boolean spaced = !plain || tidying.keep().isPresent();
+    if (spaced && tidying.trim()) {
       tidied = trim(tidied);
     }
-    if (tidying.squeeze()) {
+    if (spaced && tidying.squeeze()) {
       tidied = squeeze(tidied, tidying.multiline());
     }
     tidied =
@@ -50,6 +52,19 @@ public final class Tidy {
           case UPPER -> Letters.upper(tidied);
         };
     return tidying.scheme() && isBare(tidied) ? "https://" + tidied : tidied;
+  }
+
+  /** Printable ASCII with single spaces inside it: most texts, and nothing to do. */
+  private static boolean isPlain(String text) {
+    boolean space = true;
+    for (int i = 0; i < text.length(); i++) {
+      char c = text.charAt(i);
+      if (c < 0x20 || c > 0x7E || c == 0x20 && space) {
+        return false;
+      }
+      space = c == 0x20;
+    }
+    return !space;
   }
 
   /** A host without a scheme; what has one, or something like one, is left for the rules. */

@@ -53,16 +53,20 @@ public final class Numbers {
 
   /** True if the number is within what a 64-bit float can carry, with room to spare. */
   public static boolean isInReach(BigDecimal number) {
+    if (number.scale() >= 0 && number.scale() <= MAX_PLACES && number.precision() <= MAX_PLACES) {
+      return true;
+    }
     BigDecimal stripped = number.stripTrailingZeros();
     return stripped.scale() <= MAX_PLACES && stripped.precision() - stripped.scale() <= MAX_PLACES;
   }
 
   /** How many places the number has after its point. */
   public static int places(BigDecimal number) {
-    return Math.max(0, number.stripTrailingZeros().scale());
+    return number.scale() <= 0 ? 0 : Math.max(0, number.stripTrailingZeros().scale());
   }
 
   public static boolean isInteger(BigDecimal number) {
-    return number.stripTrailingZeros().scale() <= 0 && number.abs().compareTo(MAX_INTEGER) <= 0;
+    boolean whole = number.scale() <= 0 || number.stripTrailingZeros().scale() <= 0;
+    return whole && number.abs().compareTo(MAX_INTEGER) <= 0;
   }
 }
