@@ -53,7 +53,8 @@ import tools.jackson.databind.json.JsonMapper;
 @State(Scope.Benchmark)
 @BenchmarkMode(Mode.Throughput)
 @OutputTimeUnit(TimeUnit.SECONDS)
-@Fork(1)
+// The collector that the service runs with.
+@Fork(value = 1, jvmArgsAppend = "-XX:+UseSerialGC")
 @Warmup(iterations = 3, time = 2)
 @Measurement(iterations = 5, time = 2)
 public class VerdictBench {

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Stream;
 import nodley.core.value.Value;
 
 /** A condition or a computed value, typed and ready to run. It always ends, and never fails. */
@@ -26,7 +27,7 @@ public final class Expression {
   public record Path(int up, List<String> names) {
     private static Path of(String read) {
       int up = read.lastIndexOf('^') + 1;
-      return new Path(up, List.of(read.substring(up).split("\\.")));
+      return new Path(up, Stream.of(read.substring(up).split("\\.")).map(String::intern).toList());
     }
   }
 

@@ -35,6 +35,10 @@ sealed interface Node {
 
   /** A field; {@code many} if it stands for its values in all rows. */
   record Get(int up, List<String> path, boolean many) implements Node {
+    public Get {
+      path = path.stream().map(String::intern).toList();
+    }
+
     @Override
     public Object toJson() {
       return array(many ? "each" : "get", up, path);
@@ -127,6 +131,6 @@ sealed interface Node {
 
   /** Number literals keep to what a JSON number carries everywhere. */
   static boolean isWritable(java.math.BigDecimal number) {
-    return Numbers.significantDigits(number) <= Numbers.MAX_DIGITS;
+    return Numbers.isPrecise(number);
   }
 }

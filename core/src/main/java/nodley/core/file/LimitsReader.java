@@ -158,7 +158,7 @@ final class LimitsReader {
             step -> {
               boolean right =
                   step.signum() > 0
-                      && Numbers.significantDigits(step) <= Numbers.MAX_DIGITS
+                      && Numbers.isPrecise(step)
                       && (type == Type.DECIMAL || Numbers.isInteger(step));
               if (!right) {
                 keys.bad(
@@ -248,7 +248,7 @@ final class LimitsReader {
 
   private static Optional<End> decimal(String text) {
     return Numbers.read(text)
-        .filter(number -> Numbers.significantDigits(number) <= Numbers.MAX_DIGITS)
+        .filter(number -> Numbers.isPrecise(number))
         .map(number -> new End.Fixed(new Value.Number(number)));
   }
 

@@ -67,6 +67,8 @@ public record Field(
   public record Unique(boolean ignoreCase) {}
 
   public Field {
+    // Expressions hold the very same text, so that a look-up need not compare letters.
+    name = name.intern();
     rules = List.copyOf(rules);
     say = Map.copyOf(say);
   }

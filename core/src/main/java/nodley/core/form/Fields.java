@@ -3,7 +3,6 @@ package nodley.core.form;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
-import java.util.HashMap;
 import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -12,6 +11,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
 
 /** Fields side by side: those of a form, of a group, or of each row; in order, found by name. */
 public final class Fields implements Iterable<Field> {
@@ -20,7 +21,7 @@ public final class Fields implements Iterable<Field> {
 
   private final Map<String, Field> byName;
   private final List<Field> list;
-  private final Map<String, Integer> positions = new HashMap<>();
+  private final Values.Names names;
   private final List<Form.Placed> columns;
   private final List<Form.Placed> unique;
   private final boolean references;
@@ -32,7 +33,7 @@ public final class Fields implements Iterable<Field> {
     fields.forEach(field -> ordered.put(field.name(), field));
     byName = Collections.unmodifiableMap(ordered);
     list = List.copyOf(ordered.values());
-    list.forEach(field -> positions.put(field.name(), positions.size()));
+    names = new Values.Names(list.stream().map(Field::name).toList());
     columns = columns(list);
     unique = columns.stream().filter(it -> it.field().unique().isPresent()).toList();
     references =
@@ -90,9 +91,14 @@ public final class Fields implements Iterable<Field> {
     return list;
   }
 
+  /** Values of these fields, one for each, in their order; the array is taken over. */
+  public Values values(Value[] values) {
+    return new Values(names, values);
+  }
+
   /** Where a field stands, counted from 0; −1 if there is none of this name. */
   public int position(String name) {
-    return positions.getOrDefault(name, -1);
+    return names.place(name);
   }
 
   public Optional<Field> find(String name) {

@@ -90,7 +90,7 @@ final class Rules {
 
   private static String ofNumber(Field field, BigDecimal number) {
     Limits limits = field.limits();
-    if (field.type() == Type.DECIMAL && Numbers.significantDigits(number) > Numbers.MAX_DIGITS) {
+    if (field.type() == Type.DECIMAL && !Numbers.isPrecise(number)) {
       return "too-precise";
     }
     if (limits.range().min().isPresent() && compare(number, limits.range().min().get()) < 0) {

@@ -1,7 +1,6 @@
 package nodley.core.line;
 
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Field;
@@ -127,11 +126,11 @@ final class Scope {
 
   /** The same; secrets are blank unless they are asked for. */
   Values values(boolean secrets) {
-    LinkedHashMap<String, Value> values = LinkedHashMap.newLinkedHashMap(slots.length);
-    for (Slot slot : slots) {
-      values.put(slot.field.name(), secrets ? slot.whole() : slot.openly());
+    Value[] values = new Value[slots.length];
+    for (int i = 0; i < slots.length; i++) {
+      values[i] = secrets ? slots[i].whole() : slots[i].openly();
     }
-    return Values.owning(values);
+    return fields.values(values);
   }
 
   /** True if no field has a value, however deep. */

@@ -200,7 +200,7 @@ public final class Sentences {
     boolean decimals =
         code.equals("too-precise")
             && value instanceof Value.Number(BigDecimal number)
-            && Numbers.significantDigits(number) <= Numbers.MAX_DIGITS;
+            && Numbers.isPrecise(number);
     return decimals ? "too-precise.decimals" : code;
   }
 

@@ -40,6 +40,6 @@ final class Spoken {
         values.put(slot.field.name(), slot.openly());
       }
     }
-    return Values.owning(values);
+    return new Values(values);
   }
 }

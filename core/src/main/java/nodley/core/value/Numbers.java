@@ -47,8 +47,10 @@ public final class Numbers {
     return standard(number).toPlainString();
   }
 
-  public static int significantDigits(BigDecimal number) {
-    return number.signum() == 0 ? 1 : number.stripTrailingZeros().precision();
+  /** True if the number has no more than {@link #MAX_DIGITS} significant digits. */
+  public static boolean isPrecise(BigDecimal number) {
+    return number.precision() <= MAX_DIGITS
+        || number.stripTrailingZeros().precision() <= MAX_DIGITS;
   }
 
   /** True if the number is within what a 64-bit float can carry, with room to spare. */

@@ -1,52 +1,74 @@
 package nodley.core.value;
 
-import java.util.Collections;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 
 /** The values of one submission or record, by field name, in the order of the form; immutable. */
 public final class Values {
 
   public static final Values NONE = new Values(Map.of());
 
-  private final Map<String, Value> byName;
+  private final Names names;
+  private final Value[] values;
+
+  /** Names in their order; what has the same fields shares them. */
+  public static final class Names {
+
+    private final List<String> list;
+    private final Map<String, Integer> places = new HashMap<>();
+
+    public Names(List<String> list) {
+      this.list = List.copyOf(list);
+      this.list.forEach(name -> places.put(name, places.size()));
+    }
+
+    /** Where a name stands, counted from 0; −1 if it is not there. */
+    public int place(String name) {
+      Integer place = places.get(name);
+      return place == null ? -1 : place;
+    }
+  }
 
   public Values(Map<String, Value> byName) {
-    this(new LinkedHashMap<>(byName), true);
+    this(new Names(List.copyOf(byName.keySet())), byName.values().toArray(Value[]::new));
   }
 
-  private Values(LinkedHashMap<String, Value> owned, boolean ignored) {
-    byName = Collections.unmodifiableMap(owned);
+  /** Takes the array over without copying it: a value for each name; nobody else may hold it. */
+  public Values(Names names, Value[] values) {
+    this.names = names;
+    this.values = values;
   }
 
-  /** Takes the map over without copying it; nobody else may hold it. */
-  public static Values owning(LinkedHashMap<String, Value> map) {
-    return new Values(map, true);
-  }
-
+  /** The same as a map of one's own. */
   public Map<String, Value> byName() {
+    Map<String, Value> byName = LinkedHashMap.newLinkedHashMap(values.length);
+    for (int i = 0; i < values.length; i++) {
+      byName.put(names.list.get(i), values[i]);
+    }
     return byName;
   }
 
   /** The value of a field; one that is not there is blank. */
   public Value get(String name) {
-    Value value = byName.get(name);
-    return value == null ? Value.BLANK : value;
+    int place = names.place(name);
+    return place < 0 ? Value.BLANK : values[place];
   }
 
   /** The value of a field behind the names of the groups around it; blank if it is not there. */
   public Value at(List<String> path) {
     Values here = this;
-    for (String group : path.subList(0, path.size() - 1)) {
-      here = here.get(group) instanceof Value.Group(Values inside) ? inside : NONE;
+    for (int i = 0; i < path.size() - 1; i++) {
+      here = here.get(path.get(i)) instanceof Value.Group(Values inside) ? inside : NONE;
     }
     return here.get(path.getLast());
   }
 
   /** True if no field has a value. */
   public boolean isBlank() {
-    for (Value value : byName.values()) {
+    for (Value value : values) {
       if (!value.isBlank()) {
         return false;
       }
@@ -57,27 +79,40 @@ public final class Values {
   /** The members of a JSON object; blank values are left out. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
-    byName.forEach(
-        (name, value) -> {
-          if (!value.isBlank()) {
-            json.put(name, value.toJson());
-          }
-        });
+    for (int i = 0; i < values.length; i++) {
+      if (!values[i].isBlank()) {
+        json.put(names.list.get(i), values[i].toJson());
+      }
+    }
     return json;
   }
 
+  /** The same names with the same values, in whatever order. */
   @Override
   public boolean equals(Object other) {
-    return other instanceof Values values && byName.equals(values.byName);
+    if (!(other instanceof Values that) || values.length != that.values.length) {
+      return false;
+    }
+    for (int i = 0; i < values.length; i++) {
+      int place = that.names.place(names.list.get(i));
+      if (place < 0 || !values[i].equals(that.values[place])) {
+        return false;
+      }
+    }
+    return true;
   }
 
   @Override
   public int hashCode() {
-    return byName.hashCode();
+    int sum = 0;
+    for (int i = 0; i < values.length; i++) {
+      sum += Objects.hash(names.list.get(i), values[i]);
+    }
+    return sum;
   }
 
   @Override
   public String toString() {
-    return byName.toString();
+    return byName().toString();
   }
 }
