@@ -1,6 +1,7 @@
 import type { Description, Field, FieldError, Json, Values } from './description';
 import { Opened, type FormState } from './opened';
 import type { Service } from './service';
+import { word } from './sentence';
 import { leadOnClick, summarise } from './summary';
 import { put } from './tree';
 
@@ -25,7 +26,7 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
   let last = opened.state();
   const draw = (first: boolean) => {
     const state = opened.state();
-    render(form, names, first ? undefined : last, state);
+    render(form, description, names, first ? undefined : last, state);
     offer(form, names, opened);
     offers?.follow(opened.typed());
     last = state;
@@ -213,6 +214,7 @@ function summary(form: HTMLFormElement): HTMLElement | null {
 
 function render(
   form: HTMLFormElement,
+  description: Description,
   names: string[],
   before: FormState | undefined,
   state: FormState,
@@ -258,10 +260,14 @@ function render(
   summarise(
     summary(form),
     state,
+    description,
     (name) => (inputs(form, name)[0] ?? holder(form, name))?.id,
     (name, value) => optionLabel(form, name, value),
   );
-  write(form.querySelector<HTMLElement>('[data-working]'), state.working ? 'Saving…' : '');
+  write(
+    form.querySelector<HTMLElement>('[data-working]'),
+    state.working ? word(description, 'saving') : '',
+  );
   form.toggleAttribute('aria-busy', state.working);
 }
 

@@ -14,11 +14,22 @@ export interface Description {
   /** The service's date and moment, where the form's rules read them. */
   today?: string;
   now?: string;
+  /** What the page says besides errors. */
+  words: Record<Word, Message>;
   fields: Field[];
   rules?: Rule[];
   /** Dotted paths of the fields that depend on others, each after those that it depends on. */
   settling?: string[];
 }
+
+export type Word =
+  | 'mend'
+  | 'saving'
+  | 'unreached'
+  | 'asking-service'
+  | 'changed'
+  | 'conflict.retry'
+  | 'conflict.line';
 
 export type Type =
   | 'text'

@@ -2,10 +2,9 @@
 import { bind } from './bind';
 import { Service } from './service';
 
-const service = new Service();
-
 async function begin(form: HTMLFormElement): Promise<void> {
   const name = form.dataset.nodley!;
+  const service = new Service('/api', form.lang);
   try {
     bind(form, await service.describe(name), service);
     form.dataset.bound = 'true';

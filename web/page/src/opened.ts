@@ -1,6 +1,7 @@
 import { Course, type Context } from './course';
 import type { Description, Field, FieldError, Json, Values } from './description';
 import { toSend } from './judge';
+import { word } from './sentence';
 import type { Slot } from './slots';
 import { Refusal, type Accepted, type Problem, Service } from './service';
 import { at, put } from './tree';
@@ -62,9 +63,6 @@ export interface OpenOptions {
 
 export type Outcome =
   { kind: 'accepted'; record: Accepted } | { kind: 'refused' } | { kind: 'ignored' };
-
-const UNREACHED =
-  'The service cannot be reached. What you typed is still here; try again in a moment.';
 
 /** What is known of a field besides its rules. */
 interface Noted {
@@ -294,7 +292,7 @@ export class Opened {
       if (failure instanceof Refusal) {
         this.place(failure.problem);
       } else {
-        this.put({ others: [UNREACHED] });
+        this.put({ others: [word(this.description, 'unreached')] });
       }
       return { kind: 'refused' };
     } finally {

@@ -1,5 +1,5 @@
-import type { Message, Piece, Sentence } from './description';
-import { shown, type Value } from './value';
+import type { Description, Message, Piece, Sentence, Word } from './description';
+import { number, shown, text, type Value } from './value';
 
 /** What fills a sentence: the display text of an argument, and the value that chooses variants. */
 export interface Arguments {
@@ -13,6 +13,19 @@ export function fill(message: Message, args: Arguments, language: string): strin
     return message.replace(/\{([^{}]*)\}/g, (_, name: string) => args.text(name));
   }
   return message.map((piece) => part(piece, args, language)).join('');
+}
+
+/** A word of the page, such as `saving`, in the form's language. */
+export function word(
+  description: Description,
+  name: Word,
+  args: Record<string, string | number> = {},
+): string {
+  const given: Arguments = {
+    text: (it) => String(args[it] ?? ''),
+    value: (it) => (typeof args[it] === 'number' ? number(args[it]) : text(String(args[it] ?? ''))),
+  };
+  return fill(description.words[name], given, description.language ?? 'en');
 }
 
 function part(piece: Piece, args: Arguments, language: string): string {

@@ -37,7 +37,13 @@ export class Refusal extends Error {
 
 /** Speaks with the service; a failure of the network is thrown as fetch throws it. */
 export class Service {
-  constructor(private readonly base = '/api') {}
+  /**
+   * @param language what replies are wanted in, a BCP 47 tag; left out, the browser's choice
+   */
+  constructor(
+    private readonly base = '/api',
+    private readonly language = '',
+  ) {}
 
   async describe(form: string): Promise<Description> {
     return (await this.call('GET', `/forms/${form}`)) as Description;
@@ -92,10 +98,17 @@ export class Service {
     headers: Record<string, string> = {},
     signal?: AbortSignal,
   ): Promise<unknown> {
-    const request: RequestInit = { method, headers, credentials: 'same-origin' };
+    const request: RequestInit = {
+      method,
+      headers: {
+        ...headers,
+        ...(this.language && { 'Accept-Language': this.language }),
+        ...(body !== undefined && { 'Content-Type': 'application/json' }),
+      },
+      credentials: 'same-origin',
+    };
     if (body !== undefined) {
       request.body = JSON.stringify(body);
-      request.headers = { ...headers, 'Content-Type': 'application/json' };
     }
     if (signal) {
       request.signal = signal;

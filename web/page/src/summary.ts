@@ -1,4 +1,5 @@
-import type { Field, Json } from './description';
+import type { Description, Field, Json } from './description';
+import { word } from './sentence';
 import type { FormState } from './opened';
 import { display } from './value';
 
@@ -15,6 +16,7 @@ interface Line {
 export function summarise(
   box: HTMLElement | null,
   state: FormState,
+  description: Description,
   idOf: (name: string) => string | undefined,
   labelOf: (name: string, value: Json) => string | undefined,
 ): void {
@@ -29,32 +31,34 @@ export function summarise(
     ...state.others.map((text) => ({ text })),
     ...conflict(
       state,
+      description,
       (field, value) => (field.refersTo && labelOf(field.name, value)) || display(field, value),
     ),
   ];
   const count = wrong.length + state.others.length;
   heading.textContent = state.conflict
-    ? 'Not saved: the record has changed'
-    : count === 1
-      ? 'There is one thing to mend'
-      : `There are ${count} things to mend`;
+    ? word(description, 'changed')
+    : word(description, 'mend', { count });
   write(list, lines);
   box.hidden = lines.length === 0 || !state.refused;
 }
 
-function conflict(state: FormState, called: (field: Field, value: Json) => string): Line[] {
+function conflict(
+  state: FormState,
+  description: Description,
+  called: (field: Field, value: Json) => string,
+): Line[] {
   if (!state.conflict) {
     return [];
   }
   return [
-    {
-      text:
-        'Somebody else saved this record while you were editing it. Nothing of yours is lost, and' +
-        ' nothing is saved yet. Save once more to put your form in place of theirs, or reload the' +
-        ' page to begin from theirs.',
-    },
+    { text: word(description, 'conflict.retry') },
     ...state.conflict.map(({ field, theirs, yours }) => ({
-      text: `${field.label}: they saved ${called(field, theirs)}, you typed ${called(field, yours)}.`,
+      text: word(description, 'conflict.line', {
+        label: field.label,
+        theirs: called(field, theirs),
+        yours: called(field, yours),
+      }),
     })),
   ];
 }

@@ -22,6 +22,7 @@ import picocli.CommandLine.Spec;
       FormsCommand.class,
       FormCommand.class,
       TypesCommand.class,
+      TextsCommand.class,
       CheckCommand.class,
       AddCommand.class,
       EditCommand.class,

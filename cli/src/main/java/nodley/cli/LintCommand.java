@@ -14,6 +14,7 @@ import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
+import nodley.core.file.TextsFile;
 import nodley.core.form.Form;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
@@ -86,6 +87,9 @@ final class LintCommand implements Callable<Integer> {
   private static Linted lint(
       FormText file, List<Form> forms, Map<String, Form> known, Shared shared) {
     try {
+      if (SharedFiles.kind(file.path()).equals("texts")) {
+        return texts(file, known, shared);
+      }
       if (!SharedFiles.kind(file.path()).equals("form")) {
         SharedFiles.read(shared, file.path(), file.bytes());
         return new Linted(file, List.of(), List.of());
@@ -101,6 +105,22 @@ final class LintCommand implements Callable<Integer> {
     } catch (FormFileException e) {
       return new Linted(file, e.errors(), List.of());
     }
+  }
+
+  /** Texts are read against their form, which must be among the files. */
+  private static Linted texts(FormText file, Map<String, Form> known, Shared shared)
+      throws FormFileException {
+    TextsFile.Name name = SharedFiles.texts(file.path()).orElseThrow();
+    Form form = known.get(name.form());
+    if (form != null) {
+      TextsFile.read(
+          FormFile.decode(file.bytes()),
+          file.format(),
+          form,
+          name.language(),
+          Surroundings.of(known, shared));
+    }
+    return new Linted(file, List.of(), form == null ? List.of(name.form()) : List.of());
   }
 
   private void print(Linted linted, Set<String> names) {

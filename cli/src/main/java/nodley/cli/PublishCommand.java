@@ -8,6 +8,7 @@ import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
+import nodley.core.file.TextsFile;
 import nodley.core.form.Form;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
@@ -16,11 +17,12 @@ import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "publish",
-    description = "Publishes form files, and the lists and parts they share, in their order.",
+    description =
+        "Publishes form files, their texts, and the lists and parts they share, in their order.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley publish vessel.form.yaml",
-      "  nodley publish lists/*.yaml parts/*.yaml forms/*.form.yaml"
+      "  nodley publish lists/*.yaml parts/*.yaml forms/*.form.yaml texts/*.yaml"
     })
 final class PublishCommand extends ServiceCommand {
 
@@ -59,26 +61,37 @@ final class PublishCommand extends ServiceCommand {
       return Cli.REFUSED;
     }
     Client client = client();
-    // Lists go first, then parts, then the forms that use them.
+    // Lists go first, then parts, then the forms that use them, then what these say.
     for (String kind : List.of("list", "part")) {
       for (FormText file : shared) {
         if (SharedFiles.kind(file.path()).equals(kind)) {
-          fine &= share(client, kind, file);
+          String name = SharedFiles.name(file.path());
+          fine &= share(client, kind, file, name, "/" + kind + "s/" + Client.part(name));
         }
       }
     }
     for (Declared next : inOrder(declared)) {
       fine &= publish(client, next);
     }
+    for (FormText file : shared) {
+      if (SharedFiles.kind(file.path()).equals("texts")) {
+        TextsFile.Name name = SharedFiles.texts(file.path()).orElseThrow();
+        String language = name.language().toLanguageTag();
+        fine &=
+            share(
+                client,
+                "texts of",
+                file,
+                name.form() + " in " + language,
+                "/texts/" + name.form() + "/" + language);
+      }
+    }
     return fine ? Cli.ACCEPTED : Cli.REFUSED;
   }
 
-  private boolean share(Client client, String kind, FormText file) {
-    String name = SharedFiles.name(file.path());
+  private boolean share(Client client, String kind, FormText file, String name, String path) {
     try {
-      JsonNode reply =
-          client.putFile(
-              "/" + kind + "s/" + Client.part(name), file.format().mediaType(), file.bytes());
+      JsonNode reply = client.putFile(path, file.format().mediaType(), file.bytes());
       if (!printedJson(reply)) {
         out().println(kind + " " + name + ": " + reply.path("change").asString());
       }

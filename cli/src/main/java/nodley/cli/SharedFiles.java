@@ -19,18 +19,26 @@ import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
+import nodley.core.file.TextsFile;
 
-/** Lists and parts on this machine: beside a form file, or in `lists` and `parts` near it. */
+/**
+ * Lists, parts and texts on this machine: beside a form file, or in `lists` and `parts` near it.
+ */
 final class SharedFiles {
 
   private static final Pattern NAME = Pattern.compile("(.*)\\.(list|part)\\.(ya?ml|json)");
 
   private SharedFiles() {}
 
-  /** What a file is by its name: list, part, or form. */
+  /** What a file is by its name: list, part, texts ({@code visit.de.yaml}), or form. */
   static String kind(Path file) {
     Matcher name = NAME.matcher(file.getFileName().toString());
-    return name.matches() ? name.group(2) : "form";
+    return name.matches() ? name.group(2) : texts(file).isPresent() ? "texts" : "form";
+  }
+
+  /** The form and the language of a file of texts. */
+  static Optional<TextsFile.Name> texts(Path file) {
+    return TextsFile.name(file.getFileName().toString().replaceFirst("\\.(ya?ml|json)$", ""));
   }
 
   /** The name that a file's name gives to its list or part. */

@@ -8,6 +8,7 @@ import java.util.Collection;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -18,7 +19,9 @@ import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
+import nodley.core.file.TextsFile;
 import nodley.core.form.Form;
+import nodley.core.text.Languages;
 
 /**
  * The published forms, and the lists and parts that they share: every text in the store, what the
@@ -44,13 +47,15 @@ public final class Forms {
   /** A published form, and whether anything changed. */
   public record Published(PublishedForm form, Change change) {}
 
-  /** What forms share, by kind. */
+  /** What forms share, and their texts, by kind. */
   public enum Kind {
     LIST,
-    PART
+    PART,
+    /** Texts of one form in one language; the name is of both, such as {@code visit.de}. */
+    TEXTS
   }
 
-  /** The text of a list or a part. */
+  /** The text of a list, a part, or of texts. */
   public record SharedText(Kind kind, String name, Format format, String text) {}
 
   /** A form's text before it is read. */
@@ -80,7 +85,7 @@ public final class Forms {
     try {
       Shared shared = shared(texts.values());
       List<Source> sources = Sql.list(connection, Forms::source, SELECT);
-      return new Known(read(sources, shared), texts, shared);
+      return new Known(read(sources, shared, texts), texts, shared);
     } catch (FormFileException | StoreException.Breaks e) {
       throw new StoreException.BadFolder(
           "What was published by an earlier Nodley cannot be read by this one:\n" + e.getMessage(),
@@ -123,6 +128,7 @@ public final class Forms {
       case LIST -> shared.with(ListFile.read(text.text(), text.format(), name));
       case PART ->
           shared.with(PartFile.read(text.text(), text.format(), name, Surroundings.alone(shared)));
+      case TEXTS -> shared;
     };
   }
 
@@ -130,7 +136,8 @@ public final class Forms {
    * Reads all forms against each other. They may refer in circles, so each is first read alone,
    * which is enough to know its fields.
    */
-  private static Map<String, PublishedForm> read(Collection<Source> sources, Shared shared) {
+  private static Map<String, PublishedForm> read(
+      Collection<Source> sources, Shared shared, Map<String, SharedText> texts) {
     Map<String, List<String>> broken = new LinkedHashMap<>();
     Map<String, Form> alone = new LinkedHashMap<>();
     for (Source source : sources) {
@@ -140,7 +147,8 @@ public final class Forms {
     Map<String, PublishedForm> forms = new TreeMap<>();
     for (Source source : sources) {
       if (!broken.containsKey(source.name())) {
-        read(source, Surroundings.of(alone, shared), broken)
+        Surroundings surroundings = Surroundings.of(alone, shared);
+        read(source, surroundings, broken)
             .ifPresent(
                 form ->
                     forms.put(
@@ -150,13 +158,35 @@ public final class Forms {
                             source.revision(),
                             source.edition(),
                             source.text(),
-                            source.format())));
+                            source.format(),
+                            languages(form, texts, surroundings))));
       }
     }
     if (!broken.isEmpty()) {
       throw new StoreException.Breaks(broken);
     }
     return forms;
+  }
+
+  /** The form in each language that ships, and in those that it has texts in. */
+  private static List<Form> languages(
+      Form form, Map<String, SharedText> texts, Surroundings surroundings) {
+    Map<Locale, Form> languages = new LinkedHashMap<>();
+    Languages.SHIPPED.forEach(language -> languages.put(language, form.in(language)));
+    for (SharedText text : texts.values()) {
+      TextsFile.Name name = nameOf(text).filter(it -> it.form().equals(form.name())).orElse(null);
+      if (name != null) {
+        languages.put(
+            name.language(),
+            TextsFile.reread(text.text(), text.format(), form, name.language(), surroundings)
+                .form());
+      }
+    }
+    return List.copyOf(languages.values());
+  }
+
+  private static Optional<TextsFile.Name> nameOf(SharedText text) {
+    return text.kind() == Kind.TEXTS ? TextsFile.name(text.name()) : Optional.empty();
   }
 
   private static Optional<Form> read(
@@ -179,7 +209,7 @@ public final class Forms {
     return Optional.ofNullable(current.forms().get(name));
   }
 
-  /** The lists and parts there are. */
+  /** The lists, parts and texts there are. */
   public List<SharedText> texts() {
     return List.copyOf(current.texts().values());
   }
@@ -190,7 +220,10 @@ public final class Forms {
 
   /** What a form file that is to be published may refer to. */
   public Surroundings surroundings() {
-    Known known = current;
+    return surroundings(current);
+  }
+
+  private static Surroundings surroundings(Known known) {
     Map<String, Form> forms = new LinkedHashMap<>();
     known.forms().forEach((name, form) -> forms.put(name, form.form()));
     return Surroundings.of(forms, known.shared());
@@ -216,7 +249,10 @@ public final class Forms {
     before.forms().forEach((name, it) -> sources.put(name, source(it)));
     sources.put(form.name(), new Source(form.name(), revision, edition, format, text));
     Known after =
-        new Known(read(sources.values(), before.shared()), before.texts(), before.shared());
+        new Known(
+            read(sources.values(), before.shared(), before.texts()),
+            before.texts(),
+            before.shared());
     Known kept =
         write(
             before,
@@ -236,7 +272,7 @@ public final class Forms {
   }
 
   /**
-   * Publishes a list or a part; the forms that use it follow, in one transaction.
+   * Publishes a list, a part or texts; the forms that use it follow, in one transaction.
    *
    * @throws FormFileException if it has errors
    * @throws StoreException.StandsAgainst if kept records do not fit
@@ -250,7 +286,7 @@ public final class Forms {
     }
     Map<String, SharedText> texts = new TreeMap<>(before.texts());
     texts.put(key(text.kind(), text.name()), text);
-    with(before.shared(), text);
+    check(before, text);
     share(
         before,
         texts,
@@ -268,7 +304,7 @@ public final class Forms {
   }
 
   /**
-   * Removes a list or a part.
+   * Removes a list, a part or texts.
    *
    * @return false if there is none of this name
    * @throws StoreException.Breaks if forms use it
@@ -295,12 +331,56 @@ public final class Forms {
     return true;
   }
 
+  /** Texts are read against the form as it is; other texts by themselves. */
+  private static void check(Known before, SharedText text) throws FormFileException {
+    TextsFile.Name name = nameOf(text).orElse(null);
+    PublishedForm form = name == null ? null : before.forms().get(name.form());
+    if (name != null && form == null) {
+      throw new StoreException.NoForm(name.form());
+    }
+    if (form != null) {
+      TextsFile.read(
+          text.text(), text.format(), form.form(), name.language(), surroundings(before));
+    } else {
+      with(before.shared(), text);
+    }
+  }
+
+  /**
+   * What a form says in a language, and where from.
+   *
+   * @return nothing if there is no such form
+   */
+  public Optional<TextsFile> texts(String form, Locale language) {
+    Known known = current;
+    return Optional.ofNullable(known.forms().get(form))
+        .map(
+            published ->
+                known.texts().values().stream()
+                    .filter(
+                        text ->
+                            nameOf(text)
+                                .filter(it -> it.form().equals(form))
+                                .filter(it -> it.language().equals(language))
+                                .isPresent())
+                    .findFirst()
+                    .map(
+                        text ->
+                            TextsFile.reread(
+                                text.text(),
+                                text.format(),
+                                published.form(),
+                                language,
+                                surroundings(known)))
+                    .orElseGet(() -> TextsFile.none(published.form(), language)));
+  }
+
   private void share(Known before, Map<String, SharedText> texts, Writing writing)
       throws FormFileException {
     Shared shared = shared(texts.values());
     List<Source> sources = new ArrayList<>();
     before.forms().values().forEach(form -> sources.add(source(form)));
-    write(before, new Known(read(sources, shared), texts, shared), writing);
+    write(before, new Known(read(sources, shared, texts), texts, shared), writing);
   }
 
   private interface Writing {
@@ -320,7 +400,12 @@ public final class Forms {
       if (!same) {
         PublishedForm next =
             new PublishedForm(
-                form.form(), form.revision(), form.edition() + 1, form.text(), form.format());
+                form.form(),
+                form.revision(),
+                form.edition() + 1,
+                form.text(),
+                form.format(),
+                form.languages());
         forms.put(form.name(), next);
         changed.add(next);
       }

@@ -1,5 +1,8 @@
 package nodley.store;
 
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
 import nodley.core.file.Format;
 import nodley.core.form.Form;
 
@@ -9,9 +12,49 @@ import nodley.core.form.Form;
  * @param revision counts up from 1 with each publish that changes the text
  * @param edition counts up whenever its meaning changes: with a revision, or with a list or part
  *     that it uses
+ * @param languages the form in each language that it or Nodley has texts in
  */
-public record PublishedForm(Form form, int revision, int edition, String text, Format format) {
+public record PublishedForm(
+    Form form, int revision, int edition, String text, Format format, List<Form> languages) {
+
+  public PublishedForm {
+    languages = List.copyOf(languages);
+  }
+
   public String name() {
     return form.name();
+  }
+
+  /**
+   * The form as somebody reads it: by "lookup" of RFC 4647, section 3.4, in which {@code de-AT} is
+   * content with {@code de}.
+   *
+   * @param wanted languages, the best one first; where none is there, the form file's own
+   */
+  public PublishedForm in(List<Locale> wanted) {
+    for (Locale language : wanted) {
+      for (String tag = language.toLanguageTag(); !tag.isEmpty(); tag = shorter(tag)) {
+        Optional<Form> found = find(tag);
+        if (found.isPresent()) {
+          return new PublishedForm(found.get(), revision, edition, text, format, languages);
+        }
+      }
+    }
+    return this;
+  }
+
+  private Optional<Form> find(String tag) {
+    return languages.stream()
+        .filter(it -> it.language().toLanguageTag().equalsIgnoreCase(tag))
+        .findFirst();
+  }
+
+  /** The tag without its last part, and without a single letter that would then be the last. */
+  private static String shorter(String tag) {
+    int end = tag.lastIndexOf('-');
+    if (end >= 2 && tag.charAt(end - 2) == '-') {
+      end -= 2;
+    }
+    return end < 0 ? "" : tag.substring(0, end);
   }
 }

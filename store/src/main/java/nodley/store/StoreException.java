@@ -105,6 +105,15 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
+  /** Texts are of a form that is not there. */
+  public static final class NoForm extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    NoForm(String form) {
+      super("There is no form `" + form + "`; publish it first.", null);
+    }
+  }
+
   /**
    * Why kept records stand against a revision.
    *

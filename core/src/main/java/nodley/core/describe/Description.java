@@ -22,16 +22,27 @@ import nodley.core.form.Tidying;
 import nodley.core.form.Type;
 import nodley.core.line.Context;
 import nodley.core.line.Sentences;
+import nodley.core.text.Message;
 
 /** Writes a form's description as a JSON tree; keys that would say nothing are left out. */
 public final class Description {
+
+  private static final List<String> WORDS =
+      List.of(
+          "mend",
+          "saving",
+          "unreached",
+          "asking-service",
+          "changed",
+          "conflict.retry",
+          "conflict.line");
 
   private final Form form;
   private final Sentences sentences;
 
   private Description(Form form) {
     this.form = form;
-    this.sentences = Sentences.in(form.language());
+    this.sentences = Sentences.of(form);
   }
 
   /**
@@ -75,6 +86,7 @@ public final class Description {
     if (clock.now()) {
       json.put("now", context.now().toString());
     }
+    json.put("words", words());
     json.put("fields", fields(form.fields()));
     if (!form.rules().isEmpty()) {
       json.put("rules", form.rules().stream().map(it -> rule(it, true)).toList());
@@ -83,6 +95,16 @@ public final class Description {
       json.put("settling", form.settling().stream().map(Form.Placed::dotted).toList());
     }
     return json;
+  }
+
+  /** What the page's script says besides errors. */
+  private Map<String, Object> words() {
+    Map<String, Object> words = new LinkedHashMap<>();
+    Map<String, Message> all = sentences.all();
+    for (String word : WORDS) {
+      words.put(word, all.get("page." + word).toJson());
+    }
+    return words;
   }
 
   private List<Map<String, Object>> fields(Fields fields) {

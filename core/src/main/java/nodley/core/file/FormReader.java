@@ -3,16 +3,15 @@ package nodley.core.file;
 import java.time.ZoneId;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Access;
 import nodley.core.form.After;
-import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.form.Template;
-import nodley.core.form.Type;
 import nodley.core.name.Near;
 import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
@@ -49,7 +48,8 @@ final class FormReader {
             file.node("fields").orElseGet(() -> new Node.Mapping(tree.place(), List.of())),
             surroundings);
     Fields fields = fields(file, name);
-    Optional<Template> called = called(file, fields);
+    var templates = new TemplateReader(name, fields, surroundings);
+    Optional<Template> called = called(file, templates);
     Optional<Section> after = after(file);
     After added = new After("record", new Template(label + " added."));
     After saved = new After("record", new Template("Changes saved."));
@@ -58,15 +58,16 @@ final class FormReader {
             name,
             label,
             Locale.ENGLISH,
-            titles(file, label, called, fields),
+            titles(file, label, called, templates),
             called,
             zone(file),
             access(file),
-            after.map(section -> after(section, Mode.ADD, added, fields)).orElse(added),
-            after.map(section -> after(section, Mode.EDIT, saved, fields)).orElse(saved),
+            after.map(section -> after(section, Mode.ADD, added, templates)).orElse(added),
+            after.map(section -> after(section, Mode.EDIT, saved, templates)).orElse(saved),
             fields,
             new RuleReader(file, new Reach(name, errors, surroundings, names), names).read(),
-            settling(file, fields));
+            settling(file, fields),
+            Map.of());
     if (!errors.isEmpty()) {
       throw errors.thrown();
     }
@@ -150,104 +151,25 @@ final class FormReader {
   }
 
   /** Without {@code called}, the first text of the form names a record. */
-  private Optional<Template> called(Section file, Fields fields) {
-    Optional<Template> written =
-        file.text("called").map(Template::new).filter(it -> checked(file, "called", it, fields));
-    return written.or(
-        () ->
-            fields.stream()
-                .filter(field -> field.type().isWritten())
-                .map(field -> new Template("{" + field.name() + "}"))
-                .findFirst());
+  private static Optional<Template> called(Section file, TemplateReader templates) {
+    return templates
+        .telling(file, "called")
+        .or(
+            () ->
+                templates.fields().stream()
+                    .filter(field -> field.type().isWritten())
+                    .map(field -> new Template("{" + field.name() + "}"))
+                    .findFirst());
   }
 
-  private Form.Titles titles(Section file, String label, Optional<Template> called, Fields fields) {
-    Template add = new Template("Add " + label.toLowerCase(Locale.ROOT));
-    Template edit = new Template("Edit " + called.map(Template::text).orElse(label));
-    String list = label;
-    Optional<Node> node = file.node("title");
-    if (node.isEmpty()) {
-      return new Form.Titles(add, edit, list);
-    }
-    if (Section.textOf(node.get()).isPresent()) {
-      Template both = new Template(Section.textOf(node.get()).get());
-      checkTitle(file, "title", both);
-      return new Form.Titles(both, both, both.text());
-    }
-    Section title = Section.of(node.get(), "#/title", "`title`", errors).orElse(null);
-    if (title == null) {
-      return new Form.Titles(add, edit, list);
-    }
-    title.allow("`title`", List.of("add", "edit", "list"));
-    Optional<Template> ownAdd = title.text("add").map(Template::new);
-    Optional<Template> ownEdit = title.text("edit").map(Template::new);
-    Optional<String> ownList = title.text("list");
-    ownAdd.ifPresent(template -> checkTitle(title, "add", template));
-    ownEdit = ownEdit.filter(template -> checked(title, "edit", template, fields));
-    ownList.map(Template::new).ifPresent(template -> checkTitle(title, "list", template));
-    return new Form.Titles(ownAdd.orElse(add), ownEdit.orElse(edit), ownList.orElse(list));
-  }
-
-  /** A title that stands where there is no record yet cannot name a field. */
-  private void checkTitle(Section section, String key, Template template) {
-    if (!template.names().isEmpty()) {
-      section.bad(
-          key,
-          "bad-text",
-          "This title also stands where there is no record, so it cannot have {"
-              + Wellformed.of(template.names().getFirst())
-              + "} in it; only `edit` can.");
-    }
-  }
-
-  private boolean checked(Section section, String key, Template template, Fields fields) {
-    for (String path : template.names()) {
-      Optional<String> wrong = wrong(path, fields);
-      if (wrong.isPresent()) {
-        Optional<String> near = Near.to(path, fields.names());
-        boolean unknown = fields.find(path.split("\\.")[0]).isEmpty();
-        section.bad(
-            key,
-            unknown ? "unknown-name" : "bad-text",
-            wrong.get() + (unknown ? near.map(it -> " Did you mean `" + it + "`?").orElse("") : ""),
-            unknown ? near : Optional.empty());
-        return false;
-      }
-    }
-    return true;
-  }
-
-  /** Why a path has no text of its own; through a reference, as far as the other form is known. */
-  private Optional<String> wrong(String path, Fields fields) {
-    Fields here = fields;
-    String[] parts = path.split("\\.", -1);
-    for (int i = 0; i < parts.length; i++) {
-      Field field = here.find(parts[i]).orElse(null);
-      if (field == null) {
-        return Optional.of("There is no field `" + Wellformed.of(path) + "`.");
-      }
-      boolean last = i == parts.length - 1;
-      if (field.isSecret()) {
-        return Optional.of("`" + path + "` is a secret, and is never told.");
-      }
-      if (last) {
-        return Optional.empty();
-      }
-      if (field.refersTo().isPresent() && !field.refersTo().get().equals(name)) {
-        Optional<Form> other = surroundings.form(field.refersTo().get());
-        if (other.isEmpty()) {
-          return Optional.empty();
-        }
-        here = other.get().fields();
-      } else if (field.refersTo().isPresent()) {
-        here = fields;
-      } else if (field.type() == Type.GROUP) {
-        here = field.fields();
-      } else {
-        return Optional.of("There is nothing behind `" + parts[i] + "` in `" + path + "`.");
-      }
-    }
-    return Optional.empty();
+  private Form.Titles titles(
+      Section file, String label, Optional<Template> called, TemplateReader templates) {
+    Form.Titles usual =
+        new Form.Titles(
+            new Template("Add " + label.toLowerCase(Locale.ROOT)),
+            new Template("Edit " + called.map(Template::text).orElse(label)),
+            label);
+    return new TitlesReader(file, templates, errors).read(usual);
   }
 
   private Access access(Section file) {
@@ -277,15 +199,14 @@ final class FormReader {
     return after;
   }
 
-  private After after(Section after, Mode mode, After usual, Fields fields) {
+  private After after(Section after, Mode mode, After usual, TemplateReader templates) {
     Section section = after.section(mode.word()).orElse(null);
     if (section == null) {
       return usual;
     }
     section.allow("`after` of a mode", List.of("go", "say"));
-    Optional<Template> say =
-        section.text("say").map(Template::new).filter(it -> checked(section, "say", it, fields));
-    return new After(go(section).orElse(usual.go()), say.orElse(usual.say()));
+    return new After(
+        go(section).orElse(usual.go()), templates.telling(section, "say").orElse(usual.say()));
   }
 
   private static Optional<String> go(Section section) {

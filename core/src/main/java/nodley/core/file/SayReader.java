@@ -1,6 +1,7 @@
 package nodley.core.file;
 
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -71,14 +72,29 @@ record SayReader(Section keys, Errors errors, Names fields) {
         : Optional.empty();
   }
 
+  /**
+   * A sentence in place of one of Nodley's own.
+   *
+   * @param arguments those of that one, which this one may tell too
+   */
+  Optional<Message> own(String key, Collection<String> arguments) {
+    return message(keys, key, arguments);
+  }
+
   private Optional<Message> message(Section section, String key) {
+    return message(section, key, List.of());
+  }
+
+  private Optional<Message> message(Section section, String key, Collection<String> arguments) {
     Optional<String> text = section.text(key);
     if (text.isEmpty()) {
       return Optional.empty();
     }
     try {
       Message message = Message.of(text.get());
-      boolean known = message.names().stream().allMatch(name -> isKnown(section, key, name));
+      boolean known =
+          message.names().stream()
+              .allMatch(name -> arguments.contains(name) || isKnown(section, key, name));
       return known ? Optional.of(message) : Optional.empty();
     } catch (BadMessage e) {
       section.bad(key, "bad-text", "The sentence cannot be read: " + e.getMessage() + ".");

@@ -4,8 +4,10 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import nodley.core.text.Message;
 import nodley.core.value.Values;
 
 /**
@@ -14,7 +16,9 @@ import nodley.core.value.Values;
  * @param label what people call the form itself, made from its name
  * @param called the template for one record's name; empty if there is no text to take it from
  * @param zone where {@code today} and local times are meant; empty for the service's own
+ * @param language of its texts, and of Nodley's own sentences beside them
  * @param settling the fields that depend on others, each after those that it depends on
+ * @param say what its texts put in place of Nodley's own sentences, by their keys
  */
 public record Form(
     String name,
@@ -28,7 +32,8 @@ public record Form(
     After afterEdit,
     Fields fields,
     List<Rule> rules,
-    List<Placed> settling) {
+    List<Placed> settling,
+    Map<String, Message> say) {
 
   /** The headings of the pages for adding, for editing, and for the list. */
   public record Titles(Template add, Template edit, String list) {}
@@ -48,6 +53,14 @@ public record Form(
   public Form {
     rules = List.copyOf(rules);
     settling = List.copyOf(settling);
+    say = Map.copyOf(say);
+  }
+
+  /** The same form where Nodley's own sentences are in another language. */
+  public Form in(Locale other) {
+    return new Form(
+        name, label, other, titles, called, zone, access, afterAdd, afterEdit, fields, rules,
+        settling, say);
   }
 
   public Optional<Field> field(String name) {

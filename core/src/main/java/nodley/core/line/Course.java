@@ -55,7 +55,7 @@ final class Course {
     this.facts = facts;
     this.only = only;
     this.today = context.today(form);
-    this.sentences = Sentences.in(form.language());
+    this.sentences = Sentences.of(form);
     this.root =
         new Scope(
             form.fields(),

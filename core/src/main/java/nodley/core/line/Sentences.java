@@ -14,9 +14,11 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
+import java.util.TreeMap;
 import java.util.stream.Stream;
 import nodley.core.form.End;
 import nodley.core.form.Field;
+import nodley.core.form.Form;
 import nodley.core.form.Limits;
 import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
@@ -52,10 +54,19 @@ public final class Sentences {
   public static final Sentences ENGLISH = SHIPPED.get(Locale.ENGLISH);
 
   private final Locale language;
-  private final Map<String, Message> messages = new LinkedHashMap<>();
+  private final Map<String, Message> messages;
 
-  private Sentences(Locale language) {
+  /** What a form's texts put in place of those. */
+  private final Map<String, Message> own;
+
+  private Sentences(Locale language, Map<String, Message> messages, Map<String, Message> own) {
     this.language = language;
+    this.messages = messages;
+    this.own = own;
+  }
+
+  private static Sentences load(Locale language) {
+    Map<String, Message> messages = new TreeMap<>();
     String ending = language.equals(Locale.ENGLISH) ? "" : "_" + language.getLanguage();
     String resource = "/nodley/core/text/sentences" + ending + ".properties";
     Properties texts = new Properties();
@@ -67,15 +78,24 @@ public final class Sentences {
       throw new UncheckedIOException(e);
     }
     texts.forEach((key, text) -> messages.put((String) key, Message.own((String) text)));
+    return new Sentences(language, messages, Map.of());
   }
 
   private static Map<Locale, Sentences> shipped() {
     Map<Locale, Sentences> shipped = new LinkedHashMap<>();
-    Languages.SHIPPED.forEach(language -> shipped.put(language, new Sentences(language)));
+    Languages.SHIPPED.forEach(language -> shipped.put(language, load(language)));
     return shipped;
   }
 
-  /** The sentences of a language; English where it does not ship. */
+  /** The sentences that a form's errors are told in. */
+  public static Sentences of(Form form) {
+    Sentences shipped = in(form.language());
+    return form.say().isEmpty() && shipped.language.equals(form.language())
+        ? shipped
+        : new Sentences(form.language(), shipped.messages, form.say());
+  }
+
+  /** The sentences that ship in a language; English where it does not. */
   public static Sentences in(Locale language) {
     Sentences shipped = SHIPPED.get(language);
     return shipped != null
@@ -83,7 +103,46 @@ public final class Sentences {
         : SHIPPED.getOrDefault(Locale.of(language.getLanguage()), ENGLISH);
   }
 
-  Locale language() {
+  /** All sentences and words, by their keys. */
+  public Map<String, Message> all() {
+    Map<String, Message> all = new TreeMap<>(messages);
+    all.putAll(own);
+    return all;
+  }
+
+  /**
+   * A word of the pages, such as {@code page.save}.
+   *
+   * @param arguments what its names stand for
+   */
+  public String word(String key, Map<String, Value> arguments) {
+    return message(key).fill(new Given(arguments), language);
+  }
+
+  private record Given(Map<String, Value> values) implements Message.Arguments {
+
+    @Override
+    public String text(String name) {
+      return value(name).shown();
+    }
+
+    @Override
+    public Value value(String name) {
+      return values.getOrDefault(name, Value.BLANK);
+    }
+  }
+
+  private Message message(String key) {
+    Message message = own.get(key);
+    return message != null ? message : messages.get(key);
+  }
+
+  /** True if Nodley's own sentences are there in a language, or in the one it is a kind of. */
+  public static boolean ships(Locale language) {
+    return SHIPPED.containsKey(Locale.of(language.getLanguage()));
+  }
+
+  public Locale language() {
     return language;
   }
 
@@ -114,7 +173,7 @@ public final class Sentences {
 
   /** What is said of a rule without words of its own, where it speaks of no one field. */
   public Sentence overall() {
-    return Sentence.of(messages.get("rule.form"));
+    return Sentence.of(message("rule.form"));
   }
 
   private FieldError told(
@@ -179,20 +238,10 @@ public final class Sentences {
   }
 
   String unknownField(String name, Optional<String> near) {
-    Message message = messages.get(near.isPresent() ? "unknown-field.near" : "unknown-field");
-    return message.fill(
-        new Message.Arguments() {
-          @Override
-          public String text(String argument) {
-            return argument.equals("near") ? near.orElse("") : name;
-          }
-
-          @Override
-          public Value value(String argument) {
-            return Value.BLANK;
-          }
-        },
-        language);
+    Map<String, Value> arguments = new LinkedHashMap<>();
+    arguments.put("name", new Value.Text(name));
+    near.ifPresent(it -> arguments.put("near", new Value.Text(it)));
+    return word(near.isPresent() ? "unknown-field.near" : "unknown-field", arguments);
   }
 
   /** Where the value itself decides which words fit. */
@@ -213,12 +262,15 @@ public final class Sentences {
     }
     boolean shifted = code.equals("step-mismatch") && field.limits().stepBase().signum() != 0;
     boolean choose = field.type() == Type.CHOICES && code.equals("value-missing");
-    return Stream.of(
+    List<String> keys =
+        List.of(
             key + (shifted ? ".base" : choose ? ".choices" : ".usual"),
             key + "." + field.type().word(),
             key,
-            code)
-        .map(messages::get)
+            code);
+    // A form's own word for a code goes before what ships for the code and a type.
+    return Stream.of(this.own, messages)
+        .flatMap(from -> keys.stream().map(from::get))
         .filter(message -> message != null)
         .findFirst()
         .map(Sentence::of)

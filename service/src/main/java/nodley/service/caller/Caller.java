@@ -1,5 +1,7 @@
 package nodley.service.caller;
 
+import java.util.List;
+import java.util.Locale;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.context.SecurityContextHolder;
 
@@ -7,16 +9,19 @@ import org.springframework.security.core.context.SecurityContextHolder;
 public sealed interface Caller {
 
   /** Nothing was shown. */
-  record Stranger() implements Caller {}
+  record Stranger(List<Locale> languages) implements Caller {}
 
   /** A key was shown that is not known. */
-  record Unrecognised() implements Caller {}
+  record Unrecognised(List<Locale> languages) implements Caller {}
 
   /** A person's session came along with a change that a page of another site sent. */
-  record Misled() implements Caller {}
+  record Misled(List<Locale> languages) implements Caller {}
 
   /** A program that showed its key, or a person in a session opened with it. */
-  record Known(String name) implements Caller {}
+  record Known(String name, List<Locale> languages) implements Caller {}
+
+  /** What the caller wants to read, the best first. */
+  List<Locale> languages();
 
   default boolean isKnown() {
     return this instanceof Known;
@@ -25,6 +30,6 @@ public sealed interface Caller {
   /** The caller of the request that this thread answers. */
   static Caller current() {
     Authentication authentication = SecurityContextHolder.getContext().getAuthentication();
-    return authentication instanceof CallerToken token ? token.caller() : new Stranger();
+    return authentication instanceof CallerToken token ? token.caller() : new Stranger(List.of());
   }
 }

@@ -5,6 +5,8 @@ import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import nodley.store.Keys;
 import org.springframework.security.core.context.SecurityContext;
@@ -37,20 +39,23 @@ final class CallerFilter extends OncePerRequestFilter {
   }
 
   private Caller recognise(HttpServletRequest request) {
+    List<Locale> languages = Wanted.languages(request);
     String authorization = request.getHeader("Authorization");
     if (authorization != null) {
       return bearerOf(authorization)
           .flatMap(keys::nameOf)
-          .<Caller>map(Caller.Known::new)
-          .orElse(new Caller.Unrecognised());
+          .<Caller>map(name -> new Caller.Known(name, languages))
+          .orElse(new Caller.Unrecognised(languages));
     }
     Caller person =
         SessionCookie.of(request)
             .flatMap(keys::sessionOf)
-            .<Caller>map(Caller.Known::new)
-            .orElse(new Caller.Stranger());
+            .<Caller>map(name -> new Caller.Known(name, languages))
+            .orElse(new Caller.Stranger(languages));
     // A change that another site had the browser send does not speak for the person.
-    return person.isKnown() && Origins.isForeignChange(request) ? new Caller.Misled() : person;
+    return person.isKnown() && Origins.isForeignChange(request)
+        ? new Caller.Misled(languages)
+        : person;
   }
 
   private static Optional<String> bearerOf(String authorization) {

@@ -1,6 +1,7 @@
 package nodley.service.caller;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.util.List;
 import java.util.function.Function;
 import nodley.core.form.Access;
 import nodley.core.form.Form;
@@ -58,7 +59,7 @@ public final class Gate {
 
   /** Signing in counts only from a page of this service: nobody is signed in by another's hand. */
   public static void passOwnPage(HttpServletRequest request) {
-    pass(!Origins.isForeignChange(request), new Caller.Misled());
+    pass(!Origins.isForeignChange(request), new Caller.Misled(List.of()));
   }
 
   /** A key that is not known is told, even where a stranger would be let in. */

@@ -5,12 +5,14 @@ import java.time.LocalDateTime;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Choice;
 import nodley.core.form.Control;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
 import nodley.core.line.FieldError;
+import nodley.core.line.Sentences;
 import nodley.core.value.Value;
 
 /**
@@ -30,6 +32,7 @@ record FieldView(
     boolean editable,
     String display,
     ZoneId zone,
+    Sentences words,
     List<FieldView> fields,
     List<RowView> rows) {
 
@@ -38,6 +41,10 @@ record FieldView(
 
   /** One row of rows. */
   record RowView(String number, List<FieldView> fields) {}
+
+  private String word(String key) {
+    return words.word(key, Map.of());
+  }
 
   String id() {
     return "f-" + name.replace("[", "-").replace("]", "").replace('.', '-');
@@ -231,9 +238,9 @@ record FieldView(
     List<String> chosen = value instanceof Value.Chosen(List<String> many) ? many : List.of(text());
     boolean blank = value.isBlank();
     if (isSelect()) {
-      views.add(new OptionView("", "", required() ? "Choose…" : "None chosen", blank));
+      views.add(new OptionView("", "", word(required() ? "page.choose" : "page.none"), blank));
     } else if (isRadio() && optional()) {
-      views.add(new OptionView(id() + "-0", "", "No answer", blank));
+      views.add(new OptionView(id() + "-0", "", word("page.no-answer"), blank));
     }
     for (Choice option : offered) {
       views.add(view(views.size(), option.value(), option.label(), chosen));

@@ -14,6 +14,7 @@ import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.line.FieldError;
+import nodley.core.line.Sentences;
 import nodley.core.name.Pointer;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
@@ -31,6 +32,7 @@ final class FieldViews {
   private final Form form;
   private final Values whole;
   private final Optional<StoredRecord> record;
+  private final Sentences words;
   private final Map<String, FieldError> errors = new LinkedHashMap<>();
   private final Options options;
   private final Display display;
@@ -45,6 +47,7 @@ final class FieldViews {
       Display display,
       Caller caller) {
     this.form = form;
+    this.words = Sentences.of(form);
     this.whole = whole;
     this.record = record;
     this.options = options;
@@ -98,6 +101,7 @@ final class FieldViews {
         isEditable(field),
         field.type().isScalar() ? display.of(field, value) : "",
         form.zone().orElse(ZoneId.systemDefault()),
+        words,
         inside,
         rows);
   }

@@ -1,14 +1,19 @@
 package nodley.service.page;
 
+import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.core.line.Sentences;
+import nodley.core.value.Value;
 
 /**
  * A form's page as its template wants it; adding and editing are the same.
  *
  * @param record the id and version of the record that is edited; empty when one is added
+ * @param asked the query that asked for the page's language; empty if none did
  * @param others errors that no field of the page can show
  * @param before what the edited record keeps, as JSON for the script
  */
@@ -18,6 +23,7 @@ record FormView(
     String title,
     String record,
     long version,
+    String asked,
     List<FieldView> fields,
     List<String> others,
     List<Difference> differences,
@@ -30,6 +36,14 @@ record FormView(
     return form.name();
   }
 
+  Sentences words() {
+    return Sentences.of(form);
+  }
+
+  String language() {
+    return form.language().toLanguageTag();
+  }
+
   String modeWord() {
     return mode.word();
   }
@@ -40,16 +54,16 @@ record FormView(
 
   String action() {
     String base = "/forms/" + form.name();
-    return editing() ? base + "/" + record + "/edit" : base + "/new";
+    return (editing() ? base + "/" + record + "/edit" : base + "/new") + asked;
   }
 
   String cancel() {
     String base = "/forms/" + form.name();
-    return editing() ? base + "/" + record : base;
+    return (editing() ? base + "/" + record : base) + asked;
   }
 
   String submit() {
-    return editing() ? "Save" : "Add";
+    return words().word(editing() ? "page.save" : "page.add", Map.of());
   }
 
   boolean refused() {
@@ -78,6 +92,6 @@ record FormView(
 
   String count() {
     int count = wrong().size() + others.size();
-    return count == 1 ? "There is one thing to mend" : "There are " + count + " things to mend";
+    return words().word("page.mend", Map.of("count", new Value.Number(BigDecimal.valueOf(count))));
   }
 }

@@ -15,12 +15,14 @@ import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
 import nodley.core.line.FieldError;
+import nodley.core.line.Sentences;
 import nodley.core.line.Verdict;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.caller.Wanted;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
@@ -67,7 +69,7 @@ class PagesController {
     Verdict verdict =
         submissions.check(
             form, nothing, submissions.context(caller, Optional.empty()), caller, Optional.empty());
-    FormView view = view(form, Optional.empty(), verdict.values(), List.of(), List.of());
+    FormView view = view(request, form, Optional.empty(), verdict.values(), List.of(), List.of());
     return page(HttpStatus.OK, view, Said.take(request, response));
   }
 
@@ -85,7 +87,7 @@ class PagesController {
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
           page(
               HttpStatus.UNPROCESSABLE_CONTENT,
-              view(form, Optional.empty(), verdict.values(), verdict.errors(), List.of()),
+              view(request, form, Optional.empty(), verdict.values(), verdict.errors(), List.of()),
               "");
     };
   }
@@ -100,7 +102,7 @@ class PagesController {
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.mayEdit(caller, form), caller);
     StoredRecord record = submissions.record(form, id);
-    FormView view = view(form, Optional.of(record), record.values(), List.of(), List.of());
+    FormView view = view(request, form, Optional.of(record), record.values(), List.of(), List.of());
     return page(HttpStatus.OK, view, Said.take(request, response));
   }
 
@@ -117,7 +119,7 @@ class PagesController {
     Input input = Body.submission(request);
     StoredRecord before = submissions.record(form, id);
     if (version(input) != before.version()) {
-      return conflict(form, before, input, caller);
+      return conflict(request, form, before, input, caller);
     }
     try {
       return switch (submissions.edit(name, id, before.version(), input, caller)) {
@@ -126,11 +128,17 @@ class PagesController {
         case Answer.Refused<StoredRecord>(Verdict verdict) ->
             page(
                 HttpStatus.UNPROCESSABLE_CONTENT,
-                view(form, Optional.of(before), verdict.values(), verdict.errors(), List.of()),
+                view(
+                    request,
+                    form,
+                    Optional.of(before),
+                    verdict.values(),
+                    verdict.errors(),
+                    List.of()),
                 "");
       };
     } catch (StoreException.Outdated e) {
-      return conflict(form, e.current(), input, caller);
+      return conflict(request, form, e.current(), input, caller);
     }
   }
 
@@ -149,7 +157,7 @@ class PagesController {
 
   /** Shows what somebody else saved meanwhile; what was typed stays, to be sent again or not. */
   private ResponseEntity<byte[]> conflict(
-      Form form, StoredRecord theirs, Input input, Caller caller) {
+      HttpServletRequest request, Form form, StoredRecord theirs, Input input, Caller caller) {
     Verdict verdict =
         submissions.check(
             form,
@@ -164,20 +172,30 @@ class PagesController {
       if (!mine.equals(other)) {
         differences.add(
             new FormView.Difference(
-                field.label(), display(field, other, caller), display(field, mine, caller)));
+                field.label(),
+                display(form, field, other, caller),
+                display(form, field, mine, caller)));
       }
     }
     if (differences.isEmpty()) {
-      differences.add(new FormView.Difference("All fields", "as yours", "as theirs"));
+      differences.add(
+          new FormView.Difference(
+              word(form, "page.all-fields"),
+              word(form, "page.as-yours"),
+              word(form, "page.as-theirs")));
     }
     FormView view =
-        view(form, Optional.of(theirs), verdict.values(), verdict.errors(), differences);
+        view(request, form, Optional.of(theirs), verdict.values(), verdict.errors(), differences);
     return page(HttpStatus.PRECONDITION_FAILED, view, "");
   }
 
-  private String display(Field field, Value value, Caller caller) {
+  private String display(Form form, Field field, Value value, Caller caller) {
     String text = displays.of(caller).of(field, value);
-    return text.isEmpty() ? "nothing" : text;
+    return text.isEmpty() ? word(form, "page.nothing") : text;
+  }
+
+  private static String word(Form form, String key) {
+    return Sentences.of(form).word(key, Map.of());
   }
 
   private ResponseEntity<byte[]> onwards(
@@ -191,6 +209,7 @@ class PagesController {
   }
 
   private FormView view(
+      HttpServletRequest request,
       Form form,
       Optional<StoredRecord> record,
       Values values,
@@ -207,6 +226,7 @@ class PagesController {
         form.title(mode, record.map(StoredRecord::values).orElse(Values.NONE), display),
         record.map(StoredRecord::id).orElse(""),
         record.map(StoredRecord::version).orElse(0L),
+        Wanted.query(request),
         fields,
         views.rest().stream().map(FieldError::detail).toList(),
         differences,
@@ -217,6 +237,6 @@ class PagesController {
     return ResponseEntity.status(status)
         .header("Cache-Control", "no-store")
         .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
-        .body(templates.page(view.title(), "form", view, said));
+        .body(templates.page(view.words(), view.title(), "form", view, said));
   }
 }

@@ -23,6 +23,7 @@ class ProblemPage implements ProblemView {
     boolean signIn = problem.status() == 401;
     String to = URLEncoder.encode(request.getRequestURI(), StandardCharsets.UTF_8);
     return templates.page(
+        Templates.words(),
         problem.title(),
         "problem",
         Map.of(

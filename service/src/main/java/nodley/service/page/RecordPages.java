@@ -2,6 +2,7 @@ package nodley.service.page;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
+import java.math.BigDecimal;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
@@ -11,6 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
+import nodley.core.line.Sentences;
 import nodley.core.value.Value;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
@@ -60,7 +62,7 @@ class RecordPages {
     Caller caller = Caller.current();
     List<Map<String, Object>> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
-      Form form = published.form();
+      Form form = published.in(caller.languages()).form();
       if (Gate.mayUse(caller, form)) {
         forms.add(
             Map.of(
@@ -71,7 +73,12 @@ class RecordPages {
                 "maySee", Gate.maySee(caller, form)));
       }
     }
-    return html("Forms", "forms", Map.of("forms", forms), Said.take(request, response));
+    return html(
+        Templates.words(),
+        Templates.words().word("page.forms", Map.of()),
+        "forms",
+        Map.of("forms", forms),
+        Said.take(request, response));
   }
 
   @GetMapping("/forms/{form}")
@@ -110,7 +117,15 @@ class RecordPages {
     view.put("hasRows", !rows.isEmpty());
     view.put("next", page.next().orElse(""));
     view.put("later", before.isPresent());
-    return html(form.titles().list(), "list", view, Said.take(request, response));
+    view.put("none", none(Sentences.of(form), words));
+    return html(
+        Sentences.of(form), form.titles().list(), "list", view, Said.take(request, response));
+  }
+
+  private static String none(Sentences say, String words) {
+    return words.isEmpty()
+        ? say.word("page.no-records", Map.of())
+        : say.word("page.no-match", Map.of("words", new Value.Text(words)));
   }
 
   /** The first fields that the record's name does not say already. */
@@ -140,15 +155,22 @@ class RecordPages {
     view.put("id", id);
     view.put("called", called);
     view.put("mayEdit", Gate.mayEdit(caller, form));
-    view.put("version", record.version());
-    view.put("updated", record.updatedAt().substring(0, 16).replace('T', ' ') + " UTC");
+    String saved = record.updatedAt().substring(0, 16).replace('T', ' ') + " UTC";
+    view.put(
+        "version",
+        Sentences.of(form)
+            .word(
+                "page.version",
+                Map.of(
+                    "version", new Value.Number(BigDecimal.valueOf(record.version())),
+                    "time", new Value.Text(saved))));
     view.put(
         "lines",
         form.fields().stream()
             .filter(field -> field.isKept() && !field.isSecret())
             .map(field -> line(field, record, caller))
             .toList());
-    return html(called, "record", view, Said.take(request, response));
+    return html(Sentences.of(form), called, "record", view, Said.take(request, response));
   }
 
   private Line line(Field field, StoredRecord record, Caller caller) {
@@ -158,10 +180,11 @@ class RecordPages {
     return new Line(field.label(), text.isEmpty() || unit.isEmpty() ? text : text + " " + unit);
   }
 
-  private ResponseEntity<byte[]> html(String title, String content, Object view, String said) {
+  private ResponseEntity<byte[]> html(
+      Sentences words, String title, String content, Object view, String said) {
     return ResponseEntity.ok()
         .header("Cache-Control", "no-store")
         .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
-        .body(templates.page(title, content, view, said));
+        .body(templates.page(words, title, content, view, said));
   }
 }

@@ -72,6 +72,8 @@ class SignInPages {
     return ResponseEntity.status(status)
         .header("Cache-Control", "no-store")
         .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
-        .body(templates.page("Sign in", "sign-in", Map.of("to", to, "error", error), ""));
+        .body(
+            templates.page(
+                Templates.words(), "Sign in", "sign-in", Map.of("to", to, "error", error), ""));
   }
 }

@@ -1,15 +1,18 @@
 package nodley.service.page;
 
+import com.samskivert.mustache.Escapers;
 import com.samskivert.mustache.Mustache;
 import com.samskivert.mustache.Template;
 import java.io.InputStream;
 import java.io.InputStreamReader;
 import java.io.Reader;
+import java.io.StringWriter;
 import java.nio.charset.StandardCharsets;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
+import nodley.core.line.Sentences;
 import nodley.service.caller.Caller;
 import org.springframework.stereotype.Component;
 
@@ -33,16 +36,40 @@ class Templates {
   /**
    * Renders a whole page.
    *
+   * @param words what the page says besides, in its language
    * @param content the name of the template for what is between header and footer
    * @param said the outcome of what was sent before; empty if there is none to tell
    */
-  byte[] page(String title, String content, Object view, String said) {
+  byte[] page(Sentences words, String title, String content, Object view, String said) {
     Map<String, Object> page = new LinkedHashMap<>();
+    Map<String, Object> outer = Map.of("word", word(words));
+    page.put("language", words.language().toLanguageTag());
     page.put("title", title);
     page.put("said", said);
     page.put("signedIn", Caller.current().isKnown());
-    page.put("content", template(content).execute(view));
-    return template("page").execute(page).getBytes(StandardCharsets.UTF_8);
+    page.put("content", execute(template(content), view, outer));
+    return execute(template("page"), page, outer).getBytes(StandardCharsets.UTF_8);
+  }
+
+  private static String execute(Template template, Object view, Object outer) {
+    var out = new StringWriter();
+    template.execute(view, outer, out);
+    return out.toString();
+  }
+
+  /** {@code {{#word}}save{{/word}}} in a template is the word {@code page.save}. */
+  private static Mustache.Lambda word(Sentences words) {
+    return (key, out) ->
+        out.write(Escapers.HTML.escape(words.word("page." + key.execute(), Map.of())));
+  }
+
+  /** The words of a page that belongs to no form, in the language of the one who reads it. */
+  static Sentences words() {
+    return Caller.current().languages().stream()
+        .filter(Sentences::ships)
+        .findFirst()
+        .map(Sentences::in)
+        .orElse(Sentences.ENGLISH);
   }
 
   private Template template(String name) {

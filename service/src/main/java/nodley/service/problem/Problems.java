@@ -61,6 +61,8 @@ class Problems {
     return switch (e) {
       case StoreException.NoSuchRecord gone ->
           Problem.of(404, "no-such-record", "There is no such record", gone.getMessage());
+      case StoreException.NoForm none ->
+          Problem.of(404, "no-such-form", "There is no such form", none.getMessage());
       case StoreException.StillReferred referred ->
           Problem.of(
                   409,

@@ -19,6 +19,7 @@ import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
+import nodley.core.file.TextsFile;
 import nodley.store.FormFolder;
 import nodley.store.Forms;
 import nodley.store.StoreException;
@@ -36,6 +37,7 @@ public final class FolderWatch implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(FolderWatch.class);
   private static final long SECONDS = 1;
   private static final Pattern NAME = Pattern.compile("(.*)\\.(form|list|part)\\.(ya?ml|json)");
+  private static final Pattern TEXTS = Pattern.compile("(.*\\..*)\\.(ya?ml|json)");
 
   private final Path folder;
   private final FormFolder memory;
@@ -80,18 +82,26 @@ public final class FolderWatch implements AutoCloseable {
     }
   }
 
-  /** Lists and parts go before the forms that may use them. */
+  /** Lists and parts go before the forms that may use them, and texts after. */
   private List<Path> files() throws IOException {
     List<Path> found = new ArrayList<>();
     for (String kind : List.of("list", "part")) {
       found.addAll(files(folder, kind));
-      for (Path shared : List.of(folder.resolve(kind + "s"), folder.resolveSibling(kind + "s"))) {
-        if (Files.isDirectory(shared)) {
-          found.addAll(files(shared, kind));
-        }
-      }
+      found.addAll(filesNear(kind + "s", kind));
     }
     found.addAll(files(folder, "form"));
+    found.addAll(filesNear("texts", "texts"));
+    return found;
+  }
+
+  /** The files of a folder of this name in the forms folder, and beside it. */
+  private List<Path> filesNear(String name, String kind) throws IOException {
+    List<Path> found = new ArrayList<>();
+    for (Path near : List.of(folder.resolve(name), folder.resolveSibling(name))) {
+      if (Files.isDirectory(near)) {
+        found.addAll(files(near, kind));
+      }
+    }
     return found;
   }
 
@@ -101,10 +111,18 @@ public final class FolderWatch implements AutoCloseable {
     }
   }
 
-  /** What a file says it is by its name: {@code visit.form.yaml} is a form. */
+  /**
+   * What a file says it is by its name: {@code visit.form.yaml} is a form, {@code visit.de.yaml}
+   * its texts in German.
+   */
   private static String kindOf(Path file) {
     Matcher name = NAME.matcher(file.getFileName().toString());
-    return name.matches() ? name.group(2) : "";
+    return name.matches() ? name.group(2) : textsName(file).isEmpty() ? "" : "texts";
+  }
+
+  private static String textsName(Path file) {
+    Matcher name = TEXTS.matcher(file.getFileName().toString());
+    return name.matches() && TextsFile.name(name.group(1)).isPresent() ? name.group(1) : "";
   }
 
   private boolean read(Path file) throws IOException {
@@ -127,7 +145,7 @@ public final class FolderWatch implements AutoCloseable {
           name,
           digest,
           String.join("\n", e.errors().stream().map(FormFileError::toString).toList()));
-    } catch (StoreException.Breaks e) {
+    } catch (StoreException.Breaks | StoreException.NoForm e) {
       fail(name, digest, e.getMessage());
     } catch (StoreException.StandsAgainst e) {
       fail(
@@ -145,12 +163,14 @@ public final class FolderWatch implements AutoCloseable {
       Forms.Published published = publisher.publish(text, format, publisher.surroundings());
       return "revision " + published.form().revision();
     }
-    Matcher name = NAME.matcher(file.getFileName().toString());
-    name.matches();
-    Forms.Kind shared = kind.equals("list") ? Forms.Kind.LIST : Forms.Kind.PART;
-    Forms.Change change =
-        publisher.share(new Forms.SharedText(shared, name.group(1), format, text));
-    return change.name().toLowerCase(Locale.ROOT);
+    String name = file.getFileName().toString().replaceFirst("\\.(list|part)\\..*", "");
+    Forms.SharedText shared =
+        switch (kind) {
+          case "list" -> new Forms.SharedText(Forms.Kind.LIST, name, format, text);
+          case "part" -> new Forms.SharedText(Forms.Kind.PART, name, format, text);
+          default -> new Forms.SharedText(Forms.Kind.TEXTS, textsName(file), format, text);
+        };
+    return publisher.share(shared).name().toLowerCase(Locale.ROOT);
   }
 
   private void fail(String name, String digest, String reason) {

@@ -7,7 +7,6 @@ import java.time.LocalDate;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -41,11 +40,12 @@ final class MarrowQuay {
 
   private static final List<String> LISTS = List.of("services");
   private static final List<String> PARTS = List.of("contact", "in-order");
+  private static final List<String> TEXTS = List.of("vessel.de", "visit.es");
 
   /** A day of a record, so that the demo is never out of date. */
   private static final Pattern DAY = Pattern.compile("today ([+-]) ([0-9]{1,3})");
 
-  private static final Caller HARBOUR_OFFICE = new Caller.Known("harbour office");
+  private static final Caller HARBOUR_OFFICE = new Caller.Known("harbour office", List.of());
 
   private final Store store;
   private final Publisher publisher;
@@ -70,10 +70,10 @@ final class MarrowQuay {
       int added = 0;
       Map<String, String> ids = new HashMap<>();
       for (String list : LISTS) {
-        share(Forms.Kind.LIST, list);
+        share(Forms.Kind.LIST, list, "lists/" + list + ".list.yaml");
       }
       for (String part : PARTS) {
-        share(Forms.Kind.PART, part);
+        share(Forms.Kind.PART, part, "parts/" + part + ".part.yaml");
       }
       for (String form : FORMS) {
         String text = text("demo/forms/" + form + ".form.yaml");
@@ -83,6 +83,9 @@ final class MarrowQuay {
           added++;
         }
       }
+      for (String texts : TEXTS) {
+        share(Forms.Kind.TEXTS, texts, "texts/" + texts + ".yaml");
+      }
       return added;
     } catch (IOException e) {
       throw new UncheckedIOException(e);
@@ -91,9 +94,9 @@ final class MarrowQuay {
     }
   }
 
-  private void share(Forms.Kind kind, String name) throws IOException, FormFileException {
-    String word = kind.name().toLowerCase(Locale.ROOT);
-    String text = text("demo/" + word + "s/" + name + "." + word + ".yaml");
+  private void share(Forms.Kind kind, String name, String file)
+      throws IOException, FormFileException {
+    String text = text("demo/" + file);
     store.forms().share(new Forms.SharedText(kind, name, Format.YAML, text));
   }
 

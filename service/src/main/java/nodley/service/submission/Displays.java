@@ -32,6 +32,7 @@ public final class Displays {
     return store
         .forms()
         .find(form)
+        .map(it -> it.in(caller.languages()))
         .filter(other -> Gate.maySee(caller, other.form()))
         .flatMap(
             other ->
@@ -44,7 +45,7 @@ public final class Displays {
   /** The context of an add at this moment. */
   public Context context(Caller caller) {
     Context.Sender sender =
-        caller instanceof Caller.Known(String name)
+        caller instanceof Caller.Known(String name, var _)
             ? new Context.Sender(name, "", List.of())
             : Context.Sender.NOBODY;
     return Context.add(clock).by(sender);

@@ -14,7 +14,6 @@ import nodley.core.line.Offer;
 import nodley.core.value.Raw;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
-import nodley.store.PublishedForm;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
 import org.springframework.stereotype.Component;
@@ -66,7 +65,7 @@ public final class Options {
         store
             .forms()
             .find(name)
-            .map(PublishedForm::form)
+            .map(it -> it.in(caller.languages()).form())
             .filter(other -> Gate.maySee(caller, other));
     return form.stream()
         .flatMap(

@@ -35,11 +35,12 @@ public final class Submissions {
     this.displays = displays;
   }
 
-  /** The current revision of a form, or the problem that there is none. */
+  /** The current revision of a form as the caller reads it, or the problem that there is none. */
   public PublishedForm form(String name, Caller caller) {
     return store
         .forms()
         .find(name)
+        .map(it -> it.in(caller.languages()))
         .orElseThrow(
             () ->
                 Problem.noSuchForm(

@@ -58,7 +58,7 @@ class FormsController {
     List<Object> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
       if (Gate.mayUse(caller, published.form())) {
-        forms.add(summary(published, caller));
+        forms.add(summary(published.in(caller.languages()), caller));
       }
     }
     return Reply.ok(Map.of("forms", forms));
@@ -121,6 +121,7 @@ class FormsController {
         .eTag("\"" + DigestUtils.md5DigestAsHex(body) + "\"")
         .header("Cache-Control", "no-cache")
         .header("Vary", "Accept-Language")
+        .header("Content-Language", published.form().language().toLanguageTag())
         .contentType(MediaType.APPLICATION_JSON)
         .body(body);
   }

@@ -62,6 +62,9 @@ class OptionsController {
       throw Problem.badQuery(e.getMessage().replace("The body", "The query"));
     }
     values.keySet().removeIf(it -> it.startsWith("_"));
+    if (form.field("lang").isEmpty()) {
+      values.remove("lang");
+    }
     for (String given : values.keySet()) {
       if (form.field(given).isEmpty()) {
         throw Problem.badQuery(

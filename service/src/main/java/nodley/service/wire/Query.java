@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.file.TextsFile;
 import nodley.core.input.FormInput;
 import nodley.core.input.Unreadable;
 import nodley.core.name.Near;
@@ -26,7 +27,8 @@ public final class Query {
   /**
    * Reads the query.
    *
-   * @param known the names that mean something here; names that begin with {@code _} never do
+   * @param known the names that mean something here; {@code lang} does everywhere, and names that
+   *     begin with {@code _} nowhere
    * @throws Problem 400 for any other name, or a name that stands twice
    */
   public static Query of(HttpServletRequest request, String... known) {
@@ -35,7 +37,14 @@ public final class Query {
       Map<String, List<String>> pairs = FormInput.query(request.getQueryString());
       pairs.forEach(
           (name, values) -> {
-            if (!names.contains(name) && !name.startsWith("_")) {
+            boolean lang = name.equals("lang");
+            if (lang && TextsFile.language(values.getFirst()).isEmpty()) {
+              throw Problem.badQuery(
+                  "\"lang\" is a language tag such as de or pt-BR, not \""
+                      + Wellformed.of(values.getFirst())
+                      + "\".");
+            }
+            if (!names.contains(name) && !lang && !name.startsWith("_")) {
               throw Problem.badQuery(
                   "\""
                       + Wellformed.of(name)
@@ -44,7 +53,7 @@ public final class Query {
                           .map(near -> " Did you mean \"" + near + "\"?")
                           .orElse(""));
             }
-            if (values.size() > 1 && names.contains(name)) {
+            if (values.size() > 1 && (lang || names.contains(name))) {
               throw Problem.badQuery("\"" + name + "\" stands there twice.");
             }
           });

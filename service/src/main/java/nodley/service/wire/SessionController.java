@@ -34,7 +34,7 @@ class SessionController {
   ResponseEntity<byte[]> who(HttpServletRequest request) {
     Query.of(request);
     Map<String, Object> json = new LinkedHashMap<>();
-    json.put("caller", Caller.current() instanceof Caller.Known(String name) ? name : null);
+    json.put("caller", Caller.current() instanceof Caller.Known(String name, var _) ? name : null);
     return Reply.ok(json);
   }
 

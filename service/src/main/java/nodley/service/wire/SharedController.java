@@ -5,13 +5,8 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import nodley.core.file.FormFile;
-import nodley.core.file.FormFileError;
-import nodley.core.file.FormFileException;
-import nodley.core.file.Format;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
@@ -73,21 +68,10 @@ class SharedController {
       throws IOException {
     Gate.passAdmin(Caller.current());
     Query.of(request);
-    Body.Typed body = Body.read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()));
-    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
-    try {
-      Forms.Change change =
-          store
-              .forms()
-              .share(new Forms.SharedText(kind(path), name, format, FormFile.decode(body.bytes())));
-      Map<String, Object> json = new LinkedHashMap<>();
-      json.put(path.substring(0, path.length() - 1), name);
-      json.put("change", change.name().toLowerCase(Locale.ROOT));
-      return Reply.json(Reply.status(change == Forms.Change.NEW ? 201 : 200), json);
-    } catch (FormFileException e) {
-      throw Problem.of(422, "form-file", "The file has errors", "Nothing was published.")
-          .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
-    }
+    Forms.Change change = SharedFiles.publish(store, kind(path), name, request);
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put(path.substring(0, path.length() - 1), name);
+    return SharedFiles.reply(change, json);
   }
 
   @DeleteMapping("/{name}")
