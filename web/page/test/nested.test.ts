@@ -4,6 +4,7 @@ import { judge } from '../src/judge';
 import { Opened } from '../src/opened';
 import { Refusal, Service, type Problem } from '../src/service';
 import { at, put, steps } from '../src/tree';
+import { WORDS } from './words';
 
 const say = {
   'value-missing': '{label} is required.',
@@ -32,6 +33,7 @@ const description: Description = {
   label: 'Trip',
   title: { add: 'Add', edit: 'Edit', list: 'Trips' },
   access: { add: 'anyone', see: 'anyone', edit: 'anyone', remove: 'anyone' },
+  words: WORDS,
   fields: [
     field('from', { type: 'date', control: 'date' }),
     field('to', { type: 'date', control: 'date', suggest: ['day+', ['get', 0, 'from'], 1] }),

@@ -2,6 +2,7 @@ import { beforeEach, expect, it, vi } from 'vitest';
 import type { Description, Field, Values } from '../src/description';
 import { Opened } from '../src/opened';
 import { Refusal, Service, type Accepted, type Checked, type Problem } from '../src/service';
+import { WORDS } from './words';
 
 const say = {
   'value-missing': '{label} is required.',
@@ -24,6 +25,7 @@ const description: Description = {
   label: 'Boat',
   title: { add: 'Add', edit: 'Edit', list: 'Boats' },
   access: { add: 'anyone', see: 'anyone', edit: 'anyone', remove: 'anyone' },
+  words: WORDS,
   fields: [
     field('sign', {
       required: true,

@@ -134,6 +134,14 @@ class ServeIT {
       Files.writeString(list, "list: rigs\noptions: [sail, motor, oars]\n");
       service.line("rigs.list.yaml: revised");
       assertThat(wire.get("/api/forms/boat").response().body()).contains("oars");
+      // Texts near the folder follow the form; a wrong name in them is told with its place.
+      Path texts = Files.createDirectories(folder.resolve("texts")).resolve("boat.de.yaml");
+      Files.writeString(texts, "fields: { rgi: { label: Takelung } }\n");
+      service.line("boat.de.yaml is not published:");
+      service.line("1:11 unknown-key");
+      Files.writeString(texts, "fields: { rig: { label: Takelung } }\n");
+      service.line("boat.de.yaml: new");
+      assertThat(wire.get("/api/forms/boat?lang=de").response().body()).contains("Takelung");
     }
   }
 

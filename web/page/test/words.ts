@@ -1,0 +1,21 @@
+import type { Message, Word } from '../src/description';
+
+/** What a page says besides errors, as the service describes it in English. */
+export const WORDS: Record<Word, Message> = {
+  mend: [
+    [
+      'plural',
+      'count',
+      {
+        one: ['There is one thing to mend'],
+        other: ['There are ', ['count'], ' things to mend'],
+      },
+    ],
+  ],
+  saving: 'Saving…',
+  unreached: 'The service cannot be reached. What you typed is still here; try again in a moment.',
+  'asking-service': 'Asking the service…',
+  changed: 'Not saved: the record has changed',
+  'conflict.retry': 'Somebody else saved this record while you were editing it.',
+  'conflict.line': '{label}: they saved {theirs}, you typed {yours}.',
+};
