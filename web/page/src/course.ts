@@ -10,12 +10,15 @@ import type {
 } from './description';
 import { dateIn } from './clock';
 import { evaluate, Unanswered, type Scene } from './expression';
+import { Memory } from './memory';
 import { Scope, Slot } from './slots';
 import { Telling } from './telling';
 import { fit, isBlank, read } from './read';
 import { fault, type Clock } from './rules';
 import { trim } from './tidy';
-import { BLANK, bool, number, same, shown, text, type Value } from './value';
+import { BLANK, bool, json, number, same, shown, text, type Value } from './value';
+
+const NOTHING: Values = {};
 
 /** What a judgement takes into account besides the values. */
 export interface Context {
@@ -26,6 +29,18 @@ export interface Context {
   now?: string;
   /** `YYYY-MM-DD`; left out, the description's, else that of `now` in the form's zone. */
   today?: string;
+  /** What was worked out before for the same form. */
+  memory?: Memory;
+  /** What the service has decided of fields, by pointer. */
+  decided?: Record<string, Decided>;
+}
+
+/** What only the service could say of a field: its conditions, its computed value. */
+export interface Decided {
+  shown?: boolean;
+  required?: boolean;
+  editable?: boolean;
+  value?: Json;
 }
 
 /** One submission on its way: the same line as on the service, as far as it can be gone here. */
@@ -37,6 +52,8 @@ export class Course {
   private readonly telling: Telling;
   private readonly mode: 'add' | 'edit';
   private readonly zone: string;
+  private readonly memory: Memory;
+  private readonly decided: Record<string, Decided>;
 
   constructor(
     private readonly description: Description,
@@ -49,7 +66,10 @@ export class Course {
     const now = told ? Date.parse(told) : Date.now();
     const today = context.today ?? description.today ?? dateIn(now, this.zone);
     this.clock = { today, now };
-    const kept = this.kept(description.fields, context.before ?? {});
+    this.memory = context.memory ?? new Memory();
+    this.decided = context.decided ?? {};
+    const { before = NOTHING } = context;
+    const kept = this.memory.of('kept', [before], () => this.kept(description.fields, before));
     this.root = new Scope(description.fields, '#', undefined, kept);
     this.telling = new Telling(description, this.root, this.clock);
     this.read(this.root, typed);
@@ -57,9 +77,14 @@ export class Course {
     this.judge(this.root);
     this.repeats(this.root);
     this.rules(this.root);
-    for (const rule of description.rules ?? []) {
-      this.rule(rule, this.root, rule.at ? this.root.at(rule.at.split('.')) : undefined);
-    }
+    description.rules?.forEach((rule, index) =>
+      this.rule(
+        `rule ${index}`,
+        rule,
+        this.root,
+        rule.at ? this.root.at(rule.at.split('.')) : undefined,
+      ),
+    );
     this.ask();
   }
 
@@ -95,7 +120,9 @@ export class Course {
       } else if (slot.field.type === 'rows') {
         this.readRows(slot, raw);
       } else {
-        slot.value = read(slot.field, raw, this.zone);
+        slot.value = this.memory.of(`read ${slot.name}`, [raw], () =>
+          read(slot.field, raw, this.zone),
+        );
       }
       if (slot.value.kind === 'unread') {
         this.refuse(slot, 'bad-input');
@@ -158,7 +185,7 @@ export class Course {
     if (slot.hidden) {
       return;
     }
-    if (!this.holds(field.shown ?? true, slot, true)) {
+    if (!this.holds('shown', field.shown ?? true, slot, true)) {
       slot.hide();
       return;
     }
@@ -166,7 +193,7 @@ export class Course {
       this.compute(slot, field.compute);
       return;
     }
-    slot.editable = this.holds(field.editable ?? true, slot, true);
+    slot.editable = this.holds('editable', field.editable ?? true, slot, true);
     if (slot.absent && this.mode === 'add') {
       slot.value = this.first(slot);
     } else if (!slot.editable) {
@@ -209,23 +236,21 @@ export class Course {
     if (field.defaultTo === undefined) {
       return read(field, field.default, this.zone);
     }
-    return this.answered(slot, BLANK, () =>
-      fit(field, evaluate(field.defaultTo!, this.scene(slot))),
-    );
+    const value = this.evaluate('default', field.defaultTo, slot);
+    return value ? fit(field, value) : BLANK;
   }
 
   private compute(slot: Slot, tree: Expression): void {
     const sent = slot.value;
     slot.error = undefined;
     slot.editable = false;
-    let answered = false;
-    slot.value = this.answered(slot, BLANK, () => {
-      const value = fit(slot.field, evaluate(tree, this.scene(slot)));
-      answered = true;
-      return value;
-    });
+    const value = this.evaluate('compute', tree, slot);
+    const { tidy: _, ...untidied } = slot.field;
+    slot.value = value
+      ? fit(slot.field, value)
+      : read(untidied, this.decided[slot.pointer]?.value, this.zone);
     const old = this.mode === 'edit' && same(sent, slot.kept);
-    if (answered && !slot.absent && !same(sent, slot.value) && !old) {
+    if (value && !slot.absent && !same(sent, slot.value) && !old) {
       this.refuse(slot, 'not-editable');
     }
   }
@@ -233,29 +258,46 @@ export class Course {
   /** What a field's `suggest` comes to; nothing if it has none. */
   suggestion(slot: Slot): Value | undefined {
     const { suggest } = slot.field;
-    return suggest === undefined || slot.hidden
-      ? undefined
-      : this.answered(slot, BLANK, () => fit(slot.field, evaluate(suggest, this.scene(slot))));
+    if (suggest === undefined || slot.hidden) {
+      return undefined;
+    }
+    const value = this.evaluate('suggest', suggest, slot);
+    return value ? fit(slot.field, value) : BLANK;
   }
 
-  private holds(condition: Condition, slot: Slot, otherwise: boolean): boolean {
+  /** Whether a condition holds; where only the service knows, what it said, else `otherwise`. */
+  private holds(
+    what: 'shown' | 'required' | 'editable',
+    condition: Condition,
+    slot: Slot,
+    otherwise: boolean,
+  ): boolean {
     if (typeof condition === 'boolean') {
       return condition;
     }
-    return this.answered(slot, otherwise, () => isTrue(evaluate(condition, this.scene(slot))));
+    const value = this.evaluate(what, condition, slot);
+    return value ? isTrue(value) : (this.decided[slot.pointer]?.[what] ?? otherwise);
   }
 
-  /** Runs what may need the service; where it does, the field is open. */
-  private answered<T>(slot: Slot, otherwise: T, run: () => T): T {
+  /** What an expression comes to; nothing where only the service knows, and the field is open. */
+  private evaluate(
+    what: string,
+    tree: Expression,
+    slot: Slot,
+    scene = this.scene(slot),
+  ): Value | undefined {
     try {
-      return run();
+      return this.memory.evaluate(`${what} ${slot.name}`, tree, scene);
     } catch (e) {
       if (!(e instanceof Unanswered)) {
         throw e;
       }
       slot.unasked = true;
-      slot.open = true;
-      return otherwise;
+      slot.open.set(
+        what,
+        fieldsRead(tree).map(([up, ...path]) => scene.each(up, path).map(json)),
+      );
+      return undefined;
     }
   }
 
@@ -305,20 +347,28 @@ export class Course {
     if (this.isMissing(slot, value)) {
       return 'value-missing';
     }
-    return fault(slot.field, value, slot.kept, this.clock) ?? this.notAnOption(slot);
+    const own = slot.field.fields
+      ? fault(slot.field, value, slot.kept, this.clock)
+      : this.memory.of(`fault ${slot.name}`, [value, slot.kept], () =>
+          fault(slot.field, value, slot.kept, this.clock),
+        );
+    return own ?? this.notAnOption(slot);
   }
 
   private isMissing(slot: Slot, value: Value): boolean {
     const { required } = slot.field;
     const blank = value.kind === 'blank' || (value.kind === 'boolean' && !value.yes);
     return (
-      blank && required !== false && !this.keepsSecret(slot) && this.holds(required, slot, false)
+      blank &&
+      required !== false &&
+      !this.keepsSecret(slot) &&
+      this.holds('required', required, slot, false)
     );
   }
 
   /** True if a value must be there just now. */
   isRequired(slot: Slot): boolean {
-    return !this.keepsSecret(slot) && this.holds(slot.field.required, slot, false);
+    return !this.keepsSecret(slot) && this.holds('required', slot.field.required, slot, false);
   }
 
   /** In an edit a blank secret keeps the kept one, and need not be typed twice. */
@@ -363,14 +413,17 @@ export class Course {
       get: (up, path) => (up === 0 ? mark(own[path[0]!]) : around.get(up - 1, path)),
       each: (up, path) => (up === 0 ? [] : around.each(up - 1, path)),
     };
-    return this.answered(slot, true, () => isTrue(evaluate(field.where!, scene)));
+    const offered = this.evaluate(`where ${value}`, field.where, slot, scene);
+    return offered ? isTrue(offered) : true;
   }
 
   /** True in an edit if nothing changed that `where` looks at outside the option. */
   private stands(slot: Slot, where: Expression): boolean {
     return (
       this.mode === 'edit' &&
-      readOutside(where).every(([up, ...path]) => slot.scope.up(up - 1).isUnchanged(path))
+      fieldsRead(where)
+        .filter(([up]) => up > 0)
+        .every(([up, ...path]) => slot.scope.up(up - 1).isUnchanged(path))
     );
   }
 
@@ -389,15 +442,20 @@ export class Course {
   private rules(scope: Scope): void {
     for (const slot of scope.slots.values()) {
       if (!slot.hidden) {
-        for (const rule of slot.field.rules ?? []) {
-          this.rule(rule, scope, rule.at ? scope.at(rule.at.split('.')) : slot);
-        }
+        slot.field.rules?.forEach((rule, index) =>
+          this.rule(
+            `${slot.name} rule ${index}`,
+            rule,
+            scope,
+            rule.at ? scope.at(rule.at.split('.')) : slot,
+          ),
+        );
         slot.inside.forEach((inside) => this.rules(inside));
       }
     }
   }
 
-  private rule(rule: Rule, scope: Scope, at: Slot | undefined): void {
+  private rule(key: string, rule: Rule, scope: Scope, at: Slot | undefined): void {
     const read = rule.reads.flatMap((path) => slotsRead(scope, path));
     const settled =
       rule.clock && this.mode === 'edit' && read.every((slot) => same(slot.whole(), slot.kept));
@@ -405,9 +463,11 @@ export class Course {
       return;
     }
     const asked = at ?? read[0];
-    const run = () => evaluate(rule.must, this.sceneOf(scope));
-    const verdict = asked ? this.answered(asked, BLANK, run) : run();
-    if (verdict.kind !== 'boolean' || verdict.yes) {
+    const scene = this.sceneOf(scope);
+    const verdict = asked
+      ? this.evaluate(key, rule.must, asked, scene)
+      : evaluate(rule.must, scene);
+    if (verdict?.kind !== 'boolean' || verdict.yes) {
       return;
     }
     const error = this.telling.rule(rule, at);
@@ -465,18 +525,18 @@ function slotsRead(scope: Scope, path: string): Slot[] {
   return read.flatMap((slot) => [slot, ...slot.inside.flatMap((inside) => [...inside.all()])]);
 }
 
-/** The fields that `where` reads outside the option: how many scopes outwards, and their path. */
-function readOutside(tree: Expression): [number, ...string[]][] {
+/** The fields that an expression reads: how many scopes outwards, and their path. */
+function fieldsRead(tree: Expression): [number, ...string[]][] {
   if (!Array.isArray(tree)) {
     return [];
   }
   const [what, ...rest] = tree as unknown[];
   if (what === 'get' || what === 'each') {
-    return rest[0] === 0 ? [] : [rest as [number, ...string[]]];
+    return [rest as [number, ...string[]]];
   }
   // A list of literals may hold the very words that expressions begin with.
-  const inner = what === 'in' ? rest.slice(0, 1) : rest;
-  return inner.flatMap((it) => readOutside(it as Expression));
+  const inner = ['in', 'through', 'matches'].includes(what as string) ? rest.slice(0, 1) : rest;
+  return inner.flatMap((it) => fieldsRead(it as Expression));
 }
 
 function isTrue(value: Value): boolean {

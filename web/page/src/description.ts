@@ -27,6 +27,7 @@ export type Word =
   | 'saving'
   | 'unreached'
   | 'asking-service'
+  | 'unasked-service'
   | 'changed'
   | 'conflict.retry'
   | 'conflict.line';

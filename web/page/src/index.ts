@@ -1,6 +1,6 @@
 /** Nodley's rules for pages and programs; nothing here needs a DOM but `bind`. */
 export { bind } from './bind';
-export type { Context } from './course';
+export type { Context, Decided } from './course';
 export type * from './description';
 export { judge, type Verdict } from './judge';
 export {

@@ -1,8 +1,10 @@
+import { Consulting, type Counsel } from './consulting';
 import { Course, type Context } from './course';
 import type { Description, Field, FieldError, Json, Values } from './description';
 import { toSend } from './judge';
 import { word } from './sentence';
 import type { Slot } from './slots';
+import { Memory } from './memory';
 import { Refusal, type Accepted, type Problem, Service } from './service';
 import { at, put } from './tree';
 import { json, same, shown } from './value';
@@ -81,7 +83,12 @@ export class Opened {
   private values: Values;
   private version: number;
   private readonly before: Course;
-  private readonly context: Context;
+  private context: Context;
+  private readonly consulting: Consulting;
+  /** What the service said of the expressions that a page cannot work out. */
+  private counsel: Counsel = { decided: {}, errors: [] };
+  /** The fields that it is being asked about, and those that it could not be asked about. */
+  private consulted: { names: string[]; asked: Asked } = { names: [], asked: 'not' };
   private readonly noted = new Map<string, Noted>();
   /** The fields that the person has changed. */
   private readonly touched = new Set<string>();
@@ -97,8 +104,17 @@ export class Opened {
     this.version = options.version ?? 0;
     this.values = options.values;
     const kept = options.before ?? options.values;
-    this.context = options.mode === 'edit' ? { mode: 'edit', before: kept } : { mode: 'add' };
-    this.before = new Course(description, options.mode === 'edit' ? kept : {}, this.context);
+    this.context = {
+      ...(options.mode === 'edit' ? { mode: 'edit', before: kept } : { mode: 'add' }),
+      memory: new Memory(),
+    };
+    this.consulting = new Consulting(description, this.service, options.record, (open, counsel) =>
+      this.hear(open, counsel),
+    );
+    this.before = new Course(description, options.mode === 'edit' ? kept : {}, {
+      ...this.context,
+      memory: new Memory(),
+    });
     this.judge();
     for (const error of options.errors ?? []) {
       const slot = this.slots().find((it) => it.pointer === error.pointer);
@@ -112,6 +128,7 @@ export class Opened {
       refused: Boolean(options.errors?.length),
       working: false,
     };
+    this.consulting.follow(this.course);
   }
 
   state = (): FormState => this.now;
@@ -213,10 +230,26 @@ export class Opened {
   private isWorthAsking(slot: Slot): boolean {
     const before = [...this.before.root.all()].find((it) => it.name === slot.name);
     const unchanged = this.options.mode === 'edit' && before && same(before.value, slot.value);
-    const asks = slot.field.unique || slot.open;
     return Boolean(
-      asks && slot.value.kind !== 'blank' && !unchanged && this.note(slot.name).asked === 'not',
+      slot.field.unique &&
+      slot.value.kind !== 'blank' &&
+      !unchanged &&
+      this.note(slot.name).asked === 'not',
     );
+  }
+
+  /** The service's word on what only it can decide: the form is judged anew with it. */
+  private hear(open: Slot[], counsel: Counsel | 'asking' | undefined): void {
+    const asked = counsel === 'asking' ? 'asking' : counsel ? 'free' : 'unanswered';
+    this.consulted = { names: open.map((slot) => slot.name), asked: open.length ? asked : 'not' };
+    // While it is asked anew, fields stay as they were; a rule's error would be of other values.
+    this.counsel = {
+      decided: counsel === 'asking' ? this.counsel.decided : (counsel?.decided ?? {}),
+      errors: counsel === 'asking' ? [] : (counsel?.errors ?? []),
+    };
+    this.context = { ...this.context, decided: this.counsel.decided };
+    this.judge();
+    this.put({});
   }
 
   private async ask(slot: Slot): Promise<void> {
@@ -367,6 +400,9 @@ export class Opened {
     if (this.options.mode === 'add' && this.suggest()) {
       this.course = new Course(this.description, this.values, this.context);
     }
+    if (this.now) {
+      this.consulting.follow(this.course);
+    }
   }
 
   /** Suggested values follow other fields until the person changes them; true if one did. */
@@ -414,19 +450,31 @@ export class Opened {
     const noted = this.note(slot.name);
     const stands = noted.told && noted.told.of === shown(slot.value) ? noted.told : undefined;
     const own = noted.visited ? slot.error : undefined;
-    const error = stands?.error ?? own;
+    const counselled = this.counsel.errors.find((it) => it.pointer === slot.pointer);
+    const error = stands?.error ?? own ?? counselled;
+    const { asked, said } = this.asking(slot.name, noted);
     const typed = at(this.values, slot.name);
     const computed = slot.field.compute !== undefined || (slot.absent && !slot.field.fields);
     return {
       field: slot.field,
       value: computed ? control(slot) : typed,
       ...(error && { error }),
-      asked: noted.asked,
-      said: noted.said,
+      asked,
+      said,
       hidden: slot.hidden,
       editable: slot.editable,
       required: this.course.isRequired(slot),
     };
+  }
+
+  /** What is said of questions about a field: that about its value, else that about its rules. */
+  private asking(name: string, noted: Noted): { asked: Asked; said: string } {
+    const { names, asked } = this.consulted;
+    if (noted.asked !== 'not' || !names.includes(name) || asked === 'free' || asked === 'not') {
+      return noted;
+    }
+    const key = asked === 'asking' ? 'asking-service' : 'unasked-service';
+    return { asked, said: word(this.description, key) };
   }
 
   private put(part: Partial<FormState>): void {
@@ -436,10 +484,11 @@ export class Opened {
 }
 
 function isSame(a: FieldState, b: FieldState): boolean {
+  const plain = ['field', 'asked', 'said', 'hidden', 'editable', 'required'] as const;
+  const deep = ['value', 'error'] as const;
   return (
-    a.field === b.field &&
-    JSON.stringify([a.value, a.error, a.asked, a.said, a.hidden, a.editable, a.required]) ===
-      JSON.stringify([b.value, b.error, b.asked, b.said, b.hidden, b.editable, b.required])
+    plain.every((it) => a[it] === b[it]) &&
+    deep.every((it) => a[it] === b[it] || JSON.stringify(a[it]) === JSON.stringify(b[it]))
   );
 }
 

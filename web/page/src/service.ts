@@ -1,3 +1,4 @@
+import type { Decided } from './course';
 import type { Description, FieldError, Json, Option, Values } from './description';
 
 /** A problem as the service tells it (RFC 9457). */
@@ -26,6 +27,9 @@ export interface Checked {
   verdict: 'accepted' | 'refused';
   errors: FieldError[];
   unasked: string[];
+  values?: Values;
+  /** Of the fields asked for, the conditions that only the service can decide. */
+  decided?: Record<string, Decided>;
 }
 
 /** The service answered with a problem. */

@@ -1,4 +1,4 @@
-import type { Field, FieldError } from './description';
+import type { Field, FieldError, Json } from './description';
 import { BLANK, same, type Value } from './value';
 
 /** The place of one field in one submission: its value on the way, and what stands against it. */
@@ -10,8 +10,8 @@ export class Slot {
   error?: FieldError | undefined;
   /** Only the service can decide something about it. */
   unasked = false;
-  /** An expression of it reaches beyond what the page knows. */
-  open = false;
+  /** The expressions of it that reach beyond what the page knows, and the values they read. */
+  readonly open = new Map<string, Json[][]>();
   /** A group has one scope inside, rows as many as there are rows. */
   inside: Scope[] = [];
 

@@ -70,6 +70,22 @@ class SharedWireTest {
   }
 
   @Test
+  void aConditionThatReachesThroughARecordIsDecidedByTheService() {
+    String tall =
+        id(
+            "vessel",
+            "{\"name\":\"Tall One\",\"callSign\":\"MQ9ZZ\",\"length\":24,\"insured\":true}");
+    String query = "/api/forms/visit/checks?fields=pilot";
+    JsonNode small = wire.post(query, Wire.JSON_TYPE, visit("")).json();
+    assertThat(small.path("decided").toString()).isEqualTo("{\"#/pilot\":{\"shown\":false}}");
+    JsonNode large = wire.post(query, Wire.JSON_TYPE, visit("").replace(vessel, tall)).json();
+    assertThat(large.path("decided").toString()).isEqualTo("{\"#/pilot\":{\"shown\":true}}");
+    JsonNode other =
+        wire.post("/api/forms/visit/checks?fields=notes", Wire.JSON_TYPE, visit("")).json();
+    assertThat(other.has("decided")).isFalse();
+  }
+
+  @Test
   void anOptionThatReachesThroughARecordIsDecidedByTheService() {
     Wire.Reply refused =
         wire.post(

@@ -21,6 +21,7 @@ class VisitPageTest {
   private static Browser browser;
   private static Browser plain;
   private static String vessel;
+  private static String tall;
 
   @BeforeAll
   static void start() {
@@ -34,6 +35,13 @@ class VisitPageTest {
                 "vessel",
                 "{\"name\":\"Grey Heron\",\"callSign\":\"MQ7AB\",\"length\":11.4,\"draught\":1.9,"
                     + "\"insured\":true}")
+            .json()
+            .path("id")
+            .asString();
+    tall =
+        wire.add(
+                "vessel",
+                "{\"name\":\"Tall One\",\"callSign\":\"MQ9ZZ\",\"length\":24,\"insured\":true}")
             .json()
             .path("id")
             .asString();
@@ -57,6 +65,16 @@ class VisitPageTest {
                 + " it.dispatchEvent(new FocusEvent('blur'));",
             id,
             day.toString());
+  }
+
+  @Test
+  void whatOnlyTheServiceKnowsIsAskedForOnceTheRecordIsChosen() {
+    browser.openBound("/forms/visit/new");
+    assertThat(browser.find("[data-field=pilot]").isDisplayed()).isFalse();
+    new Select(browser.find("#f-vessel")).selectByValue(tall);
+    browser.until("the pilot to show", () -> browser.find("[data-field=pilot]").isDisplayed());
+    new Select(browser.find("#f-vessel")).selectByValue(vessel);
+    browser.until("the pilot to go", () -> !browser.find("[data-field=pilot]").isDisplayed());
   }
 
   @Test

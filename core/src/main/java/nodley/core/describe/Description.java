@@ -33,6 +33,7 @@ public final class Description {
           "saving",
           "unreached",
           "asking-service",
+          "unasked-service",
           "changed",
           "conflict.retry",
           "conflict.line");

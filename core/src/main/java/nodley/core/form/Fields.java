@@ -27,6 +27,7 @@ public final class Fields implements Iterable<Field> {
   private final boolean references;
   private final boolean repeats;
   private final boolean rules;
+  private final boolean hidden;
 
   public Fields(Collection<Field> fields) {
     Map<String, Field> ordered = new LinkedHashMap<>();
@@ -40,6 +41,7 @@ public final class Fields implements Iterable<Field> {
         any(it -> it.refersTo().isPresent() || it.type() == Type.FILE, Fields::hasReferences);
     repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
     rules = any(it -> !it.rules().isEmpty(), Fields::hasRules);
+    hidden = any(it -> !it.presence().forServer().isEmpty(), Fields::hasHiddenConditions);
   }
 
   private static List<Form.Placed> columns(List<Field> fields) {
@@ -70,6 +72,11 @@ public final class Fields implements Iterable<Field> {
   /** True if a value, however deep, is one typed twice. */
   public boolean hasRepeats() {
     return repeats;
+  }
+
+  /** True if a field, however deep, has a condition that no page can work out. */
+  public boolean hasHiddenConditions() {
+    return hidden;
   }
 
   /** True if a field, however deep, has rules of its own. */

@@ -251,7 +251,27 @@ final class Course {
       errors.addAll(overall);
       errors.addAll(unknown);
     }
-    return new Verdict(Spoken.of(root, only), errors, unasked);
+    Map<String, Map<String, Boolean>> decided = new LinkedHashMap<>();
+    if (form.fields().hasHiddenConditions()) {
+      decide(root, decided);
+    }
+    return new Verdict(Spoken.of(root, only), errors, unasked, decided);
+  }
+
+  private void decide(Scope scope, Map<String, Map<String, Boolean>> decided) {
+    for (Slot slot : scope.slots()) {
+      Map<String, Boolean> conditions = new LinkedHashMap<>();
+      slot.field
+          .presence()
+          .forServer()
+          .forEach((what, condition) -> conditions.put(what, holds(condition, slot, false)));
+      if (!conditions.isEmpty() && isSpokenOf(slot)) {
+        decided.put(slot.pointer(), conditions);
+      }
+      for (Scope inside : slot.inside) {
+        decide(inside, decided);
+      }
+    }
   }
 
   private void collect(Scope scope, List<FieldError> errors) {

@@ -11,8 +11,14 @@ import nodley.core.value.Values;
  * @param values what was judged: tidied; what could not be read stands in it as it was typed
  * @param errors at most one for a field, in the order of the form
  * @param unasked pointers of the fields about which a question is still open
+ * @param decided by pointer, the conditions of fields that no page can work out: {@code shown},
+ *     {@code required}, {@code editable}
  */
-public record Verdict(Values values, List<FieldError> errors, List<String> unasked) {
+public record Verdict(
+    Values values,
+    List<FieldError> errors,
+    List<String> unasked,
+    Map<String, Map<String, Boolean>> decided) {
 
   public Verdict {
     errors = List.copyOf(errors);
@@ -34,6 +40,9 @@ public record Verdict(Values values, List<FieldError> errors, List<String> unask
     json.put("values", values.toJson());
     json.put("errors", errors.stream().map(FieldError::toJson).toList());
     json.put("unasked", unasked);
+    if (!decided.isEmpty()) {
+      json.put("decided", decided);
+    }
     return json;
   }
 }

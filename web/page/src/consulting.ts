@@ -1,0 +1,78 @@
+import type { Course, Decided } from './course';
+import type { Description, FieldError } from './description';
+import type { Service } from './service';
+import type { Slot } from './slots';
+import { members } from './value';
+
+/** After the last change the service is asked once so many milliseconds are over. */
+const PAUSE = 200;
+
+/** What the service decided of fields, and the rules over several fields that it found broken. */
+export interface Counsel {
+  decided: Record<string, Decided>;
+  errors: FieldError[];
+}
+
+/**
+ * Asks the service what a page cannot work out: expressions that reach through a record, or ask who
+ * sends. It asks anew when a value that they read has changed.
+ */
+export class Consulting {
+  private asked = '[]';
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private question: AbortController | undefined;
+
+  constructor(
+    private readonly description: Description,
+    private readonly service: Service,
+    private readonly record: string | undefined,
+    /** Is told when a question is under way, and its outcome; nothing if there was none. */
+    private readonly heard: (open: Slot[], counsel: Counsel | 'asking' | undefined) => void,
+  ) {}
+
+  follow(course: Course): void {
+    const open = [...course.root.all()].filter((slot) => slot.open.size > 0);
+    const key = JSON.stringify(open.map((slot) => [slot.name, ...slot.open]));
+    if (key === this.asked) {
+      return;
+    }
+    this.asked = key;
+    this.question?.abort();
+    clearTimeout(this.timer);
+    if (open.length === 0) {
+      this.heard([], undefined);
+      return;
+    }
+    const question = new AbortController();
+    this.question = question;
+    this.heard(open, 'asking');
+    this.timer = setTimeout(() => void this.ask(course, open, question), PAUSE);
+  }
+
+  private async ask(course: Course, open: Slot[], question: AbortController): Promise<void> {
+    let counsel: Counsel | undefined;
+    try {
+      const reply = await this.service.check(
+        this.description.form,
+        [...new Set(open.map((slot) => slot.path))].join(','),
+        members(course.root.values(true)),
+        this.record,
+        question.signal,
+      );
+      const decided = { ...reply.decided };
+      for (const slot of open.filter((it) => it.field.compute !== undefined)) {
+        const value = slot.pointer
+          .slice(2)
+          .split('/')
+          .reduce<unknown>((it, step) => (it as Record<string, unknown>)?.[step], reply.values);
+        decided[slot.pointer] = { ...decided[slot.pointer], value: value as Decided['value'] };
+      }
+      counsel = { decided, errors: reply.errors.filter((error) => error.code === 'rule') };
+    } catch {
+      counsel = undefined;
+    }
+    if (this.question === question && !question.signal.aborted) {
+      this.heard(open, counsel);
+    }
+  }
+}
