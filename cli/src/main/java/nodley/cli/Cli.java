@@ -16,6 +16,7 @@ import picocli.CommandLine.Spec;
     synopsisSubcommandLabel = "COMMAND",
     description = "Declare a form once; check, add, edit and list its records.",
     subcommands = {
+      StartCommand.class,
       LintCommand.class,
       TryCommand.class,
       PublishCommand.class,

@@ -1,0 +1,98 @@
+package nodley.cli;
+
+import java.io.PrintWriter;
+import java.nio.file.Path;
+import java.util.concurrent.Callable;
+import nodley.cli.start.BadSource;
+import nodley.cli.start.FromCsv;
+import nodley.cli.start.FromPage;
+import nodley.cli.start.FromSchema;
+import nodley.cli.start.FromTable;
+import nodley.cli.start.Sketch;
+import picocli.CommandLine;
+import picocli.CommandLine.ArgGroup;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+@Command(
+    name = "start",
+    description = {
+      "Begins a form file from what you have already, and prints it. It has no errors; what is",
+      "guessed is said in comments. Needs no service."
+    },
+    footerHeading = "%nExamples:%n",
+    footer = {
+      "  nodley start vessel --from-table app.db:vessels > vessel.form.yaml",
+      "  nodley start berth --from-csv berths.csv > berth.form.yaml"
+    })
+final class StartCommand implements Callable<Integer> {
+
+  @Spec private CommandSpec spec;
+
+  @Parameters(paramLabel = "NAME", description = "The name of the new form.")
+  private String name;
+
+  @ArgGroup(multiplicity = "1")
+  private Source source;
+
+  /** Where it is begun from: one of these. */
+  static final class Source {
+    @Option(
+        names = "--from-table",
+        paramLabel = "FILE:TABLE",
+        description = "A table of an SQLite database.")
+    private String table;
+
+    @Option(names = "--from-schema", paramLabel = "FILE", description = "A JSON Schema.")
+    private Path schema;
+
+    @Option(
+        names = "--from-csv",
+        paramLabel = "FILE",
+        description = "Data with a line of names above it.")
+    private Path csv;
+
+    @Option(names = "--from-html", paramLabel = "FILE", description = "A page with a form in it.")
+    private Path html;
+  }
+
+  @Override
+  public Integer call() {
+    if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
+      throw new CommandLine.ParameterException(
+          spec.commandLine(),
+          "A form's name is a small letter, then up to 39 small letters, digits or hyphens.");
+    }
+    PrintWriter out = spec.commandLine().getOut();
+    try {
+      out.print(sketch().yaml());
+      out.flush();
+      return Cli.ACCEPTED;
+    } catch (BadSource e) {
+      spec.commandLine().getErr().println(e.getMessage());
+      return Cli.REFUSED;
+    }
+  }
+
+  private Sketch sketch() throws BadSource {
+    if (source.schema != null) {
+      return FromSchema.read(name, source.schema);
+    }
+    if (source.csv != null) {
+      return FromCsv.read(name, source.csv);
+    }
+    if (source.html != null) {
+      return FromPage.read(name, source.html);
+    }
+    int colon = source.table.lastIndexOf(':');
+    if (colon <= 0 || colon == source.table.length() - 1) {
+      throw new CommandLine.ParameterException(
+          spec.commandLine(), "--from-table is a file and a table: app.db:vessels.");
+    }
+    return FromTable.read(
+        name, Path.of(source.table.substring(0, colon)), source.table.substring(colon + 1));
+  }
+}

@@ -1,0 +1,290 @@
+package nodley.cli.start;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** A JSON Schema of an object (draft 2020-12, as far as a form file can say the same). */
+public final class FromSchema {
+
+  /** References may lead so deep. */
+  private static final int MAX_DEPTH = 20;
+
+  private static final Map<String, String> FORMATS =
+      Map.of(
+          "email",
+          "email",
+          "idn-email",
+          "email",
+          "uri",
+          "url",
+          "iri",
+          "url",
+          "date",
+          "date",
+          "time",
+          "time",
+          "date-time",
+          "datetime",
+          "password",
+          "secret");
+
+  /** What is carried over or says nothing that a form file could. */
+  private static final Set<String> KNOWN =
+      Set.of(
+          "type",
+          "format",
+          "enum",
+          "const",
+          "title",
+          "description",
+          "default",
+          "minLength",
+          "maxLength",
+          "minimum",
+          "maximum",
+          "exclusiveMinimum",
+          "exclusiveMaximum",
+          "multipleOf",
+          "pattern",
+          "items",
+          "minItems",
+          "maxItems",
+          "uniqueItems",
+          "properties",
+          "required",
+          "readOnly",
+          "writeOnly",
+          "oneOf",
+          "$ref",
+          "$comment",
+          "additionalProperties",
+          "examples",
+          "$id",
+          "$schema",
+          "$defs",
+          "definitions");
+
+  private final JsonNode root;
+
+  private FromSchema(JsonNode root) {
+    this.root = root;
+  }
+
+  /**
+   * Begins a form from a schema.
+   *
+   * @throws BadSource if it is no schema of an object
+   */
+  public static Sketch read(String form, Path file) throws BadSource {
+    JsonNode root;
+    try {
+      root = JsonMapper.shared().readTree(Files.readAllBytes(file));
+    } catch (JacksonException e) {
+      throw new BadSource("The file " + file + " cannot be read as JSON.");
+    } catch (IOException e) {
+      throw new BadSource("The file " + file + " is not there, or cannot be read.");
+    }
+    FromSchema reader = new FromSchema(root);
+    JsonNode object = reader.resolved(root);
+    if (!object.path("properties").isObject()) {
+      throw new BadSource("The schema in " + file + " is not one of an object with `properties`.");
+    }
+    Sketch sketch = new Sketch(form, "the schema " + file.getFileName());
+    reader.fields(object, sketch.fields, 1);
+    return sketch;
+  }
+
+  /** Follows local references; one that leads nowhere, or in circles, is an empty schema. */
+  private JsonNode resolved(JsonNode schema) {
+    JsonNode here = schema;
+    for (int i = 0; i < MAX_DEPTH && here.has("$ref"); i++) {
+      String ref = here.path("$ref").asString("");
+      here = ref.startsWith("#/") ? root.at(ref.substring(1)) : root.path("");
+    }
+    return here;
+  }
+
+  private void fields(JsonNode object, FieldsSketch fields, int depth) {
+    Set<String> required = new HashSet<>();
+    object.path("required").forEach(it -> required.add(it.asString("")));
+    object
+        .path("properties")
+        .propertyStream()
+        .forEach(
+            property -> {
+              FieldSketch field = fields.add(property.getKey());
+              field(field, resolved(property.getValue()), depth);
+              if (required.contains(property.getKey()) && !field.type().equals("boolean")) {
+                field.put("required", true);
+              }
+            });
+  }
+
+  private void field(FieldSketch field, JsonNode schema, int depth) {
+    text(field, schema, "title", "label");
+    text(field, schema, "description", "help");
+    type(field, schema, depth);
+    if (schema.path("readOnly").asBoolean(false)) {
+      field.put("editable", false);
+    }
+    JsonNode first = schema.path("default");
+    if (first.isValueNode() && !first.isNull()) {
+      field.put("default", first.isBoolean() ? (Object) first.asBoolean() : first.asString());
+    }
+    List<String> unsaid = new ArrayList<>();
+    schema.propertyNames().stream().filter(it -> !KNOWN.contains(it)).forEach(unsaid::add);
+    if (!unsaid.isEmpty()) {
+      field.say("Not carried over: " + String.join(", ", unsaid) + ".");
+    }
+  }
+
+  private static void text(FieldSketch field, JsonNode schema, String from, String to) {
+    String text = schema.path(from).asString("").strip();
+    if (!text.isEmpty()) {
+      field.put(to, text.replaceAll("\\s+", " "));
+    }
+  }
+
+  private void type(FieldSketch field, JsonNode schema, int depth) {
+    Map<String, String> options = options(schema);
+    if (!options.isEmpty()) {
+      field.type("choice");
+      put(field, options);
+      return;
+    }
+    switch (type(schema)) {
+      case "integer" -> numbers(field.type("integer"), schema);
+      case "number" -> numbers(field.type("decimal"), schema);
+      case "boolean" -> {
+        field.type("boolean");
+        if (schema.path("const").asBoolean(false)) {
+          field.put("required", true);
+        }
+      }
+      case "array" -> array(field, schema, depth);
+      case "object" -> set(field, "group", schema, depth);
+      case "string" -> string(field, schema);
+      default -> field.say("Its type is not known; text is a guess.");
+    }
+  }
+
+  private static String type(JsonNode schema) {
+    JsonNode type = schema.path("type");
+    if (type.isArray()) {
+      for (JsonNode each : type) {
+        if (!each.asString("").equals("null")) {
+          return each.asString("");
+        }
+      }
+    }
+    return type.asString(schema.has("properties") ? "object" : "");
+  }
+
+  /** The options of {@code enum}, or of {@code oneOf} with constants that have titles. */
+  private static Map<String, String> options(JsonNode schema) {
+    Map<String, String> options = new LinkedHashMap<>();
+    schema.path("enum").forEach(it -> option(options, it, ""));
+    schema
+        .path("oneOf")
+        .forEach(it -> option(options, it.path("const"), it.path("title").asString("")));
+    return options;
+  }
+
+  private static void option(Map<String, String> options, JsonNode value, String title) {
+    if (value.isString() && !value.asString().isBlank()) {
+      options.put(value.asString(), title);
+    }
+  }
+
+  private static void put(FieldSketch field, Map<String, String> options) {
+    boolean titled = options.values().stream().noneMatch(String::isEmpty);
+    field.put("options", titled ? options : List.copyOf(options.keySet()));
+  }
+
+  private static void string(FieldSketch field, JsonNode schema) {
+    String format = schema.path("format").asString("");
+    field.type(FORMATS.getOrDefault(format, "text"));
+    if (!format.isEmpty() && !FORMATS.containsKey(format)) {
+      field.say("Its format there is " + format + ".");
+    }
+    boolean measured = field.type().matches("text|email|url|secret");
+    if (measured) {
+      field.span("length", number(schema, "minLength"), number(schema, "maxLength"));
+    }
+    String pattern = schema.path("pattern").asString("");
+    if (!pattern.isEmpty() && measured) {
+      // There a pattern is sought in the value, here it is the whole value.
+      boolean whole = pattern.startsWith("^") && pattern.endsWith("$");
+      String bare = pattern.replaceFirst("^\\^", "").replaceFirst("\\$$", "");
+      field.put("pattern", whole ? bare : ".*" + bare + ".*");
+    }
+  }
+
+  private static String number(JsonNode schema, String key) {
+    JsonNode number = schema.path(key);
+    return number.isNumber() ? number.decimalValue().stripTrailingZeros().toPlainString() : null;
+  }
+
+  private static void numbers(FieldSketch field, JsonNode schema) {
+    String min = number(schema, "minimum");
+    String max = number(schema, "maximum");
+    for (String key : List.of("exclusiveMinimum", "exclusiveMaximum")) {
+      String end = number(schema, key);
+      boolean low = key.endsWith("Minimum");
+      if (end != null && field.type().equals("integer") && end.matches("-?[0-9]{1,15}")) {
+        String inside = Long.toString(Long.parseLong(end) + (low ? 1 : -1));
+        min = low ? inside : min;
+        max = low ? max : inside;
+      } else if (end != null) {
+        min = low ? end : min;
+        max = low ? max : end;
+        field.say("There " + end + " itself is left out (" + key + ").");
+      }
+    }
+    field.span("range", min, max);
+    String step = number(schema, "multipleOf");
+    if (step != null && !(field.type().equals("integer") && step.equals("1"))) {
+      field.put("step", step);
+      if (min != null) {
+        field.say("Steps there are counted from 0, here from " + min + ".");
+      }
+    }
+  }
+
+  private void array(FieldSketch field, JsonNode schema, int depth) {
+    JsonNode items = resolved(schema.path("items"));
+    Map<String, String> options = options(items);
+    if (!options.isEmpty()) {
+      put(field.type("choices"), options);
+    } else if (items.path("properties").isObject()) {
+      set(field, "rows", items, depth);
+    } else {
+      set(field, "rows", JsonMapper.shared().createObjectNode(), depth);
+      field(field.inside.add("value"), items, depth + 1);
+      field.say("There it is a list of single values.");
+    }
+    field.span("count", number(schema, "minItems"), number(schema, "maxItems"));
+  }
+
+  private void set(FieldSketch field, String type, JsonNode schema, int depth) {
+    if (depth > 4) {
+      field.type("text").say("Left as text: sets of fields are at most four deep.");
+      return;
+    }
+    field.type(type);
+    fields(schema, field.inside, depth + 1);
+    if (type.equals("group") && field.inside.byName.isEmpty()) {
+      field.type("text").say("There it is an object without properties.");
+    }
+  }
+}

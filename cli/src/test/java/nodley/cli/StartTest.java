@@ -1,0 +1,218 @@
+package nodley.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.Statement;
+import java.util.Arrays;
+import java.util.List;
+import nodley.core.file.FormFile;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import picocli.CommandLine;
+
+/** {@code nodley start}: form files begun from tables, schemas, data and pages. */
+class StartTest {
+
+  @TempDir private Path folder;
+
+  private final StringWriter out = new StringWriter();
+  private final StringWriter err = new StringWriter();
+
+  @BeforeEach
+  void copy() throws Exception {
+    for (String name : List.of("member.json", "boat.html")) {
+      Files.write(
+          folder.resolve(name),
+          StartTest.class.getResourceAsStream("/start/" + name).readAllBytes());
+    }
+    String sql =
+        new String(
+            StartTest.class.getResourceAsStream("/start/app.sql").readAllBytes(),
+            StandardCharsets.UTF_8);
+    try (Connection connection =
+            DriverManager.getConnection("jdbc:sqlite:" + folder.resolve("app.db"));
+        Statement statement = connection.createStatement()) {
+      for (String each : sql.split(";\n")) {
+        statement.execute(each);
+      }
+    }
+  }
+
+  private int run(String... arguments) {
+    CommandLine commands = Cli.commandLine();
+    commands.setOut(new PrintWriter(out, true)).setErr(new PrintWriter(err, true));
+    return commands.execute(
+        Arrays.stream(arguments)
+            .map(it -> it.replace("@", folder.toString()))
+            .toArray(String[]::new));
+  }
+
+  /** The lines of a form file that was begun; it has no errors. */
+  private List<String> started(String... arguments) throws Exception {
+    assertThat(run(arguments)).as(err.toString()).isZero();
+    FormFile.read(out.toString());
+    return out.toString().lines().toList();
+  }
+
+  @Test
+  void aTableGivesTypesRequirementsUniquenessOptionsAndReferences() throws Exception {
+    assertThat(started("start", "vessel", "--from-table", "@/app.db:vessels"))
+        .containsSubsequence(
+            "form: vessel",
+            "called: \"{name}\"",
+            "  name: { type: text, length: ..60, required: true }",
+            "  # There it is called `call_sign`.",
+            "  callSign: { type: text, required: true, unique: { ignore-case: true } }",
+            "  rig: { type: choice, required: true, default: sail, options: [sail, motor,"
+                + " \"it's other\"] }",
+            "  length: { type: decimal, decimals: 2, range: 2..60 }",
+            "  crew: { type: integer, default: 1 }",
+            "  insured: { type: boolean, default: false }",
+            "  launched: { type: date }",
+            "  # Its default there is CURRENT_TIMESTAMP.",
+            "  seenAt: { type: datetime }",
+            "  # Its type is guessed from its name.",
+            "  ownerEmail: { type: email }",
+            "  # It refers to the table berths: form berths has to be there.",
+            "  berthId: { type: record, form: berths }",
+            "  # There it is called `Größe (m)`.",
+            "  grosseM: { type: decimal }",
+            "  # There it is called `revision`.",
+            "  revisionValue: { type: integer }")
+        .contains(
+            "# The key column id is left out: a record has an id of its own.",
+            "# The column photo is left out: it holds bytes (see `type: file`).",
+            "# The column tons is left out: the database generates it.",
+            "# Unique together there: name, launched.");
+  }
+
+  @Test
+  void aSchemaGivesWhatAFormFileCanSayAndSaysWhatItCannot() throws Exception {
+    assertThat(started("start", "member", "--from-schema", "@/member.json"))
+        .containsSubsequence(
+            "  name: { type: text, label: Full name, length: 2..60, required: true }",
+            "  mail: { type: email }",
+            "  sign: { type: text, pattern: \"[A-Z]{2}[0-9]+\" }",
+            "  loose: { type: text, pattern: \".*[a-z].*\" }",
+            "  bad: { type: text }",
+            "  age: { type: integer, range: 1..120 }",
+            "  # Steps there are counted from 0, here from 1.",
+            "  price: { type: decimal, range: 1.., step: 0.05 }",
+            "  rig: { type: choice, options: [sail, motor] }",
+            "  kind: { type: choice, options: { a: First, b: Second }, default: a }",
+            "  agree: { type: boolean, required: true }",
+            "  tags: { type: choices, options: [x, \"y\"], count: ..2 }",
+            "  words:",
+            "      value: { type: text }",
+            "  crew:",
+            "    type: rows",
+            "    count: 1..",
+            "      name: { type: text, required: true }",
+            "      born: { type: date }",
+            "  home:",
+            "    type: group",
+            "  # Its type is not known; text is a guess.",
+            "  loop: { type: text }",
+            "  # Not carried over: contentEncoding.",
+            "  formValue: { type: text }")
+        .anyMatch(line -> line.startsWith("  # Left out: `pattern: .*(?<x>a)"));
+  }
+
+  @Test
+  void dataGivesTypesThatAllValuesHaveAndWhatWasObserved() throws Exception {
+    StringBuilder csv = new StringBuilder("\uFEFFCode;Name of berth;Length;Since;Mail;Rig;Plz;\n");
+    for (int i = 1; i <= 12; i++) {
+      csv.append(
+          "A%d;\"Berth; no %d\";%d.50;2020-01-%02d;a%d@b.example;%s;0%d;\n"
+              .formatted(i, i, i, i % 9 + 1, i, i % 2 == 0 ? "sail" : "motor", i));
+    }
+    Files.writeString(folder.resolve("b.csv"), csv);
+    assertThat(started("start", "berth", "--from-csv", "@/b.csv"))
+        .containsSubsequence(
+            "  # All values differ: `unique: true`, if that is so by rule.",
+            "  code: { type: text, required: true }",
+            "  # The longest value has 12 characters.",
+            "  nameOfBerth: { type: text, required: true }",
+            "  # All 12 values can be read as decimal.",
+            "  length: { type: decimal, required: true }",
+            "  since: { type: date, required: true }",
+            "  mail: { type: email, required: true }",
+            "  # A choice, for only these 2 values are in the data.",
+            "  rig: { type: choice, options: [motor, sail], required: true }",
+            "  plz: { type: text, required: true }",
+            "  # It has no values; its type is not known.",
+            "  column8: { type: text }");
+  }
+
+  @Test
+  void aPageGivesItsControlsLabelsAndConstraints() throws Exception {
+    assertThat(started("start", "boat", "--from-html", "@/boat.html"))
+        .containsSubsequence(
+            "# 2 forms are there; this is the one with the most controls.",
+            "# The hidden input token is left out.",
+            "  name: { type: text, label: Your name, help: \"As in the passport.\", required: true,"
+                + " length: 2..60 }",
+            "  contactEmail: { type: email, label: E-mail }",
+            "  rig: { type: choice, options: { sail: Sail, motor: Motor }, label: Kind of vessel,"
+                + " default: sail }",
+            "  agree: { type: boolean, label: I agree, required: true }",
+            "  berthNo: { type: choice, options: { A1: A1, B2: Berth B2 }, default: B2 }",
+            "  length: { type: decimal, step: 0.1, range: 2..60, default: 9.5 }",
+            "  crew: { type: integer, range: 1.. }",
+            "  day: { type: date, range: 2027-01-01.. }",
+            "  phone: { type: phone, pattern: \"[0-9 ]{7,}\", placeholder: \"210 000 001\" }",
+            "  notes: { type: text, multiline: true, length: ..600 }",
+            "  photo: { type: file, accept: [\"image/*\", \".pdf\"] }",
+            "  town: { type: text, options: [Marrow Quay, Ferrow] }",
+            "  svc: { type: choices, options: { water: Water, power: Power }, default: [power] }",
+            "  pw: { type: secret }");
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "--from-table|@/app.db:vesels|did you mean vessels?",
+        "--from-table|@/none.db:vessels|is not there",
+        "--from-table|@/boat.html:vessels|cannot be read as an SQLite database",
+        "--from-csv|@/app.db|is not UTF-8 text",
+        "--from-csv|@/empty.csv|is empty",
+        "--from-csv|@/torn.csv|cannot be read as CSV",
+        "--from-schema|@/boat.html|cannot be read as JSON",
+        "--from-schema|@/list.json|is not one of an object",
+        "--from-html|@/empty.csv|There is no form",
+        "--from-html|@/none.html|is not there"
+      })
+  void whatCannotBeUsedIsSaidInWords(String option, String source, String said) throws Exception {
+    Files.writeString(folder.resolve("empty.csv"), "");
+    Files.writeString(folder.resolve("torn.csv"), "a,b\n\"1,2\n");
+    Files.writeString(folder.resolve("list.json"), "[1]");
+    assertThat(run("start", "x", option, source)).isEqualTo(Cli.REFUSED);
+    assertThat(err.toString()).contains(said).doesNotContain("Exception");
+    assertThat(out.toString()).isEmpty();
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "x --from-table @/app.db|a file and a table",
+        "X --from-csv @/b.csv|small letter",
+        "x|--from-table",
+        "x --from-csv @/a --from-html @/b|mutually exclusive"
+      })
+  void wrongUsageIsToldApart(String arguments, String said) {
+    assertThat(run(("start " + arguments).split(" "))).isEqualTo(Cli.USAGE);
+    assertThat(err.toString()).contains(said);
+  }
+}
