@@ -24,6 +24,7 @@ import picocli.CommandLine.Spec;
       FormCommand.class,
       TypesCommand.class,
       TextsCommand.class,
+      SampleCommand.class,
       CheckCommand.class,
       AddCommand.class,
       EditCommand.class,

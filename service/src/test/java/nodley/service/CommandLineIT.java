@@ -198,7 +198,8 @@ class CommandLineIT {
   @ParameterizedTest
   @ValueSource(
       strings = {
-        "lint", "publish", "forms", "form", "check", "add", "edit", "records", "record", "drop"
+        "start", "lint", "try", "publish", "forms", "form", "types", "texts", "sample", "check",
+        "add", "edit", "records", "record", "drop"
       })
   void everyCommandHelpsWithExamples(String command) {
     List<Object> arguments = new ArrayList<>(Arrays.asList(command, "--help"));
@@ -237,6 +238,61 @@ class CommandLineIT {
         .contains("n: expected 3, came 3.5");
     Files.writeString(cases, "cases:\n  - { name: x, in: {}, erors: {} }\n");
     assertThat(run("try", cases).out()).contains("Did you mean `errors`?");
+  }
+
+  /** What depends on records is left out, so that the cases hold without the service too. */
+  @Test
+  void samplesMakeACaseFileThatHoldsHereAndThere() throws IOException {
+    Path forms = Files.createDirectories(folder.resolve("forms"));
+    Files.copy(Path.of("../demo/forms/skipper.form.yaml"), forms.resolve("skipper.form.yaml"));
+    Path cases = folder.resolve("skipper.cases.yaml");
+    for (String kind : List.of("--wrong", "--seed=4")) {
+      Files.writeString(cases, run("sample", "skipper", kind, "--cases").out());
+      assertThat(run("try", cases).out()).as(kind).endsWith("all as expected");
+      Program.Ended there = run("try", cases, "--at", service.address());
+      assertThat(there.out()).as(kind).endsWith("all as expected");
+    }
+    assertThat(run("sample", "vessel", "--count", 3).out().lines()).hasSize(3);
+    assertThat(run("sample", "vessel", "--count", 3, "--wrong").status()).isEqualTo(2);
+  }
+
+  @Test
+  void textsAreListedByWhereTheyComeFrom() throws IOException {
+    assertThat(run("texts", "vessel").out()).isEqualTo("vessel has texts in its form file only.");
+    Path texts = folder.resolve("vessel.de.yaml");
+    Files.writeString(texts, "fields: { nmae: { label: Name } }\n");
+    Program.Ended refused = run("publish", texts);
+    assertThat(refused.status()).isEqualTo(1);
+    assertThat(refused.out()).contains("vessel.de.yaml:1:11  unknown-key").contains("         ^");
+    assertThat(run("lint", "../demo/forms/vessel.form.yaml", texts).out()).contains(":1:11");
+    assertThat(run("publish", "../demo/texts/vessel.de.yaml").out())
+        .isEqualTo("texts of vessel in de: new");
+    assertThat(run("texts", "vessel").out()).isEqualTo("vessel has texts in de.");
+    assertThat(run("texts", "vessel", "--lang", "de").out())
+        .containsPattern("fields.rig.options.sail +used +vessel.de +Segelschiff")
+        .contains("vessel in German: 26 used, 0 missing, 0 unused;");
+    assertThat(run("texts", "vessel", "--lang", "fr", "--missing").out())
+        .containsPattern("fields.name.label +missing +form file +Name of the vessel")
+        .containsPattern("say.value-missing +missing +Nodley +\\{label} is required.");
+    assertThat(run("texts", "vessel", "--lang", "f_r").out()).contains("is no language tag");
+  }
+
+  /** The bundled database driver is there, and keeps quiet. */
+  @Test
+  void aFormFileIsBegunFromThePackedClient() throws Exception {
+    Path page = folder.resolve("page.html");
+    Files.writeString(page, "<form><input type=email name=mail required></form>");
+    assertThat(run("start", "boat", "--from-html", page).out().lines().toList())
+        .endsWith("fields:", "  mail: { type: email, required: true }");
+    Path database = folder.resolve("app.db");
+    try (var connection = java.sql.DriverManager.getConnection("jdbc:sqlite:" + database);
+        var statement = connection.createStatement()) {
+      statement.execute("CREATE TABLE boats (name TEXT NOT NULL)");
+    }
+    assertThat(run("start", "boat", "--from-table", database + ":boats").out().lines().toList())
+        .first()
+        .asString()
+        .startsWith("# Begun from the table boats");
   }
 
   @Test

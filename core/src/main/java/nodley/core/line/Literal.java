@@ -46,6 +46,13 @@ public record Literal(Value value, Optional<String> fault) {
     return read(field, new Raw.Text(text));
   }
 
+  /** A text as it is judged in a field; nothing if nothing of it stays. */
+  public static Optional<String> tidied(Field field, String text) {
+    return Tidy.of(field, new Value.Text(text)) instanceof Value.Text(String tidied)
+        ? Optional.of(tidied)
+        : Optional.empty();
+  }
+
   private static boolean isRelative(Field field) {
     Span<End> range = field.limits().range();
     return range.min().filter(End::isRelative).isPresent()

@@ -1,0 +1,53 @@
+package nodley.service.submission;
+
+import java.util.List;
+import java.util.Optional;
+import nodley.core.form.Form;
+import nodley.core.sample.Sampler;
+import nodley.core.value.Values;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.store.Store;
+import nodley.store.StoredRecord;
+import org.springframework.stereotype.Component;
+
+/** Makes values up that fit the records there are, as far as the caller may see these. */
+@Component
+public final class Samples {
+
+  /** So many records of another form are enough to choose from. */
+  private static final int RECORDS = 50;
+
+  private final Store store;
+  private final Submissions submissions;
+  private final Displays displays;
+
+  Samples(Store store, Submissions submissions, Displays displays) {
+    this.store = store;
+    this.submissions = submissions;
+    this.displays = displays;
+  }
+
+  public Sampler of(Form form, Caller caller, long seed) {
+    return new Sampler(
+        form,
+        submissions.context(caller, Optional.empty()),
+        new StoreFacts(store, displays, caller),
+        other -> records(other, caller).stream().map(StoredRecord::id).toList(),
+        seed);
+  }
+
+  /** The values of one record, which others may not have where they are unique. */
+  public Optional<Values> kept(Form form, Caller caller) {
+    return records(form.name(), caller).stream().findFirst().map(StoredRecord::values);
+  }
+
+  private List<StoredRecord> records(String name, Caller caller) {
+    return store
+        .forms()
+        .find(name)
+        .filter(it -> Gate.maySee(caller, it.form()))
+        .map(it -> store.records().list(it.form(), "", Optional.empty(), RECORDS).records())
+        .orElse(List.of());
+  }
+}
