@@ -39,6 +39,8 @@ final class Fuzz implements AutoCloseable {
   private static final Context ADD =
       Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00.250Z"), ZoneOffset.UTC));
 
+  private static final Surroundings WORLD = World.surroundings();
+
   private final PageRules page;
   private long refusedForms;
   private String lastRefusal = "";
@@ -110,8 +112,7 @@ final class Fuzz implements AutoCloseable {
 
   private Form read(Map<String, Object> file) {
     try {
-      return FormFile.read(
-          PageRules.JSON.writeValueAsString(file), Format.JSON, Surroundings.UNKNOWN);
+      return FormFile.read(PageRules.JSON.writeValueAsString(file), Format.JSON, WORLD);
     } catch (FormFileException e) {
       lastRefusal = e.getMessage() + " " + file;
       return null;

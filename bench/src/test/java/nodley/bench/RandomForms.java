@@ -31,6 +31,8 @@ final class RandomForms {
           "choice",
           "choice",
           "choices",
+          "record",
+          "file",
           "group",
           "rows");
   private static final List<String> PATTERNS =
@@ -81,7 +83,7 @@ final class RandomForms {
   private String sentence(List<Known> known) {
     String field =
         known.stream()
-            .filter(it -> !List.of("group", "rows", "secret").contains(it.type()))
+            .filter(it -> !List.of("group", "rows", "secret", "record", "file").contains(it.type()))
             .map(Known::name)
             .findFirst()
             .orElse("label");
@@ -108,7 +110,7 @@ final class RandomForms {
       Map<String, Object> field = field(type, depth, reach, name);
       fields.put(name, field);
       List<String> options = new ArrayList<>();
-      if (field.get("options") instanceof Map<?, ?> labels) {
+      if (field.get("options") instanceof Map<?, ?> labels && !type.equals("record")) {
         labels.keySet().forEach(key -> options.add(key.toString()));
       }
       known.add(new Known(name, type, options));
@@ -127,7 +129,8 @@ final class RandomForms {
       field.put("shown", condition(reach, 2));
     }
     boolean computes =
-        dice.in100(12) && !List.of("secret", "choices", "group", "rows", "record").contains(type);
+        dice.in100(12)
+            && !List.of("secret", "choices", "group", "rows", "record", "file").contains(type);
     if (computes) {
       field.put("compute", of(type, reach, 3));
     } else if (dice.in100(10)) {
@@ -143,12 +146,22 @@ final class RandomForms {
     }
     if (type.equals("choice") || type.equals("choices")) {
       Map<String, Object> options = new LinkedHashMap<>();
-      options.put("a", "The a");
-      options.put("b", "b");
-      options.put("Ü", "Umlaut");
+      if (dice.in100(35)) {
+        options.put("list", "marked");
+        if (dice.in100(70)) {
+          options.put("where", where(reach));
+        }
+      } else {
+        options.put("a", "The a");
+        options.put("b", "b");
+        options.put("Ü", "Umlaut");
+      }
       field.put("options", options);
-      if (field.get("default") instanceof String it && !options.containsKey(it)) {
-        field.put("default", "b");
+    }
+    if (type.equals("record")) {
+      field.put("form", "boat");
+      if (dice.in100(20)) {
+        field.put("options", Map.of("where", "draught" + comparison() + number(reach, 1)));
       }
     }
     if (!is.isScalar()) {
@@ -159,6 +172,16 @@ final class RandomForms {
       field.put("say", Map.of("bad-input", "{label} ({value}) is unreadable."));
     }
     return field;
+  }
+
+  /** Which options of the list are offered: by their marks, by other fields, by both. */
+  private String where(List<Known> reach) {
+    return dice.run(
+        () -> "size" + comparison() + number(reach, 1),
+        () -> dice.one("big", "big is blank or not big", "label != value"),
+        () -> condition(reach, 1),
+        () -> "(size < 3 or " + condition(reach, 1) + ")",
+        () -> "value" + comparison() + text(reach, 0));
   }
 
   private void limits(String type, Type is, Map<String, Object> field) {
@@ -238,6 +261,9 @@ final class RandomForms {
   }
 
   private void first(String type, Map<String, Object> field, List<Known> reach) {
+    if (type.equals("record") || type.equals("file")) {
+      return;
+    }
     field.put(
         "default",
         switch (type) {
@@ -353,6 +379,10 @@ final class RandomForms {
   }
 
   private String number(List<Known> reach, int depth) {
+    String through = named(reach, "record", "");
+    if (!through.isEmpty() && dice.in100(20)) {
+      return through + ".draught";
+    }
     if (depth <= 0) {
       return named(
           reach,
@@ -381,6 +411,10 @@ final class RandomForms {
   }
 
   private String date(List<Known> reach, int depth) {
+    String through = named(reach, "record", "");
+    if (!through.isEmpty() && dice.in100(20)) {
+      return through + ".built";
+    }
     if (depth <= 0) {
       return named(
           reach, "date", dice.one("today", "date(\"2027-02-28\")", "date(\"0001-01-01\")"));
@@ -392,6 +426,10 @@ final class RandomForms {
   }
 
   private String text(List<Known> reach, int depth) {
+    String through = named(reach, "record", "");
+    if (!through.isEmpty() && dice.in100(10)) {
+      return through + dice.one(".rig", ".owner.name");
+    }
     if (depth <= 0) {
       String type = dice.one("text", "email", "choice", "phone", "url");
       return named(reach, type, dice.one("\"abc\"", "\"\"", "mode", "\"Ü b\""))

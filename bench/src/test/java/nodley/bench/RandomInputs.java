@@ -7,6 +7,7 @@ import java.util.Map;
 import nodley.core.form.Choice;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
+import nodley.core.form.Type;
 
 /** Makes submissions for a form: right ones, nearly right ones, and nonsense. */
 final class RandomInputs {
@@ -124,6 +125,10 @@ final class RandomInputs {
   }
 
   private Object of(Field field) {
+    if (field.type() == Type.FILE) {
+      // A file that arrived is the service's to know; here it is blank, or nonsense.
+      return dice.one((Object) "", 12, true, Map.of("a", "b"));
+    }
     if (dice.in100(6)) {
       return nonsense();
     }
@@ -166,6 +171,7 @@ final class RandomInputs {
         }
         yield chosen;
       }
+      case RECORD -> dice.in100(80) ? dice.one("r1", "r2", " r1 ", "x") : text();
       case PHONE -> dice.in100(50) ? "+351 21" + dice.between(10, 9_999_999) : dice.one(TEXTS);
       default -> text();
     };

@@ -258,19 +258,28 @@ final class Course {
     return new Verdict(Spoken.of(root, only), errors, unasked, decided);
   }
 
+  /** What the conditions come to that a page cannot work out; one that cannot be asked is left. */
   private void decide(Scope scope, Map<String, Map<String, Boolean>> decided) {
     for (Slot slot : scope.slots()) {
       Map<String, Boolean> conditions = new LinkedHashMap<>();
-      slot.field
-          .presence()
-          .forServer()
-          .forEach((what, condition) -> conditions.put(what, holds(condition, slot, false)));
-      if (!conditions.isEmpty() && isSpokenOf(slot)) {
+      if (isSpokenOf(slot)) {
+        slot.field.presence().forServer().forEach((what, it) -> decide(slot, what, it, conditions));
+      }
+      if (!conditions.isEmpty()) {
         decided.put(slot.pointer(), conditions);
       }
       for (Scope inside : slot.inside) {
         decide(inside, decided);
       }
+    }
+  }
+
+  private void decide(
+      Slot slot, String what, Condition condition, Map<String, Boolean> conditions) {
+    try {
+      conditions.put(what, condition.holds(new SlotScene(this, slot.scope)));
+    } catch (Unanswered e) {
+      // It is among the unasked, if the judgement needed it.
     }
   }
 
