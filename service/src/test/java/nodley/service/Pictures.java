@@ -112,6 +112,7 @@ public final class Pictures {
           berth: { type: recrod, form: berth }
         """);
     terminal("lint", key, "lint " + broken);
+    terminal("texts", key, "texts visit --lang es --missing", "sample berth --count 3");
     terminal("try", key, "try ../demo/cases/incident.cases.yaml", "types incident");
     browser.openBound("/forms/visit/new");
     browser.find("input[name=purpose][value=trade]").click();
