@@ -231,3 +231,17 @@ function written(what: string, of: string): Value {
       );
   }
 }
+
+/** The fields that an expression reads: how many scopes outwards, and their path. */
+export function fieldsRead(tree: Expression): [number, ...string[]][] {
+  if (!Array.isArray(tree)) {
+    return [];
+  }
+  const [what, ...rest] = tree as unknown[];
+  if (what === 'get' || what === 'each') {
+    return [rest as [number, ...string[]]];
+  }
+  // A list of literals may hold the very words that expressions begin with.
+  const inner = ['in', 'through', 'matches'].includes(what as string) ? rest.slice(0, 1) : rest;
+  return inner.flatMap((it) => fieldsRead(it as Expression));
+}

@@ -1,3 +1,4 @@
+import { Asking } from './asking';
 import { Consulting, type Counsel } from './consulting';
 import { Course, type Context } from './course';
 import type { Description, Field, FieldError, Json, Values } from './description';
@@ -92,7 +93,7 @@ export class Opened {
   private readonly noted = new Map<string, Noted>();
   /** The fields that the person has changed. */
   private readonly touched = new Set<string>();
-  private readonly questions = new Map<string, AbortController>();
+  private readonly asking: Asking;
   private readonly listeners = new Set<() => void>();
   private readonly service: Service;
 
@@ -108,6 +109,9 @@ export class Opened {
       ...(options.mode === 'edit' ? { mode: 'edit', before: kept } : { mode: 'add' }),
       memory: new Memory(),
     };
+    this.asking = new Asking(description.form, this.service, options.record, (slot, reply) =>
+      typeof reply === 'string' ? this.tell(slot, reply) : this.refuse(slot, reply),
+    );
     this.consulting = new Consulting(description, this.service, options.record, (open, counsel) =>
       this.hear(open, counsel),
     );
@@ -177,7 +181,7 @@ export class Opened {
       return;
     }
     this.touched.add(name);
-    this.end(name);
+    this.asking.end(name);
     const noted = this.note(name);
     noted.asked = 'not';
     noted.said = '';
@@ -200,7 +204,8 @@ export class Opened {
     this.put({});
     const judged = this.slot(name);
     if (judged && !this.now.fields[name]?.error && this.isWorthAsking(judged)) {
-      void this.ask(judged);
+      this.tell(judged, 'asking');
+      void this.asking.ask(judged);
     }
   }
 
@@ -250,38 +255,6 @@ export class Opened {
     this.context = { ...this.context, decided: this.counsel.decided };
     this.judge();
     this.put({});
-  }
-
-  private async ask(slot: Slot): Promise<void> {
-    const { name } = slot;
-    const question = new AbortController();
-    this.questions.set(name, question);
-    this.tell(slot, 'asking');
-    let error: FieldError | undefined;
-    let asked: Asked = 'free';
-    try {
-      const verdict = await this.service.check(
-        this.description.form,
-        slot.path,
-        put({}, slot.path, json(slot.value)),
-        this.options.record,
-        question.signal,
-      );
-      const pointer = `#/${slot.path.replace(/\./g, '/')}`;
-      error = verdict.errors.find((it) => it.pointer === pointer);
-      asked = verdict.unasked.includes(pointer) ? 'unanswered' : 'free';
-    } catch {
-      asked = 'unanswered';
-    }
-    if (this.questions.get(name) !== question) {
-      return; // The value has changed since: the reply speaks of another one.
-    }
-    this.questions.delete(name);
-    if (error) {
-      this.refuse(slot, error);
-    } else {
-      this.tell(slot, asked);
-    }
   }
 
   private tell(slot: Slot, asked: Asked): void {
@@ -377,11 +350,6 @@ export class Opened {
     return Object.keys(this.now.fields).filter((name) => this.now.fields[name]!.error);
   }
 
-  private end(name: string): void {
-    this.questions.get(name)?.abort();
-    this.questions.delete(name);
-  }
-
   /** The field of a name, which the form must have. */
   private check(name: string): Field {
     let field: Field | undefined;
@@ -452,7 +420,7 @@ export class Opened {
     const own = noted.visited ? slot.error : undefined;
     const counselled = this.counsel.errors.find((it) => it.pointer === slot.pointer);
     const error = stands?.error ?? own ?? counselled;
-    const { asked, said } = this.asking(slot.name, noted);
+    const { asked, said } = this.questions(slot.name, noted);
     const typed = at(this.values, slot.name);
     const computed = slot.field.compute !== undefined || (slot.absent && !slot.field.fields);
     return {
@@ -468,7 +436,7 @@ export class Opened {
   }
 
   /** What is said of questions about a field: that about its value, else that about its rules. */
-  private asking(name: string, noted: Noted): { asked: Asked; said: string } {
+  private questions(name: string, noted: Noted): { asked: Asked; said: string } {
     const { names, asked } = this.consulted;
     if (noted.asked !== 'not' || !names.includes(name) || asked === 'free' || asked === 'not') {
       return noted;

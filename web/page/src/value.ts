@@ -200,3 +200,8 @@ export function display(field: Field, value: Json): string {
   const called = field.options?.find((option) => option.value === value)?.label ?? String(value);
   return field.unit ? `${called} ${field.unit}` : called;
 }
+
+/** True, and neither false nor blank. */
+export function isTrue(value: Value): boolean {
+  return value.kind === 'boolean' && value.yes;
+}

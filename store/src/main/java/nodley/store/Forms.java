@@ -1,27 +1,21 @@
 package nodley.store;
 
 import java.sql.Connection;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
-import nodley.core.file.ListFile;
-import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
 import nodley.core.form.Form;
-import nodley.core.text.Languages;
 
 /**
  * The published forms, and the lists and parts that they share: every text in the store, what the
@@ -30,12 +24,8 @@ import nodley.core.text.Languages;
  */
 public final class Forms {
 
-  private static final String SELECT =
-      "SELECT name, revision, edition, format, text FROM nodley_forms"
-          + " JOIN nodley_revisions USING (revision) WHERE name = form";
-
   private final Writer writer;
-  private volatile Known current;
+  private volatile Snapshot current;
 
   /** What became of a publish. */
   public enum Change {
@@ -58,146 +48,9 @@ public final class Forms {
   /** The text of a list, a part, or of texts. */
   public record SharedText(Kind kind, String name, Format format, String text) {}
 
-  /** A form's text before it is read. */
-  private record Source(String name, int revision, int edition, Format format, String text) {}
-
-  /** Everything that is published, at one moment. */
-  private record Known(
-      Map<String, PublishedForm> forms, Map<String, SharedText> texts, Shared shared) {}
-
   Forms(Database database, Writer writer) {
     this.writer = writer;
-    this.current = database.read(Forms::load);
-  }
-
-  private static Known load(Connection connection) throws SQLException {
-    Map<String, SharedText> texts = new TreeMap<>();
-    Sql.list(
-            connection,
-            row ->
-                new SharedText(
-                    Kind.valueOf(row.getString("kind")),
-                    row.getString("name"),
-                    Format.valueOf(row.getString("format")),
-                    row.getString("text")),
-            "SELECT kind, name, format, text FROM nodley_shared")
-        .forEach(text -> texts.put(key(text.kind(), text.name()), text));
-    try {
-      Shared shared = shared(texts.values());
-      List<Source> sources = Sql.list(connection, Forms::source, SELECT);
-      return new Known(read(sources, shared, texts), texts, shared);
-    } catch (FormFileException | StoreException.Breaks e) {
-      throw new StoreException.BadFolder(
-          "What was published by an earlier Nodley cannot be read by this one:\n" + e.getMessage(),
-          e);
-    }
-  }
-
-  private static String key(Kind kind, String name) {
-    return kind + " " + name;
-  }
-
-  private static Source source(ResultSet row) throws SQLException {
-    return new Source(
-        row.getString("name"),
-        row.getInt("revision"),
-        row.getInt("edition"),
-        Format.valueOf(row.getString("format")),
-        row.getString("text"));
-  }
-
-  private static Source source(PublishedForm form) {
-    return new Source(form.name(), form.revision(), form.edition(), form.format(), form.text());
-  }
-
-  private static Shared shared(Collection<SharedText> texts) throws FormFileException {
-    Shared shared = Shared.NONE;
-    for (Kind kind : Kind.values()) {
-      for (SharedText text : texts) {
-        if (text.kind() == kind) {
-          shared = with(shared, text);
-        }
-      }
-    }
-    return shared;
-  }
-
-  private static Shared with(Shared shared, SharedText text) throws FormFileException {
-    Optional<String> name = Optional.of(text.name());
-    return switch (text.kind()) {
-      case LIST -> shared.with(ListFile.read(text.text(), text.format(), name));
-      case PART ->
-          shared.with(PartFile.read(text.text(), text.format(), name, Surroundings.alone(shared)));
-      case TEXTS -> shared;
-    };
-  }
-
-  /**
-   * Reads all forms against each other. They may refer in circles, so each is first read alone,
-   * which is enough to know its fields.
-   */
-  private static Map<String, PublishedForm> read(
-      Collection<Source> sources, Shared shared, Map<String, SharedText> texts) {
-    Map<String, List<String>> broken = new LinkedHashMap<>();
-    Map<String, Form> alone = new LinkedHashMap<>();
-    for (Source source : sources) {
-      read(source, Surroundings.alone(shared), broken)
-          .ifPresent(form -> alone.put(source.name(), form));
-    }
-    Map<String, PublishedForm> forms = new TreeMap<>();
-    for (Source source : sources) {
-      if (!broken.containsKey(source.name())) {
-        Surroundings surroundings = Surroundings.of(alone, shared);
-        read(source, surroundings, broken)
-            .ifPresent(
-                form ->
-                    forms.put(
-                        source.name(),
-                        new PublishedForm(
-                            form,
-                            source.revision(),
-                            source.edition(),
-                            source.text(),
-                            source.format(),
-                            languages(form, texts, surroundings))));
-      }
-    }
-    if (!broken.isEmpty()) {
-      throw new StoreException.Breaks(broken);
-    }
-    return forms;
-  }
-
-  /** The form in each language that ships, and in those that it has texts in. */
-  private static List<Form> languages(
-      Form form, Map<String, SharedText> texts, Surroundings surroundings) {
-    Map<Locale, Form> languages = new LinkedHashMap<>();
-    Languages.SHIPPED.forEach(language -> languages.put(language, form.in(language)));
-    for (SharedText text : texts.values()) {
-      TextsFile.Name name = nameOf(text).filter(it -> it.form().equals(form.name())).orElse(null);
-      if (name != null) {
-        languages.put(
-            name.language(),
-            TextsFile.reread(text.text(), text.format(), form, name.language(), surroundings)
-                .form());
-      }
-    }
-    return List.copyOf(languages.values());
-  }
-
-  private static Optional<TextsFile.Name> nameOf(SharedText text) {
-    return text.kind() == Kind.TEXTS ? TextsFile.name(text.name()) : Optional.empty();
-  }
-
-  private static Optional<Form> read(
-      Source source, Surroundings surroundings, Map<String, List<String>> broken) {
-    try {
-      return Optional.of(
-          FormFile.read(source.text(), source.format(), surroundings.named(source.name())));
-    } catch (FormFileException e) {
-      broken.put(source.name(), e.errors().stream().map(Object::toString).toList());
-      return Optional.empty();
-    }
+    this.current = database.read(Snapshot::load);
   }
 
   /** The current forms, by name. */
@@ -215,18 +68,12 @@ public final class Forms {
   }
 
   public Optional<SharedText> text(Kind kind, String name) {
-    return Optional.ofNullable(current.texts().get(key(kind, name)));
+    return Optional.ofNullable(current.texts().get(Snapshot.key(kind, name)));
   }
 
   /** What a form file that is to be published may refer to. */
   public Surroundings surroundings() {
-    return surroundings(current);
-  }
-
-  private static Surroundings surroundings(Known known) {
-    Map<String, Form> forms = new LinkedHashMap<>();
-    known.forms().forEach((name, form) -> forms.put(name, form.form()));
-    return Surroundings.of(forms, known.shared());
+    return current.surroundings();
   }
 
   /**
@@ -242,18 +89,18 @@ public final class Forms {
     if (earlier.filter(it -> it.text().equals(text) && it.format() == format).isPresent()) {
       return new Published(earlier.get(), Change.UNCHANGED);
     }
-    Known before = current;
+    Snapshot before = current;
     int revision = earlier.map(PublishedForm::revision).orElse(0) + 1;
     int edition = earlier.map(PublishedForm::edition).orElse(0);
-    Map<String, Source> sources = new TreeMap<>();
-    before.forms().forEach((name, it) -> sources.put(name, source(it)));
-    sources.put(form.name(), new Source(form.name(), revision, edition, format, text));
-    Known after =
-        new Known(
-            read(sources.values(), before.shared(), before.texts()),
+    Map<String, Snapshot.Source> sources = new TreeMap<>();
+    before.forms().forEach((name, it) -> sources.put(name, Snapshot.source(it)));
+    sources.put(form.name(), new Snapshot.Source(form.name(), revision, edition, format, text));
+    Snapshot after =
+        new Snapshot(
+            Snapshot.read(sources.values(), before.shared(), before.texts()),
             before.texts(),
             before.shared());
-    Known kept =
+    Snapshot kept =
         write(
             before,
             after,
@@ -279,13 +126,13 @@ public final class Forms {
    * @throws StoreException.Breaks if forms that use it could not be read any more
    */
   public synchronized Change share(SharedText text) throws FormFileException {
-    Known before = current;
+    Snapshot before = current;
     Optional<SharedText> earlier = text(text.kind(), text.name());
     if (earlier.equals(Optional.of(text))) {
       return Change.UNCHANGED;
     }
     Map<String, SharedText> texts = new TreeMap<>(before.texts());
-    texts.put(key(text.kind(), text.name()), text);
+    texts.put(Snapshot.key(text.kind(), text.name()), text);
     check(before, text);
     share(
         before,
@@ -310,9 +157,9 @@ public final class Forms {
    * @throws StoreException.Breaks if forms use it
    */
   public synchronized boolean unshare(Kind kind, String name) {
-    Known before = current;
+    Snapshot before = current;
     Map<String, SharedText> texts = new TreeMap<>(before.texts());
-    if (texts.remove(key(kind, name)) == null) {
+    if (texts.remove(Snapshot.key(kind, name)) == null) {
       return false;
     }
     try {
@@ -332,17 +179,17 @@ public final class Forms {
   }
 
   /** Texts are read against the form as it is; other texts by themselves. */
-  private static void check(Known before, SharedText text) throws FormFileException {
-    TextsFile.Name name = nameOf(text).orElse(null);
+  private static void check(Snapshot before, SharedText text) throws FormFileException {
+    TextsFile.Name name = Snapshot.nameOf(text).orElse(null);
     PublishedForm form = name == null ? null : before.forms().get(name.form());
     if (name != null && form == null) {
       throw new StoreException.NoForm(name.form());
     }
     if (form != null) {
       TextsFile.read(
-          text.text(), text.format(), form.form(), name.language(), surroundings(before));
+          text.text(), text.format(), form.form(), name.language(), before.surroundings());
     } else {
-      with(before.shared(), text);
+      Snapshot.with(before.shared(), text);
     }
   }
 
@@ -352,14 +199,14 @@ public final class Forms {
    * @return nothing if there is no such form
    */
   public Optional<TextsFile> texts(String form, Locale language) {
-    Known known = current;
+    Snapshot known = current;
     return Optional.ofNullable(known.forms().get(form))
         .map(
             published ->
                 known.texts().values().stream()
                     .filter(
                         text ->
-                            nameOf(text)
+                            Snapshot.nameOf(text)
                                 .filter(it -> it.form().equals(form))
                                 .filter(it -> it.language().equals(language))
                                 .isPresent())
@@ -371,16 +218,16 @@ public final class Forms {
                                 text.format(),
                                 published.form(),
                                 language,
-                                surroundings(known)))
+                                known.surroundings()))
                     .orElseGet(() -> TextsFile.none(published.form(), language)));
   }
 
-  private void share(Known before, Map<String, SharedText> texts, Writing writing)
+  private void share(Snapshot before, Map<String, SharedText> texts, Writing writing)
       throws FormFileException {
-    Shared shared = shared(texts.values());
-    List<Source> sources = new ArrayList<>();
-    before.forms().values().forEach(form -> sources.add(source(form)));
-    write(before, new Known(read(sources, shared, texts), texts, shared), writing);
+    Shared shared = Snapshot.shared(texts.values());
+    List<Snapshot.Source> sources = new ArrayList<>();
+    before.forms().values().forEach(form -> sources.add(Snapshot.source(form)));
+    write(before, new Snapshot(Snapshot.read(sources, shared, texts), texts, shared), writing);
   }
 
   private interface Writing {
@@ -388,7 +235,7 @@ public final class Forms {
   }
 
   /** Writes what changed, lets the tables of all forms that mean something else follow. */
-  private Known write(Known before, Known after, Writing writing) {
+  private Snapshot write(Snapshot before, Snapshot after, Writing writing) {
     Map<String, PublishedForm> forms = new TreeMap<>(after.forms());
     List<PublishedForm> changed = new ArrayList<>();
     for (PublishedForm form : after.forms().values()) {
@@ -410,7 +257,7 @@ public final class Forms {
         changed.add(next);
       }
     }
-    Known next = new Known(forms, after.texts(), after.shared());
+    Snapshot next = new Snapshot(forms, after.texts(), after.shared());
     writer.write(
         connection -> {
           for (PublishedForm form : changed) {

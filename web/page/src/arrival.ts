@@ -1,0 +1,105 @@
+import type { Course } from './course';
+import type { Field, Json, Values } from './description';
+import { isBlank, read } from './read';
+import { Scope, type Slot } from './slots';
+import { trim } from './tidy';
+import { BLANK, type Value } from './value';
+
+/** Stations one and two, read and tidy: what was typed goes to its slots, in its standard form. */
+export class Arrival {
+  constructor(private readonly course: Course) {}
+
+  /** What a record keeps, read as its fields' values. */
+  kept(fields: Field[], before: Values): Record<string, Value> {
+    return Object.fromEntries(
+      fields.map((field) => {
+        const raw = before[field.name];
+        if (field.type === 'group') {
+          const values = this.kept(field.fields!, (raw ?? {}) as Values);
+          const blank = Object.values(values).every((it) => it.kind === 'blank');
+          return [field.name, blank ? BLANK : { kind: 'group', values }];
+        }
+        if (field.type === 'rows') {
+          const rows = ((raw ?? []) as Values[]).map((row) => this.kept(field.fields!, row));
+          return [field.name, rows.length ? { kind: 'rows', rows } : BLANK];
+        }
+        // What is kept was tidied when it came, and stays as it is.
+        const { tidy: _, ...untidied } = field;
+        return [field.name, read(untidied, raw, this.course.zone)];
+      }),
+    );
+  }
+
+  read(scope: Scope, typed: Values): void {
+    for (const slot of scope.slots.values()) {
+      const raw = Object.hasOwn(typed, slot.field.name) ? typed[slot.field.name] : undefined;
+      slot.absent = raw === undefined;
+      if (slot.field.type === 'group') {
+        this.readGroup(slot, raw);
+      } else if (slot.field.type === 'rows') {
+        this.readRows(slot, raw);
+      } else {
+        slot.value = this.course.memory.of(`read ${slot.name}`, [raw], () =>
+          read(slot.field, raw, this.course.zone),
+        );
+      }
+      if (slot.value.kind === 'unread') {
+        this.course.refuse(slot, 'bad-input');
+      }
+    }
+    for (const name of Object.keys(typed)) {
+      if (!scope.slots.has(name) && typed[name] !== undefined) {
+        this.course.unknown.push({
+          pointer: `${scope.pointer}/${name}`,
+          code: 'unknown-field',
+          detail: name,
+        });
+      }
+    }
+  }
+
+  private readGroup(slot: Slot, raw: Json): void {
+    if (!isBlank(raw) && (typeof raw !== 'object' || Array.isArray(raw))) {
+      slot.value = { kind: 'unread', typed: raw };
+      return;
+    }
+    const kept = slot.kept.kind === 'group' ? slot.kept.values : {};
+    const inside = new Scope(slot.field.fields!, slot.pointer, slot.scope, kept, `${slot.name}.`);
+    slot.inside = [inside];
+    this.read(inside, isBlank(raw) ? {} : (raw as Values));
+  }
+
+  /** Rows in which nothing was typed are left out, and not counted. */
+  private readRows(slot: Slot, raw: Json): void {
+    const rows = isBlank(raw) ? [] : raw;
+    const isRow = (row: unknown) =>
+      row === null || (typeof row === 'object' && !Array.isArray(row));
+    if (!Array.isArray(rows) || !rows.every(isRow)) {
+      slot.value = { kind: 'unread', typed: raw };
+      return;
+    }
+    const kept = slot.kept.kind === 'rows' ? slot.kept.rows : [];
+    for (const [typed, row] of (rows as Values[]).entries()) {
+      if (!isEmpty(row)) {
+        const index = slot.inside.length;
+        const pointer = `${slot.pointer}/${index}`;
+        const name = `${slot.name}[${typed}].`;
+        const scope = new Scope(slot.field.fields!, pointer, slot.scope, kept[index] ?? {}, name);
+        slot.inside.push(scope);
+        this.read(scope, row);
+      }
+    }
+  }
+}
+
+/** Nothing but white space and empty lists. */
+function isEmpty(raw: Json): boolean {
+  if (typeof raw === 'string') {
+    return trim(raw) === '';
+  }
+  return (
+    raw === null ||
+    raw === undefined ||
+    (typeof raw === 'object' && Object.values(raw).every(isEmpty))
+  );
+}

@@ -1,0 +1,215 @@
+import type { Course } from './course';
+import type { Expression, Json, Rule, Values } from './description';
+import { evaluate, fieldsRead, type Scene } from './expression';
+import { fault } from './rules';
+import type { Scope, Slot } from './slots';
+import { bool, isTrue, number, same, shown, text, type Value } from './value';
+
+/**
+ * Stations three and four, judge and ask: each value by itself, then what is typed twice, then rules
+ * over several; and what only the service knows of a value that nothing stands against.
+ */
+export class Judgement {
+  constructor(private readonly course: Course) {}
+
+  whole(rules: Rule[]): void {
+    const { root } = this.course;
+    this.judge(root);
+    this.repeats(root);
+    this.rules(root);
+    rules.forEach((rule, index) =>
+      this.rule(`rule ${index}`, rule, root, rule.at ? root.at(rule.at.split('.')) : undefined),
+    );
+    this.ask();
+  }
+
+  private judge(scope: Scope): void {
+    for (const slot of scope.slots.values()) {
+      if (!slot.hidden) {
+        if (!slot.error) {
+          const code = this.fault(slot);
+          if (code) {
+            this.course.refuse(slot, code);
+          }
+        }
+        slot.inside.forEach((inside) => this.judge(inside));
+      }
+    }
+  }
+
+  private fault(slot: Slot): string | undefined {
+    const value = slot.whole();
+    if (this.isMissing(slot, value)) {
+      return 'value-missing';
+    }
+    const own = slot.field.fields
+      ? fault(slot.field, value, slot.kept, this.course.clock)
+      : this.course.memory.of(`fault ${slot.name}`, [value, slot.kept], () =>
+          fault(slot.field, value, slot.kept, this.course.clock),
+        );
+    return own ?? this.notAnOption(slot);
+  }
+
+  private isMissing(slot: Slot, value: Value): boolean {
+    const { required } = slot.field;
+    const blank = value.kind === 'blank' || (value.kind === 'boolean' && !value.yes);
+    return (
+      blank &&
+      required !== false &&
+      !this.keepsSecret(slot) &&
+      this.course.holds('required', required, slot, false)
+    );
+  }
+
+  /** True if a value must be there just now. */
+  isRequired(slot: Slot): boolean {
+    return (
+      !this.keepsSecret(slot) && this.course.holds('required', slot.field.required, slot, false)
+    );
+  }
+
+  /** In an edit a blank secret keeps the kept one, and need not be typed twice. */
+  private keepsSecret(slot: Slot): boolean {
+    const { field } = slot;
+    if (field.type !== 'secret' || this.course.mode === 'add') {
+      return false;
+    }
+    const first = field.repeats && slot.scope.slots.get(field.repeats);
+    return first ? first.value.kind === 'blank' : field.kept !== false;
+  }
+
+  private notAnOption(slot: Slot): string | undefined {
+    const { type } = slot.field;
+    const chosen =
+      slot.value.kind === 'text' && type === 'choice'
+        ? [slot.value.text]
+        : slot.value.kind === 'chosen' && type === 'choices'
+          ? slot.value.options
+          : [];
+    return chosen.every((option) => this.isOffered(slot, option)) ? undefined : 'not-an-option';
+  }
+
+  /** What is no longer offered, or where, stays right for a record that has it already. */
+  isOffered(slot: Slot, value: string): boolean {
+    const { field, kept } = slot;
+    const option = field.options?.find((it) => it.value === value);
+    const had =
+      kept.kind === 'text'
+        ? kept.text === value
+        : kept.kind === 'chosen' && kept.options.includes(value);
+    if (!option || option.offered === false) {
+      return had;
+    }
+    if (field.where === undefined || (had && this.stands(slot, field.where))) {
+      return true;
+    }
+    const own: Values = { value: option.value, label: option.label, ...option.marks };
+    const around = this.course.scene(slot);
+    const scene: Scene = {
+      ...around,
+      get: (up, path) => (up === 0 ? mark(own[path[0]!]) : around.get(up - 1, path)),
+      each: (up, path) => (up === 0 ? [] : around.each(up - 1, path)),
+    };
+    const offered = this.course.evaluate(`where ${value}`, field.where, slot, scene);
+    return offered ? isTrue(offered) : true;
+  }
+
+  /** True in an edit if nothing changed that `where` looks at outside the option. */
+  private stands(slot: Slot, where: Expression): boolean {
+    return (
+      this.course.mode === 'edit' &&
+      fieldsRead(where)
+        .filter(([up]) => up > 0)
+        .every(([up, ...path]) => slot.scope.up(up - 1).isUnchanged(path))
+    );
+  }
+
+  /** What is typed twice must be alike, once there is something to repeat. */
+  private repeats(scope: Scope): void {
+    for (const slot of scope.slots.values()) {
+      const first = slot.field.repeats && scope.slots.get(slot.field.repeats);
+      const judged = first && !slot.hidden && !slot.error && !first.error;
+      if (judged && !same(slot.value, first.value)) {
+        this.course.refuse(slot, 'not-repeated');
+      }
+      slot.inside.forEach((inside) => this.repeats(inside));
+    }
+  }
+
+  private rules(scope: Scope): void {
+    for (const slot of scope.slots.values()) {
+      if (!slot.hidden) {
+        slot.field.rules?.forEach((rule, index) =>
+          this.rule(
+            `${slot.name} rule ${index}`,
+            rule,
+            scope,
+            rule.at ? scope.at(rule.at.split('.')) : slot,
+          ),
+        );
+        slot.inside.forEach((inside) => this.rules(inside));
+      }
+    }
+  }
+
+  private rule(key: string, rule: Rule, scope: Scope, at: Slot | undefined): void {
+    const read = rule.reads.flatMap((path) => slotsRead(scope, path));
+    const settled =
+      rule.clock &&
+      this.course.mode === 'edit' &&
+      read.every((slot) => same(slot.whole(), slot.kept));
+    if (settled || read.some((slot) => slot.error)) {
+      return;
+    }
+    const asked = at ?? read[0];
+    const scene = this.course.sceneOf(scope);
+    const verdict = asked
+      ? this.course.evaluate(key, rule.must, asked, scene)
+      : evaluate(rule.must, scene);
+    if (verdict?.kind !== 'boolean' || verdict.yes) {
+      return;
+    }
+    const error = this.course.telling.rule(rule, at);
+    if (!at || at.hidden) {
+      this.course.overall.push(error);
+    } else {
+      at.error ??= error;
+    }
+  }
+
+  /** What only the service knows about a value that nothing stands against. */
+  private ask(): void {
+    for (const slot of this.course.root.all()) {
+      const { field } = slot;
+      const asks = field.unique || field.refersTo || field.type === 'file';
+      if (asks && !slot.error && slot.value.kind !== 'blank') {
+        slot.unasked = true;
+      }
+    }
+  }
+
+  /** The first of the chosen options that is not offered, for its sentence. */
+  culprit(slot: Slot): string {
+    return slot.value.kind === 'chosen'
+      ? (slot.value.options.find((it) => !this.isOffered(slot, it)) ?? '')
+      : shown(slot.value);
+  }
+}
+
+/** The slots that a path of an expression reads, with all that is in them. */
+function slotsRead(scope: Scope, path: string): Slot[] {
+  const up = path.lastIndexOf('^') + 1;
+  const read = scope.up(up).each(path.slice(up).split('.'));
+  return read.flatMap((slot) => [slot, ...slot.inside.flatMap((inside) => [...inside.all()])]);
+}
+
+function mark(value: Json): Value {
+  switch (typeof value) {
+    case 'boolean':
+      return bool(value);
+    case 'number':
+      return number(value);
+    default:
+      return text(String(value ?? ''));
+  }
+}

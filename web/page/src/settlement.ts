@@ -1,0 +1,94 @@
+import type { Course } from './course';
+import type { Expression } from './description';
+import { fit, read } from './read';
+import { Scope, type Slot } from './slots';
+import { BLANK, same, type Value } from './value';
+
+/**
+ * The end of tidying: what the fields that depend on others come to. Each is settled after those
+ * that it depends on; a field that is not shown is blank from then on.
+ */
+export class Settlement {
+  constructor(private readonly course: Course) {}
+
+  settle(paths: string[]): void {
+    for (const path of paths) {
+      this.course.root.each(path.split('.')).forEach((slot) => this.settleOne(slot));
+    }
+  }
+
+  private settleOne(slot: Slot): void {
+    const { field } = slot;
+    if (slot.hidden) {
+      return;
+    }
+    if (!this.course.holds('shown', field.shown ?? true, slot, true)) {
+      slot.hide();
+      return;
+    }
+    if (field.compute !== undefined) {
+      this.compute(slot, field.compute);
+      return;
+    }
+    slot.editable = this.course.holds('editable', field.editable ?? true, slot, true);
+    if (slot.absent && this.course.mode === 'add') {
+      slot.value = this.first(slot);
+    } else if (!slot.editable) {
+      const standing = this.course.mode === 'add' ? this.first(slot) : slot.kept;
+      if (!slot.absent && !same(slot.whole(), standing)) {
+        this.course.refuse(slot, 'not-editable');
+      }
+      if (!field.fields) {
+        slot.value = standing;
+      } else if (slot.absent) {
+        this.restore(slot);
+      }
+    }
+  }
+
+  /** A group or rows that may not be edited keep what they have, all of it. */
+  private restore(slot: Slot): void {
+    const sets =
+      slot.kept.kind === 'rows'
+        ? slot.kept.rows
+        : slot.field.type === 'group'
+          ? [slot.kept.kind === 'group' ? slot.kept.values : {}]
+          : [];
+    slot.inside = sets.map((kept, index) => {
+      const pointer = slot.field.type === 'rows' ? `${slot.pointer}/${index}` : slot.pointer;
+      const name = slot.field.type === 'rows' ? `${slot.name}[${index}].` : `${slot.name}.`;
+      const scope = new Scope(slot.field.fields!, pointer, slot.scope, kept, name);
+      for (const inner of scope.slots.values()) {
+        inner.value = inner.field.fields ? BLANK : inner.kept;
+        if (inner.field.fields) {
+          this.restore(inner);
+        }
+      }
+      return scope;
+    });
+  }
+
+  private first(slot: Slot): Value {
+    const { field } = slot;
+    if (field.defaultTo === undefined) {
+      return read(field, field.default, this.course.zone);
+    }
+    const value = this.course.evaluate('default', field.defaultTo, slot);
+    return value ? fit(field, value) : BLANK;
+  }
+
+  private compute(slot: Slot, tree: Expression): void {
+    const sent = slot.value;
+    slot.error = undefined;
+    slot.editable = false;
+    const value = this.course.evaluate('compute', tree, slot);
+    const { tidy: _, ...untidied } = slot.field;
+    slot.value = value
+      ? fit(slot.field, value)
+      : read(untidied, this.course.decided[slot.pointer]?.value, this.course.zone);
+    const old = this.course.mode === 'edit' && same(sent, slot.kept);
+    if (value && !slot.absent && !same(sent, slot.value) && !old) {
+      this.course.refuse(slot, 'not-editable');
+    }
+  }
+}
