@@ -208,6 +208,12 @@ public class VerdictBench {
     return Submission.check(prepared.form(), prepared.input(), ADD, AT_HAND);
   }
 
+  /** For comparison, what comes before a judgement: Jackson reads the same visit from its bytes. */
+  @Benchmark
+  public Input readingOfVisit() throws Unreadable {
+    return JsonInput.read(VISIT.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
+  }
+
   @Benchmark
   public Verdict visitWithFourCrew() {
     return check(visit);

@@ -27,6 +27,11 @@ public record Condition(boolean always, Optional<Expression> when) {
     return when.isPresent() ? when.get().holds(scene) : always;
   }
 
+  /** True if it cannot be decided on a page. */
+  public boolean isForServer() {
+    return when.isPresent() && when.get().isForServer();
+  }
+
   public boolean isAlways() {
     return always && when.isEmpty();
   }

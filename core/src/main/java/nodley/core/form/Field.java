@@ -1,6 +1,5 @@
 package nodley.core.form;
 
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -60,17 +59,9 @@ public record Field(
   /** When a value must be there, when the field is there at all, when it may be changed. */
   public record Presence(Condition required, Condition shown, Condition editable) {
 
-    /** The conditions that only the service can decide, by their keys. */
-    public Map<String, Condition> forServer() {
-      Map<String, Condition> found = new LinkedHashMap<>();
-      Map.of("required", required, "shown", shown, "editable", editable)
-          .forEach(
-              (key, condition) -> {
-                if (condition.when().filter(Expression::isForServer).isPresent()) {
-                  found.put(key, condition);
-                }
-              });
-      return found;
+    /** True if only the service can decide one of them. */
+    public boolean isForServer() {
+      return required.isForServer() || shown.isForServer() || editable.isForServer();
     }
   }
 

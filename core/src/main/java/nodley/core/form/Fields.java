@@ -41,7 +41,7 @@ public final class Fields implements Iterable<Field> {
         any(it -> it.refersTo().isPresent() || it.type() == Type.FILE, Fields::hasReferences);
     repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
     rules = any(it -> !it.rules().isEmpty(), Fields::hasRules);
-    hidden = any(it -> !it.presence().forServer().isEmpty(), Fields::hasHiddenConditions);
+    hidden = any(it -> it.presence().isForServer(), Fields::hasHiddenConditions);
   }
 
   private static List<Form.Placed> columns(List<Field> fields) {

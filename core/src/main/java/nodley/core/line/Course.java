@@ -261,21 +261,29 @@ final class Course {
   /** What the conditions come to that a page cannot work out; one that cannot be asked is left. */
   private void decide(Scope scope, Map<String, Map<String, Boolean>> decided) {
     for (Slot slot : scope.slots()) {
-      Map<String, Boolean> conditions = new LinkedHashMap<>();
-      if (isSpokenOf(slot)) {
-        slot.field.presence().forServer().forEach((what, it) -> decide(slot, what, it, conditions));
+      Field.Presence presence = slot.field.presence();
+      if (presence.isForServer() && isSpokenOf(slot)) {
+        Map<String, Boolean> conditions = new LinkedHashMap<>();
+        decide(slot, "shown", presence.shown(), conditions);
+        decide(slot, "required", presence.required(), conditions);
+        decide(slot, "editable", presence.editable(), conditions);
+        if (!conditions.isEmpty()) {
+          decided.put(slot.pointer(), conditions);
+        }
       }
-      if (!conditions.isEmpty()) {
-        decided.put(slot.pointer(), conditions);
-      }
-      for (Scope inside : slot.inside) {
-        decide(inside, decided);
+      if (slot.field.fields().hasHiddenConditions()) {
+        for (Scope inside : slot.inside) {
+          decide(inside, decided);
+        }
       }
     }
   }
 
   private void decide(
       Slot slot, String what, Condition condition, Map<String, Boolean> conditions) {
+    if (!condition.isForServer()) {
+      return;
+    }
     try {
       conditions.put(what, condition.holds(new SlotScene(this, slot.scope)));
     } catch (Unanswered e) {

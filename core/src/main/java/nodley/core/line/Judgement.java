@@ -183,12 +183,10 @@ final class Judgement {
     boolean unchanged = rule.must().readsClock() && course.context().mode() == Mode.EDIT;
     for (Expression.Path path : rule.must().paths()) {
       Scope from = scope.up(path.up());
-      for (Slot read : from.each(path.names())) {
-        if (read.hasError()) {
-          return;
-        }
-        first = first == null ? read : first;
+      if (from.hasError(path.names())) {
+        return;
       }
+      first = first == null ? from.first(path.names()) : first;
       unchanged = unchanged && from.isUnchanged(path.names());
     }
     if (!unchanged && fails(rule, scope, at != null ? at : first)) {

@@ -1,10 +1,12 @@
 package nodley.core.line;
 
 import java.math.BigDecimal;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
@@ -15,7 +17,10 @@ import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Wellformed;
 
-/** Station one, read: what arrived becomes a value of the field's type, or stays unread. */
+/**
+ * Station one, read: what arrived becomes a value of the field's type, or stays unread. Within this
+ * room null is for what cannot be read: it is made for every value of every submission.
+ */
 final class Reading {
 
   private static final Set<String> YES = Set.of("true", "on", "yes", "1");
@@ -40,18 +45,17 @@ final class Reading {
       return unticked ? new Value.Bool(false) : Value.BLANK;
     }
     boolean many = takesMany(field);
-    Optional<Value> value =
+    Value value =
         switch (arrived) {
           case Raw.Many(List<Raw> items) when many -> chosen(items);
           case Raw.Text _ when many && door == Input.Door.FORM -> chosen(List.of(arrived));
-          case Raw _ when many -> Optional.empty();
+          case Raw _ when many -> null;
           case Raw.Text(String text) when Wellformed.is(text) -> fromText(field, text);
           case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
-          case Raw.Bool(boolean yes) when field.type() == Type.BOOLEAN ->
-              Optional.of(new Value.Bool(yes));
-          default -> Optional.empty();
+          case Raw.Bool(boolean yes) when field.type() == Type.BOOLEAN -> new Value.Bool(yes);
+          default -> null;
         };
-    return value.orElseGet(() -> new Value.Unread(arrived));
+    return value == null ? new Value.Unread(arrived) : value;
   }
 
   private static boolean takesMany(Field field) {
@@ -60,55 +64,65 @@ final class Reading {
   }
 
   /** Blank items are left out, and each option counts once. */
-  private static Optional<Value> chosen(List<Raw> items) {
+  private static Value chosen(List<Raw> items) {
     List<String> chosen = new ArrayList<>();
     for (Raw item : items) {
       if (item instanceof Raw.Null) {
         continue;
       }
       if (!(item instanceof Raw.Text(String text)) || !Wellformed.is(text)) {
-        return Optional.empty();
+        return null;
       }
       String option = Tidy.trim(Tidy.standard(text));
       if (!option.isEmpty() && !chosen.contains(option)) {
         chosen.add(option);
       }
     }
-    return Optional.of(chosen.isEmpty() ? Value.BLANK : new Value.Chosen(chosen));
+    return chosen.isEmpty() ? Value.BLANK : new Value.Chosen(chosen);
   }
 
-  private Optional<Value> fromText(Field field, String text) {
+  private Value fromText(Field field, String text) {
     return switch (field.type()) {
-      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE ->
-          Optional.of(new Value.Text(text));
+      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> new Value.Text(text);
       default -> {
         String trimmed = Tidy.trim(text);
-        yield trimmed.isEmpty() ? Optional.of(Value.BLANK) : fromTrimmed(field, trimmed);
+        yield trimmed.isEmpty() ? Value.BLANK : fromTrimmed(field, trimmed);
       }
     };
   }
 
-  private Optional<Value> fromTrimmed(Field field, String trimmed) {
+  private Value fromTrimmed(Field field, String trimmed) {
     return switch (field.type()) {
-      case INTEGER, DECIMAL ->
-          Numbers.read(trimmed).flatMap(number -> fromNumber(field.type(), number));
-      case DATE -> Dates.read(trimmed).map(Value.Date::new);
-      case TIME -> Dates.time(trimmed).map(Value.Time::new);
-      case DATETIME -> Dates.moment(trimmed, zone).map(Value.Moment::new);
-      case BOOLEAN -> door == Input.Door.FORM ? fromWord(trimmed) : Optional.empty();
-      default -> Optional.empty();
+      case INTEGER, DECIMAL -> {
+        BigDecimal number = Numbers.read(trimmed).orElse(null);
+        yield number == null ? null : fromNumber(field.type(), number);
+      }
+      case DATE -> {
+        LocalDate date = Dates.read(trimmed).orElse(null);
+        yield date == null ? null : new Value.Date(date);
+      }
+      case TIME -> {
+        LocalTime time = Dates.time(trimmed).orElse(null);
+        yield time == null ? null : new Value.Time(time);
+      }
+      case DATETIME -> {
+        Instant moment = Dates.moment(trimmed, zone).orElse(null);
+        yield moment == null ? null : new Value.Moment(moment);
+      }
+      case BOOLEAN -> door == Input.Door.FORM ? fromWord(trimmed) : null;
+      default -> null;
     };
   }
 
-  private static Optional<Value> fromWord(String word) {
+  private static Value fromWord(String word) {
     if (YES.contains(word)) {
-      return Optional.of(new Value.Bool(true));
+      return new Value.Bool(true);
     }
-    return NO.contains(word) ? Optional.of(new Value.Bool(false)) : Optional.empty();
+    return NO.contains(word) ? new Value.Bool(false) : null;
   }
 
-  private static Optional<Value> fromNumber(Type type, BigDecimal number) {
-    return fits(type, number) ? Optional.of(new Value.Number(number)) : Optional.empty();
+  private static Value fromNumber(Type type, BigDecimal number) {
+    return fits(type, number) ? new Value.Number(number) : null;
   }
 
   static boolean fits(Type type, BigDecimal number) {

@@ -20,7 +20,6 @@ import nodley.core.value.Value;
  */
 final class Rules {
 
-  private static final Pattern EMAIL = Pattern.compile(Addresses.EMAIL);
   private static final Pattern URL = Pattern.compile(Addresses.URL);
 
   private Rules() {}
@@ -56,7 +55,7 @@ final class Rules {
     Limits limits = field.limits();
     boolean mismatch =
         switch (field.type()) {
-          case EMAIL -> !EMAIL.matcher(text).matches();
+          case EMAIL -> !Addresses.isEmail(text);
           case URL -> !URL.matcher(text).matches();
           case PHONE -> !isPhone(text);
           default -> false;

@@ -110,6 +110,28 @@ final class Scope {
     }
   }
 
+  /** True if an error stands at a declared field, in whatever row, or inside it. */
+  boolean hasError(List<String> path) {
+    if (path.size() == 1) {
+      return get(path.getFirst()).hasError();
+    }
+    for (Slot slot : each(path)) {
+      if (slot.hasError()) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** The slot of a declared field, that of the first row; null where there is no row. */
+  Slot first(List<String> path) {
+    if (path.size() == 1) {
+      return get(path.getFirst());
+    }
+    List<Slot> slots = each(path);
+    return slots.isEmpty() ? null : slots.getFirst();
+  }
+
   List<Slot> each(List<String> path) {
     if (path.size() == 1) {
       return List.of(get(path.getFirst()));

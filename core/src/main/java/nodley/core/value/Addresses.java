@@ -27,5 +27,48 @@ public final class Addresses {
           + WHITE
           + "]*)?";
 
+  private static final int MAX_LABEL = 63;
+  private static final String SIGNS = ".!#$%&'*+/=?^_`{|}~-";
+
   private Addresses() {}
+
+  /** The same as {@link #EMAIL}, in one pass. */
+  public static boolean isEmail(String text) {
+    int at = text.indexOf('@');
+    if (at <= 0) {
+      return false;
+    }
+    for (int i = 0; i < at; i++) {
+      if (!isAlphanumeric(text.charAt(i)) && SIGNS.indexOf(text.charAt(i)) < 0) {
+        return false;
+      }
+    }
+    int start = at + 1;
+    for (int i = start; i <= text.length(); i++) {
+      if (i == text.length() || text.charAt(i) == '.') {
+        if (!isLabel(text, start, i)) {
+          return false;
+        }
+        start = i + 1;
+      }
+    }
+    return true;
+  }
+
+  /** A part of a host: 1 to 63 letters, digits and hyphens, no hyphen at its ends. */
+  private static boolean isLabel(String text, int start, int end) {
+    boolean right =
+        end > start
+            && end - start <= MAX_LABEL
+            && text.charAt(start) != '-'
+            && text.charAt(end - 1) != '-';
+    for (int i = start; right && i < end; i++) {
+      right = isAlphanumeric(text.charAt(i)) || text.charAt(i) == '-';
+    }
+    return right;
+  }
+
+  private static boolean isAlphanumeric(char c) {
+    return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9';
+  }
 }
