@@ -60,7 +60,7 @@ export class Consulting {
         question.signal,
       );
       const decided = { ...reply.decided };
-      for (const slot of open.filter((it) => it.field.compute !== undefined)) {
+      for (const slot of open.filter((it) => it.open.has('compute') || it.open.has('default'))) {
         const value = slot.pointer
           .slice(2)
           .split('/')

@@ -74,7 +74,13 @@ export class Settlement {
       return read(field, field.default, this.course.zone);
     }
     const value = this.course.evaluate('default', field.defaultTo, slot);
-    return value ? fit(field, value) : BLANK;
+    return value ? fit(field, value) : this.told(slot);
+  }
+
+  /** The value that the service has told, tidied as it came; blank as long as it has not. */
+  private told(slot: Slot): Value {
+    const { tidy: _, ...untidied } = slot.field;
+    return read(untidied, this.course.decided[slot.pointer]?.value, this.course.zone);
   }
 
   private compute(slot: Slot, tree: Expression): void {
@@ -82,10 +88,7 @@ export class Settlement {
     slot.error = undefined;
     slot.editable = false;
     const value = this.course.evaluate('compute', tree, slot);
-    const { tidy: _, ...untidied } = slot.field;
-    slot.value = value
-      ? fit(slot.field, value)
-      : read(untidied, this.course.decided[slot.pointer]?.value, this.course.zone);
+    slot.value = value ? fit(slot.field, value) : this.told(slot);
     const old = this.course.mode === 'edit' && same(sent, slot.kept);
     if (value && !slot.absent && !same(sent, slot.value) && !old) {
       this.course.refuse(slot, 'not-editable');

@@ -26,7 +26,8 @@ import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "lint",
-    description = "Reads form files and lists what is wrong in them; needs no service.",
+    description =
+        "Reads form files, lists, parts and texts, and tells what is wrong; needs no service.",
     footerHeading = "%nExamples:%n",
     footer = {"  nodley lint vessel.form.yaml", "  nodley lint forms/*.form.yaml --json"})
 final class LintCommand implements Callable<Integer> {

@@ -10,10 +10,10 @@ import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "sample",
-    description = {
-      "Makes up values that a form accepts, a line of JSON each; or values with one fault each,",
-      "with the code that is expected. The same seed makes the same."
-    },
+    header = "Makes up values for a form: right ones, or with one fault each.",
+    description =
+        "Each is a line of JSON; a wrong one has the code and the sentence that are expected. The"
+            + " same seed makes the same.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley sample vessel --count 5",

@@ -19,10 +19,10 @@ import picocli.CommandLine.Spec;
 
 @Command(
     name = "start",
-    description = {
-      "Begins a form file from what you have already, and prints it. It has no errors; what is",
-      "guessed is said in comments. Needs no service."
-    },
+    header = "Begins a form file from a table, a schema, data or a page.",
+    description =
+        "The file is printed. It has no errors; what is guessed is said in comments. Needs no"
+            + " service.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley start vessel --from-table app.db:vessels > vessel.form.yaml",

@@ -11,10 +11,10 @@ import tools.jackson.databind.JsonNode;
 
 @Command(
     name = "texts",
-    description = {
-      "Lists what a form says in a language: which texts are used, missing and unused, and where",
-      "each comes from. Without --lang, the languages that it has texts in."
-    },
+    header = "Lists what a form says in a language, and where each text comes from.",
+    description =
+        "A text is used, missing or unused. Without --lang: the languages that the form has texts"
+            + " in.",
     footerHeading = "%nExamples:%n",
     footer = {"  nodley texts vessel --lang de", "  nodley texts vessel --lang fr --missing"})
 final class TextsCommand extends ServiceCommand {
