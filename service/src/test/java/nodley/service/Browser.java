@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.function.BooleanSupplier;
 import org.openqa.selenium.By;
+import org.openqa.selenium.ElementClickInterceptedException;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebDriverException;
 import org.openqa.selenium.WebElement;
@@ -125,6 +126,20 @@ public final class Browser implements AutoCloseable {
     driver.findElement(what).click();
     until("another page", () -> isGone(before));
     find("main");
+  }
+
+  /** Presses something once nothing is in its way, such as what still moves while a page loads. */
+  public void press(String css) {
+    until(
+        css + " to be pressed",
+        () -> {
+          try {
+            find(css).click();
+            return true;
+          } catch (ElementClickInterceptedException e) {
+            return false;
+          }
+        });
   }
 
   /** The text of a field's error. */

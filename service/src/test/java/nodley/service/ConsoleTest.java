@@ -109,7 +109,7 @@ class ConsoleTest {
   void addingRunsOnThePagesRulesErrorsAndLiveChecks() {
     browser.open("/console/forms/vessel/records/new");
     browser.find("#field-callSign");
-    browser.find(".editor button[type=submit]").click();
+    browser.press(".editor button[type=submit]");
     browser.untilText("#field-name-error", "Name of the vessel is required.");
     browser.until("the focus", () -> "field-name".equals(browser.focused()));
     assertThat(browser.barriers()).isEmpty();
@@ -123,7 +123,7 @@ class ConsoleTest {
     browser.untilText("#field-callSign-state", "MC99 is free.");
     browser.type("#field-length", "7.5");
     browser.find("#field-insured").click();
-    browser.find(".editor button[type=submit]").click();
+    browser.press(".editor button[type=submit]");
     browser.untilText("body", "New Boat is registered.");
     browser.untilText("table", "New Boat · MC99");
   }
@@ -143,10 +143,10 @@ class ConsoleTest {
             "If-Match",
             "\"1\"");
     browser.type("#field-name", "Mine");
-    browser.find(".editor button[type=submit]").click();
+    browser.press(".editor button[type=submit]");
     browser.untilText(".editor", "they saved Theirs, you typed Mine");
     assertThat(browser.barriers()).isEmpty();
-    browser.find(".editor button[type=submit]").click();
+    browser.press(".editor button[type=submit]");
     browser.untilText("table", "Mine · MC77");
   }
 
