@@ -109,7 +109,8 @@ export function evaluate(tree: Expression, scene: Scene): Value {
   }
 }
 
-function literal(value: Json): Value {
+/** A value as JSON writes it: text, a number, true or false. */
+export function literal(value: Json): Value {
   switch (typeof value) {
     case 'boolean':
       return bool(value);

@@ -1,9 +1,9 @@
 import type { Course } from './course';
-import type { Expression, Json, Rule, Values } from './description';
-import { evaluate, fieldsRead, type Scene } from './expression';
+import type { Expression, Rule, Values } from './description';
+import { evaluate, fieldsRead, literal, type Scene } from './expression';
 import { fault } from './rules';
 import type { Scope, Slot } from './slots';
-import { bool, isTrue, number, same, shown, text, type Value } from './value';
+import { isTrue, same, shown, type Value } from './value';
 
 /**
  * Stations three and four, judge and ask: each value by itself, then what is typed twice, then rules
@@ -107,7 +107,7 @@ export class Judgement {
     const around = this.course.scene(slot);
     const scene: Scene = {
       ...around,
-      get: (up, path) => (up === 0 ? mark(own[path[0]!]) : around.get(up - 1, path)),
+      get: (up, path) => (up === 0 ? literal(own[path[0]!]) : around.get(up - 1, path)),
       each: (up, path) => (up === 0 ? [] : around.each(up - 1, path)),
     };
     const offered = this.course.evaluate(`where ${value}`, field.where, slot, scene);
@@ -201,15 +201,4 @@ function slotsRead(scope: Scope, path: string): Slot[] {
   const up = path.lastIndexOf('^') + 1;
   const read = scope.up(up).each(path.slice(up).split('.'));
   return read.flatMap((slot) => [slot, ...slot.inside.flatMap((inside) => [...inside.all()])]);
-}
-
-function mark(value: Json): Value {
-  switch (typeof value) {
-    case 'boolean':
-      return bool(value);
-    case 'number':
-      return number(value);
-    default:
-      return text(String(value ?? ''));
-  }
 }

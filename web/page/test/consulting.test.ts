@@ -4,7 +4,7 @@ import { Course } from '../src/course';
 import { Memory } from '../src/memory';
 import { Opened } from '../src/opened';
 import { Service, type Checked } from '../src/service';
-import { WORDS } from './words';
+import { form } from './form';
 
 const say = { 'value-missing': '{label} is required.', rule: 'No.' };
 
@@ -13,23 +13,14 @@ function field(name: string, more: Partial<Field>): Field {
   return { name, type: 'text', control: 'text', label: name, required: false, tidy, say, ...more };
 }
 
-function form(fields: Field[], more: Partial<Description> = {}): Description {
-  return {
-    form: 'trip',
-    revision: 1,
-    label: 'Trip',
-    title: { add: 'Add', edit: 'Edit', list: 'Trips' },
-    access: { add: 'anyone', see: 'anyone', edit: 'anyone', remove: 'anyone' },
-    words: WORDS,
-    fields,
-    settling: fields.map((it) => it.name),
-    ...more,
-  };
+/** Fields of which each may depend on those before it. */
+function settled(fields: Field[], more: Partial<Description> = {}): Description {
+  return form(fields, { settling: fields.map((it) => it.name), ...more });
 }
 
 const through = (what: string): Expression => ['through', ['get', 0, 'vessel'], 'vessel', [what]];
 
-const reaching = form(
+const reaching = settled(
   [
     field('vessel', { type: 'record', refersTo: 'vessel' }),
     field('depth', { type: 'integer' }),
@@ -158,7 +149,7 @@ it('drops a reply that is overtaken, and says when it could not ask', async () =
 });
 
 it('works out only what a change touches', () => {
-  const many = form(
+  const many = settled(
     Array.from({ length: 200 }, (_, i) =>
       field(`f${i}`, i % 2 ? { shown: ['!=', ['get', 0, `f${i - 1}`], 'no'], required: true } : {}),
     ),
@@ -178,7 +169,7 @@ it('works out only what a change touches', () => {
 });
 
 it('forgets what another clock, mode or row would make of it', () => {
-  const dated = form([
+  const dated = settled([
     field('day', { type: 'date', control: 'date' }),
     field('late', { type: 'boolean', compute: ['<', ['get', 0, 'day'], ['today']] }),
   ]);

@@ -4,7 +4,7 @@ import { judge } from '../src/judge';
 import { Opened } from '../src/opened';
 import { Refusal, Service, type Problem } from '../src/service';
 import { at, put, steps } from '../src/tree';
-import { WORDS } from './words';
+import { form } from './form';
 
 const say = {
   'value-missing': '{label} is required.',
@@ -27,14 +27,8 @@ function field(name: string, more: Partial<Field>): Field {
 }
 
 /** from and to with a rule between them; cargo for trade alone; a crew in rows. */
-const description: Description = {
-  form: 'trip',
-  revision: 1,
-  label: 'Trip',
-  title: { add: 'Add', edit: 'Edit', list: 'Trips' },
-  access: { add: 'anyone', see: 'anyone', edit: 'anyone', remove: 'anyone' },
-  words: WORDS,
-  fields: [
+const description = form(
+  [
     field('from', { type: 'date', control: 'date' }),
     field('to', { type: 'date', control: 'date', suggest: ['day+', ['get', 0, 'from'], 1] }),
     field('nights', { type: 'integer', compute: ['days', ['get', 0, 'from'], ['get', 0, 'to']] }),
@@ -61,16 +55,18 @@ const description: Description = {
       ],
     }),
   ],
-  rules: [
-    {
-      must: ['>', ['get', 0, 'to'], ['get', 0, 'from']],
-      reads: ['from', 'to'],
-      at: 'to',
-      say: 'To comes after {from}.',
-    },
-  ],
-  settling: ['nights', 'cargo'],
-};
+  {
+    rules: [
+      {
+        must: ['>', ['get', 0, 'to'], ['get', 0, 'from']],
+        reads: ['from', 'to'],
+        at: 'to',
+        say: 'To comes after {from}.',
+      },
+    ],
+    settling: ['nights', 'cargo'],
+  },
+);
 
 /** A service that keeps what it is sent, and refuses if it is told to. */
 class Noting extends Service {

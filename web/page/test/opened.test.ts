@@ -2,7 +2,7 @@ import { beforeEach, expect, it, vi } from 'vitest';
 import type { Description, Field, Values } from '../src/description';
 import { Opened } from '../src/opened';
 import { Refusal, Service, type Accepted, type Checked, type Problem } from '../src/service';
-import { WORDS } from './words';
+import { WORDS } from './form';
 
 const say = {
   'value-missing': '{label} is required.',

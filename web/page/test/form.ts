@@ -1,4 +1,4 @@
-import type { Message, Word } from '../src/description';
+import type { Description, Field, Message, Word } from '../src/description';
 
 /** What a page says besides errors, as the service describes it in English. */
 export const WORDS: Record<Word, Message> = {
@@ -20,3 +20,17 @@ export const WORDS: Record<Word, Message> = {
   'conflict.retry': 'Somebody else saved this record while you were editing it.',
   'conflict.line': '{label}: they saved {theirs}, you typed {yours}.',
 };
+
+/** A form as the service describes one. */
+export function form(fields: Field[], more: Partial<Description> = {}): Description {
+  return {
+    form: 'trip',
+    revision: 1,
+    label: 'Trip',
+    title: { add: 'Add', edit: 'Edit', list: 'Trips' },
+    access: { add: 'anyone', see: 'anyone', edit: 'anyone', remove: 'anyone' },
+    words: WORDS,
+    fields,
+    ...more,
+  };
+}
