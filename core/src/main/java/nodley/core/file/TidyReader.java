@@ -14,6 +14,13 @@ import nodley.core.value.Wellformed;
 /** Reads how a text is tidied: {@code tidy} and {@code keep}. */
 record TidyReader(Section keys, Errors errors) {
 
+  /** What can be done to a text of a type. */
+  static List<String> steps(Type type) {
+    return type == Type.URL
+        ? List.of("trim", "squeeze", "lower", "upper", "scheme")
+        : List.of("trim", "squeeze", "lower", "upper");
+  }
+
   Tidying read(Type type, boolean multiline) {
     if (type == Type.SECRET) {
       return Tidying.NOTHING;
@@ -21,10 +28,7 @@ record TidyReader(Section keys, Errors errors) {
     if (!type.isWritten()) {
       return Tidying.TRIM;
     }
-    List<String> known =
-        type == Type.URL
-            ? List.of("trim", "squeeze", "lower", "upper", "scheme")
-            : List.of("trim", "squeeze", "lower", "upper");
+    List<String> known = steps(type);
     Set<String> steps = new LinkedHashSet<>();
     List<Node> written = keys.items("tidy").orElse(null);
     if (written == null) {

@@ -1,0 +1,156 @@
+package nodley.core.file;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import nodley.core.form.Control;
+import nodley.core.form.Type;
+import nodley.core.line.Sentences;
+
+/**
+ * The shape of a form file as a JSON Schema (2020-12), so that editors complete and underline. It
+ * says which keys go where; what names must be there, and whether an expression fits, only {@link
+ * FormFile} can tell.
+ */
+public final class FormFileSchema {
+
+  private static final String NAME = "^[a-z][a-z0-9-]{0,39}$";
+  private static final String FIELD = "^[a-z][A-Za-z0-9]{0,39}$";
+
+  private static final Map<String, Object> TEXT = Map.of("type", "string");
+  private static final Map<String, Object> FLAG = Map.of("type", "boolean");
+  private static final Map<String, Object> CONDITION = Map.of("type", List.of("boolean", "string"));
+  private static final Map<String, Object> LITERAL =
+      Map.of("type", List.of("string", "number", "boolean", "array"));
+  private static final Map<String, Object> SPAN = Map.of("type", List.of("string", "number"));
+
+  private FormFileSchema() {}
+
+  /** The schema, as a tree that a JSON writer takes. */
+  public static Map<String, Object> json() {
+    Map<String, Object> properties = new LinkedHashMap<>();
+    properties.put("form", Map.of("type", "string", "pattern", NAME));
+    properties.put("title", anyOf(TEXT, object(TEXT, "add", "edit", "list")));
+    properties.put("called", TEXT);
+    properties.put("zone", TEXT);
+    properties.put(
+        "access",
+        object(Map.of("enum", List.of("anyone", "signed-in")), "add", "see", "edit", "remove"));
+    properties.put("fields", ref("fields"));
+    properties.put("rules", ref("rules"));
+    properties.put("after", object(object(TEXT, "go", "say"), "add", "edit"));
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("$schema", "https://json-schema.org/draft/2020-12/schema");
+    json.put("title", "Form file");
+    json.putAll(closed(properties));
+    json.put("required", List.of("form", "fields"));
+    json.put("$defs", definitions());
+    return json;
+  }
+
+  private static Map<String, Object> definitions() {
+    Map<String, Object> definitions = new LinkedHashMap<>();
+    definitions.put(
+        "fields",
+        Map.of(
+            "type",
+            "object",
+            "minProperties",
+            1,
+            "propertyNames",
+            Map.of("pattern", FIELD),
+            "additionalProperties",
+            ref("field")));
+    List<Object> byType = new ArrayList<>();
+    for (Type type : Type.values()) {
+      Map<String, Object> is = Map.of("type", Map.of("const", type.word()));
+      byType.add(
+          Map.of(
+              "if", Map.of("properties", is, "required", List.of("type")),
+              "then", ref("field-" + type.word())));
+      definitions.put("field-" + type.word(), closed(keys(type)));
+    }
+    definitions.put(
+        "field",
+        Map.of(
+            "type",
+            "object",
+            "properties",
+            Map.of("type", Map.of("enum", Type.words())),
+            "anyOf",
+            List.of(needs("type"), needs("use")),
+            "allOf",
+            byType));
+    definitions.put("rules", Map.of("type", "array", "items", ref("rule")));
+    Map<String, Object> rule = new LinkedHashMap<>();
+    rule.put("must", CONDITION);
+    rule.put("use", TEXT);
+    rule.put("with", Map.of("type", "object"));
+    rule.put("at", TEXT);
+    rule.put("say", ref("sentence"));
+    Map<String, Object> rules = new LinkedHashMap<>(closed(rule));
+    rules.put("anyOf", List.of(needs("must"), needs("use")));
+    definitions.put("rule", rules);
+    Map<String, Object> sentence = new LinkedHashMap<>();
+    sentence.put("text", TEXT);
+    sentence.put("link", object(TEXT, "text", "href"));
+    definitions.put("sentence", anyOf(TEXT, closed(sentence)));
+    return definitions;
+  }
+
+  private static Map<String, Object> keys(Type type) {
+    Map<String, Object> keys = new LinkedHashMap<>();
+    for (String key : FieldKeys.of(type)) {
+      keys.put(key, key(key, type));
+    }
+    return keys;
+  }
+
+  private static Object key(String key, Type type) {
+    return switch (key) {
+      case "type" -> Map.of("const", type.word());
+      case "control" -> Map.of("enum", type.controls().stream().map(Control::word).toList());
+      case "required", "shown", "editable" -> CONDITION;
+      case "multiline", "kept" -> FLAG;
+      case "say" -> object(ref("sentence"), Sentences.KEYS.toArray(String[]::new));
+      case "rules" -> ref("rules");
+      case "fields" -> ref("fields");
+      case "tidy" -> Map.of("type", "array", "items", Map.of("enum", TidyReader.steps(type)));
+      case "length", "range", "count", "size" -> SPAN;
+      case "step" -> Map.of("type", List.of("number", "string"));
+      case "decimals" -> Map.of("type", "integer", "minimum", 0, "maximum", 15);
+      case "accept" -> Map.of("type", "array", "items", TEXT);
+      case "options" -> Map.of("type", List.of("array", "object"));
+      case "unique" -> anyOf(FLAG, object(FLAG, "ignore-case"));
+      case "default" -> LITERAL;
+      case "compute", "suggest" -> LITERAL;
+      default -> TEXT;
+    };
+  }
+
+  private static Map<String, Object> ref(String name) {
+    return Map.of("$ref", "#/$defs/" + name);
+  }
+
+  private static Map<String, Object> needs(String key) {
+    return Map.of("required", List.of(key));
+  }
+
+  private static Map<String, Object> anyOf(Object... schemas) {
+    return Map.of("anyOf", List.of(schemas));
+  }
+
+  private static Map<String, Object> closed(Map<String, Object> properties) {
+    return Map.of("type", "object", "properties", properties, "additionalProperties", false);
+  }
+
+  /** A set of keys whose values are all of one kind. */
+  private static Map<String, Object> object(Object value, String... keys) {
+    Map<String, Object> properties = new LinkedHashMap<>();
+    for (String key : keys) {
+      properties.put(key, value);
+    }
+    return closed(properties);
+  }
+}
