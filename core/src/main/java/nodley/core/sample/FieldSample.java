@@ -19,6 +19,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
+import nodley.core.value.Numbers;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
@@ -202,7 +203,7 @@ record FieldSample(
     BigDecimal base = field.limits().stepBase();
     long low = min.subtract(base).divide(step, 0, RoundingMode.CEILING).longValue();
     long high = max.subtract(base).divide(step, 0, RoundingMode.FLOOR).longValue();
-    return base.add(step.multiply(BigDecimal.valueOf(luck.between(low, high))));
+    return Numbers.standard(base.add(step.multiply(BigDecimal.valueOf(luck.between(low, high)))));
   }
 
   private static BigDecimal end(Optional<End> end) {
