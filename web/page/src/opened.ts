@@ -7,7 +7,7 @@ import { word } from './sentence';
 import type { Slot } from './slots';
 import { Memory } from './memory';
 import { Refusal, type Accepted, type Problem, Service } from './service';
-import { at, put } from './tree';
+import { at, put, typed } from './tree';
 import { json, same, shown } from './value';
 
 /** Where the early question about a value stands. */
@@ -364,9 +364,9 @@ export class Opened {
   }
 
   private judge(): void {
-    this.course = new Course(this.description, this.values, this.context);
+    this.course = new Course(this.description, typed(this.values), this.context);
     if (this.options.mode === 'add' && this.suggest()) {
-      this.course = new Course(this.description, this.values, this.context);
+      this.course = new Course(this.description, typed(this.values), this.context);
     }
     if (this.now) {
       this.consulting.follow(this.course);

@@ -43,3 +43,23 @@ function place(here: Json, [step, ...rest]: (string | number)[], value: Json): J
   );
   return copy;
 }
+
+/** The same without what untouched rows hold: a box that is not ticked says nothing by itself. */
+export function typed(values: Values): Values {
+  return Object.fromEntries(Object.entries(values).map(([name, it]) => [name, touched(it)]));
+}
+
+function touched(value: Json): Json {
+  if (Array.isArray(value)) {
+    return value.map((row: Json) =>
+      row && typeof row === 'object' && isSilent(row) ? {} : touched(row),
+    );
+  }
+  return value && typeof value === 'object' ? typed(value as Values) : value;
+}
+
+function isSilent(value: Json): boolean {
+  return value && typeof value === 'object'
+    ? Object.values(value as object).every(isSilent)
+    : value === false || value === null || value === undefined || value === '';
+}

@@ -223,6 +223,31 @@ it('asks about a unique value in a group, and sends it where it belongs', async 
   ]);
 });
 
+it('takes a row in which only a box is not ticked for one that nobody touched', async () => {
+  const boats = form([
+    field('crew', {
+      type: 'rows',
+      count: { max: 3 },
+      fields: [field('name', { required: true }), field('hurt', { type: 'boolean' })],
+    }),
+  ]);
+  opened = new Opened(boats, {
+    mode: 'add',
+    values: {
+      crew: [
+        { name: '', hurt: false },
+        { name: 'Ann', hurt: false },
+      ],
+    },
+    service,
+  });
+  await opened.submit();
+  expect(service.sent).toEqual([{ crew: [{ name: 'Ann', hurt: false }] }]);
+  opened.set('crew[0].hurt', true);
+  opened.leave('crew[0].name');
+  expect(opened.field('crew[0].name').error?.code).toBe('value-missing');
+});
+
 it('requires by another field', () => {
   expect(opened.field('contact.email').required).toBe(false);
   opened.set('trade', true);

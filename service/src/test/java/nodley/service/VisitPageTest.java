@@ -77,6 +77,15 @@ class VisitPageTest {
     browser.until("the pilot to go", () -> !browser.find("[data-field=pilot]").isDisplayed());
   }
 
+  /** Blank rows with boxes in them wait on the page; they are not asked for names. */
+  @Test
+  void rowsThatNobodyTouchedAreNotSent() {
+    browser.openBound("/forms/incident/new");
+    assertThat(browser.all("[name='vessels[0].people[0].taken']")).hasSize(1);
+    browser.find("button[type=submit]").click();
+    browser.untilText(".summary h2", "There are 3 things to mend");
+  }
+
   @Test
   void fieldsComeAndGoAndComputedOnesFollow() {
     browser.openBound("/forms/visit/new");
