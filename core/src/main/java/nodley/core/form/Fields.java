@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
 import nodley.core.value.Value;
@@ -24,10 +25,10 @@ public final class Fields implements Iterable<Field> {
   private final Values.Names names;
   private final List<Form.Placed> columns;
   private final List<Form.Placed> unique;
-  private final boolean references;
+  private final List<List<String>> references;
   private final boolean repeats;
   private final boolean rules;
-  private final boolean hidden;
+  private final List<List<String>> hidden;
 
   public Fields(Collection<Field> fields) {
     Map<String, Field> ordered = new LinkedHashMap<>();
@@ -38,10 +39,10 @@ public final class Fields implements Iterable<Field> {
     columns = columns(list);
     unique = columns.stream().filter(it -> it.field().unique().isPresent()).toList();
     references =
-        any(it -> it.refersTo().isPresent() || it.type() == Type.FILE, Fields::hasReferences);
+        paths(it -> it.refersTo().isPresent() || it.type() == Type.FILE, Fields::references);
     repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
     rules = any(it -> !it.rules().isEmpty(), Fields::hasRules);
-    hidden = any(it -> it.presence().isForServer(), Fields::hasHiddenConditions);
+    hidden = paths(it -> it.presence().isForServer(), Fields::forServer);
   }
 
   private static List<Form.Placed> columns(List<Field> fields) {
@@ -64,8 +65,25 @@ public final class Fields implements Iterable<Field> {
     return list.stream().anyMatch(field -> has.test(field) || hasInside.test(field.fields()));
   }
 
-  /** True if a value, however deep, points at a record or a file. */
-  public boolean hasReferences() {
+  /** The paths of such fields, however deep. */
+  private List<List<String>> paths(
+      Predicate<Field> is, Function<Fields, List<List<String>>> inside) {
+    List<List<String>> paths = new ArrayList<>();
+    for (Field field : list) {
+      if (is.test(field)) {
+        paths.add(List.of(field.name()));
+      }
+      for (List<String> inner : inside.apply(field.fields())) {
+        List<String> path = new ArrayList<>(List.of(field.name()));
+        path.addAll(inner);
+        paths.add(List.copyOf(path));
+      }
+    }
+    return List.copyOf(paths);
+  }
+
+  /** The paths of the values that point at a record or a file. */
+  public List<List<String>> references() {
     return references;
   }
 
@@ -74,8 +92,8 @@ public final class Fields implements Iterable<Field> {
     return repeats;
   }
 
-  /** True if a field, however deep, has a condition that no page can work out. */
-  public boolean hasHiddenConditions() {
+  /** The paths of the fields with a condition that no page can work out. */
+  public List<List<String>> forServer() {
     return hidden;
   }
 

@@ -66,12 +66,10 @@ final class Arrival {
   /** Rows in which nothing was typed are left out, and not counted. */
   private void readRows(Slot slot, Raw raw) {
     List<Raw> rows = raw instanceof Raw.Many(List<Raw> items) ? items : List.of();
-    boolean right =
-        raw == null
-            || raw.isBlank()
-            || raw instanceof Raw.Many
-                && rows.stream()
-                    .allMatch(it -> it instanceof Raw.Members || it instanceof Raw.Null);
+    boolean right = raw == null || raw.isBlank() || raw instanceof Raw.Many;
+    for (Raw row : rows) {
+      right = right && (row instanceof Raw.Members || row instanceof Raw.Null);
+    }
     if (!right) {
       slot.value = new Value.Unread(raw);
       return;

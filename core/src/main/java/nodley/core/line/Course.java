@@ -141,8 +141,12 @@ final class Course {
 
   Course ask() {
     Map<String, Value> candidates = new LinkedHashMap<>();
-    if (form.fields().hasReferences()) {
-      askRecords(root);
+    for (List<String> path : form.fields().references()) {
+      for (Slot slot : root.each(path)) {
+        if (isOpen(slot)) {
+          askReference(slot);
+        }
+      }
     }
     for (Form.Placed placed : form.uniqueFields()) {
       Slot slot = root.at(placed.path());
@@ -161,17 +165,11 @@ final class Course {
     return slot.error == null && !slot.value.isBlank() && isSpokenOf(slot);
   }
 
-  private void askRecords(Scope scope) {
-    for (Slot slot : scope.slots()) {
-      if (slot.field.refersTo().isPresent() && isOpen(slot)) {
-        askRecord(slot);
-      }
-      if (slot.field.type() == Type.FILE && isOpen(slot)) {
-        refuse(slot, "no-such-upload");
-      }
-      for (Scope inside : slot.inside) {
-        askRecords(inside);
-      }
+  private void askReference(Slot slot) {
+    if (slot.field.type() == Type.FILE) {
+      refuse(slot, "no-such-upload");
+    } else {
+      askRecord(slot);
     }
   }
 
@@ -252,30 +250,25 @@ final class Course {
       errors.addAll(unknown);
     }
     Map<String, Map<String, Boolean>> decided = new LinkedHashMap<>();
-    if (form.fields().hasHiddenConditions()) {
-      decide(root, decided);
+    for (List<String> path : form.fields().forServer()) {
+      for (Slot slot : root.each(path)) {
+        if (isSpokenOf(slot)) {
+          decide(slot, decided);
+        }
+      }
     }
     return new Verdict(Spoken.of(root, only), errors, unasked, decided);
   }
 
   /** What the conditions come to that a page cannot work out; one that cannot be asked is left. */
-  private void decide(Scope scope, Map<String, Map<String, Boolean>> decided) {
-    for (Slot slot : scope.slots()) {
-      Field.Presence presence = slot.field.presence();
-      if (presence.isForServer() && isSpokenOf(slot)) {
-        Map<String, Boolean> conditions = new LinkedHashMap<>();
-        decide(slot, "shown", presence.shown(), conditions);
-        decide(slot, "required", presence.required(), conditions);
-        decide(slot, "editable", presence.editable(), conditions);
-        if (!conditions.isEmpty()) {
-          decided.put(slot.pointer(), conditions);
-        }
-      }
-      if (slot.field.fields().hasHiddenConditions()) {
-        for (Scope inside : slot.inside) {
-          decide(inside, decided);
-        }
-      }
+  private void decide(Slot slot, Map<String, Map<String, Boolean>> decided) {
+    Field.Presence presence = slot.field.presence();
+    Map<String, Boolean> conditions = new LinkedHashMap<>();
+    decide(slot, "shown", presence.shown(), conditions);
+    decide(slot, "required", presence.required(), conditions);
+    decide(slot, "editable", presence.editable(), conditions);
+    if (!conditions.isEmpty()) {
+      decided.put(slot.pointer(), conditions);
     }
   }
 

@@ -11,15 +11,13 @@ public final class Wellformed {
   public static boolean is(String text) {
     for (int i = 0; i < text.length(); i++) {
       char c = text.charAt(i);
-      if (c == 0) {
+      if (c > 0 && c < Character.MIN_SURROGATE) {
+        continue;
+      }
+      if (c == 0 || Character.isSurrogate(c) && !isPairAt(text, i)) {
         return false;
       }
-      if (Character.isSurrogate(c)) {
-        if (!isPairAt(text, i)) {
-          return false;
-        }
-        i++;
-      }
+      i += Character.isSurrogate(c) ? 1 : 0;
     }
     return true;
   }
