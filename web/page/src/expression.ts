@@ -1,7 +1,7 @@
 import type { Big } from 'big.js';
 import type { Expression, Json } from './description';
 import { daysBetween, plusDays } from './clock';
-import { length } from './rules';
+import { length, matches } from './rules';
 import { BLANK, bool, compare, number, same, shown, text, type Value } from './value';
 
 /** What an expression sees when it runs. */
@@ -70,7 +70,14 @@ export function evaluate(tree: Expression, scene: Scene): Value {
     }
     case 'matches': {
       const it = of(0);
-      return it.kind === 'text' ? bool(new RegExp(rest[1] as string, 'u').test(it.text)) : BLANK;
+      if (it.kind !== 'text') {
+        return BLANK;
+      }
+      const matched = matches(rest[1] as string, it.text);
+      if (matched === undefined) {
+        throw new Unanswered();
+      }
+      return bool(matched);
     }
     case 'round': {
       const it = of(0);

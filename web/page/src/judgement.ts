@@ -1,7 +1,7 @@
 import type { Course } from './course';
 import type { Expression, Rule, Values } from './description';
 import { evaluate, fieldsRead, literal, type Scene } from './expression';
-import { fault } from './rules';
+import { fault, matches } from './rules';
 import type { Scope, Slot } from './slots';
 import { isTrue, same, shown, type Value } from './value';
 
@@ -181,7 +181,11 @@ export class Judgement {
   private ask(): void {
     for (const slot of this.course.root.all()) {
       const { field } = slot;
-      const asks = field.unique || field.refersTo || field.type === 'file';
+      const beyond =
+        field.pattern !== undefined &&
+        slot.value.kind === 'text' &&
+        matches(field.pattern, slot.value.text) === undefined;
+      const asks = field.unique || field.refersTo || field.type === 'file' || beyond;
       if (asks && !slot.error && slot.value.kind !== 'blank') {
         slot.unasked = true;
       }

@@ -15,8 +15,6 @@ const URL_WITH_HOST = new RegExp(
 );
 const PHONE = /^\+?[0-9]{7,15}$/;
 const MAX_DIGITS = 15;
-/** A browser's patterns may take long on long values; beyond this the server alone judges them. */
-const MAX_PATTERN_LENGTH = 1000;
 
 /** The moment of judging. */
 export interface Clock {
@@ -89,8 +87,7 @@ function ofText(field: Field, text: string): string | undefined {
   if (field.length?.max !== undefined && count > field.length.max) {
     return 'too-long';
   }
-  const judged = field.pattern && count <= MAX_PATTERN_LENGTH;
-  return judged && !new RegExp(field.pattern!, 'u').test(text) ? 'pattern-mismatch' : undefined;
+  return matches(field.pattern ?? '', text) === false ? 'pattern-mismatch' : undefined;
 }
 
 function ofNumber(field: Field, number: Big): string | undefined {
@@ -124,4 +121,14 @@ function ofClock(field: Field, value: Value, kept: boolean, clock: Clock): strin
 /** True if the number has more significant digits than are kept, so that decimals are no matter. */
 export function isTooLong(value: Value): boolean {
   return value.kind === 'number' && value.number.c.length > MAX_DIGITS;
+}
+
+const MAX_PATTERN_LENGTH = 1000;
+
+/**
+ * Whether a text matches a pattern as a whole. A browser's patterns may take long on texts that are
+ * made for it: beyond 1 000 code points it is undefined, and the service judges.
+ */
+export function matches(pattern: string, text: string): boolean | undefined {
+  return length(text) > MAX_PATTERN_LENGTH ? undefined : new RegExp(pattern, 'u').test(text);
 }

@@ -274,6 +274,28 @@ it('judges a whole submission without a page', () => {
   });
 });
 
+it('leaves a text that is too long for a browser to match to the service', () => {
+  const long = 'a'.repeat(1001);
+  const patterns = form(
+    [
+      field('code', { pattern: '^(?:(a+)+b)$' }),
+      field('note', {
+        rules: [{ must: ['matches', ['get', 0, 'note'], '^(?:(a+)+b)$'], reads: ['note'] }],
+      }),
+    ],
+    { rules: [] },
+  );
+  expect(judge(patterns, { code: long, note: long })).toMatchObject({
+    verdict: 'accepted',
+    unasked: ['#/code', '#/note'],
+  });
+  expect(judge(patterns, { code: 'aab', note: 'aab' })).toMatchObject({ errors: [], unasked: [] });
+  expect(judge(patterns, { code: 'aa', note: 'aa' }).errors.map((it) => it.code)).toEqual([
+    'pattern-mismatch',
+    'rule',
+  ]);
+});
+
 it('says of what only the service knows that it was not asked', () => {
   const reaching: Description = {
     ...description,
