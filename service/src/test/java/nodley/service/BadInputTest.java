@@ -10,6 +10,7 @@ import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpRequest;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
 import java.util.Locale;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
@@ -19,6 +20,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.MethodSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** Each: a clear problem, nothing lost, nothing kept, and the service goes on. */
 class BadInputTest {
@@ -43,6 +45,25 @@ class BadInputTest {
   @AfterEach
   void theServiceGoesOnAndKeptNothing() {
     assertThat(wire.get(RECORDS).json().path("records")).isEmpty();
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "de,en,es,fr,it,pl,pt,nl,sv,da,fi,no,el",
+        ";;;",
+        "x--y, *;q=2",
+        "de;q=5",
+        "-",
+        "a-,b_c"
+      })
+  void languagesThatNobodyCanReadAreNoneAndNoFault(String languages) {
+    for (String path : List.of("/api/forms/vessel", "/forms/vessel/new", "/nowhere")) {
+      for (String header : List.of(languages, (languages + ",").repeat(150))) {
+        Wire.Reply reply = wire.send(wire.request(path).header("Accept-Language", header).GET());
+        assertThat(reply.status()).as(path).isIn(200, 404);
+      }
+    }
   }
 
   static Stream<Arguments> bodies() {

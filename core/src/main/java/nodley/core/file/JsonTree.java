@@ -38,7 +38,7 @@ final class JsonTree {
           at == null
               ? new Place(1, 1)
               : new Place(Math.max(1, at.getLineNr()), Math.max(1, at.getColumnNr()));
-      throw new Unparsable(place, "This is not JSON: " + e.getOriginalMessage() + ".");
+      throw new Unparsable(place, "This is not JSON: " + reason(e) + ".");
     }
   }
 
@@ -90,5 +90,14 @@ final class JsonTree {
   private static Place place(JsonParser in) {
     TokenStreamLocation at = in.currentTokenLocation();
     return new Place(at.getLineNr(), at.getColumnNr());
+  }
+
+  /** What the parser says, without what it says of itself. */
+  private static String reason(JacksonException e) {
+    return e.getOriginalMessage()
+        .lines()
+        .findFirst()
+        .orElse("")
+        .replaceAll(" *\\([^)]*Source:.*", "");
   }
 }

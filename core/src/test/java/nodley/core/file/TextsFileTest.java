@@ -183,6 +183,22 @@ class TextsFileTest {
     assertThat(found + error.suggestion().map(it -> " " + it).orElse("")).isEqualTo(expected);
   }
 
+  @Test
+  void jsonThatEndsEarlyIsToldInWordsAndNotInTheParsersOwn() {
+    FormFileException refused =
+        catchThrowableOfType(
+            FormFileException.class,
+            () ->
+                TextsFile.read(
+                    "{\"fields\": {", Format.JSON, boat, Locale.GERMAN, Surroundings.UNKNOWN));
+    FormFileError error = refused.errors().getFirst();
+    assertThat(error.code()).isEqualTo("unreadable");
+    assertThat(error.detail())
+        .startsWith("This is not JSON: ")
+        .endsWith(".")
+        .doesNotContain("Source", "REDACTED", "(");
+  }
+
   @ParameterizedTest
   @CsvSource({
     "visit.de, visit, de",

@@ -22,6 +22,8 @@ import org.springframework.web.bind.annotation.RestController;
 @Configuration(proxyBeanMethods = false)
 class ContainerErrors {
 
+  private static final int MAX_LANGUAGES = 10_000;
+
   /** Requests that Tomcat itself turns away, such as one whose line cannot be parsed. */
   public static final class Valve extends ErrorReportValve {
     @Override
@@ -66,7 +68,11 @@ class ContainerErrors {
     TomcatContextCustomizer valve =
         context ->
             ((StandardHost) context.getParent()).setErrorReportValveClass(Valve.class.getName());
-    return factory -> factory.addContextCustomizers(valve);
+    return factory -> {
+      factory.addContextCustomizers(valve);
+      // A request with more languages than this would fail; a header has room for fewer.
+      factory.addConnectorCustomizers(connector -> connector.setMaxLocaleCount(MAX_LANGUAGES));
+    };
   }
 
   private static Problem of(int status) {
