@@ -5,13 +5,10 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
-import java.sql.Connection;
-import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -100,19 +97,7 @@ class NestedTest {
   }
 
   private List<String> sql(String query) throws SQLException {
-    try (Connection connection =
-        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
-      return Sql.list(
-          connection,
-          row -> {
-            List<String> cells = new ArrayList<>();
-            for (int i = 1; i <= row.getMetaData().getColumnCount(); i++) {
-              cells.add(row.getString(i));
-            }
-            return String.join("|", cells);
-          },
-          query);
-    }
+    return Lines.of(folder, query);
   }
 
   private static final String FULL =

@@ -96,19 +96,7 @@ class StoreTest {
   }
 
   private List<String> sql(String query) throws SQLException {
-    try (Connection connection =
-        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
-      return Sql.list(
-          connection,
-          row -> {
-            List<String> cells = new ArrayList<>();
-            for (int i = 1; i <= row.getMetaData().getColumnCount(); i++) {
-              cells.add(row.getString(i));
-            }
-            return String.join("|", cells);
-          },
-          query);
-    }
+    return Lines.of(folder, query);
   }
 
   @Test
