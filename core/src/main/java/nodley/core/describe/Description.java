@@ -163,7 +163,7 @@ public final class Description {
   private Map<String, Object> rule(Rule rule, boolean ofForm) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("must", rule.must().toJson());
-    json.put("reads", rule.must().reads());
+    json.put("reads", rule.must().reads().stream().map(Expression.Read::toString).toList());
     if (rule.must().readsClock()) {
       json.put("clock", true);
     }

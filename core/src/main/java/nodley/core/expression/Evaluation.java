@@ -23,13 +23,19 @@ record Evaluation(Scene scene) {
   /** A quotient has this many places after the point, the last one rounded half-even. */
   private static final int QUOTIENT_PLACES = 20;
 
+  private static final int FEW_PLACES = 4;
+
   private static final int MAX_SLUG = 60;
   private static final Pattern MARKS = Pattern.compile("\\p{M}+");
   private static final Pattern OTHERS = Pattern.compile("[^a-z0-9]+");
 
   Value of(Node node) {
+    // Those that stand most often come first: the types are tried in this order.
     return switch (node) {
+      case Node.Get get -> scene.get(get.up(), get.path());
+      case Node.Pair pair -> pair(pair);
       case Node.Literal(Value value) -> value;
+      case Node.Call call -> call(call);
       case Node.Given(String what) ->
           switch (what) {
             case "today" -> new Value.Date(scene.today());
@@ -37,29 +43,26 @@ record Evaluation(Scene scene) {
             default -> new Value.Text(scene.mode());
           };
       case Node.Caller(String what) -> scene.caller(what);
-      case Node.Get get -> scene.get(get.up(), get.path());
       case Node.Through(Node record, String form, List<String> path) ->
           of(record) instanceof Value.Text(String id) ? scene.through(form, id, path) : Value.BLANK;
       case Node.Not(Node inner) ->
-          of(inner) instanceof Value.Bool(boolean yes) ? new Value.Bool(!yes) : Value.BLANK;
+          of(inner) instanceof Value.Bool(boolean yes) ? Value.Bool.of(!yes) : Value.BLANK;
       case Node.Minus(Node inner) ->
           of(inner) instanceof Value.Number(BigDecimal number)
               ? new Value.Number(number.negate())
               : Value.BLANK;
-      case Node.Pair pair -> pair(pair);
       case Node.In(Node inner, List<Value> list) -> {
         Value value = of(inner);
-        yield value.isBlank() ? Value.BLANK : new Value.Bool(list.contains(value));
+        yield value.isBlank() ? Value.BLANK : Value.Bool.of(list.contains(value));
       }
-      case Node.IsBlank(Node inner) -> new Value.Bool(isBlank(inner));
+      case Node.IsBlank(Node inner) -> Value.Bool.of(isBlank(inner));
       case Node.If(Node condition, Node then, Node otherwise) ->
           of(condition) instanceof Value.Bool(boolean yes)
               ? of(yes ? then : otherwise)
               : Value.BLANK;
-      case Node.Call call -> call(call);
       case Node.Matches(Node inner, var pattern) ->
           of(inner) instanceof Value.Text(String text)
-              ? new Value.Bool(pattern.matches(text))
+              ? Value.Bool.of(pattern.matches(text))
               : Value.BLANK;
       case Node.Round(Node inner, int places) ->
           of(inner) instanceof Value.Number(BigDecimal number)
@@ -89,17 +92,17 @@ record Evaluation(Scene scene) {
     }
     return switch (operator) {
       case HAS ->
-          new Value.Bool(
+          Value.Bool.of(
               left instanceof Value.Chosen(List<String> options)
                   && options.contains(right.shown()));
       case DAYS_ON -> days(left, right, 1);
       case DAYS_BACK -> days(left, right, -1);
-      case EQUAL -> new Value.Bool(left.equals(right));
-      case UNEQUAL -> new Value.Bool(!left.equals(right));
-      case LESS -> new Value.Bool(Value.compare(left, right) < 0);
-      case AT_MOST -> new Value.Bool(Value.compare(left, right) <= 0);
-      case MORE -> new Value.Bool(Value.compare(left, right) > 0);
-      case AT_LEAST -> new Value.Bool(Value.compare(left, right) >= 0);
+      case EQUAL -> Value.Bool.of(left.equals(right));
+      case UNEQUAL -> Value.Bool.of(!left.equals(right));
+      case LESS -> Value.Bool.of(Value.compare(left, right) < 0);
+      case AT_MOST -> Value.Bool.of(Value.compare(left, right) <= 0);
+      case MORE -> Value.Bool.of(Value.compare(left, right) > 0);
+      case AT_LEAST -> Value.Bool.of(Value.compare(left, right) >= 0);
       default ->
           left instanceof Value.Number(BigDecimal a) && right instanceof Value.Number(BigDecimal b)
               ? arithmetic(operator, a, b)
@@ -126,11 +129,16 @@ record Evaluation(Scene scene) {
       case PLUS -> new Value.Number(left.add(right));
       case MINUS -> new Value.Number(left.subtract(right));
       case TIMES -> new Value.Number(left.multiply(right));
-      default ->
-          right.signum() == 0
-              ? Value.BLANK
-              : new Value.Number(left.divide(right, QUOTIENT_PLACES, RoundingMode.HALF_EVEN));
+      default -> right.signum() == 0 ? Value.BLANK : new Value.Number(quotient(left, right));
     };
+  }
+
+  /** Most quotients end after a few places; to find that out costs less than to work out all. */
+  private static BigDecimal quotient(BigDecimal left, BigDecimal right) {
+    BigDecimal few = left.divide(right, FEW_PLACES, RoundingMode.DOWN);
+    return few.multiply(right).compareTo(left) == 0
+        ? few
+        : left.divide(right, QUOTIENT_PLACES, RoundingMode.HALF_EVEN);
   }
 
   private static Value days(Value date, Value days, int sign) {

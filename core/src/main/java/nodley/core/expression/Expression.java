@@ -1,11 +1,9 @@
 package nodley.core.expression;
 
-import java.util.Collections;
+import java.util.Collection;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
-import java.util.TreeSet;
-import java.util.stream.Stream;
 import nodley.core.value.Value;
 
 /** A condition or a computed value, typed and ready to run. It always ends, and never fails. */
@@ -14,8 +12,7 @@ public final class Expression {
   private final String source;
   private final Node root;
   private final Kind kind;
-  private final Set<String> reads;
-  private final List<Path> paths;
+  private final List<Read> reads;
   private final boolean server;
   private final boolean clock;
 
@@ -24,20 +21,25 @@ public final class Expression {
    *
    * @param up how many scopes outwards
    */
-  public record Path(int up, List<String> names) {
-    private static Path of(String read) {
-      int up = read.lastIndexOf('^') + 1;
-      return new Path(up, Stream.of(read.substring(up).split("\\.")).map(String::intern).toList());
+  public record Read(int up, Path path) {
+
+    public List<String> names() {
+      return path.names();
+    }
+
+    /** The path, with a leading {@code ^} for each scope further out. */
+    @Override
+    public String toString() {
+      return "^".repeat(up) + path;
     }
   }
 
   Expression(
-      String source, Node root, Kind kind, Set<String> reads, boolean server, boolean clock) {
+      String source, Node root, Kind kind, Collection<Read> reads, boolean server, boolean clock) {
     this.source = source;
     this.root = root;
     this.kind = kind;
-    this.reads = Collections.unmodifiableSet(new TreeSet<>(reads));
-    this.paths = this.reads.stream().map(Path::of).toList();
+    this.reads = reads.stream().sorted(Comparator.comparing(Read::toString)).toList();
     this.server = server;
     this.clock = clock;
   }
@@ -86,14 +88,9 @@ public final class Expression {
     return kind;
   }
 
-  /** The fields it reads, by path; a leading {@code ^} for each scope further out. */
-  public Set<String> reads() {
+  /** The fields it reads, each once. */
+  public List<Read> reads() {
     return reads;
-  }
-
-  /** The same, taken apart. */
-  public List<Path> paths() {
-    return paths;
   }
 
   /** True if only the server can decide it: it reaches through a record, or asks who sends. */

@@ -38,9 +38,11 @@ public interface Names {
   /**
    * What stands behind a name.
    *
+   * @param place where it stands among its neighbours, counted from 0
    * @param inside the names behind a dot: the fields of a group, of rows, or of another form
    * @param refersTo the form behind a record field
    * @param secret true if no expression may read it
    */
-  record Found(Kind kind, Optional<Names> inside, Optional<String> refersTo, boolean secret) {}
+  record Found(
+      Kind kind, int place, Optional<Names> inside, Optional<String> refersTo, boolean secret) {}
 }

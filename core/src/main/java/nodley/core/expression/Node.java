@@ -34,14 +34,10 @@ sealed interface Node {
   }
 
   /** A field; {@code many} if it stands for its values in all rows. */
-  record Get(int up, List<String> path, boolean many) implements Node {
-    public Get {
-      path = path.stream().map(String::intern).toList();
-    }
-
+  record Get(int up, Path path, boolean many) implements Node {
     @Override
     public Object toJson() {
-      return array(many ? "each" : "get", up, path);
+      return array(many ? "each" : "get", up, path.names());
     }
   }
 

@@ -71,7 +71,7 @@ final class Parser {
     if (!cursor.isAtEnd()) {
       throw cursor.unexpected("The expression should end here");
     }
-    Set<String> reads = new LinkedHashSet<>(parser.reaching.reads());
+    Set<Expression.Read> reads = new LinkedHashSet<>(parser.reaching.reads());
     boolean server = parser.reaching.isForServer();
     boolean clock = parser.clock;
     for (Expression expression : given.values()) {

@@ -20,7 +20,7 @@ final class Reaching {
   /** What stands in place of a name, in the rule of a part. */
   private final Map<String, Typed> given;
 
-  private final Set<String> reads = new LinkedHashSet<>();
+  private final Set<Expression.Read> reads = new LinkedHashSet<>();
   private boolean server;
 
   Reaching(Cursor cursor, Names names, Map<String, Typed> given) {
@@ -29,8 +29,8 @@ final class Reaching {
     this.given = given;
   }
 
-  /** The fields that have been named, by path; a leading {@code ^} for each scope further out. */
-  Set<String> reads() {
+  /** The fields that have been named. */
+  Set<Expression.Read> reads() {
     return reads;
   }
 
@@ -98,17 +98,19 @@ final class Reaching {
 
   private Typed path(Token first, int up, Names.Found found) throws BadExpression {
     List<String> path = new ArrayList<>(List.of(first.text()));
+    List<Integer> places = new ArrayList<>(List.of(found.place()));
     Names.Found here = found;
     boolean many = false;
     while (cursor.peek().is(".")) {
       if (here.refersTo().isPresent()) {
         Typed record =
-            cursor.made(new Node.Get(up, List.copyOf(path), many), here.kind(), first.offset());
+            cursor.made(
+                new Node.Get(up, new Path(path, places), many), here.kind(), first.offset());
         if (many) {
           throw new BadExpression(
               first.offset(), "An expression cannot reach through the records of all rows.");
         }
-        read(path, up, here);
+        read(new Path(path, places), up, here);
         return through(record, here);
       }
       cursor.next();
@@ -121,19 +123,23 @@ final class Reaching {
       many |= here.kind().base() == Kind.Base.ROWS;
       here = inside(here, part);
       path.add(part.text());
+      places.add(here.place());
     }
-    read(path, up, here);
+    Path whole = new Path(path, places);
+    read(whole, up, here);
     Kind kind = many ? here.kind().overRows() : here.kind();
-    return cursor.made(new Node.Get(up, List.copyOf(path), many), kind, first.offset());
+    return cursor.made(new Node.Get(up, whole, many), kind, first.offset());
   }
 
-  private void read(List<String> path, int up, Names.Found found) throws BadExpression {
+  private void read(Path path, int up, Names.Found found) throws BadExpression {
     if (found.secret()) {
       throw new BadExpression(
           cursor.offsetBefore(),
-          "`" + path.getLast() + "` is a secret, and no expression reads it; see `repeats`.");
+          "`"
+              + path.names().getLast()
+              + "` is a secret, and no expression reads it; see `repeats`.");
     }
-    reads.add("^".repeat(up) + String.join(".", path));
+    reads.add(new Expression.Read(up, path));
   }
 
   private Names.Found inside(Names.Found here, Token part) throws BadExpression {

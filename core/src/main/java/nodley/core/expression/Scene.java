@@ -12,12 +12,12 @@ public interface Scene {
    * The value of a field; one that is hidden, unread or gone is blank.
    *
    * @param up how many scopes outwards
-   * @param path the field's name there, behind the names of the groups around it
+   * @param path the way to it from there
    */
-  Value get(int up, List<String> path);
+  Value get(int up, Path path);
 
   /** The values of a field of rows, one for each row. */
-  List<Value> each(int up, List<String> path);
+  List<Value> each(int up, Path path);
 
   /** A field of a record of another form; blank if the record is gone or may not be seen. */
   Value through(String form, String record, List<String> path) throws Unanswered;

@@ -27,6 +27,7 @@ record FieldNames(Fields fields, Surroundings surroundings) implements Names {
                 : Optional.of(new FieldNames(field.fields(), surroundings));
     return new Found(
         kind(field.type(), field.options().choices().stream().map(Choice::value).toList()),
+        fields.position(field.name()),
         inside,
         field.refersTo(),
         field.isSecret());

@@ -2,6 +2,7 @@ package nodley.core.file;
 
 import java.util.Collection;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.expression.Kind;
@@ -20,8 +21,9 @@ record KindNames(Map<String, Kind> kinds, Optional<Names> around) implements Nam
 
   @Override
   public Optional<Found> find(String name) {
+    int place = List.copyOf(kinds.keySet()).indexOf(name);
     return Optional.ofNullable(kinds.get(name))
-        .map(kind -> new Found(kind, Optional.empty(), Optional.empty(), false));
+        .map(kind -> new Found(kind, place, Optional.empty(), Optional.empty(), false));
   }
 
   @Override

@@ -1,7 +1,6 @@
 package nodley.core.file;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -92,15 +91,14 @@ final class Settling {
             field.presence().editable().when())
         .flatMap(Optional::stream)
         .map(Expression::reads)
-        .forEach(paths -> paths.forEach(path -> found.addAll(absolute(here.path(), path))));
+        .forEach(reads -> reads.forEach(read -> found.addAll(absolute(here.path(), read))));
     return found;
   }
 
-  private List<String> absolute(List<String> field, String path) {
-    int up = path.lastIndexOf('^') + 1;
-    int outer = Math.max(0, field.size() - 1 - up);
+  private List<String> absolute(List<String> field, Expression.Read of) {
+    int outer = Math.max(0, field.size() - 1 - of.up());
     List<String> parts = new ArrayList<>(field.subList(0, outer));
-    parts.addAll(Arrays.asList(path.substring(up).split("\\.")));
+    parts.addAll(of.names());
     String whole = String.join(".", parts);
     Form.Placed read = placed.get(whole);
     if (read == null) {

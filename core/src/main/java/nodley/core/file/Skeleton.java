@@ -82,7 +82,12 @@ final class Skeleton implements Names {
     types.put(name, type);
     found.put(
         name,
-        new Found(FieldNames.kind(type, options(keys)), inside, refersTo, type == Type.SECRET));
+        new Found(
+            FieldNames.kind(type, options(keys)),
+            found.size(),
+            inside,
+            refersTo,
+            type == Type.SECRET));
   }
 
   /** The fields of a group or of rows: their own, or a part's. */

@@ -1,6 +1,7 @@
 package nodley.core.line;
 
 import java.util.ArrayList;
+import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import nodley.core.input.Input;
@@ -23,8 +24,18 @@ final class Arrival {
 
   void read(Scope scope, Map<String, Raw> members) {
     int known = 0;
+    Iterator<Map.Entry<String, Raw>> arriving = members.entrySet().iterator();
+    Map.Entry<String, Raw> next = arriving.hasNext() ? arriving.next() : null;
     for (Slot slot : scope.slots()) {
-      Raw raw = members.get(slot.field.name());
+      String name = slot.field.name();
+      Raw raw;
+      // Most come in the order of the form, and need not be looked for.
+      if (next != null && next.getKey().equals(name)) {
+        raw = next.getValue();
+        next = arriving.hasNext() ? arriving.next() : null;
+      } else {
+        raw = members.get(name);
+      }
       known += raw == null ? 0 : 1;
       read(slot, raw);
     }

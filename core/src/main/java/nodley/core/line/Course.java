@@ -103,9 +103,15 @@ final class Course {
 
   /** Whether a condition holds for a field; {@code otherwise} if nobody can be asked now. */
   boolean holds(Condition condition, Slot slot, boolean otherwise) {
-    return condition.when().isEmpty()
-        ? condition.always()
-        : answered(slot, otherwise, condition::holds);
+    if (condition.when().isEmpty()) {
+      return condition.always();
+    }
+    try {
+      return condition.holds(new SlotScene(this, slot.scope));
+    } catch (Unanswered e) {
+      unasked(slot);
+      return otherwise;
+    }
   }
 
   /** Runs an expression of a field; if nobody can be asked now, the field is open. */
@@ -297,6 +303,11 @@ final class Course {
 
   private boolean isSpokenOf(Slot slot) {
     return only.isEmpty() || Spoken.speaksOf(slot, only.get());
+  }
+
+  /** True if an error stands at any field. */
+  boolean hasRefused() {
+    return refused;
   }
 
   /** The first error of a field stands; it is the only one. */

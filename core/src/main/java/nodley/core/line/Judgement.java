@@ -2,7 +2,9 @@ package nodley.core.line;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.function.BiPredicate;
 import nodley.core.expression.Expression;
+import nodley.core.expression.Path;
 import nodley.core.expression.Unanswered;
 import nodley.core.form.Choice;
 import nodley.core.form.Condition;
@@ -134,10 +136,10 @@ final class Judgement {
     if (course.context().mode() == Mode.ADD) {
       return false;
     }
-    for (Expression.Path path :
-        slot.field.options().where().map(Expression::paths).orElse(List.of())) {
+    for (Expression.Read read :
+        slot.field.options().where().map(Expression::reads).orElse(List.of())) {
       // The first scope outwards from an option is that of the field.
-      if (path.up() > 0 && !slot.scope.up(path.up() - 1).isUnchanged(path.names())) {
+      if (read.up() > 0 && !slot.scope.up(read.up() - 1).isUnchanged(read.path())) {
         return false;
       }
     }
@@ -179,26 +181,37 @@ final class Judgement {
   }
 
   private void judge(Rule rule, Scope scope, Slot at) {
-    Slot first = null;
-    boolean unchanged = rule.must().readsClock() && course.context().mode() == Mode.EDIT;
-    for (Expression.Path path : rule.must().paths()) {
-      Scope from = scope.up(path.up());
-      if (from.hasError(path.names())) {
-        return;
-      }
-      first = first == null ? from.first(path.names()) : first;
-      unchanged = unchanged && from.isUnchanged(path.names());
-    }
-    if (!unchanged && fails(rule, scope, at != null ? at : first)) {
+    boolean old = rule.must().readsClock() && course.context().mode() == Mode.EDIT;
+    boolean idle =
+        course.hasRefused() && readsAny(rule, scope, Scope::hasError)
+            || old && !readsAny(rule, scope, (from, path) -> !from.isUnchanged(path));
+    if (!idle && fails(rule, scope, at)) {
       course.refuse(rule, at);
     }
   }
 
-  /** What nobody can be asked about now does not fail; it is open at a field, if there is one. */
-  private boolean fails(Rule rule, Scope scope, Slot asked) {
+  /** True if any of the fields that a rule reads is so. */
+  private static boolean readsAny(Rule rule, Scope scope, BiPredicate<Scope, Path> is) {
+    for (Expression.Read read : rule.must().reads()) {
+      if (is.test(scope.up(read.up()), read.path())) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /**
+   * What nobody can be asked about now does not fail; it is open where the error would stand, or
+   * else at the first field that the rule reads.
+   */
+  private boolean fails(Rule rule, Scope scope, Slot at) {
     try {
       return rule.must().fails(new SlotScene(course, scope));
     } catch (Unanswered e) {
+      Slot asked = at;
+      for (Expression.Read read : rule.must().reads()) {
+        asked = asked == null ? scope.up(read.up()).first(read.path()) : asked;
+      }
       if (asked != null) {
         course.unasked(asked);
       }

@@ -3,6 +3,7 @@ package nodley.core.line;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
+import nodley.core.expression.Path;
 import nodley.core.expression.Scene;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -11,12 +12,12 @@ import nodley.core.value.Values;
 record OptionScene(Values option, Scene around) implements Scene {
 
   @Override
-  public Value get(int up, List<String> path) {
-    return up == 0 ? option.at(path) : around.get(up - 1, path);
+  public Value get(int up, Path path) {
+    return up == 0 ? option.at(path.names()) : around.get(up - 1, path);
   }
 
   @Override
-  public List<Value> each(int up, List<String> path) {
+  public List<Value> each(int up, Path path) {
     return up == 0 ? List.of() : around.each(up - 1, path);
   }
 

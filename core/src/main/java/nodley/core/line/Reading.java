@@ -42,7 +42,7 @@ final class Reading {
   Value of(Field field, Raw arrived) {
     if (arrived == null || arrived.isBlank()) {
       boolean unticked = field.type() == Type.BOOLEAN && door == Input.Door.FORM;
-      return unticked ? new Value.Bool(false) : Value.BLANK;
+      return unticked ? Value.Bool.FALSE : Value.BLANK;
     }
     boolean many = takesMany(field);
     Value value =
@@ -52,7 +52,7 @@ final class Reading {
           case Raw _ when many -> null;
           case Raw.Text(String text) when Wellformed.is(text) -> fromText(field, text);
           case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
-          case Raw.Bool(boolean yes) when field.type() == Type.BOOLEAN -> new Value.Bool(yes);
+          case Raw.Bool(boolean yes) when field.type() == Type.BOOLEAN -> Value.Bool.of(yes);
           default -> null;
         };
     return value == null ? new Value.Unread(arrived) : value;
@@ -116,9 +116,9 @@ final class Reading {
 
   private static Value fromWord(String word) {
     if (YES.contains(word)) {
-      return new Value.Bool(true);
+      return Value.Bool.TRUE;
     }
-    return NO.contains(word) ? new Value.Bool(false) : null;
+    return NO.contains(word) ? Value.Bool.FALSE : null;
   }
 
   private static Value fromNumber(Type type, BigDecimal number) {

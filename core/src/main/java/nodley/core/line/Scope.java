@@ -3,6 +3,7 @@ package nodley.core.line;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import nodley.core.expression.Path;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.name.Pointer;
@@ -67,7 +68,7 @@ final class Scope {
   }
 
   /** True if the fields at a path are as the edited record keeps them. */
-  boolean isUnchanged(List<String> path) {
+  boolean isUnchanged(Path path) {
     for (Slot slot : each(path)) {
       if (!slot.whole().equals(slot.kept)) {
         return false;
@@ -98,6 +99,40 @@ final class Scope {
     return here == null ? null : here.get(path.getLast());
   }
 
+  /** The same, by the places that an expression knows. */
+  Slot at(Path path) {
+    Scope here = this;
+    for (int i = 0; i < path.length() - 1; i++) {
+      Slot slot = here.slots[path.place(i)];
+      if (slot.inside.length == 0) {
+        return null;
+      }
+      here = slot.inside[0];
+    }
+    return here.slots[path.place(path.length() - 1)];
+  }
+
+  private void each(Path path, int from, List<Slot> found) {
+    Slot slot = slots[path.place(from)];
+    if (from == path.length() - 1) {
+      found.add(slot);
+    } else {
+      for (Scope scope : slot.inside) {
+        scope.each(path, from + 1, found);
+      }
+    }
+  }
+
+  /** The slots of a field, one for each row around it. */
+  List<Slot> each(Path path) {
+    if (path.length() == 1) {
+      return List.of(slots[path.place(0)]);
+    }
+    List<Slot> found = new ArrayList<>();
+    each(path, 0, found);
+    return found;
+  }
+
   /** The slots of a declared field, one for each row around it. */
   private void each(List<String> path, int from, List<Slot> found) {
     Slot slot = get(path.get(from));
@@ -111,9 +146,9 @@ final class Scope {
   }
 
   /** True if an error stands at a declared field, in whatever row, or inside it. */
-  boolean hasError(List<String> path) {
-    if (path.size() == 1) {
-      return get(path.getFirst()).hasError();
+  boolean hasError(Path path) {
+    if (path.length() == 1) {
+      return slots[path.place(0)].hasError();
     }
     for (Slot slot : each(path)) {
       if (slot.hasError()) {
@@ -124,9 +159,9 @@ final class Scope {
   }
 
   /** The slot of a declared field, that of the first row; null where there is no row. */
-  Slot first(List<String> path) {
-    if (path.size() == 1) {
-      return get(path.getFirst());
+  Slot first(Path path) {
+    if (path.length() == 1) {
+      return slots[path.place(0)];
     }
     List<Slot> slots = each(path);
     return slots.isEmpty() ? null : slots.getFirst();

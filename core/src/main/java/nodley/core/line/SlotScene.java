@@ -5,6 +5,7 @@ import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import nodley.core.expression.Path;
 import nodley.core.expression.Scene;
 import nodley.core.expression.Unanswered;
 import nodley.core.form.Display;
@@ -14,7 +15,7 @@ import nodley.core.value.Value;
 record SlotScene(Course course, Scope scope) implements Scene {
 
   @Override
-  public Value get(int up, List<String> path) {
+  public Value get(int up, Path path) {
     Slot slot = scope.up(up).at(path);
     if (slot == null || slot.hidden) {
       return Value.BLANK;
@@ -24,7 +25,7 @@ record SlotScene(Course course, Scope scope) implements Scene {
   }
 
   @Override
-  public List<Value> each(int up, List<String> path) {
+  public List<Value> each(int up, Path path) {
     List<Value> values = new ArrayList<>();
     for (Slot slot : scope.up(up).each(path)) {
       Value value = slot.outline();

@@ -29,6 +29,9 @@ public final class Tidy {
     if (field.type() == Type.PHONE) {
       tidied = phone(tidied);
     }
+    if (tidied == text) {
+      return value;
+    }
     return tidied.isEmpty() ? Value.BLANK : new Value.Text(tidied);
   }
 

@@ -91,7 +91,7 @@ public final class Sampler {
   private void mend(Map<String, Raw> values, FieldError error) {
     if (error.code().equals("rule")) {
       List<String> read = new ArrayList<>(List.of(top(error.pointer())));
-      rules().forEach(rule -> rule.must().paths().forEach(it -> read.add(it.names().getFirst())));
+      rules().forEach(rule -> rule.must().reads().forEach(it -> read.add(it.names().getFirst())));
       read.removeIf(name -> form.field(name).filter(FieldSample::isTyped).isEmpty());
       if (!read.isEmpty()) {
         renew(values, form.field(luck.one(read)).orElseThrow());
@@ -114,7 +114,7 @@ public final class Sampler {
   private void offerOtherwise(Map<String, Raw> values, Field field) {
     List<Field> around = new ArrayList<>(List.of(field));
     field.options().where().stream()
-        .flatMap(where -> where.paths().stream())
+        .flatMap(where -> where.reads().stream())
         .filter(path -> path.up() > 0)
         .flatMap(path -> form.field(path.names().getFirst()).stream())
         .filter(FieldSample::isTyped)
@@ -200,8 +200,8 @@ public final class Sampler {
   private void breaches(Map<String, Raw> right, List<Wrong> found) {
     for (Rule rule : rules().toList()) {
       List<Field> read =
-          rule.must().paths().stream()
-              .map(Expression.Path::names)
+          rule.must().reads().stream()
+              .map(Expression.Read::names)
               .flatMap(names -> form.field(names.getFirst()).stream())
               .flatMap(this::behind)
               .distinct()
@@ -237,7 +237,7 @@ public final class Sampler {
     return Stream.concat(
             Stream.of(field),
             through
-                .flatMap(it -> it.paths().stream())
+                .flatMap(it -> it.reads().stream())
                 .flatMap(it -> form.field(it.names().getFirst()).stream()))
         .filter(FieldSample::isTyped);
   }

@@ -25,7 +25,14 @@ public sealed interface Value {
     }
   }
 
-  record Bool(boolean value) implements Value {}
+  record Bool(boolean value) implements Value {
+    public static final Bool TRUE = new Bool(true);
+    public static final Bool FALSE = new Bool(false);
+
+    public static Bool of(boolean value) {
+      return value ? TRUE : FALSE;
+    }
+  }
 
   /** A day of the proleptic Gregorian calendar, years 0001 to 9999. */
   record Date(LocalDate date) implements Value {}

@@ -1,0 +1,48 @@
+package nodley.core.expression;
+
+import java.util.List;
+
+/**
+ * The way to a field from where an expression stands: its name behind those of the groups and rows
+ * around it, and the place of each among its neighbours, so that nobody need look for a name while
+ * values are judged.
+ */
+public final class Path {
+
+  private final List<String> names;
+  private final int[] places;
+
+  Path(List<String> names, List<Integer> places) {
+    this.names = List.copyOf(names);
+    this.places = places.stream().mapToInt(Integer::intValue).toArray();
+  }
+
+  public List<String> names() {
+    return names;
+  }
+
+  /** How many names there are. */
+  public int length() {
+    return places.length;
+  }
+
+  /** Where the field of this name stands among its neighbours, counted from 0. */
+  public int place(int index) {
+    return places[index];
+  }
+
+  @Override
+  public boolean equals(Object other) {
+    return other instanceof Path path && names.equals(path.names);
+  }
+
+  @Override
+  public int hashCode() {
+    return names.hashCode();
+  }
+
+  @Override
+  public String toString() {
+    return String.join(".", names);
+  }
+}
