@@ -53,14 +53,23 @@ public final class Wire {
     return send(request(path).GET());
   }
 
-  public Reply post(String path, String type, String body) {
-    return send(
-        request(path).header("Content-Type", type).POST(HttpRequest.BodyPublishers.ofString(body)));
+  public Reply post(String path, String type, String body, String... headers) {
+    return send("POST", path, type, body, headers);
   }
 
   public Reply put(String path, String type, String body, String... headers) {
+    return send("PUT", path, type, body, headers);
+  }
+
+  public Reply patch(String path, String type, String body, String... headers) {
+    return send("PATCH", path, type, body, headers);
+  }
+
+  private Reply send(String method, String path, String type, String body, String... headers) {
     HttpRequest.Builder request =
-        request(path).header("Content-Type", type).PUT(HttpRequest.BodyPublishers.ofString(body));
+        request(path)
+            .header("Content-Type", type)
+            .method(method, HttpRequest.BodyPublishers.ofString(body));
     for (int i = 0; i < headers.length; i += 2) {
       request.header(headers[i], headers[i + 1]);
     }

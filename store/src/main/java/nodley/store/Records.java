@@ -39,11 +39,12 @@ public final class Records {
   /**
    * Adds a record; a unique index that refuses it decides, and all taken fields are told.
    *
+   * @param by who adds it; empty if nobody is known
    * @throws StoreException.FormChanged if the form has been published anew since
    */
-  public Keep.Outcome<StoredRecord> add(PublishedForm published, Values values) {
+  public Keep.Outcome<StoredRecord> add(PublishedForm published, Values values, String by) {
     Form form = published.form();
-    return writer.write(
+    return orClash(
         connection -> {
           checkCurrent(connection, published);
           String id = ids.next();
@@ -54,44 +55,68 @@ public final class Records {
           row.put("\"revision\"", published.revision());
           row.put("\"created_at\"", now);
           row.put("\"updated_at\"", now);
+          row.put("\"updated_by\"", by);
           try {
             Sql.run(connection, row.insert(), row.bound());
             RowsTables.insert(connection, form, id, values);
           } catch (SQLiteException e) {
-            return clash(connection, e, form, values, Optional.empty());
+            throw clash(connection, e, form, values, Optional.empty());
           }
-          return new Keep.Kept<>(find(connection, form, id).orElseThrow());
+          return find(connection, form, id).orElseThrow();
         });
   }
 
   /**
-   * Puts new values in place of a record's, if it is still at the given version.
+   * Puts new values in place of a record's, if it is still at the given version. What it was stays
+   * among its versions.
    *
+   * @param by who edits it; empty if nobody is known
    * @throws StoreException.NoSuchRecord if it is gone
    * @throws StoreException.Outdated if somebody changed it since
    * @throws StoreException.FormChanged if the form has been published anew since
    */
   public Keep.Outcome<StoredRecord> edit(
-      PublishedForm published, String id, long version, Values values) {
+      PublishedForm published, String id, long version, Values values, String by) {
     Form form = published.form();
-    return writer.write(
+    return orClash(
         connection -> {
           checkCurrent(connection, published);
-          checkVersion(connection, form, id, version);
+          StoredRecord replaced = checkVersion(connection, form, id, version);
           String now = Times.now();
           Row row = new Row(Table.of(form).getFirst(), values);
           row.leaveBlankSecrets();
           row.put("\"version\"", version + 1);
           row.put("\"revision\"", published.revision());
           row.put("\"updated_at\"", now);
+          row.put("\"updated_by\"", by);
           try {
+            Versions.keep(connection, form, replaced);
             Sql.run(connection, row.update(), row.bound(id));
             RowsTables.replace(connection, form, id, values);
           } catch (SQLiteException e) {
-            return clash(connection, e, form, values, Optional.of(id));
+            throw clash(connection, e, form, values, Optional.of(id));
           }
-          return new Keep.Kept<>(find(connection, form, id).orElseThrow());
+          return find(connection, form, id).orElseThrow();
         });
+  }
+
+  /** Thrown, so that nothing stays of what was written before the index refused. */
+  private static final class Clashed extends RuntimeException {
+    private static final long serialVersionUID = 1;
+    private final transient Keep.Clash<StoredRecord> clash;
+
+    Clashed(Keep.Clash<StoredRecord> clash) {
+      super("Unique values are taken, or records are missing.");
+      this.clash = clash;
+    }
+  }
+
+  private Keep.Outcome<StoredRecord> orClash(Writer.Work<StoredRecord> work) {
+    try {
+      return new Keep.Kept<>(writer.write(work));
+    } catch (Clashed e) {
+      return e.clash;
+    }
   }
 
   /**
@@ -106,6 +131,7 @@ public final class Records {
         connection -> {
           checkVersion(connection, form, id, version);
           try {
+            Versions.remove(connection, form, id);
             return Sql.run(
                 connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
           } catch (SQLiteException e) {
@@ -119,6 +145,29 @@ public final class Records {
 
   public Optional<StoredRecord> find(Form form, String id) {
     return database.read(connection -> find(connection, form, id));
+  }
+
+  /**
+   * The versions of a record, the latest first, which is the record as it is.
+   *
+   * @param before only those with a lower number
+   * @param limit from 1 up
+   * @throws StoreException.NoSuchRecord if it is gone
+   */
+  public List<Version> versions(Form form, String id, long before, int limit) {
+    return database.read(
+        connection -> {
+          StoredRecord record =
+              find(connection, form, id).orElseThrow(() -> new StoreException.NoSuchRecord(id));
+          return Versions.of(connection, form, record, before, limit);
+        });
+  }
+
+  /** One version of a record; nothing if there was none of this number. */
+  public Optional<Version> version(Form form, String id, long number) {
+    return versions(form, id, number + 1, 1).stream()
+        .filter(version -> version.number() == number)
+        .findFirst();
   }
 
   public long count(Form form) {
@@ -212,7 +261,7 @@ public final class Records {
   }
 
   /** A constraint refused the row; what exactly stands against it is looked up, all of it. */
-  private Keep.Outcome<StoredRecord> clash(
+  private Clashed clash(
       Connection connection, SQLiteException e, Form form, Values values, Optional<String> except)
       throws SQLException {
     Map<String, Value> unique = new LinkedHashMap<>();
@@ -227,7 +276,7 @@ public final class Records {
     if (taken.isEmpty() && missing.isEmpty()) {
       throw e;
     }
-    return new Keep.Clash<>(taken, missing);
+    return new Clashed(new Keep.Clash<>(taken, missing));
   }
 
   private static void checkCurrent(Connection connection, PublishedForm published)
@@ -270,6 +319,7 @@ public final class Records {
                     row.getLong("version"),
                     row.getString("created_at"),
                     row.getString("updated_at"),
+                    row.getString("updated_by"),
                     RowsTables.values(own, row, Map.of(), "")),
             sql,
             bound);

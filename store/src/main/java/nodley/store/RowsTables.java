@@ -91,6 +91,7 @@ final class RowsTables {
               record.version(),
               record.createdAt(),
               record.updatedAt(),
+              record.updatedBy(),
               values));
     }
     return full;

@@ -3,12 +3,14 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.List;
+import java.util.stream.Collectors;
 
 /** Nodley's own tables. Names of forms have no underscore, so these never meet a form's table. */
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  private static final int VERSION = 2;
+  static final int VERSION = 3;
 
   private static final String TABLES =
       """
@@ -47,6 +49,21 @@ final class Schema {
       ) STRICT;
       """;
 
+  /** Every version of a record but the current one, which its table has. */
+  private static final String VERSIONS =
+      """
+      CREATE TABLE nodley_versions (
+        form TEXT NOT NULL,
+        record_id TEXT NOT NULL,
+        version INTEGER NOT NULL,
+        revision INTEGER NOT NULL,
+        made_at TEXT NOT NULL,
+        made_by TEXT NOT NULL,
+        record TEXT NOT NULL,
+        PRIMARY KEY (form, record_id, version)
+      ) STRICT, WITHOUT ROWID;
+      """;
+
   private static final String FROM_1 =
       """
       ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
@@ -73,10 +90,25 @@ final class Schema {
           null);
     }
     if (version == 0) {
-      run(connection, TABLES);
+      run(connection, TABLES + VERSIONS);
     } else if (version == 1) {
-      run(connection, FROM_1);
+      run(connection, FROM_1 + from2(connection));
+    } else if (version == 2) {
+      run(connection, from2(connection));
     }
+  }
+
+  private static String from2(Connection connection) throws SQLException {
+    List<String> tables =
+        Sql.list(connection, row -> row.getString(1), "SELECT name FROM nodley_forms");
+    return VERSIONS
+        + tables.stream()
+            .map(
+                table ->
+                    "ALTER TABLE "
+                        + Sql.quoted(table)
+                        + " ADD COLUMN \"updated_by\" TEXT NOT NULL DEFAULT '';\n")
+            .collect(Collectors.joining());
   }
 
   private static void run(Connection connection, String script) throws SQLException {

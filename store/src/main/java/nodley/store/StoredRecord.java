@@ -10,6 +10,13 @@ import nodley.core.value.Values;
  * @param version counts up from 1 with each edit
  * @param createdAt RFC 3339, UTC, to the millisecond
  * @param updatedAt as {@code createdAt}
+ * @param updatedBy who added or last edited it; empty if nobody is known
  */
 public record StoredRecord(
-    String id, int revision, long version, String createdAt, String updatedAt, Values values) {}
+    String id,
+    int revision,
+    long version,
+    String createdAt,
+    String updatedAt,
+    String updatedBy,
+    Values values) {}

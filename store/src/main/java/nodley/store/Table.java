@@ -80,7 +80,7 @@ record Table(Form form, List<String> path, int depth, Fields fields) {
           + name()
           + " (\"id\" TEXT NOT NULL PRIMARY KEY, \"version\" INTEGER NOT NULL,"
           + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
-          + " \"updated_at\" TEXT NOT NULL) STRICT";
+          + " \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT '') STRICT";
     }
     var columns = new StringBuilder();
     numbers().forEach(number -> columns.append(", ").append(number).append(" INTEGER NOT NULL"));

@@ -31,6 +31,35 @@ public sealed interface Raw {
     }
   }
 
+  /** A value as JSON would bring it; blank ones are left out of groups and rows. */
+  static Raw of(Value value) {
+    return switch (value) {
+      case Value.Blank _ -> new Null();
+      case Value.Number(BigDecimal number) -> new Number(number);
+      case Value.Bool(boolean yes) -> new Bool(yes);
+      case Value.Chosen(List<String> options) ->
+          new Many(options.stream().<Raw>map(Text::new).toList());
+      case Value.Group(Values values) -> of(values);
+      case Value.Rows(List<Values> rows) -> new Many(rows.stream().<Raw>map(Raw::of).toList());
+      case Value.Unread(Raw raw) -> raw;
+      case Value.Text _, Value.Date _, Value.Time _, Value.Moment _ -> new Text(value.shown());
+    };
+  }
+
+  /** The same for values by name. */
+  static Members of(Values values) {
+    Map<String, Raw> members = new LinkedHashMap<>();
+    values
+        .byName()
+        .forEach(
+            (name, value) -> {
+              if (!value.isBlank()) {
+                members.put(name, of(value));
+              }
+            });
+    return new Members(members);
+  }
+
   /** Absent, null, empty text, {@code []} and {@code {}} are blank. */
   default boolean isBlank() {
     return switch (this) {

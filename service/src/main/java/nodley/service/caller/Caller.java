@@ -23,6 +23,11 @@ public sealed interface Caller {
   /** What the caller wants to read, the best first. */
   List<Locale> languages();
 
+  /** The name of who sends; empty if nobody is known. */
+  default String name() {
+    return this instanceof Known(String name, var _) ? name : "";
+  }
+
   default boolean isKnown() {
     return this instanceof Known;
   }

@@ -122,7 +122,7 @@ class PagesController {
       return conflict(request, form, before, input, caller);
     }
     try {
-      return switch (submissions.edit(name, id, before.version(), input, caller)) {
+      return switch (submissions.edit(name, id, before.version(), _ -> input, caller)) {
         case Answer.Accepted<StoredRecord>(StoredRecord record) ->
             onwards(form, Mode.EDIT, record, response);
         case Answer.Refused<StoredRecord>(Verdict verdict) ->

@@ -89,6 +89,14 @@ public final class Problem extends RuntimeException {
         "Form " + form + " has no record " + Wellformed.of(id) + ", or has it no longer.");
   }
 
+  public static Problem noSuchVersion(String number) {
+    return of(
+        404,
+        "no-such-version",
+        "There is no such version",
+        "The record has no version " + Wellformed.of(number) + "; its versions are at …/versions.");
+  }
+
   public static Problem notSignedIn(String detail) {
     return of(401, "not-signed-in", "This needs a key or a session", detail)
         .header("WWW-Authenticate", "Bearer");

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.function.UnaryOperator;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
@@ -11,6 +12,7 @@ import nodley.core.line.Context;
 import nodley.core.line.Offer;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
+import nodley.core.value.Raw;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
@@ -91,33 +93,45 @@ public final class Submissions {
                 values ->
                     store
                         .records()
-                        .add(published, Secrets.sealed(published.form().fields(), values))));
+                        .add(
+                            published,
+                            Secrets.sealed(published.form().fields(), values),
+                            caller.name())));
   }
 
   /**
    * Edits a record that is at the given version.
    *
+   * @param change what is sent, given the record as it is
    * @throws StoreException.Outdated if it is not, by the time it would be kept
    */
   public Answer<StoredRecord> edit(
-      String form, String id, long version, Input input, Caller caller) {
+      String form, String id, long version, UnaryOperator<Input> change, Caller caller) {
     return inRounds(
         form,
         caller,
-        published ->
-            Submission.send(
-                published.form(),
-                input,
-                context(caller, Optional.of(record(published.form(), id))),
-                facts(caller),
-                values ->
-                    store
-                        .records()
-                        .edit(
-                            published,
-                            id,
-                            version,
-                            Secrets.sealed(published.form().fields(), values))));
+        published -> {
+          StoredRecord before = record(published.form(), id);
+          return Submission.send(
+              published.form(),
+              change.apply(input(Raw.of(before.values()))),
+              context(caller, Optional.of(before)),
+              facts(caller),
+              values ->
+                  store
+                      .records()
+                      .edit(
+                          published,
+                          id,
+                          version,
+                          Secrets.sealed(published.form().fields(), values),
+                          caller.name()));
+        });
+  }
+
+  /** A record as if it had been sent as it is. */
+  public static Input input(Raw.Members values) {
+    return new Input(values.members(), Input.Door.JSON);
   }
 
   private Answer<StoredRecord> inRounds(

@@ -24,6 +24,7 @@ public final class Body {
   private static final int MAX_DRAINED = 16 << 20;
 
   private static final String JSON = "application/json";
+  private static final String MERGE_PATCH = "application/merge-patch+json";
   private static final String FORM = "application/x-www-form-urlencoded";
 
   private Body() {}
@@ -42,6 +43,20 @@ public final class Body {
       return body.mediaType().equals(JSON)
           ? JsonInput.read(body.bytes(), InputLimits.DEFAULT)
           : FormInput.read(body.bytes(), InputLimits.DEFAULT);
+    } catch (Unreadable e) {
+      throw problem(e);
+    }
+  }
+
+  /**
+   * Reads a JSON Merge Patch (RFC 7396).
+   *
+   * @throws Problem 415, 413 or 400
+   */
+  static Input patch(HttpServletRequest request) throws IOException {
+    Typed body = read(request, List.of(MERGE_PATCH, JSON));
+    try {
+      return JsonInput.read(body.bytes(), InputLimits.DEFAULT);
     } catch (Unreadable e) {
       throw problem(e);
     }

@@ -17,7 +17,7 @@ final class IfMatch {
 
   private IfMatch() {}
 
-  /** The version that the caller knows, if it is the current one; otherwise one that never is. */
+  /** The version that the caller knows; of several the current one, else the latest. */
   static long version(HttpServletRequest request, long current) {
     String header = request.getHeader("If-Match");
     if (header == null || header.isBlank() || header.strip().equals("*")) {
@@ -41,6 +41,12 @@ final class IfMatch {
           "If-Match cannot be read",
           "If-Match is an ETag in double quotes, such as \"" + current + "\".");
     }
-    return tags.contains(Long.toString(current)) ? current : -1;
+    return tags.contains(Long.toString(current))
+        ? current
+        : tags.stream()
+            .filter(it -> it.matches("[1-9][0-9]{0,17}"))
+            .mapToLong(Long::parseLong)
+            .max()
+            .orElse(-1);
   }
 }

@@ -6,6 +6,9 @@ import nodley.core.form.After;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.core.line.Answer;
+import nodley.core.line.Verdict;
+import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
 import nodley.store.StoredRecord;
 
@@ -37,6 +40,14 @@ final class RecordJson {
     next.put("say", display.fill(after.say(), form, record.values()));
     json.put("after", next);
     return json;
+  }
+
+  /** The record that was kept; a refusal is a problem. */
+  static StoredRecord accepted(Answer<StoredRecord> answer) {
+    return switch (answer) {
+      case Answer.Accepted<StoredRecord>(StoredRecord record) -> record;
+      case Answer.Refused<StoredRecord>(Verdict verdict) -> throw Problem.refused(verdict);
+    };
   }
 
   static String tag(StoredRecord record) {

@@ -5,28 +5,20 @@ import java.io.IOException;
 import java.net.URI;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
-import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Access;
 import nodley.core.form.Display;
-import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
-import nodley.core.line.Answer;
 import nodley.core.line.Context;
-import nodley.core.line.Verdict;
 import nodley.core.name.Near;
-import nodley.core.name.Pointer;
-import nodley.core.value.Values;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
@@ -35,18 +27,16 @@ import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.store.Records;
 import nodley.store.Store;
-import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
-import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms/{form}/checks} and {@code /records}: check, add, list, get, edit, remove. */
+/** {@code /api/forms/{form}/checks} and {@code /records}: check, add, list, get, remove. */
 @RestController
 @RequestMapping("/api/forms/{form}")
 class RecordsController {
@@ -102,20 +92,13 @@ class RecordsController {
     Gate.pass(Gate.mayAdd(caller, form), caller);
     Query.of(request);
     Input input = Body.submission(request);
-    StoredRecord record = accepted(submissions.add(name, input, caller));
+    StoredRecord record = RecordJson.accepted(submissions.add(name, input, caller));
     return Reply.json(
         Reply.status(201)
             .location(URI.create("/api/forms/" + name + "/records/" + record.id()))
             .eTag(RecordJson.tag(record)),
         RecordJson.accepted(
             form, Mode.ADD, record, Gate.maySee(caller, form), displays.of(caller)));
-  }
-
-  private static StoredRecord accepted(Answer<StoredRecord> answer) {
-    return switch (answer) {
-      case Answer.Accepted<StoredRecord>(StoredRecord record) -> record;
-      case Answer.Refused<StoredRecord>(Verdict verdict) -> throw Problem.refused(verdict);
-    };
   }
 
   @GetMapping("/records")
@@ -178,73 +161,6 @@ class RecordsController {
     return Reply.json(
         Reply.status(200).header("ETag", RecordJson.tag(record)),
         RecordJson.of(form, record, displays.of(caller)));
-  }
-
-  @PutMapping("/records/{id}")
-  ResponseEntity<byte[]> edit(
-      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
-      throws IOException {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.mayEdit(caller, form), caller);
-    Query.of(request);
-    Input input = Body.submission(request);
-    StoredRecord before = submissions.record(form, id);
-    long version = IfMatch.version(request, before.version());
-    boolean maySee = Gate.maySee(caller, form);
-    if (version != before.version()) {
-      throw outdated(form, before, input, caller);
-    }
-    try {
-      StoredRecord record = accepted(submissions.edit(name, id, version, input, caller));
-      return Reply.json(
-          Reply.status(200).header("ETag", RecordJson.tag(record)),
-          RecordJson.accepted(form, Mode.EDIT, record, maySee, displays.of(caller)));
-    } catch (StoreException.Outdated e) {
-      throw outdated(form, e.current(), input, caller);
-    }
-  }
-
-  /** Lists what differs, field by field, so that the caller can choose. */
-  private Problem outdated(Form form, StoredRecord theirs, Input input, Caller caller) {
-    Problem problem =
-        Problem.of(
-                412,
-                "outdated",
-                "Somebody changed the record since",
-                "The record is at version "
-                    + theirs.version()
-                    + " by now. Look at what differs,"
-                    + " then send again with If-Match: "
-                    + RecordJson.tag(theirs)
-                    + ".")
-            .header("ETag", RecordJson.tag(theirs))
-            .with("version", theirs.version());
-    if (!Gate.maySee(caller, form)) {
-      return problem;
-    }
-    Values yours =
-        submissions
-            .check(
-                form,
-                input,
-                submissions.context(caller, Optional.of(theirs)),
-                caller,
-                Optional.empty())
-            .values();
-    List<Object> fields = new ArrayList<>();
-    for (Field field : form.comparable()) {
-      Object mine = yours.get(field.name()).toJson();
-      Object others = theirs.values().get(field.name()).toJson();
-      if (!Objects.equals(mine, others)) {
-        Map<String, Object> difference = new LinkedHashMap<>();
-        difference.put("pointer", Pointer.of(field.name()));
-        difference.put("theirs", others);
-        difference.put("yours", mine);
-        fields.add(difference);
-      }
-    }
-    return problem.with("fields", fields);
   }
 
   @DeleteMapping("/records/{id}")

@@ -1,0 +1,58 @@
+package nodley.service.submission;
+
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import nodley.core.form.Form;
+import nodley.core.name.Pointer;
+import nodley.core.value.Differences;
+import nodley.core.value.Raw;
+import nodley.core.value.Values;
+
+/**
+ * A field that two people have at different values: each may have changed it since the version that
+ * both knew.
+ *
+ * @param base what that version had; empty if it is not known
+ */
+public record Conflict(String pointer, Optional<Raw> base, Raw theirs, Raw yours) {
+
+  /** The fields in which two versions differ; secrets and what is not kept are left out. */
+  public static List<Conflict> between(
+      Form form, Optional<Raw.Members> base, Values theirs, Values yours) {
+    Raw.Members their = Raw.of(theirs);
+    Raw.Members your = Raw.of(yours);
+    Set<String> silent =
+        form.everyField().stream()
+            .filter(it -> it.field().isSecret() || !it.field().isKept())
+            .map(it -> it.path().stream().reduce(Pointer.ROOT, Pointer::in))
+            .collect(Collectors.toSet());
+    return Differences.between(their, your).stream()
+        .filter(pointer -> !silent.contains(pointer))
+        .map(
+            pointer ->
+                new Conflict(
+                    pointer,
+                    base.map(it -> Differences.at(it, pointer)),
+                    Differences.at(their, pointer),
+                    Differences.at(your, pointer)))
+        .toList();
+  }
+
+  /** True if only one of the two changed it, so that there is nothing to choose. */
+  public boolean isMerged() {
+    return base.filter(it -> it.equals(theirs) || it.equals(yours)).isPresent();
+  }
+
+  public Map<String, Object> toJson() {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("pointer", pointer);
+    base.ifPresent(it -> json.put("base", it.toJson()));
+    json.put("theirs", theirs.toJson());
+    json.put("yours", yours.toJson());
+    return json;
+  }
+}

@@ -1,0 +1,199 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.UnaryOperator;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+import nodley.core.input.Input;
+import nodley.core.input.MergePatch;
+import nodley.core.value.Differences;
+import nodley.core.value.Raw;
+import nodley.core.value.Values;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Problem;
+import nodley.service.submission.Conflict;
+import nodley.service.submission.Displays;
+import nodley.service.submission.Submissions;
+import nodley.store.Store;
+import nodley.store.StoreException;
+import nodley.store.StoredRecord;
+import nodley.store.Version;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PatchMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Edits of a record, whole or in part; its versions, and how one is put back. */
+@RestController
+@RequestMapping("/api/forms/{form}/records/{id}")
+class EditsController {
+
+  private static final int PAGE = 50;
+  private static final int MAX_PAGE = 1_000;
+
+  private final Store store;
+  private final Submissions submissions;
+  private final Displays displays;
+
+  EditsController(Store store, Submissions submissions, Displays displays) {
+    this.store = store;
+    this.submissions = submissions;
+    this.displays = displays;
+  }
+
+  @PutMapping
+  ResponseEntity<byte[]> whole(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
+      throws IOException {
+    Form form = editable(name, request);
+    Input input = Body.submission(request);
+    return edit(form, id, request, _ -> input);
+  }
+
+  @PatchMapping
+  ResponseEntity<byte[]> part(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
+      throws IOException {
+    Form form = editable(name, request);
+    Input patch = Body.patch(request);
+    return edit(
+        form,
+        id,
+        request,
+        before -> new Input(MergePatch.apply(before.members(), patch.members()), Input.Door.JSON));
+  }
+
+  @GetMapping("/versions")
+  ResponseEntity<byte[]> versions(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.maySee(caller, form), caller);
+    Query query = Query.of(request, "limit", "before");
+    int limit = query.number("limit", PAGE, MAX_PAGE);
+    long before = query.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE);
+    submissions.record(form, id);
+    // One more than is told: each is told by what it changed in the one before.
+    List<Version> versions = store.records().versions(form, id, before, limit + 1);
+    List<Object> told = new ArrayList<>();
+    for (int i = 0; i < Math.min(limit, versions.size()); i++) {
+      Raw.Members earlier =
+          i + 1 < versions.size() ? versions.get(i + 1).values() : new Raw.Members(Map.of());
+      told.add(told(versions.get(i), earlier));
+    }
+    return Reply.ok(Map.of("versions", told));
+  }
+
+  private static Map<String, Object> told(Version version, Raw.Members earlier) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("version", version.number());
+    json.put("revision", version.revision());
+    json.put("at", version.at());
+    json.put("by", version.by());
+    List<Object> changes = new ArrayList<>();
+    for (String pointer : Differences.between(earlier, version.values())) {
+      Map<String, Object> change = new LinkedHashMap<>();
+      change.put("pointer", pointer);
+      change.put("from", Differences.at(earlier, pointer).toJson());
+      change.put("to", Differences.at(version.values(), pointer).toJson());
+      changes.add(change);
+    }
+    json.put("changes", changes);
+    return json;
+  }
+
+  @PostMapping("/versions/{number}/restore")
+  ResponseEntity<byte[]> restore(
+      @PathVariable("form") String name,
+      @PathVariable String id,
+      @PathVariable String number,
+      HttpServletRequest request) {
+    Form form = editable(name, request);
+    submissions.record(form, id);
+    Version version =
+        Optional.of(number)
+            .filter(it -> it.matches("[1-9][0-9]{0,17}"))
+            .flatMap(it -> store.records().version(form, id, Long.parseLong(it)))
+            .orElseThrow(() -> Problem.noSuchVersion(number));
+    Input put = Submissions.input(Known.of(form.fields(), version.values()));
+    return edit(form, id, request, _ -> put);
+  }
+
+  private Form editable(String name, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Gate.pass(Gate.mayEdit(caller, form), caller);
+    Query.of(request);
+    return form;
+  }
+
+  private ResponseEntity<byte[]> edit(
+      Form form, String id, HttpServletRequest request, UnaryOperator<Input> change) {
+    Caller caller = Caller.current();
+    StoredRecord before = submissions.record(form, id);
+    long version = IfMatch.version(request, before.version());
+    if (version != before.version()) {
+      throw outdated(form, before, version, change, caller);
+    }
+    try {
+      StoredRecord record =
+          RecordJson.accepted(submissions.edit(form.name(), id, version, change, caller));
+      return Reply.json(
+          Reply.status(200).header("ETag", RecordJson.tag(record)),
+          RecordJson.accepted(
+              form, Mode.EDIT, record, Gate.maySee(caller, form), displays.of(caller)));
+    } catch (StoreException.Outdated e) {
+      throw outdated(form, e.current(), version, change, caller);
+    }
+  }
+
+  /** Lists what differs, field by field, so that the caller can choose. */
+  private Problem outdated(
+      Form form, StoredRecord theirs, long known, UnaryOperator<Input> change, Caller caller) {
+    Problem problem =
+        Problem.of(
+                412,
+                "outdated",
+                "Somebody changed the record since",
+                "The record is at version "
+                    + theirs.version()
+                    + " by now. Look at what differs,"
+                    + " then send again with If-Match: "
+                    + RecordJson.tag(theirs)
+                    + ".")
+            .header("ETag", RecordJson.tag(theirs))
+            .with("version", theirs.version());
+    if (!Gate.maySee(caller, form)) {
+      return problem;
+    }
+    Optional<Raw.Members> base =
+        store.records().version(form, theirs.id(), known).map(Version::values);
+    // A part is meant for what its sender knew: that, with the part in it, is theirs to compare.
+    Input yours = change.apply(Submissions.input(base.orElse(Raw.of(theirs.values()))));
+    Values judged =
+        submissions
+            .check(
+                form,
+                yours,
+                submissions.context(caller, Optional.of(theirs)),
+                caller,
+                Optional.empty())
+            .values();
+    return problem.with(
+        "fields",
+        Conflict.between(form, base, theirs.values(), judged).stream()
+            .map(Conflict::toJson)
+            .toList());
+  }
+}

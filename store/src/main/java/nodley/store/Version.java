@@ -1,0 +1,14 @@
+package nodley.store;
+
+import nodley.core.value.Raw;
+
+/**
+ * What a record was from one edit to the next.
+ *
+ * @param number 1 for the record as it was added
+ * @param revision of the form, under which it was judged
+ * @param at when it was saved: RFC 3339, UTC, to the millisecond
+ * @param by who saved it; empty if nobody is known
+ * @param values as JSON, without secrets
+ */
+public record Version(long number, int revision, String at, String by, Raw.Members values) {}

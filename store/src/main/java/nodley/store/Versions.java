@@ -1,0 +1,90 @@
+package nodley.store;
+
+import java.nio.charset.StandardCharsets;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import nodley.core.form.Form;
+import nodley.core.input.InputLimits;
+import nodley.core.input.JsonInput;
+import nodley.core.input.Unreadable;
+import nodley.core.value.Raw;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * The versions of records. An edit puts away what it replaces, in the same transaction; so an add
+ * costs nothing here.
+ */
+final class Versions {
+
+  private static final JsonMapper JSON = new JsonMapper();
+  private static final InputLimits LIMITS = new InputLimits(Integer.MAX_VALUE, Integer.MAX_VALUE);
+
+  private Versions() {}
+
+  static void keep(Connection on, Form form, StoredRecord replaced) throws SQLException {
+    Sql.run(
+        on,
+        "INSERT INTO nodley_versions"
+            + " (form, record_id, version, revision, made_at, made_by, record)"
+            + " VALUES (?, ?, ?, ?, ?, ?, ?)",
+        form.name(),
+        replaced.id(),
+        replaced.version(),
+        replaced.revision(),
+        replaced.updatedAt(),
+        replaced.updatedBy(),
+        JSON.writeValueAsString(replaced.values().toJson()));
+  }
+
+  /** A record takes its versions with it. */
+  static void remove(Connection on, Form form, String id) throws SQLException {
+    Sql.run(on, "DELETE FROM nodley_versions WHERE form = ? AND record_id = ?", form.name(), id);
+  }
+
+  /** Those below a number, the latest first; the latest of all is the record as it is. */
+  static List<Version> of(Connection on, Form form, StoredRecord record, long before, int limit)
+      throws SQLException {
+    List<Version> versions = new ArrayList<>();
+    if (record.version() < before) {
+      versions.add(current(record));
+    }
+    versions.addAll(
+        Sql.list(
+            on,
+            Versions::read,
+            "SELECT version, revision, made_at, made_by, record FROM nodley_versions"
+                + " WHERE form = ? AND record_id = ? AND version < ?"
+                + " ORDER BY version DESC LIMIT ?",
+            form.name(),
+            record.id(),
+            before,
+            limit - versions.size()));
+    return versions;
+  }
+
+  private static Version current(StoredRecord record) {
+    return new Version(
+        record.version(),
+        record.revision(),
+        record.updatedAt(),
+        record.updatedBy(),
+        Raw.of(record.values()));
+  }
+
+  private static Version read(ResultSet row) throws SQLException {
+    try {
+      byte[] json = row.getString("record").getBytes(StandardCharsets.UTF_8);
+      return new Version(
+          row.getLong("version"),
+          row.getInt("revision"),
+          row.getString("made_at"),
+          row.getString("made_by"),
+          new Raw.Members(JsonInput.read(json, LIMITS).members()));
+    } catch (Unreadable e) {
+      throw new StoreException.Unavailable("A version that was kept cannot be read.", e);
+    }
+  }
+}
