@@ -154,7 +154,8 @@ class WireTest {
     assertThat(late.status()).isEqualTo(412);
     assertThat(late.header("ETag")).isEqualTo("\"2\"");
     assertThat(late.json().path("fields").toString())
-        .isEqualTo("[{\"pointer\":\"#/name\",\"theirs\":\"Renamed\",\"yours\":\"Late\"}]");
+        .isEqualTo(
+            "[{\"pointer\":\"#/name\",\"base\":\"Boat MA7\",\"theirs\":\"Renamed\",\"yours\":\"Late\"}]");
     assertThat(wire.get(path).json().path("values").path("name").asString()).isEqualTo("Renamed");
   }
 

@@ -24,12 +24,14 @@ public final class Records {
   private final Database database;
   private final Writer writer;
   private final Forms forms;
+  private final Answers answers;
   private final Ids ids;
 
   /** A page of records, newest first, and where the next page begins. */
   public record Page(List<StoredRecord> records, Optional<String> next) {}
 
-  Records(Database database, Writer writer, Forms forms, Ids ids) {
+  Records(Database database, Writer writer, Forms forms, Answers answers, Ids ids) {
+    this.answers = answers;
     this.database = database;
     this.writer = writer;
     this.forms = forms;
@@ -39,14 +41,15 @@ public final class Records {
   /**
    * Adds a record; a unique index that refuses it decides, and all taken fields are told.
    *
-   * @param by who adds it; empty if nobody is known
+   * @throws StoreException.AlreadyAnswered if it was accepted before
    * @throws StoreException.FormChanged if the form has been published anew since
    */
-  public Keep.Outcome<StoredRecord> add(PublishedForm published, Values values, String by) {
+  public Keep.Outcome<StoredRecord> add(PublishedForm published, Values values, Sent sent) {
     Form form = published.form();
     return orClash(
         connection -> {
           checkCurrent(connection, published);
+          checkNew(connection, form, sent);
           String id = ids.next();
           String now = Times.now();
           Row row = new Row(Table.of(form).getFirst(), values);
@@ -55,14 +58,14 @@ public final class Records {
           row.put("\"revision\"", published.revision());
           row.put("\"created_at\"", now);
           row.put("\"updated_at\"", now);
-          row.put("\"updated_by\"", by);
+          row.put("\"updated_by\"", sent.by());
           try {
             Sql.run(connection, row.insert(), row.bound());
             RowsTables.insert(connection, form, id, values);
           } catch (SQLiteException e) {
             throw clash(connection, e, form, values, Optional.empty());
           }
-          return find(connection, form, id).orElseThrow();
+          return answered(connection, form, id, sent);
         });
   }
 
@@ -70,17 +73,18 @@ public final class Records {
    * Puts new values in place of a record's, if it is still at the given version. What it was stays
    * among its versions.
    *
-   * @param by who edits it; empty if nobody is known
+   * @throws StoreException.AlreadyAnswered if it was accepted before
    * @throws StoreException.NoSuchRecord if it is gone
    * @throws StoreException.Outdated if somebody changed it since
    * @throws StoreException.FormChanged if the form has been published anew since
    */
   public Keep.Outcome<StoredRecord> edit(
-      PublishedForm published, String id, long version, Values values, String by) {
+      PublishedForm published, String id, long version, Values values, Sent sent) {
     Form form = published.form();
     return orClash(
         connection -> {
           checkCurrent(connection, published);
+          checkNew(connection, form, sent);
           StoredRecord replaced = checkVersion(connection, form, id, version);
           String now = Times.now();
           Row row = new Row(Table.of(form).getFirst(), values);
@@ -88,7 +92,7 @@ public final class Records {
           row.put("\"version\"", version + 1);
           row.put("\"revision\"", published.revision());
           row.put("\"updated_at\"", now);
-          row.put("\"updated_by\"", by);
+          row.put("\"updated_by\"", sent.by());
           try {
             Versions.keep(connection, form, replaced);
             Sql.run(connection, row.update(), row.bound(id));
@@ -96,8 +100,22 @@ public final class Records {
           } catch (SQLiteException e) {
             throw clash(connection, e, form, values, Optional.of(id));
           }
-          return find(connection, form, id).orElseThrow();
+          return answered(connection, form, id, sent);
         });
+  }
+
+  private void checkNew(Connection connection, Form form, Sent sent) throws SQLException {
+    Optional<String> answer = answers.find(connection, form.name(), sent);
+    if (answer.isPresent()) {
+      throw new StoreException.AlreadyAnswered(answer.get());
+    }
+  }
+
+  private StoredRecord answered(Connection connection, Form form, String id, Sent sent)
+      throws SQLException {
+    StoredRecord record = find(connection, form, id).orElseThrow();
+    answers.keep(connection, form.name(), sent, record);
+    return record;
   }
 
   /** Thrown, so that nothing stays of what was written before the index refused. */

@@ -64,6 +64,21 @@ final class Schema {
       ) STRICT, WITHOUT ROWID;
       """;
 
+  /** The answers that were given under an idempotency key. */
+  private static final String ANSWERS =
+      """
+      CREATE TABLE nodley_answers (
+        caller TEXT NOT NULL,
+        form TEXT NOT NULL,
+        key TEXT NOT NULL,
+        digest TEXT NOT NULL,
+        answer TEXT NOT NULL,
+        expires_at INTEGER NOT NULL,
+        PRIMARY KEY (caller, form, key)
+      ) STRICT, WITHOUT ROWID;
+      CREATE INDEX nodley_answers_expiry ON nodley_answers (expires_at);
+      """;
+
   private static final String FROM_1 =
       """
       ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
@@ -90,7 +105,7 @@ final class Schema {
           null);
     }
     if (version == 0) {
-      run(connection, TABLES + VERSIONS);
+      run(connection, TABLES + VERSIONS + ANSWERS);
     } else if (version == 1) {
       run(connection, FROM_1 + from2(connection));
     } else if (version == 2) {
@@ -102,6 +117,7 @@ final class Schema {
     List<String> tables =
         Sql.list(connection, row -> row.getString(1), "SELECT name FROM nodley_forms");
     return VERSIONS
+        + ANSWERS
         + tables.stream()
             .map(
                 table ->

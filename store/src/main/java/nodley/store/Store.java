@@ -23,6 +23,7 @@ public final class Store implements AutoCloseable {
   private final Writer writer;
   private final Forms forms;
   private final Records records;
+  private final Answers answers;
   private final Keys keys;
   private final FormFolder folder;
 
@@ -32,7 +33,8 @@ public final class Store implements AutoCloseable {
     Clock clock = Clock.systemUTC();
     this.writer = new Writer(database.openWriter());
     this.forms = new Forms(database, writer);
-    this.records = new Records(database, writer, forms, new Ids(clock));
+    this.answers = new Answers(database, clock);
+    this.records = new Records(database, writer, forms, answers, new Ids(clock));
     this.keys = new Keys(database, writer, clock);
     this.folder = new FormFolder(database, writer);
   }
@@ -101,6 +103,10 @@ public final class Store implements AutoCloseable {
 
   public Records records() {
     return records;
+  }
+
+  public Answers answers() {
+    return answers;
   }
 
   public Keys keys() {

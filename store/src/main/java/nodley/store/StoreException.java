@@ -65,6 +65,35 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
+  /** The submission was accepted before. */
+  public static final class AlreadyAnswered extends StoreException {
+    private static final long serialVersionUID = 1;
+    private final String answer;
+
+    AlreadyAnswered(String answer) {
+      super("The submission was accepted before.", null);
+      this.answer = answer;
+    }
+
+    /** What was told then. */
+    public String answer() {
+      return answer;
+    }
+  }
+
+  /** An idempotency key stands for another submission already. */
+  public static final class KeyReused extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    KeyReused(String key) {
+      super(
+          "Idempotency-Key "
+              + key
+              + " was accepted with another body. Take a new key for another submission.",
+          null);
+    }
+  }
+
   /** A new revision was published while the submission was on its way; judge it again. */
   public static final class FormChanged extends StoreException {
     private static final long serialVersionUID = 1;

@@ -93,7 +93,8 @@ class NestedTest {
   }
 
   private StoredRecord add(String form, String json) throws Exception {
-    return ((Keep.Kept<StoredRecord>) store.records().add(form(form), values(form, json), ""))
+    return ((Keep.Kept<StoredRecord>)
+            store.records().add(form(form), values(form, json), Sent.by("")))
         .record();
   }
 
@@ -141,7 +142,12 @@ class NestedTest {
     StoredRecord kept = add("trip", FULL);
     store
         .records()
-        .edit(form("trip"), kept.id(), 1, values("trip", "{\"crew\": [{\"name\": \"Dee\"}]}"), "");
+        .edit(
+            form("trip"),
+            kept.id(),
+            1,
+            values("trip", "{\"crew\": [{\"name\": \"Dee\"}]}"),
+            Sent.by(""));
     assertThat(sql("SELECT row_number, name FROM \"trip.crew\"")).containsExactly("0|Dee");
     assertThat(sql("SELECT count(*) FROM \"trip.crew.papers\"")).containsExactly("0");
     store.records().remove(form("trip").form(), kept.id(), 2);
@@ -157,7 +163,7 @@ class NestedTest {
                 .add(
                     form("trip"),
                     values("trip", "{\"contact\": {\"mail\": \"aNN@a.example\"}}"),
-                    ""))
+                    Sent.by("")))
         .isEqualTo(new Keep.Clash<>(Set.of("contact.mail"), Set.of()));
     assertThat(sql("SELECT \"unique\" FROM pragma_index_list('trip') WHERE name LIKE '%mail'"))
         .containsExactly("1");
@@ -184,7 +190,10 @@ class NestedTest {
     assertThat(
             store
                 .records()
-                .add(form("trip"), values("trip", "{\"crew\": [{\"berth\": \"gone\"}]}"), ""))
+                .add(
+                    form("trip"),
+                    values("trip", "{\"crew\": [{\"berth\": \"gone\"}]}"),
+                    Sent.by("")))
         .isEqualTo(new Keep.Clash<>(Set.of(), Set.of("crew.berth")));
     assertThat(sql("SELECT count(*) FROM trip"))
         .as("what was written before its rows were refused is gone")
@@ -195,9 +204,11 @@ class NestedTest {
   void aSecretIsNeverReadAndABlankOneKeepsTheKeptOne() throws Exception {
     Values sealed = new Values(Map.of("pass", new Value.Text("a digest")));
     StoredRecord kept =
-        ((Keep.Kept<StoredRecord>) store.records().add(form("trip"), sealed, "")).record();
+        ((Keep.Kept<StoredRecord>) store.records().add(form("trip"), sealed, Sent.by(""))).record();
     assertThat(kept.values().get("pass")).isEqualTo(Value.BLANK);
-    store.records().edit(form("trip"), kept.id(), 1, values("trip", "{\"name\": \"x\"}"), "");
+    store
+        .records()
+        .edit(form("trip"), kept.id(), 1, values("trip", "{\"name\": \"x\"}"), Sent.by(""));
     assertThat(sql("SELECT name, pass FROM trip")).containsExactly("x|a digest");
     assertThat(store.records().list(form("trip").form(), "digest", Optional.empty(), 5).records())
         .isEmpty();
@@ -205,7 +216,9 @@ class NestedTest {
 
   @Test
   void aSecretDoesNotBecomeATextThatCouldBeRead() throws Exception {
-    store.records().add(form("trip"), new Values(Map.of("pass", new Value.Text("a digest"))), "");
+    store
+        .records()
+        .add(form("trip"), new Values(Map.of("pass", new Value.Text("a digest"))), Sent.by(""));
     assertThatThrownBy(() -> publish(TRIP.replace("type: secret", "type: text")))
         .isInstanceOf(StoreException.StandsAgainst.class);
   }

@@ -81,7 +81,7 @@ class StoreTest {
   }
 
   private Keep.Outcome<StoredRecord> add(String form, Map<String, Value> values) {
-    return store.records().add(form(form), new Values(values), "");
+    return store.records().add(form(form), new Values(values), Sent.by(""));
   }
 
   private StoredRecord kept(String form, Map<String, Value> values) {
@@ -235,14 +235,16 @@ class StoreTest {
     Keep.Outcome<StoredRecord> edited =
         store
             .records()
-            .edit(form("boat"), record.id(), 1, new Values(Map.of("sign", text("A"))), "");
+            .edit(form("boat"), record.id(), 1, new Values(Map.of("sign", text("A"))), Sent.by(""));
     assertThat(edited)
         .isInstanceOfSatisfying(
             Keep.Kept.class, it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));
-    assertThatThrownBy(() -> store.records().edit(form("boat"), record.id(), 1, Values.NONE, ""))
+    assertThatThrownBy(
+            () -> store.records().edit(form("boat"), record.id(), 1, Values.NONE, Sent.by("")))
         .isInstanceOfSatisfying(
             StoreException.Outdated.class, e -> assertThat(e.current().version()).isEqualTo(2));
-    assertThatThrownBy(() -> store.records().edit(form("boat"), "gone", 1, Values.NONE, ""))
+    assertThatThrownBy(
+            () -> store.records().edit(form("boat"), "gone", 1, Values.NONE, Sent.by("")))
         .isInstanceOf(StoreException.NoSuchRecord.class);
   }
 
@@ -254,7 +256,12 @@ class StoreTest {
     assertThat(
             store
                 .records()
-                .edit(form("boat"), other.id(), 1, new Values(Map.of("sign", text("A"))), ""))
+                .edit(
+                    form("boat"),
+                    other.id(),
+                    1,
+                    new Values(Map.of("sign", text("A"))),
+                    Sent.by("")))
         .isEqualTo(new Keep.Clash<StoredRecord>(Set.of("sign"), Set.of()));
   }
 
@@ -403,7 +410,7 @@ class StoreTest {
   void aSubmissionJudgedUnderAnOldRevisionIsNotKept() {
     PublishedForm old = form("berth");
     publish("form: berth\nfields: { code: { type: text, length: ..2 } }");
-    assertThatThrownBy(() -> store.records().add(old, Values.NONE, ""))
+    assertThatThrownBy(() -> store.records().add(old, Values.NONE, Sent.by("")))
         .isInstanceOf(StoreException.FormChanged.class);
   }
 
@@ -447,6 +454,7 @@ class StoreTest {
     try (Connection connection =
         DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
       Sql.run(connection, "DROP TABLE nodley_versions");
+      Sql.run(connection, "DROP TABLE nodley_answers");
       Sql.run(connection, "ALTER TABLE boat DROP COLUMN updated_by");
       Sql.run(connection, "ALTER TABLE berth DROP COLUMN updated_by");
       if (version == 1) {
@@ -457,7 +465,9 @@ class StoreTest {
     }
     store = Store.open(folder);
     assertThat(form("boat").edition()).isEqualTo(1);
-    store.records().edit(form("boat"), id, 1, new Values(Map.of("sign", text("CD"))), "ann");
+    store
+        .records()
+        .edit(form("boat"), id, 1, new Values(Map.of("sign", text("CD"))), Sent.by("ann"));
     assertThat(store.records().versions(form("boat").form(), id, 9, 9))
         .extracting(Version::by)
         .containsExactly("ann", "");

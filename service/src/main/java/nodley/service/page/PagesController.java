@@ -30,6 +30,7 @@ import nodley.service.submission.Displays;
 import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Body;
+import nodley.store.Sent;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import org.springframework.http.HttpStatus;
@@ -81,7 +82,7 @@ class PagesController {
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.mayAdd(caller, form), caller);
     Input input = Body.submission(request);
-    return switch (submissions.add(name, input, caller)) {
+    return switch (submissions.add(name, input, caller, Sent.by(caller.name()))) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
           onwards(form, Mode.ADD, record, response);
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
@@ -122,7 +123,8 @@ class PagesController {
       return conflict(request, form, before, input, caller);
     }
     try {
-      return switch (submissions.edit(name, id, before.version(), _ -> input, caller)) {
+      return switch (submissions.edit(
+          name, id, before.version(), _ -> input, caller, Sent.by(caller.name()))) {
         case Answer.Accepted<StoredRecord>(StoredRecord record) ->
             onwards(form, Mode.EDIT, record, response);
         case Answer.Refused<StoredRecord>(Verdict verdict) ->

@@ -94,6 +94,10 @@ class Problems {
                       + String.join(", ", breaks.forms().keySet())
                       + ".")
               .with("forms", breaks.forms());
+      case StoreException.KeyReused reused ->
+          Problem.of(
+              422, "key-reused", "The key stands for another submission", reused.getMessage());
+      case StoreException.AlreadyAnswered answered -> unavailable("busy", answered);
       case StoreException.Busy busy -> unavailable("busy", busy);
       case StoreException.Unavailable unavailable -> {
         LOG.error("{} {}: {}", request.getMethod(), request.getRequestURI(), e.getMessage(), e);

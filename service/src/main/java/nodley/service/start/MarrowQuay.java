@@ -25,6 +25,7 @@ import nodley.service.caller.Caller;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
 import nodley.store.Forms;
+import nodley.store.Sent;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
 import org.springframework.core.io.ClassPathResource;
@@ -105,7 +106,8 @@ final class MarrowQuay {
     Form form = store.forms().find(name).orElseThrow().form();
     Input written = JsonInput.read(line.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
     Map<String, Raw> members = resolved(form.fields(), written.members(), ids);
-    switch (submissions.add(name, new Input(members, Input.Door.JSON), HARBOUR_OFFICE)) {
+    Input input = new Input(members, Input.Door.JSON);
+    switch (submissions.add(name, input, HARBOUR_OFFICE, Sent.by(HARBOUR_OFFICE.name()))) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
         String first = form.fields().iterator().next().name();
         ids.put(name + "/" + record.values().get(first).shown(), record.id());

@@ -17,6 +17,7 @@ import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
 import nodley.store.PublishedForm;
+import nodley.store.Sent;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
@@ -80,7 +81,7 @@ public final class Submissions {
     return Offer.of(form, path, input, context(caller, record), facts(caller));
   }
 
-  public Answer<StoredRecord> add(String form, Input input, Caller caller) {
+  public Answer<StoredRecord> add(String form, Input input, Caller caller, Sent sent) {
     return inRounds(
         form,
         caller,
@@ -93,10 +94,7 @@ public final class Submissions {
                 values ->
                     store
                         .records()
-                        .add(
-                            published,
-                            Secrets.sealed(published.form().fields(), values),
-                            caller.name())));
+                        .add(published, Secrets.sealed(published.form().fields(), values), sent)));
   }
 
   /**
@@ -106,7 +104,7 @@ public final class Submissions {
    * @throws StoreException.Outdated if it is not, by the time it would be kept
    */
   public Answer<StoredRecord> edit(
-      String form, String id, long version, UnaryOperator<Input> change, Caller caller) {
+      String form, String id, long version, UnaryOperator<Input> change, Caller caller, Sent sent) {
     return inRounds(
         form,
         caller,
@@ -125,7 +123,7 @@ public final class Submissions {
                           id,
                           version,
                           Secrets.sealed(published.form().fields(), values),
-                          caller.name()));
+                          sent));
         });
   }
 

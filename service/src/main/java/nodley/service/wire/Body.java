@@ -38,7 +38,16 @@ public final class Body {
    * @throws Problem 415, 413 or 400
    */
   public static Input submission(HttpServletRequest request) throws IOException {
-    Typed body = read(request, List.of(JSON, FORM));
+    return submission(typed(request));
+  }
+
+  /** The body of a submission, not read yet. */
+  public static Typed typed(HttpServletRequest request) throws IOException {
+    return read(request, List.of(JSON, FORM));
+  }
+
+  /** Reads a submission from its bytes. */
+  public static Input submission(Typed body) {
     try {
       return body.mediaType().equals(JSON)
           ? JsonInput.read(body.bytes(), InputLimits.DEFAULT)
@@ -48,13 +57,16 @@ public final class Body {
     }
   }
 
+  static Typed typedPatch(HttpServletRequest request) throws IOException {
+    return read(request, List.of(MERGE_PATCH, JSON));
+  }
+
   /**
-   * Reads a JSON Merge Patch (RFC 7396).
+   * Reads a JSON Merge Patch (RFC 7396) from its bytes.
    *
-   * @throws Problem 415, 413 or 400
+   * @throws Problem 413 or 400
    */
-  static Input patch(HttpServletRequest request) throws IOException {
-    Typed body = read(request, List.of(MERGE_PATCH, JSON));
+  static Input patch(Typed body) {
     try {
       return JsonInput.read(body.bytes(), InputLimits.DEFAULT);
     } catch (Unreadable e) {

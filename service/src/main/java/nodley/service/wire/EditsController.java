@@ -19,8 +19,8 @@ import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Conflict;
-import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
+import nodley.store.Sent;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
@@ -44,12 +44,12 @@ class EditsController {
 
   private final Store store;
   private final Submissions submissions;
-  private final Displays displays;
+  private final Repeatable repeatable;
 
-  EditsController(Store store, Submissions submissions, Displays displays) {
+  EditsController(Store store, Submissions submissions, Repeatable repeatable) {
     this.store = store;
     this.submissions = submissions;
-    this.displays = displays;
+    this.repeatable = repeatable;
   }
 
   @PutMapping
@@ -57,8 +57,9 @@ class EditsController {
       @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
       throws IOException {
     Form form = editable(name, request);
-    Input input = Body.submission(request);
-    return edit(form, id, request, _ -> input);
+    Body.Typed body = Body.typed(request);
+    Input input = Body.submission(body);
+    return edit(form, id, request, body.bytes(), _ -> input);
   }
 
   @PatchMapping
@@ -66,11 +67,13 @@ class EditsController {
       @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
       throws IOException {
     Form form = editable(name, request);
-    Input patch = Body.patch(request);
+    Body.Typed body = Body.typedPatch(request);
+    Input patch = Body.patch(body);
     return edit(
         form,
         id,
         request,
+        body.bytes(),
         before -> new Input(MergePatch.apply(before.members(), patch.members()), Input.Door.JSON));
   }
 
@@ -127,7 +130,7 @@ class EditsController {
             .flatMap(it -> store.records().version(form, id, Long.parseLong(it)))
             .orElseThrow(() -> Problem.noSuchVersion(number));
     Input put = Submissions.input(Known.of(form.fields(), version.values()));
-    return edit(form, id, request, _ -> put);
+    return edit(form, id, request, new byte[0], _ -> put);
   }
 
   private Form editable(String name, HttpServletRequest request) {
@@ -139,7 +142,13 @@ class EditsController {
   }
 
   private ResponseEntity<byte[]> edit(
-      Form form, String id, HttpServletRequest request, UnaryOperator<Input> change) {
+      Form form, String id, HttpServletRequest request, byte[] body, UnaryOperator<Input> change) {
+    return repeatable.answer(
+        request, body, form, Mode.EDIT, sent -> edited(form, id, request, change, sent));
+  }
+
+  private StoredRecord edited(
+      Form form, String id, HttpServletRequest request, UnaryOperator<Input> change, Sent sent) {
     Caller caller = Caller.current();
     StoredRecord before = submissions.record(form, id);
     long version = IfMatch.version(request, before.version());
@@ -147,12 +156,7 @@ class EditsController {
       throw outdated(form, before, version, change, caller);
     }
     try {
-      StoredRecord record =
-          RecordJson.accepted(submissions.edit(form.name(), id, version, change, caller));
-      return Reply.json(
-          Reply.status(200).header("ETag", RecordJson.tag(record)),
-          RecordJson.accepted(
-              form, Mode.EDIT, record, Gate.maySee(caller, form), displays.of(caller)));
+      return RecordJson.accepted(submissions.edit(form.name(), id, version, change, caller, sent));
     } catch (StoreException.Outdated e) {
       throw outdated(form, e.current(), version, change, caller);
     }

@@ -2,7 +2,6 @@ package nodley.service.wire;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
-import java.net.URI;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
@@ -47,8 +46,11 @@ class RecordsController {
   private final Store store;
   private final Submissions submissions;
   private final Displays displays;
+  private final Repeatable repeatable;
 
-  RecordsController(Store store, Submissions submissions, Displays displays) {
+  RecordsController(
+      Store store, Submissions submissions, Displays displays, Repeatable repeatable) {
+    this.repeatable = repeatable;
     this.store = store;
     this.submissions = submissions;
     this.displays = displays;
@@ -91,14 +93,14 @@ class RecordsController {
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.mayAdd(caller, form), caller);
     Query.of(request);
-    Input input = Body.submission(request);
-    StoredRecord record = RecordJson.accepted(submissions.add(name, input, caller));
-    return Reply.json(
-        Reply.status(201)
-            .location(URI.create("/api/forms/" + name + "/records/" + record.id()))
-            .eTag(RecordJson.tag(record)),
-        RecordJson.accepted(
-            form, Mode.ADD, record, Gate.maySee(caller, form), displays.of(caller)));
+    Body.Typed body = Body.typed(request);
+    Input input = Body.submission(body);
+    return repeatable.answer(
+        request,
+        body.bytes(),
+        form,
+        Mode.ADD,
+        sent -> RecordJson.accepted(submissions.add(name, input, caller, sent)));
   }
 
   @GetMapping("/records")

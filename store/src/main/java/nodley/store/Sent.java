@@ -1,0 +1,26 @@
+package nodley.store;
+
+import java.util.Optional;
+import java.util.function.Function;
+
+/**
+ * How a submission came.
+ *
+ * @param by who sent it; empty if nobody is known
+ * @param once what tells it from others, if its sender may send it again
+ */
+public record Sent(String by, Optional<Once> once) {
+
+  public static Sent by(String by) {
+    return new Sent(by, Optional.empty());
+  }
+
+  /**
+   * A submission that is kept once, however often it arrives.
+   *
+   * @param key what the sender calls it; one caller and form have it for one submission
+   * @param digest of what was sent
+   * @param answer what is told of the record, now and each time it arrives again
+   */
+  public record Once(String key, String digest, Function<StoredRecord, String> answer) {}
+}
