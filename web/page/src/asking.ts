@@ -1,8 +1,6 @@
-import type { FieldError } from './description';
+import type { FieldError, Values } from './description';
 import type { Service } from './service';
 import type { Slot } from './slots';
-import { put } from './tree';
-import { json } from './value';
 
 /** Asks the service early about a value that it may know something of; one question a field. */
 export class Asking {
@@ -16,7 +14,7 @@ export class Asking {
     private readonly heard: (slot: Slot, reply: 'free' | 'unanswered' | FieldError) => void,
   ) {}
 
-  async ask(slot: Slot): Promise<void> {
+  async ask(slot: Slot, values: Values): Promise<void> {
     const { name } = slot;
     const question = new AbortController();
     this.questions.set(name, question);
@@ -25,7 +23,7 @@ export class Asking {
       const verdict = await this.service.check(
         this.form,
         slot.path,
-        put({}, slot.path, json(slot.value)),
+        values,
         this.record,
         question.signal,
       );

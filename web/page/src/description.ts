@@ -104,7 +104,8 @@ export interface Field {
   options?: Option[];
   /** Which options are offered; of a reference, which records, and only the service can tell. */
   where?: Expression;
-  unique?: boolean;
+  /** True for the value alone; else what takes part, for each unique whose error stands here. */
+  unique?: true | Unique[];
   /** The form whose records a field of type record points at. */
   refersTo?: string;
   /** The neighbour that is typed here once more. */
@@ -114,6 +115,19 @@ export interface Field {
   fields?: Field[];
   /** The sentences, by code. */
   say: Record<string, Sentence>;
+}
+
+export interface Unique {
+  /** The paths of the other values that must not all be the same. */
+  with?: string[];
+  /** It counts only while this holds. */
+  when?: Expression;
+  /** The paths that `when` reads. */
+  reads?: string[];
+  /** True if `when` sees the fields of the form, not those beside its field. */
+  ofForm?: true;
+  /** False if it is answered at submission only. */
+  early?: false;
 }
 
 /** True, false, or an expression. */

@@ -3,6 +3,7 @@ import type { Expression, Rule, Values } from './description';
 import { evaluate, fieldsRead, literal, type Scene } from './expression';
 import { fault, matches } from './rules';
 import type { Scope, Slot } from './slots';
+import { counts, uniques } from './unique';
 import { isTrue, same, shown, type Value } from './value';
 
 /**
@@ -185,7 +186,11 @@ export class Judgement {
         field.pattern !== undefined &&
         slot.value.kind === 'text' &&
         matches(field.pattern, slot.value.text) === undefined;
-      const asks = field.unique || field.refersTo || field.type === 'file' || beyond;
+      const asks =
+        field.refersTo ||
+        field.type === 'file' ||
+        beyond ||
+        uniques(field).some((unique) => counts(this.course, slot, unique));
       if (asks && !slot.error && slot.value.kind !== 'blank') {
         slot.unasked = true;
       }

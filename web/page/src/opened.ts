@@ -8,6 +8,7 @@ import type { Slot } from './slots';
 import { Memory } from './memory';
 import { Refusal, type Accepted, type Problem, Service } from './service';
 import { at, put, typed } from './tree';
+import { counts, partners, uniques } from './unique';
 import { json, same, shown } from './value';
 
 /** Where the early question about a value stands. */
@@ -187,6 +188,10 @@ export class Opened {
     noted.said = '';
     // An error that shows is judged anew; one that does not yet, waits until the field is left.
     noted.visited = Boolean(this.now.fields[name]?.error);
+    for (const slot of this.sharing(name)) {
+      this.asking.end(slot.name);
+      Object.assign(this.note(slot.name), { asked: 'not', said: '', told: undefined });
+    }
     this.values = put(this.values, name, value);
     this.judge();
     this.put({});
@@ -202,11 +207,28 @@ export class Opened {
     }
     this.judge();
     this.put({});
-    const judged = this.slot(name);
-    if (judged && !this.now.fields[name]?.error && this.isWorthAsking(judged)) {
-      this.tell(judged, 'asking');
-      void this.asking.ask(judged);
+    for (const judged of [this.slot(name), ...this.sharing(name)]) {
+      if (judged && !this.now.fields[judged.name]?.error && this.isWorthAsking(judged)) {
+        this.tell(judged, 'asking');
+        void this.asking.ask(judged, this.toAsk(judged));
+      }
     }
+  }
+
+  /** The fields that are unique together with another. */
+  private sharing(name: string): Slot[] {
+    return this.slots().filter((slot) =>
+      uniques(slot.field).some((unique) => partners(unique).includes(name)),
+    );
+  }
+
+  /** What the service needs to know to say whether a value is taken. */
+  private toAsk(slot: Slot): Values {
+    const paths = [slot.path, ...uniques(slot.field).flatMap(partners)];
+    return paths.reduce((values: Values, path) => {
+      const other = this.slot(path);
+      return other ? put(values, path, json(other.value)) : values;
+    }, {});
   }
 
   /** Rows: one more, at the end. */
@@ -233,13 +255,23 @@ export class Opened {
   }
 
   private isWorthAsking(slot: Slot): boolean {
-    const before = [...this.before.root.all()].find((it) => it.name === slot.name);
-    const unchanged = this.options.mode === 'edit' && before && same(before.value, slot.value);
-    return Boolean(
-      slot.field.unique &&
+    const early = uniques(slot.field).filter(
+      (unique) => unique.early !== false && counts(this.course, slot, unique),
+    );
+    const kept = (path: string) => this.before.root.at(path.split('.'))?.value;
+    const changed = [slot.path, ...early.flatMap(partners)].some((path) => {
+      const before = kept(path);
+      const now = this.slot(path)?.value;
+      return !before || !now || !same(before, now);
+    });
+    return (
+      early.length > 0 &&
+      // A value in rows is answered for with the whole of them, at submission.
+      slot.name === slot.path &&
+      !slot.error &&
       slot.value.kind !== 'blank' &&
-      !unchanged &&
-      this.note(slot.name).asked === 'not',
+      (this.options.mode === 'add' || changed) &&
+      this.note(slot.name).asked === 'not'
     );
   }
 

@@ -28,6 +28,7 @@ import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
+import nodley.core.line.Claim;
 import nodley.core.line.Context;
 import nodley.core.line.Facts;
 import nodley.core.line.Submission;
@@ -86,8 +87,8 @@ public class VerdictBench {
   private static final Facts AT_HAND =
       new Facts() {
         @Override
-        public Optional<Set<String>> taken(
-            Form form, Map<String, Value> values, Optional<String> except) {
+        public Optional<Set<Integer>> taken(
+            Form form, List<Claim> claims, Optional<String> except) {
           return Optional.of(Set.of());
         }
 

@@ -64,7 +64,7 @@ final class FormCommand extends ServiceCommand {
     if (field.has("repeats")) {
       rules.add("repeats " + field.path("repeats").asString());
     }
-    if (field.path("unique").asBoolean()) {
+    if (field.has("unique")) {
       rules.add("unique");
     }
     for (String limit : List.of("length", "range", "count")) {

@@ -190,6 +190,25 @@ class VisitPageTest {
   }
 
   @Test
+  void whatIsTakenTogetherIsToldAsSoonAsBothAreThereAndForgottenWhenOneChanges() {
+    LocalDate day = DAY.plusDays(20);
+    String body =
+        "{\"vessel\":\"%s\",\"arrives\":\"%s\",\"departs\":\"%s\",\"contact\":{\"name\":\"Ann\",\"email\":\"a@b.example\"},\"crew\":[{\"name\":\"Ann\"}]}"
+            .formatted(vessel, day, day.plusDays(1));
+    assertThat(service.wire().add("visit", body).status()).isEqualTo(201);
+    browser.openBound("/forms/visit/new");
+    date("f-arrives", day);
+    new Select(browser.find("#f-vessel")).selectByValue(vessel);
+    date("f-arrives", day);
+    String taken = "This vessel is announced for " + day + " already.";
+    browser.until(
+        "the error", () -> browser.find("[data-field=arrives]").getText().contains(taken));
+    date("f-arrives", day.plusDays(1));
+    browser.until(
+        "the error to go", () -> !browser.find("[data-field=arrives]").getText().contains(taken));
+  }
+
+  @Test
   void theConsoleEditsRowsAndGroups() {
     String visit =
         service
@@ -198,7 +217,7 @@ class VisitPageTest {
                 "/api/forms/visit/records",
                 Wire.JSON_TYPE,
                 "{\"vessel\":\"%s\",\"arrives\":\"%s\",\"departs\":\"%s\",\"contact\":{\"name\":\"Ann\",\"email\":\"a@b.example\"},\"crew\":[{\"name\":\"Ann\"}]}"
-                    .formatted(vessel, DAY, DAY.plusDays(2)))
+                    .formatted(vessel, DAY.plusDays(7), DAY.plusDays(9)))
             .json()
             .path("id")
             .asString();

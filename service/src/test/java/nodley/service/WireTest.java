@@ -155,7 +155,8 @@ class WireTest {
     assertThat(late.header("ETag")).isEqualTo("\"2\"");
     assertThat(late.json().path("fields").toString())
         .isEqualTo(
-            "[{\"pointer\":\"#/name\",\"base\":\"Boat MA7\",\"theirs\":\"Renamed\",\"yours\":\"Late\"}]");
+            "[{\"pointer\":\"#/name\",\"base\":\"Boat"
+                + " MA7\",\"theirs\":\"Renamed\",\"yours\":\"Late\"}]");
     assertThat(wire.get(path).json().path("values").path("name").asString()).isEqualTo("Renamed");
   }
 

@@ -12,14 +12,17 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.value.Dates;
+import nodley.core.value.Fold;
 import nodley.core.value.Value;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
  * How one field stands in its table: named by its path, typed, NULL when blank. Choices are a JSON
  * array, a secret is the digest that was made of it.
+ *
+ * @param isFolded true if a column beside it has the text with its case folded, to be unique by
  */
-record Column(Form.Placed placed) {
+record Column(Form.Placed placed, boolean isFolded) {
 
   private static final JsonMapper JSON = new JsonMapper();
 
@@ -34,15 +37,6 @@ record Column(Form.Placed placed) {
 
   String name() {
     return Sql.quoted(path());
-  }
-
-  /** The column that uniqueness is judged by: the field's own, or one with its case folded. */
-  String uniqueName() {
-    return isFolded() ? foldedName() : name();
-  }
-
-  boolean isFolded() {
-    return field().unique().filter(Field.Unique::ignoreCase).isPresent();
   }
 
   String foldedName() {
@@ -84,9 +78,9 @@ record Column(Form.Placed placed) {
     };
   }
 
-  /** What is bound for a value where it is compared for uniqueness. */
-  Object toUniqueSql(Value value) {
-    return isFolded() && value instanceof Value.Text(String text) ? Fold.of(text) : toSql(value);
+  /** What is bound for a value in the column that folds its case. */
+  Object toFoldedSql(Value value) {
+    return toSql(Fold.of(value));
   }
 
   /** Reads the value of a row; a secret is never read. */

@@ -3,15 +3,14 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import nodley.core.form.Form;
+import nodley.core.line.Claim;
 import nodley.core.line.Keep;
-import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
@@ -20,6 +19,9 @@ import org.sqlite.SQLiteException;
 public final class Records {
 
   private static final int MAX_REFERRERS = 50;
+
+  /** Claims that are asked about in one statement. */
+  private static final int QUESTIONS = 100;
 
   private final Database database;
   private final Writer writer;
@@ -44,7 +46,8 @@ public final class Records {
    * @throws StoreException.AlreadyAnswered if it was accepted before
    * @throws StoreException.FormChanged if the form has been published anew since
    */
-  public Keep.Outcome<StoredRecord> add(PublishedForm published, Values values, Sent sent) {
+  public Keep.Outcome<StoredRecord> add(
+      PublishedForm published, Values values, List<Claim> claims, Sent sent) {
     Form form = published.form();
     return orClash(
         connection -> {
@@ -52,7 +55,7 @@ public final class Records {
           checkNew(connection, form, sent);
           String id = ids.next();
           String now = Times.now();
-          Row row = new Row(Table.of(form).getFirst(), values);
+          Row row = row(form, values, claims);
           row.put("\"id\"", id);
           row.put("\"version\"", 1);
           row.put("\"revision\"", published.revision());
@@ -61,9 +64,9 @@ public final class Records {
           row.put("\"updated_by\"", sent.by());
           try {
             Sql.run(connection, row.insert(), row.bound());
-            RowsTables.insert(connection, form, id, values);
+            RowsTables.insert(connection, form, id, values, claims);
           } catch (SQLiteException e) {
-            throw clash(connection, e, form, values, Optional.empty());
+            throw clash(connection, e, form, values, claims, Optional.empty());
           }
           return answered(connection, form, id, sent);
         });
@@ -79,7 +82,12 @@ public final class Records {
    * @throws StoreException.FormChanged if the form has been published anew since
    */
   public Keep.Outcome<StoredRecord> edit(
-      PublishedForm published, String id, long version, Values values, Sent sent) {
+      PublishedForm published,
+      String id,
+      long version,
+      Values values,
+      List<Claim> claims,
+      Sent sent) {
     Form form = published.form();
     return orClash(
         connection -> {
@@ -87,7 +95,7 @@ public final class Records {
           checkNew(connection, form, sent);
           StoredRecord replaced = checkVersion(connection, form, id, version);
           String now = Times.now();
-          Row row = new Row(Table.of(form).getFirst(), values);
+          Row row = row(form, values, claims);
           row.leaveBlankSecrets();
           row.put("\"version\"", version + 1);
           row.put("\"revision\"", published.revision());
@@ -96,12 +104,18 @@ public final class Records {
           try {
             Versions.keep(connection, form, replaced);
             Sql.run(connection, row.update(), row.bound(id));
-            RowsTables.replace(connection, form, id, values);
+            RowsTables.replace(connection, form, id, values, claims);
           } catch (SQLiteException e) {
-            throw clash(connection, e, form, values, Optional.of(id));
+            throw clash(connection, e, form, values, claims, Optional.of(id));
           }
           return answered(connection, form, id, sent);
         });
+  }
+
+  private static Row row(Form form, Values values, List<Claim> claims) {
+    Row row = new Row(Table.of(form).getFirst(), values);
+    row.guard(claims, List.of());
+    return row;
   }
 
   private void checkNew(Connection connection, Form form, Sent sent) throws SQLException {
@@ -232,40 +246,41 @@ public final class Records {
     return new Page(page, more ? Optional.of(page.getLast().id()) : Optional.empty());
   }
 
-  /** Which of these unique values another record keeps: one question for all of them. */
-  public Set<String> taken(Form form, Map<String, Value> values, Optional<String> except) {
-    return database.read(connection -> taken(connection, form, values, except));
+  /** Which of these claims another record has, by their places: one question for all of them. */
+  public Set<Integer> taken(Form form, List<Claim> claims, Optional<String> except) {
+    return database.read(connection -> taken(connection, form, claims, except));
   }
 
-  private static Set<String> taken(
-      Connection connection, Form form, Map<String, Value> values, Optional<String> except)
+  private static Set<Integer> taken(
+      Connection connection, Form form, List<Claim> claims, Optional<String> except)
       throws SQLException {
     List<String> questions = new ArrayList<>();
     List<Object> bound = new ArrayList<>();
-    for (Form.Placed placed : form.uniqueFields()) {
-      Column column = new Column(placed);
-      Value value = values.getOrDefault(column.path(), Value.BLANK);
-      if (!value.isBlank()) {
-        questions.add(
-            "SELECT ? FROM "
-                + Sql.quoted(form.name())
-                + " WHERE "
-                + column.uniqueName()
-                + " = ? AND \"id\" <> ?");
-        bound.add(column.path());
-        bound.add(column.toUniqueSql(value));
-        bound.add(except.orElse(""));
-      }
+    List<UniqueIndex> indexes =
+        Table.of(form).stream().flatMap(table -> table.uniques().stream()).toList();
+    for (int i = 0; i < claims.size(); i++) {
+      Claim claim = claims.get(i);
+      UniqueIndex index =
+          indexes.stream()
+              .filter(it -> it.unique().equals(claim.unique()))
+              .findFirst()
+              .orElseThrow();
+      questions.add(index.question());
+      bound.add(i);
+      bound.addAll(index.bound(claim));
+      bound.add(except.orElse(""));
     }
-    if (questions.isEmpty()) {
-      return Set.of();
+    Set<Integer> taken = new TreeSet<>();
+    // SQLite takes so many parts of a compound at once, and so many values.
+    for (int from = 0, first = 0; from < questions.size(); from += QUESTIONS) {
+      int to = Math.min(questions.size(), from + QUESTIONS);
+      String sql = String.join(" UNION ALL ", questions.subList(from, to));
+      int last = first + (int) sql.chars().filter(c -> c == '?').count();
+      taken.addAll(
+          Sql.list(connection, row -> row.getInt(1), sql, bound.subList(first, last).toArray()));
+      first = last;
     }
-    return new TreeSet<>(
-        Sql.list(
-            connection,
-            row -> row.getString(1),
-            String.join(" UNION ALL ", questions),
-            bound.toArray()));
+    return taken;
   }
 
   public boolean exists(Form form, String id) {
@@ -280,11 +295,14 @@ public final class Records {
 
   /** A constraint refused the row; what exactly stands against it is looked up, all of it. */
   private Clashed clash(
-      Connection connection, SQLiteException e, Form form, Values values, Optional<String> except)
+      Connection connection,
+      SQLiteException e,
+      Form form,
+      Values values,
+      List<Claim> claims,
+      Optional<String> except)
       throws SQLException {
-    Map<String, Value> unique = new LinkedHashMap<>();
-    form.uniqueFields().forEach(it -> unique.put(it.dotted(), values.at(it.path())));
-    Set<String> taken = taken(connection, form, unique, except);
+    Set<Integer> taken = taken(connection, form, claims, except);
     Set<String> missing = new TreeSet<>();
     for (Reference reference : Reference.of(form, values)) {
       if (!exists(connection, reference.form(), reference.id())) {
@@ -322,6 +340,11 @@ public final class Records {
             connection, form, "SELECT * FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id)
         .stream()
         .findFirst();
+  }
+
+  /** Every record of a form, as it is kept. */
+  static List<StoredRecord> all(Connection connection, Form form) throws SQLException {
+    return read(connection, form, "SELECT * FROM " + Sql.quoted(form.name()));
   }
 
   private static List<StoredRecord> read(

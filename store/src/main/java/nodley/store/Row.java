@@ -1,9 +1,11 @@
 package nodley.store;
 
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import nodley.core.line.Claim;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
@@ -18,8 +20,18 @@ final class Row {
       Value value = values.at(column.placed().path());
       columns.put(column.name(), column.toSql(value));
       if (column.isFolded()) {
-        columns.put(column.foldedName(), column.toUniqueSql(value));
+        columns.put(column.foldedName(), column.toFoldedSql(value));
       }
+    }
+  }
+
+  /** Marks which of its uniques count, for the row of these numbers. */
+  void guard(List<Claim> claims, List<Integer> rows) {
+    for (UniqueIndex index : table.uniques()) {
+      boolean counts =
+          claims.stream()
+              .anyMatch(it -> it.unique().equals(index.unique()) && it.rows().equals(rows));
+      index.guard().ifPresent(column -> columns.put(column, counts ? 1 : null));
     }
   }
 

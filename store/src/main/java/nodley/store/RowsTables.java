@@ -11,6 +11,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
+import nodley.core.line.Claim;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import tools.jackson.databind.json.JsonMapper;
@@ -22,19 +23,21 @@ final class RowsTables {
 
   private RowsTables() {}
 
-  static void replace(Connection on, Form form, String id, Values values) throws SQLException {
+  static void replace(Connection on, Form form, String id, Values values, List<Claim> claims)
+      throws SQLException {
     for (Table table : Table.of(form)) {
       if (!table.isOwn()) {
         Sql.run(on, "DELETE FROM " + table.name() + " WHERE \"record_id\" = ?", id);
       }
     }
-    insert(on, form, id, values);
+    insert(on, form, id, values, claims);
   }
 
-  static void insert(Connection on, Form form, String id, Values values) throws SQLException {
+  static void insert(Connection on, Form form, String id, Values values, List<Claim> claims)
+      throws SQLException {
     Map<String, Table> tables = new LinkedHashMap<>();
     Table.of(form).forEach(table -> tables.put(table.plainName(), table));
-    insert(on, tables, form.name(), form.fields(), values, id, List.of());
+    insert(on, tables, form.name(), form.fields(), values, claims, id, List.of());
   }
 
   private static void insert(
@@ -43,6 +46,7 @@ final class RowsTables {
       String outer,
       Fields fields,
       Values values,
+      List<Claim> claims,
       String id,
       List<Integer> numbers)
       throws SQLException {
@@ -50,19 +54,20 @@ final class RowsTables {
       String name = outer + "." + field.name();
       Value value = values.get(field.name());
       if (value instanceof Value.Group(Values inside)) {
-        insert(on, tables, name, field.fields(), inside, id, numbers);
+        insert(on, tables, name, field.fields(), inside, claims, id, numbers);
       } else if (value instanceof Value.Rows(List<Values> rows)) {
         Table table = tables.get(name);
         for (int i = 0; i < rows.size(); i++) {
           List<Integer> here = new ArrayList<>(numbers);
           here.add(i);
           Row row = new Row(table, rows.get(i));
+          row.guard(claims, here);
           row.put("\"record_id\"", id);
           for (int n = 0; n < here.size(); n++) {
             row.put(table.numbers().get(n), here.get(n));
           }
           Sql.run(on, row.insert(), row.bound());
-          insert(on, tables, name, field.fields(), rows.get(i), id, here);
+          insert(on, tables, name, field.fields(), rows.get(i), claims, id, here);
         }
       }
     }

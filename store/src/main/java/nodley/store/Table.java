@@ -2,10 +2,13 @@ package nodley.store;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
+import java.util.stream.Collectors;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
+import nodley.core.form.Unique;
 
 /**
  * One table of a form: its own, with a column for each scalar field, those in groups too; or that
@@ -66,7 +69,33 @@ record Table(Form form, List<String> path, int depth, Fields fields) {
   }
 
   List<Column> columns() {
-    return fields.columns().stream().map(Column::new).toList();
+    Set<List<String>> folded =
+        uniques().stream()
+            .map(UniqueIndex::unique)
+            .filter(Unique::ignoreCase)
+            .flatMap(unique -> unique.paths().stream())
+            .collect(Collectors.toSet());
+    return fields.columns().stream()
+        .map(
+            placed ->
+                new Column(
+                    placed, folded.contains(placed.path()) && placed.field().type().isWritten()))
+        .toList();
+  }
+
+  /** What is unique in this table. */
+  List<UniqueIndex> uniques() {
+    return form.uniques().stream()
+        .filter(unique -> unique.rows().equals(path))
+        .map(unique -> new UniqueIndex(this, unique))
+        .toList();
+  }
+
+  Column column(List<String> path) {
+    return columns().stream()
+        .filter(column -> column.placed().path().equals(path))
+        .findFirst()
+        .orElseThrow();
   }
 
   /** A field of this table as a path of the form: {@code crew.name}. */

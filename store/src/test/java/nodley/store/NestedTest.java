@@ -93,9 +93,7 @@ class NestedTest {
   }
 
   private StoredRecord add(String form, String json) throws Exception {
-    return ((Keep.Kept<StoredRecord>)
-            store.records().add(form(form), values(form, json), Sent.by("")))
-        .record();
+    return ((Keep.Kept<StoredRecord>) Keeping.add(store, form(form), values(form, json))).record();
   }
 
   private List<String> sql(String query) throws SQLException {
@@ -140,14 +138,8 @@ class NestedTest {
   @Test
   void anEditPutsOtherRowsInTheirPlaceAndARemovalTakesThemAlong() throws Exception {
     StoredRecord kept = add("trip", FULL);
-    store
-        .records()
-        .edit(
-            form("trip"),
-            kept.id(),
-            1,
-            values("trip", "{\"crew\": [{\"name\": \"Dee\"}]}"),
-            Sent.by(""));
+    Keeping.edit(
+        store, form("trip"), kept.id(), 1, values("trip", "{\"crew\": [{\"name\": \"Dee\"}]}"), "");
     assertThat(sql("SELECT row_number, name FROM \"trip.crew\"")).containsExactly("0|Dee");
     assertThat(sql("SELECT count(*) FROM \"trip.crew.papers\"")).containsExactly("0");
     store.records().remove(form("trip").form(), kept.id(), 2);
@@ -158,22 +150,18 @@ class NestedTest {
   void aUniqueFieldInAGroupIsARealUniqueColumn() throws Exception {
     add("trip", "{\"contact\": {\"mail\": \"Ann@a.example\"}}");
     assertThat(
-            store
-                .records()
-                .add(
-                    form("trip"),
-                    values("trip", "{\"contact\": {\"mail\": \"aNN@a.example\"}}"),
-                    Sent.by("")))
-        .isEqualTo(new Keep.Clash<>(Set.of("contact.mail"), Set.of()));
+            Keeping.add(
+                store,
+                form("trip"),
+                values("trip", "{\"contact\": {\"mail\": \"aNN@a.example\"}}")))
+        .isEqualTo(new Keep.Clash<>(Set.of(0), Set.of()));
     assertThat(sql("SELECT \"unique\" FROM pragma_index_list('trip') WHERE name LIKE '%mail'"))
         .containsExactly("1");
     assertThat(
-            store
-                .records()
-                .taken(
-                    form("trip").form(),
-                    Map.of("contact.mail", new Value.Text("ANN@A.EXAMPLE")),
-                    Optional.empty()))
+            Keeping.taken(
+                store,
+                form("trip"),
+                values("trip", "{\"contact\": {\"mail\": \"ANN@A.EXAMPLE\"}}")))
         .containsExactly("contact.mail");
   }
 
@@ -188,12 +176,7 @@ class NestedTest {
                 assertThat(e.referrers())
                     .containsExactly(new StoreException.Referrer("trip", "crew.berth", trip)));
     assertThat(
-            store
-                .records()
-                .add(
-                    form("trip"),
-                    values("trip", "{\"crew\": [{\"berth\": \"gone\"}]}"),
-                    Sent.by("")))
+            Keeping.add(store, form("trip"), values("trip", "{\"crew\": [{\"berth\": \"gone\"}]}")))
         .isEqualTo(new Keep.Clash<>(Set.of(), Set.of("crew.berth")));
     assertThat(sql("SELECT count(*) FROM trip"))
         .as("what was written before its rows were refused is gone")
@@ -204,11 +187,9 @@ class NestedTest {
   void aSecretIsNeverReadAndABlankOneKeepsTheKeptOne() throws Exception {
     Values sealed = new Values(Map.of("pass", new Value.Text("a digest")));
     StoredRecord kept =
-        ((Keep.Kept<StoredRecord>) store.records().add(form("trip"), sealed, Sent.by(""))).record();
+        ((Keep.Kept<StoredRecord>) Keeping.add(store, form("trip"), sealed)).record();
     assertThat(kept.values().get("pass")).isEqualTo(Value.BLANK);
-    store
-        .records()
-        .edit(form("trip"), kept.id(), 1, values("trip", "{\"name\": \"x\"}"), Sent.by(""));
+    Keeping.edit(store, form("trip"), kept.id(), 1, values("trip", "{\"name\": \"x\"}"), "");
     assertThat(sql("SELECT name, pass FROM trip")).containsExactly("x|a digest");
     assertThat(store.records().list(form("trip").form(), "digest", Optional.empty(), 5).records())
         .isEmpty();
@@ -216,9 +197,7 @@ class NestedTest {
 
   @Test
   void aSecretDoesNotBecomeATextThatCouldBeRead() throws Exception {
-    store
-        .records()
-        .add(form("trip"), new Values(Map.of("pass", new Value.Text("a digest"))), Sent.by(""));
+    Keeping.add(store, form("trip"), new Values(Map.of("pass", new Value.Text("a digest"))));
     assertThatThrownBy(() -> publish(TRIP.replace("type: secret", "type: text")))
         .isInstanceOf(StoreException.StandsAgainst.class);
   }

@@ -81,7 +81,7 @@ class StoreTest {
   }
 
   private Keep.Outcome<StoredRecord> add(String form, Map<String, Value> values) {
-    return store.records().add(form(form), new Values(values), Sent.by(""));
+    return Keeping.add(store, form(form), new Values(values));
   }
 
   private StoredRecord kept(String form, Map<String, Value> values) {
@@ -177,7 +177,7 @@ class StoreTest {
     publish(BOAT);
     kept("boat", Map.of("sign", text("A"), "mail", text("ann@b.example")));
     assertThat(add("boat", Map.of("sign", text("A"), "mail", text("ANN@b.example"))))
-        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of("sign", "mail"), Set.of()));
+        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of(0, 1), Set.of()));
   }
 
   /** Pairs that Unicode case folding makes the same, and pairs that it does not. */
@@ -197,8 +197,7 @@ class StoreTest {
   void ignoringCaseIsUnicodeFolding(String one, String other, boolean same) {
     publish("form: name\nfields: { n: { type: text, unique: { ignore-case: true } } }");
     kept("name", Map.of("n", text(one)));
-    Set<String> taken =
-        store.records().taken(form("name").form(), Map.of("n", text(other)), Optional.empty());
+    Set<String> taken = Keeping.taken(store, form("name"), new Values(Map.of("n", text(other))));
     assertThat(!taken.isEmpty()).isEqualTo(same);
     assertThat(add("name", Map.of("n", text(other))) instanceof Keep.Clash).isEqualTo(same);
   }
@@ -233,18 +232,15 @@ class StoreTest {
     publish(BOAT);
     StoredRecord record = kept("boat", Map.of("sign", text("A")));
     Keep.Outcome<StoredRecord> edited =
-        store
-            .records()
-            .edit(form("boat"), record.id(), 1, new Values(Map.of("sign", text("A"))), Sent.by(""));
+        Keeping.edit(
+            store, form("boat"), record.id(), 1, new Values(Map.of("sign", text("A"))), "");
     assertThat(edited)
         .isInstanceOfSatisfying(
             Keep.Kept.class, it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));
-    assertThatThrownBy(
-            () -> store.records().edit(form("boat"), record.id(), 1, Values.NONE, Sent.by("")))
+    assertThatThrownBy(() -> Keeping.edit(store, form("boat"), record.id(), 1, Values.NONE, ""))
         .isInstanceOfSatisfying(
             StoreException.Outdated.class, e -> assertThat(e.current().version()).isEqualTo(2));
-    assertThatThrownBy(
-            () -> store.records().edit(form("boat"), "gone", 1, Values.NONE, Sent.by("")))
+    assertThatThrownBy(() -> Keeping.edit(store, form("boat"), "gone", 1, Values.NONE, ""))
         .isInstanceOf(StoreException.NoSuchRecord.class);
   }
 
@@ -254,15 +250,9 @@ class StoreTest {
     kept("boat", Map.of("sign", text("A")));
     StoredRecord other = kept("boat", Map.of("sign", text("B")));
     assertThat(
-            store
-                .records()
-                .edit(
-                    form("boat"),
-                    other.id(),
-                    1,
-                    new Values(Map.of("sign", text("A"))),
-                    Sent.by("")))
-        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of("sign"), Set.of()));
+            Keeping.edit(
+                store, form("boat"), other.id(), 1, new Values(Map.of("sign", text("A"))), ""))
+        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of(0), Set.of()));
   }
 
   @Test
@@ -410,7 +400,7 @@ class StoreTest {
   void aSubmissionJudgedUnderAnOldRevisionIsNotKept() {
     PublishedForm old = form("berth");
     publish("form: berth\nfields: { code: { type: text, length: ..2 } }");
-    assertThatThrownBy(() -> store.records().add(old, Values.NONE, Sent.by("")))
+    assertThatThrownBy(() -> Keeping.add(store, old, Values.NONE))
         .isInstanceOf(StoreException.FormChanged.class);
   }
 
@@ -465,9 +455,7 @@ class StoreTest {
     }
     store = Store.open(folder);
     assertThat(form("boat").edition()).isEqualTo(1);
-    store
-        .records()
-        .edit(form("boat"), id, 1, new Values(Map.of("sign", text("CD"))), Sent.by("ann"));
+    Keeping.edit(store, form("boat"), id, 1, new Values(Map.of("sign", text("CD"))), "ann");
     assertThat(store.records().versions(form("boat").form(), id, 9, 9))
         .extracting(Version::by)
         .containsExactly("ann", "");

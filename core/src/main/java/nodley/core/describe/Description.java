@@ -40,10 +40,12 @@ public final class Description {
 
   private final Form form;
   private final Sentences sentences;
+  private final Uniques uniques;
 
   private Description(Form form) {
     this.form = form;
     this.sentences = Sentences.of(form);
+    this.uniques = new Uniques(form);
   }
 
   /**
@@ -134,7 +136,7 @@ public final class Description {
     }
     limits(field, json);
     options(field, json);
-    field.unique().ifPresent(_ -> json.put("unique", true));
+    uniques.describe(field, json);
     field.refersTo().ifPresent(other -> json.put("refersTo", other));
     field.repeats().ifPresent(other -> json.put("repeats", other));
     if (!field.rules().isEmpty()) {
@@ -352,7 +354,9 @@ public final class Description {
     if (isRuled(field)) {
       keys.add("rule");
     }
-    field.unique().ifPresent(_ -> keys.addAll(List.of("taken", "asking", "free", "unanswered")));
+    if (uniques.isAt(field)) {
+      keys.addAll(List.of("taken", "asking", "free", "unanswered"));
+    }
     return keys;
   }
 }

@@ -15,6 +15,7 @@ public final class Expression {
   private final List<Read> reads;
   private final boolean server;
   private final boolean clock;
+  private final boolean mode;
 
   /**
    * A field that an expression reads.
@@ -35,13 +36,20 @@ public final class Expression {
   }
 
   Expression(
-      String source, Node root, Kind kind, Collection<Read> reads, boolean server, boolean clock) {
+      String source,
+      Node root,
+      Kind kind,
+      Collection<Read> reads,
+      boolean server,
+      boolean clock,
+      boolean mode) {
     this.source = source;
     this.root = root;
     this.kind = kind;
     this.reads = reads.stream().sorted(Comparator.comparing(Read::toString)).toList();
     this.server = server;
     this.clock = clock;
+    this.mode = mode;
   }
 
   /**
@@ -101,6 +109,11 @@ public final class Expression {
   /** True if it reads {@code today} or {@code now}. */
   public boolean readsClock() {
     return clock;
+  }
+
+  /** True if it asks whether a record is added or edited. */
+  public boolean readsMode() {
+    return mode;
   }
 
   /** The tree as the page runs it. */

@@ -74,12 +74,14 @@ final class Parser {
     Set<Expression.Read> reads = new LinkedHashSet<>(parser.reaching.reads());
     boolean server = parser.reaching.isForServer();
     boolean clock = parser.clock;
+    boolean mode = parser.reaching.readsMode();
     for (Expression expression : given.values()) {
       reads.addAll(expression.reads());
       server |= expression.isForServer();
       clock |= expression.readsClock();
+      mode |= expression.readsMode();
     }
-    return new Expression(source, typed.node(), typed.kind(), reads, server, clock);
+    return new Expression(source, typed.node(), typed.kind(), reads, server, clock, mode);
   }
 
   private Typed expression() throws BadExpression {

@@ -22,6 +22,7 @@ final class Reaching {
 
   private final Set<Expression.Read> reads = new LinkedHashSet<>();
   private boolean server;
+  private boolean mode;
 
   Reaching(Cursor cursor, Names names, Map<String, Typed> given) {
     this.cursor = cursor;
@@ -37,6 +38,10 @@ final class Reaching {
   /** True if only the server knows what some of the names stand for. */
   boolean isForServer() {
     return server;
+  }
+
+  boolean readsMode() {
+    return mode;
   }
 
   /** A field wins over {@code mode} and {@code caller}, so that forms can have fields so named. */
@@ -56,6 +61,7 @@ final class Reaching {
       }
     }
     if (word.equals("mode")) {
+      mode = true;
       return cursor.made(
           new Node.Given("mode"),
           new Kind(Kind.Base.TEXT, false, List.of("add", "edit")),

@@ -94,7 +94,9 @@ final class FieldReader {
             new TidyReader(keys, errors).read(type, multiline),
             new LimitsReader(keys, errors).read(type),
             options,
-            FieldKeys.has("unique", type) ? unique(type) : Optional.empty(),
+            FieldKeys.has("unique", type)
+                ? new UniqueReader(keys, errors, names).ofField(name, type)
+                : Optional.empty(),
             refersTo,
             FieldKeys.has("repeats", type) ? repeats(type) : Optional.empty(),
             rules,
@@ -143,30 +145,6 @@ final class FieldReader {
     return keys.word("control", words)
         .flatMap(word -> type.controls().stream().filter(it -> it.word().equals(word)).findFirst())
         .orElse(usual);
-  }
-
-  private Optional<Field.Unique> unique(Type type) {
-    Node node = keys.node("unique").orElse(null);
-    if (node != null && names.isInRows()) {
-      keys.bad("unique", "bad-value", "A field in rows cannot be unique yet.");
-      return Optional.empty();
-    }
-    if (!(node instanceof Node.Mapping)) {
-      return node != null && keys.bool("unique").orElse(false)
-          ? Optional.of(new Field.Unique(false))
-          : Optional.empty();
-    }
-    return keys.section("unique")
-        .map(
-            section -> {
-              section.allow(
-                  "`unique`", type.isWritten() ? List.of("ignore-case") : List.<String>of());
-              // {ignore-case} alone is YAML for a key without a value, and says enough.
-              boolean alone =
-                  section.node("ignore-case").orElse(null) instanceof Node.Scalar scalar
-                      && scalar.sort() == Node.Scalar.Sort.NULL;
-              return new Field.Unique(alone || section.bool("ignore-case").orElse(false));
-            });
   }
 
   private Optional<String> refersTo() {

@@ -25,6 +25,10 @@ public final class FormFileSchema {
       Map.of("type", List.of("string", "number", "boolean", "array"));
   private static final Map<String, Object> SPAN = Map.of("type", List.of("string", "number"));
 
+  private static final Map<String, Object> FLAG_OR_NOTHING =
+      Map.of("type", List.of("boolean", "null"));
+  private static final Map<String, Object> NAMES = Map.of("type", "array", "items", TEXT);
+
   private FormFileSchema() {}
 
   /** The schema, as a tree that a JSON writer takes. */
@@ -38,6 +42,7 @@ public final class FormFileSchema {
         "access",
         object(Map.of("enum", List.of("anyone", "signed-in")), "add", "see", "edit", "remove"));
     properties.put("fields", ref("fields"));
+    properties.put("unique", Map.of("type", "array", "items", ofForm()));
     properties.put("rules", ref("rules"));
     properties.put("after", object(object(TEXT, "go", "say"), "add", "edit"));
     Map<String, Object> json = new LinkedHashMap<>();
@@ -47,6 +52,24 @@ public final class FormFileSchema {
     json.put("required", List.of("form", "fields"));
     json.put("$defs", definitions());
     return json;
+  }
+
+  /** What a field and the form may say of what is unique. */
+  private static Map<String, Object> unique(String names) {
+    Map<String, Object> keys = new LinkedHashMap<>();
+    keys.put("ignore-case", FLAG_OR_NOTHING);
+    keys.put(names, NAMES);
+    keys.put("when", TEXT);
+    keys.put("early", FLAG);
+    return keys;
+  }
+
+  private static Map<String, Object> ofForm() {
+    Map<String, Object> keys = unique("fields");
+    keys.put("at", TEXT);
+    Map<String, Object> schema = new LinkedHashMap<>(closed(keys));
+    schema.putAll(needs("fields"));
+    return schema;
   }
 
   private static Map<String, Object> definitions() {
@@ -122,7 +145,7 @@ public final class FormFileSchema {
       case "decimals" -> Map.of("type", "integer", "minimum", 0, "maximum", 15);
       case "accept" -> Map.of("type", "array", "items", TEXT);
       case "options" -> Map.of("type", List.of("array", "object"));
-      case "unique" -> anyOf(FLAG, object(FLAG, "ignore-case"));
+      case "unique" -> anyOf(FLAG, closed(unique("within")));
       case "default" -> LITERAL;
       case "compute", "suggest" -> LITERAL;
       default -> TEXT;

@@ -20,7 +20,7 @@ import nodley.core.value.Wellformed;
 final class FormReader {
 
   private static final List<String> KEYS =
-      List.of("form", "title", "called", "zone", "access", "fields", "rules", "after");
+      List.of("form", "title", "called", "zone", "access", "fields", "unique", "rules", "after");
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
   private static final Set<String> ZONES = ZoneId.getAvailableZoneIds();
 
@@ -66,6 +66,7 @@ final class FormReader {
             after.map(section -> after(section, Mode.EDIT, saved, templates)).orElse(saved),
             fields,
             new RuleReader(file, new Reach(name, errors, surroundings, names), names).read(),
+            new UniqueReader(file, errors, names).all(fields),
             settling(file, fields),
             Map.of());
     if (!errors.isEmpty()) {

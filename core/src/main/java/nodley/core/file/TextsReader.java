@@ -77,6 +77,7 @@ final class TextsReader {
             saved,
             fields,
             rules,
+            form.uniques(),
             form.settling(),
             say(file)),
         texts);

@@ -11,6 +11,7 @@ import nodley.core.value.Value;
 /**
  * One value of a form, or a set of fields: once as a group, or repeated as rows.
  *
+ * @param unique as it is written here; its paths begin at the rows or the form around
  * @param refersTo the form whose records a field of type record points at
  * @param repeats the name of the neighbour whose value is typed here once more
  * @param rules conditions whose errors stand at this field, unless they say otherwise
@@ -64,13 +65,6 @@ public record Field(
       return required.isForServer() || shown.isForServer() || editable.isForServer();
     }
   }
-
-  /**
-   * No two records keep the same value.
-   *
-   * @param ignoreCase compare by Unicode case folding, so that Ann@… and ann@… are the same
-   */
-  public record Unique(boolean ignoreCase) {}
 
   public Field {
     // Expressions hold the very same text, so that a look-up need not compare letters.

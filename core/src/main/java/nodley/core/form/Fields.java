@@ -24,7 +24,6 @@ public final class Fields implements Iterable<Field> {
   private final List<Field> list;
   private final Values.Names names;
   private final List<Form.Placed> columns;
-  private final List<Form.Placed> unique;
   private final List<List<String>> references;
   private final boolean repeats;
   private final boolean rules;
@@ -37,7 +36,6 @@ public final class Fields implements Iterable<Field> {
     list = List.copyOf(ordered.values());
     names = new Values.Names(list.stream().map(Field::name).toList());
     columns = columns(list);
-    unique = columns.stream().filter(it -> it.field().unique().isPresent()).toList();
     references =
         paths(it -> it.refersTo().isPresent() || it.type() == Type.FILE, Fields::references);
     repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
@@ -105,11 +103,6 @@ public final class Fields implements Iterable<Field> {
   /** The kept fields without rows: those in groups too, each with its path from here. */
   public List<Form.Placed> columns() {
     return columns;
-  }
-
-  /** Those of the columns that are unique. */
-  public List<Form.Placed> unique() {
-    return unique;
   }
 
   public List<Field> list() {

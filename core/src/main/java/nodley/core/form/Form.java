@@ -17,6 +17,7 @@ import nodley.core.value.Values;
  * @param called the template for one record's name; empty if there is no text to take it from
  * @param zone where {@code today} and local times are meant; empty for the service's own
  * @param language of its texts, and of Nodley's own sentences beside them
+ * @param uniques those of its fields, then those over several
  * @param settling the fields that depend on others, each after those that it depends on
  * @param say what its texts put in place of Nodley's own sentences, by their keys
  */
@@ -32,6 +33,7 @@ public record Form(
     After afterEdit,
     Fields fields,
     List<Rule> rules,
+    List<Unique> uniques,
     List<Placed> settling,
     Map<String, Message> say) {
 
@@ -52,6 +54,7 @@ public record Form(
 
   public Form {
     rules = List.copyOf(rules);
+    uniques = List.copyOf(uniques);
     settling = List.copyOf(settling);
     say = Map.copyOf(say);
   }
@@ -60,7 +63,7 @@ public record Form(
   public Form in(Locale other) {
     return new Form(
         name, label, other, titles, called, zone, access, afterAdd, afterEdit, fields, rules,
-        settling, say);
+        uniques, settling, say);
   }
 
   public Optional<Field> field(String name) {
@@ -88,9 +91,12 @@ public record Form(
     return fields.stream().filter(field -> field.isKept() && !field.isSecret()).toList();
   }
 
-  /** The unique fields, in order. */
-  public List<Placed> uniqueFields() {
-    return fields.unique();
+  /** The fields whose value no other record keeps, whatever else is in it. */
+  public List<List<String>> uniqueFields() {
+    return uniques.stream()
+        .filter(it -> it.rows().isEmpty() && !it.isTogether() && it.when().isEmpty())
+        .map(Unique::at)
+        .toList();
   }
 
   /** The names of other forms that this one's fields refer to; itself left out. */

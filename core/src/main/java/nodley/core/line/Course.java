@@ -16,6 +16,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Rule;
 import nodley.core.form.Type;
+import nodley.core.form.Unique;
 import nodley.core.input.Input;
 import nodley.core.name.Near;
 import nodley.core.name.Pointer;
@@ -145,8 +146,8 @@ final class Course {
 
   // ---- ask
 
-  Course ask() {
-    Map<String, Value> candidates = new LinkedHashMap<>();
+  /** Asks about everything; a live check leaves out what is answered at submission only. */
+  Course ask(boolean early) {
     for (List<String> path : form.fields().references()) {
       for (Slot slot : root.each(path)) {
         if (isOpen(slot)) {
@@ -154,14 +155,8 @@ final class Course {
         }
       }
     }
-    for (Form.Placed placed : form.uniqueFields()) {
-      Slot slot = root.at(placed.path());
-      if (slot != null && isOpen(slot)) {
-        candidates.put(placed.dotted(), slot.value);
-      }
-    }
-    if (!candidates.isEmpty()) {
-      askTaken(candidates);
+    if (!form.uniques().isEmpty()) {
+      askTaken(Claims.of(this, form, root).asked(early, this::isSpokenOf));
     }
     return this;
   }
@@ -192,13 +187,19 @@ final class Course {
     }
   }
 
-  private void askTaken(Map<String, Value> candidates) {
-    Optional<Set<String>> taken = facts.taken(form, candidates, context.record());
-    if (taken.isEmpty()) {
-      candidates.keySet().forEach(path -> unasked(slot(path)));
-    } else {
-      taken.get().forEach(path -> refuse(slot(path), "taken"));
+  private void askTaken(Claims claims) {
+    claims.refuse(claims.repeated());
+    if (claims.list().isEmpty()) {
+      return;
     }
+    facts
+        .taken(form, claims.list(), context.record())
+        .ifPresentOrElse(claims::refuse, claims::leaveOpen);
+  }
+
+  /** What the values as they are claim for themselves alone. */
+  List<Claim> claims() {
+    return Claims.of(this, form, root).list();
   }
 
   Judgement judgement() {
@@ -207,10 +208,6 @@ final class Course {
 
   List<Slot> slots(List<String> path) {
     return root.each(path);
-  }
-
-  private Slot slot(String path) {
-    return root.at(List.of(path.split("\\.")));
   }
 
   // ---- keep
@@ -230,15 +227,16 @@ final class Course {
     if (!verdict().isAccepted()) {
       return new Ended<>(this, Optional.empty());
     }
-    return switch (keep.keep(root.values())) {
+    Claims claims = Claims.of(this, form, root);
+    return switch (keep.keep(root.values(), claims.list())) {
       case Keep.Kept<R>(R record) -> new Ended<>(this, Optional.of(record));
-      case Keep.Clash<R>(Set<String> taken, Set<String> missing) -> {
+      case Keep.Clash<R>(Set<Integer> taken, Set<String> missing) -> {
         missing.forEach(
             path ->
                 root.each(List.of(path.split("\\."))).stream()
                     .filter(slot -> !slot.value.isBlank())
                     .forEach(slot -> refuse(slot, "no-such-record")));
-        taken.forEach(path -> refuse(slot(path), "taken"));
+        claims.refuse(taken);
         yield new Ended<>(this, Optional.empty());
       }
     };
@@ -317,6 +315,14 @@ final class Course {
       Value value =
           code.equals("not-an-option") ? new Value.Text(judgement.culprit(slot)) : slot.whole();
       slot.error = sentences.error(slot, code, value, root, today, context.now());
+    }
+  }
+
+  /** Somebody else has what was to be unique. */
+  void refuseTaken(Slot slot, Unique unique) {
+    if (slot.error == null) {
+      refused = true;
+      slot.error = sentences.taken(slot, unique, root);
     }
   }
 

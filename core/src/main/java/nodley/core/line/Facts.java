@@ -1,11 +1,10 @@
 package nodley.core.line;
 
-import java.util.Map;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
-import nodley.core.value.Value;
 
 /** The port through which the core asks what only a store knows. */
 public interface Facts {
@@ -14,8 +13,8 @@ public interface Facts {
   Facts NONE =
       new Facts() {
         @Override
-        public Optional<Set<String>> taken(
-            Form form, Map<String, Value> values, Optional<String> except) {
+        public Optional<Set<Integer>> taken(
+            Form form, List<Claim> claims, Optional<String> except) {
           return Optional.empty();
         }
 
@@ -26,13 +25,13 @@ public interface Facts {
       };
 
   /**
-   * Which of these unique fields have a value that another record keeps; one question for all.
+   * Which of these claims another record has; one question for all.
    *
-   * @param values by dotted path of the field, none of them blank
    * @param except the record that is edited, whose own values are not taken
-   * @return the paths of the taken fields; empty if the question cannot be asked now
+   * @return the places of the taken ones in the list, counted from 0; empty if the question cannot
+   *     be asked now
    */
-  Optional<Set<String>> taken(Form form, Map<String, Value> values, Optional<String> except);
+  Optional<Set<Integer>> taken(Form form, List<Claim> claims, Optional<String> except);
 
   /**
    * A record of another form, if it is there and the caller may see it; empty on the outside if it

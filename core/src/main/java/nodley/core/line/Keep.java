@@ -1,12 +1,18 @@
 package nodley.core.line;
 
+import java.util.List;
 import java.util.Set;
 import nodley.core.value.Values;
 
 /** The port through which the line hands accepted values to a store, which is the last judge. */
 public interface Keep<R> {
 
-  Outcome<R> keep(Values values);
+  /**
+   * Keeps them.
+   *
+   * @param claims what of them no other record may have
+   */
+  Outcome<R> keep(Values values, List<Claim> claims);
 
   /** What became of it. */
   sealed interface Outcome<R> {}
@@ -16,8 +22,8 @@ public interface Keep<R> {
   /**
    * The store's own constraints refused what had seemed free a moment ago.
    *
-   * @param taken the unique fields whose value another record keeps
+   * @param taken the places of the claims that another record has, counted from 0
    * @param missing the fields that refer to a record that is gone
    */
-  record Clash<R>(Set<String> taken, Set<String> missing) implements Outcome<R> {}
+  record Clash<R>(Set<Integer> taken, Set<String> missing) implements Outcome<R> {}
 }

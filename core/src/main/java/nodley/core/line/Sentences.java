@@ -15,6 +15,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import nodley.core.form.End;
 import nodley.core.form.Field;
@@ -24,6 +25,7 @@ import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
+import nodley.core.form.Unique;
 import nodley.core.name.Percent;
 import nodley.core.name.Pointer;
 import nodley.core.text.Languages;
@@ -153,6 +155,30 @@ public final class Sentences {
     Map<String, Value> limits = limits(field, code, value, range);
     return told(
         slot.pointer(), code, sentence(field, key(code, value)), field, value, limits, root);
+  }
+
+  /** The error of a value that somebody else has, alone or together with others. */
+  FieldError taken(Slot slot, Unique unique, Scope root) {
+    Field field = slot.field;
+    boolean own = field.say().containsKey("taken") || !unique.isTogether();
+    if (own) {
+      return told(
+          slot.pointer(), "taken", sentence(field, "taken"), field, slot.value, Map.of(), root);
+    }
+    String labels =
+        unique.paths().stream()
+            .map(path -> beside(slot, unique, path).label())
+            .collect(Collectors.joining(", "));
+    Map<String, Value> arguments = Map.of("labels", new Value.Text(labels));
+    Map<String, Object> params = Map.of("value", slot.value.toJson());
+    return new FieldError(
+        slot.pointer(), "taken", word("taken.together", arguments), params, Optional.empty());
+  }
+
+  /** A field of a unique, found from the one that its error stands at. */
+  private static Field beside(Slot at, Unique unique, List<String> path) {
+    Scope scope = at.scope.up(unique.at().size() - 1);
+    return scope.at(path).field;
   }
 
   private static Span<Value> range(Field field, LocalDate today, Instant now) {

@@ -184,12 +184,12 @@ public final class Sampler {
   }
 
   private void taken(Map<String, Raw> right, Values kept, List<Wrong> found) {
-    for (Form.Placed placed : form.uniqueFields()) {
-      String value = kept.at(placed.path()).shown();
+    for (List<String> path : form.uniqueFields()) {
+      String value = kept.at(path).shown();
       if (!value.isEmpty()) {
         keep(
-            Tree.with(right, List.copyOf(placed.path()), new Raw.Text(value)),
-            "#/" + String.join("/", placed.path()),
+            Tree.with(right, List.copyOf(path), new Raw.Text(value)),
+            "#/" + String.join("/", path),
             "taken",
             found);
       }

@@ -8,15 +8,15 @@ import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import nodley.core.file.FormFile;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
-import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -30,14 +30,14 @@ class SubmissionTest {
     private final List<String> questions = new ArrayList<>();
     private Set<String> taken = Set.of();
     private boolean exists = true;
-    private Keep.Outcome<Values> outcome;
+    private Set<String> clash;
     private boolean kept;
 
     @Override
-    public Optional<Set<String>> taken(
-        Form form, Map<String, Value> values, Optional<String> except) {
-      questions.add("taken " + values.keySet() + except.map(id -> " but " + id).orElse(""));
-      return Optional.of(taken);
+    public Optional<Set<Integer>> taken(Form form, List<Claim> claims, Optional<String> except) {
+      List<String> names = claims.stream().map(it -> it.unique().name()).toList();
+      questions.add("taken " + names + except.map(id -> " but " + id).orElse(""));
+      return Optional.of(places(claims, taken));
     }
 
     @Override
@@ -48,9 +48,18 @@ class SubmissionTest {
     }
 
     @Override
-    public Keep.Outcome<Values> keep(Values values) {
+    public Keep.Outcome<Values> keep(Values values, List<Claim> claims) {
       kept = true;
-      return outcome == null ? new Keep.Kept<>(values) : outcome;
+      return clash == null
+          ? new Keep.Kept<>(values)
+          : new Keep.Clash<>(places(claims, clash), Set.of("berth"));
+    }
+
+    private static Set<Integer> places(List<Claim> claims, Set<String> names) {
+      return IntStream.range(0, claims.size())
+          .filter(i -> names.contains(claims.get(i).unique().name()))
+          .boxed()
+          .collect(Collectors.toSet());
     }
   }
 
@@ -167,7 +176,7 @@ class SubmissionTest {
 
   @Test
   void theStoresConstraintIsTheLastJudgeAndSpeaksLikeTheCheck() throws Exception {
-    store.outcome = new Keep.Clash<>(Set.of("sign"), Set.of("berth"));
+    store.clash = Set.of("sign");
     Answer<Values> answer =
         Submission.send(
             form, input("{\"sign\":\"ab\",\"berth\":\"b\",\"crew\":3}"), ADD, store, store);

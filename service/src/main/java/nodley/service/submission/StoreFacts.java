@@ -1,13 +1,14 @@
 package nodley.service.submission;
 
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
+import nodley.core.line.Claim;
 import nodley.core.line.Facts;
-import nodley.core.value.Value;
 import nodley.service.caller.Caller;
 import nodley.store.Store;
 import nodley.store.StoreException;
@@ -30,10 +31,9 @@ final class StoreFacts implements Facts {
   }
 
   @Override
-  public Optional<Set<String>> taken(
-      Form form, Map<String, Value> values, Optional<String> except) {
+  public Optional<Set<Integer>> taken(Form form, List<Claim> claims, Optional<String> except) {
     try {
-      return Optional.of(store.records().taken(form, values, except));
+      return Optional.of(store.records().taken(form, claims, except));
     } catch (StoreException.Unavailable e) {
       return Optional.empty();
     }

@@ -91,10 +91,14 @@ public final class Submissions {
                 input,
                 context(caller, Optional.empty()),
                 facts(caller),
-                values ->
+                (values, claims) ->
                     store
                         .records()
-                        .add(published, Secrets.sealed(published.form().fields(), values), sent)));
+                        .add(
+                            published,
+                            Secrets.sealed(published.form().fields(), values),
+                            claims,
+                            sent)));
   }
 
   /**
@@ -115,7 +119,7 @@ public final class Submissions {
               change.apply(input(Raw.of(before.values()))),
               context(caller, Optional.of(before)),
               facts(caller),
-              values ->
+              (values, claims) ->
                   store
                       .records()
                       .edit(
@@ -123,6 +127,7 @@ public final class Submissions {
                           id,
                           version,
                           Secrets.sealed(published.form().fields(), values),
+                          claims,
                           sent));
         });
   }

@@ -1,0 +1,230 @@
+package nodley.core.file;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.EnumSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.expression.Expression;
+import nodley.core.expression.Kind;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Type;
+import nodley.core.form.Unique;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+
+/** Reads what may stand only once: {@code unique} of a field, and of several at the form. */
+final class UniqueReader {
+
+  private static final Set<Type> NEVER =
+      EnumSet.of(Type.GROUP, Type.ROWS, Type.FILE, Type.SECRET, Type.CHOICES);
+
+  private final Section keys;
+  private final Errors errors;
+  private final Skeleton names;
+
+  UniqueReader(Section keys, Errors errors, Skeleton names) {
+    this.keys = keys;
+    this.errors = errors;
+    this.names = names;
+  }
+
+  /** That of a field; its paths begin at the fields beside it. */
+  Optional<Unique> ofField(String name, Type type) {
+    Node node = keys.node("unique").orElse(null);
+    if (!(node instanceof Node.Mapping)) {
+      return node != null && keys.bool("unique").orElse(false)
+          ? Optional.of(unique(List.of(List.of(name)), List.of(name), false))
+          : Optional.empty();
+    }
+    return keys.section("unique").map(section -> ofField(section, name, type));
+  }
+
+  private static Unique unique(List<List<String>> paths, List<String> at, boolean ignoreCase) {
+    return new Unique(List.of(), paths, at, false, ignoreCase, Optional.empty(), true);
+  }
+
+  private Unique ofField(Section section, String name, Type type) {
+    List<String> known = new ArrayList<>(List.of("within", "when", "early"));
+    if (type.isWritten() || section.has("within")) {
+      known.add("ignore-case");
+    }
+    section.allow("`unique`", known);
+    List<List<String>> paths = new ArrayList<>();
+    for (List<String> path : paths(section, "within")) {
+      if (path.equals(List.of(name))) {
+        section.bad("within", "bad-value", "`within` names other fields than the field itself.");
+      } else {
+        paths.add(path);
+      }
+    }
+    paths.add(List.of(name));
+    return new Unique(
+        List.of(),
+        List.copyOf(paths),
+        List.of(name),
+        false,
+        ignoresCase(section),
+        when(section),
+        section.bool("early").orElse(true));
+  }
+
+  /** {ignore-case} alone is YAML for a key without a value, and says enough. */
+  private static boolean ignoresCase(Section section) {
+    boolean alone =
+        section.node("ignore-case").orElse(null) instanceof Node.Scalar scalar
+            && scalar.sort() == Node.Scalar.Sort.NULL;
+    return alone || section.bool("ignore-case").orElse(false);
+  }
+
+  /** What an index can be kept by: the record's own values, whoever asks and whenever. */
+  private Optional<Expression> when(Section section) {
+    Optional<Expression> when =
+        new Expressions(section, errors, names).of("when", Kind.of(Kind.Base.BOOLEAN));
+    boolean own =
+        when.filter(it -> it.isForServer() || it.readsClock() || it.readsMode()).isEmpty();
+    if (!own) {
+      section.bad(
+          "when",
+          "bad-value",
+          "`when` looks only at the record's own values: not at other records, who sends, the"
+              + " clock, or the mode.");
+      return Optional.empty();
+    }
+    return when;
+  }
+
+  /** Those over several fields of the form. */
+  private List<Unique> ofForm() {
+    List<Unique> found = new ArrayList<>();
+    int index = 0;
+    for (Node item : keys.items("unique").orElse(List.of())) {
+      Section.of(item, keys.pointer("unique") + "/" + index++, "A `unique`", errors)
+          .flatMap(this::together)
+          .ifPresent(found::add);
+    }
+    return found;
+  }
+
+  private Optional<Unique> together(Section section) {
+    section.allow(
+        "A `unique` of the form", List.of("fields", "at", "ignore-case", "when", "early"));
+    if (!section.has("fields")) {
+      section.missing(
+          "A `unique` of the form names the fields that are unique together:"
+              + " { fields: [vessel, arrives] }.");
+      return Optional.empty();
+    }
+    List<List<String>> paths = paths(section, "fields");
+    if (paths.isEmpty()) {
+      return Optional.empty();
+    }
+    List<String> at =
+        section.text("at").map(it -> Arrays.asList(it.split("\\.", -1))).orElse(paths.getLast());
+    if (!paths.contains(at)) {
+      section.bad("at", "bad-value", "`at` is one of the fields that are unique together.");
+      return Optional.empty();
+    }
+    return Optional.of(
+        new Unique(
+            List.of(),
+            paths,
+            at,
+            true,
+            ignoresCase(section),
+            when(section),
+            section.bool("early").orElse(true)));
+  }
+
+  private List<List<String>> paths(Section section, String key) {
+    Set<List<String>> paths = new LinkedHashSet<>();
+    int index = 0;
+    for (Node item : section.items(key).orElse(List.of())) {
+      String pointer = section.pointer(key) + "/" + index++;
+      String text = Section.textOf(item).orElse("");
+      List<String> path = Arrays.asList(text.split("\\.", -1));
+      Optional<String> fault = fault(path);
+      if (fault.isPresent()) {
+        errors.add(item.place(), pointer, "unknown-name", fault.get());
+      } else if (!paths.add(path)) {
+        errors.add(item.place(), pointer, "duplicate", "`" + text + "` stands here twice.");
+      }
+    }
+    return List.copyOf(paths);
+  }
+
+  /** What is wrong with a path of a value that is to be unique. */
+  private Optional<String> fault(List<String> path) {
+    Skeleton here = names;
+    for (int i = 0; i < path.size(); i++) {
+      Type type = here.type(path.get(i)).orElse(null);
+      boolean last = i == path.size() - 1;
+      if (type == null) {
+        return Optional.of(
+            "There is no field `"
+                + Wellformed.of(String.join(".", path))
+                + "` here."
+                + Near.to(path.get(i), here.all())
+                    .map(near -> " Did you mean `" + near + "`?")
+                    .orElse(""));
+      }
+      if (last && NEVER.contains(type) || !last && type != Type.GROUP) {
+        return Optional.of(
+            "A field of type " + type.word() + " cannot be unique together with others.");
+      }
+      here = last ? here : here.inside(path.get(i));
+    }
+    return Optional.empty();
+  }
+
+  /** All of a form: those of its fields, however deep, with their paths from the rows around. */
+  List<Unique> all(Fields fields) {
+    List<Unique> found = new ArrayList<>();
+    collect(fields, List.of(), List.of(), found);
+    for (Unique unique : ofForm()) {
+      if (found.stream().anyMatch(it -> it.rows().isEmpty() && it.name().equals(unique.name()))) {
+        keys.bad(
+            "unique",
+            "duplicate",
+            "`" + unique.name().replace("+", "`, `") + "` is declared unique twice.");
+      }
+      found.add(unique);
+    }
+    return found;
+  }
+
+  private static void collect(
+      Fields fields, List<String> rows, List<String> groups, List<Unique> found) {
+    for (Field field : fields) {
+      field
+          .unique()
+          .filter(_ -> field.isKept())
+          .ifPresent(
+              it ->
+                  found.add(
+                      new Unique(
+                          rows,
+                          it.paths().stream().map(path -> join(groups, path)).toList(),
+                          join(groups, it.at()),
+                          false,
+                          it.ignoreCase(),
+                          it.when(),
+                          it.early())));
+      List<String> here = join(groups, List.of(field.name()));
+      if (field.type() == Type.GROUP) {
+        collect(field.fields(), rows, here, found);
+      } else if (field.type() == Type.ROWS) {
+        collect(field.fields(), join(rows, here), List.of(), found);
+      }
+    }
+  }
+
+  private static List<String> join(List<String> outer, List<String> path) {
+    List<String> whole = new ArrayList<>(outer);
+    whole.addAll(path);
+    return List.copyOf(whole);
+  }
+}

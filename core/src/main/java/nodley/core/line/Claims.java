@@ -1,0 +1,124 @@
+package nodley.core.line;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.function.BiConsumer;
+import java.util.function.Predicate;
+import nodley.core.form.Form;
+import nodley.core.form.Type;
+import nodley.core.form.Unique;
+import nodley.core.value.Fold;
+import nodley.core.value.Value;
+
+/** What the values of a course claim for themselves alone, and where each claim's error stands. */
+final class Claims {
+
+  private final Course course;
+  private final List<Claim> claims = new ArrayList<>();
+  private final List<Slot> slots = new ArrayList<>();
+
+  private Claims(Course course) {
+    this.course = course;
+  }
+
+  /** All of them; a claim with an error in it is none. */
+  static Claims of(Course course, Form form, Scope root) {
+    Claims claims = new Claims(course);
+    for (Unique unique : form.uniques()) {
+      inRows(root, unique.rows(), List.of(), (scope, rows) -> claims.add(unique, scope, rows));
+    }
+    return claims;
+  }
+
+  /** Each scope at the end of a path of rows, with the numbers of the rows that lead there. */
+  private static void inRows(
+      Scope scope,
+      List<String> path,
+      List<Integer> numbers,
+      BiConsumer<Scope, List<Integer>> each) {
+    if (path.isEmpty()) {
+      each.accept(scope, numbers);
+      return;
+    }
+    Slot slot = scope.find(path.getFirst()).orElseThrow();
+    boolean repeated = slot.field.type() == Type.ROWS;
+    for (int i = 0; i < slot.inside.length; i++) {
+      List<Integer> here = new ArrayList<>(numbers);
+      if (repeated) {
+        here.add(i);
+      }
+      inRows(slot.inside[i], path.subList(1, path.size()), here, each);
+    }
+  }
+
+  private void add(Unique unique, Scope scope, List<Integer> rows) {
+    List<Value> values = new ArrayList<>();
+    for (List<String> path : unique.paths()) {
+      Slot slot = scope.at(path);
+      if (slot == null || slot.hidden || slot.error != null || slot.value.isBlank()) {
+        return;
+      }
+      values.add(slot.value);
+    }
+    Slot at = scope.at(unique.at());
+    Scope seen = unique.ofForm() ? scope : at.scope;
+    boolean counts = unique.when().map(it -> it.holds(new SlotScene(course, seen))).orElse(true);
+    if (counts) {
+      claims.add(new Claim(unique, rows, List.copyOf(values)));
+      slots.add(at);
+    }
+  }
+
+  /** Leaves out those that are not spoken of; a claim that is not asked about early is told. */
+  Claims asked(boolean early, Predicate<Slot> isSpokenOf) {
+    Claims asked = new Claims(course);
+    for (int i = 0; i < claims.size(); i++) {
+      Slot slot = slots.get(i);
+      if (slot.error != null || !isSpokenOf.test(slot)) {
+        continue;
+      }
+      if (early && !claims.get(i).unique().early()) {
+        course.unasked(slot);
+      } else {
+        asked.claims.add(claims.get(i));
+        asked.slots.add(slot);
+      }
+    }
+    return asked;
+  }
+
+  /** Those that an earlier row of the same submission makes already. */
+  Set<Integer> repeated() {
+    Set<Integer> repeated = new HashSet<>();
+    Map<Unique, Set<List<Value>>> seen = new HashMap<>();
+    for (int i = 0; i < claims.size(); i++) {
+      Claim claim = claims.get(i);
+      if (!claim.rows().isEmpty()) {
+        List<Value> values =
+            claim.unique().ignoreCase()
+                ? claim.values().stream().map(Fold::of).toList()
+                : claim.values();
+        if (!seen.computeIfAbsent(claim.unique(), _ -> new HashSet<>()).add(values)) {
+          repeated.add(i);
+        }
+      }
+    }
+    return repeated;
+  }
+
+  List<Claim> list() {
+    return claims;
+  }
+
+  void refuse(Set<Integer> taken) {
+    taken.forEach(i -> course.refuseTaken(slots.get(i), claims.get(i).unique()));
+  }
+
+  void leaveOpen() {
+    slots.forEach(course::unasked);
+  }
+}

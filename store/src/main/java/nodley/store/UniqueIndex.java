@@ -1,0 +1,86 @@
+package nodley.store;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import nodley.core.form.Unique;
+import nodley.core.line.Claim;
+
+/**
+ * A real index for what is unique. To SQLite no NULL is like another, so what is blank never
+ * collides; a unique that counts only {@code when} something holds has one column more, which is 1
+ * then and NULL otherwise.
+ */
+record UniqueIndex(Table table, Unique unique) {
+
+  private static final String WHEN = "_when";
+
+  /** The name without quotes: {@code visit__vessel+arrives}. */
+  String plainName() {
+    return table.plainName() + "__" + unique.name();
+  }
+
+  String name() {
+    return Sql.quoted(plainName());
+  }
+
+  /** The columns that it is over, in their order. */
+  List<String> columns() {
+    List<String> columns = new ArrayList<>();
+    for (List<String> path : unique.paths()) {
+      Column column = table.column(path);
+      columns.add(folds(column) ? column.foldedName() : column.name());
+    }
+    guard().ifPresent(columns::add);
+    return columns;
+  }
+
+  private boolean folds(Column column) {
+    return unique.ignoreCase() && column.isFolded();
+  }
+
+  /** The column that says whether it counts. */
+  Optional<String> guard() {
+    return unique.when().map(_ -> Sql.quoted(plainGuard()));
+  }
+
+  String plainGuard() {
+    return unique.name() + WHEN;
+  }
+
+  String creation() {
+    return "CREATE UNIQUE INDEX "
+        + name()
+        + " ON "
+        + table.name()
+        + " ("
+        + String.join(", ", columns())
+        + ")";
+  }
+
+  /** Whether another record has what is claimed: one row for the place of the claim, if so. */
+  String question() {
+    return "SELECT ? FROM "
+        + table.name()
+        + columns().stream()
+            .map(column -> column + " = ?")
+            .collect(Collectors.joining(" AND ", " WHERE ", " AND "))
+        + table.key()
+        + " <> ?";
+  }
+
+  /** What is bound there, between the place and the record that does not count. */
+  List<Object> bound(Claim claim) {
+    List<Object> bound = new ArrayList<>();
+    for (int i = 0; i < unique.paths().size(); i++) {
+      Column column = table.column(unique.paths().get(i));
+      bound.add(
+          folds(column)
+              ? column.toFoldedSql(claim.values().get(i))
+              : column.toSql(claim.values().get(i)));
+    }
+    guard().ifPresent(_ -> bound.add(1));
+    return bound;
+  }
+}

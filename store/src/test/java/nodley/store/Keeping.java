@@ -1,0 +1,41 @@
+package nodley.store;
+
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import nodley.core.line.Claim;
+import nodley.core.line.Context;
+import nodley.core.line.Keep;
+import nodley.core.line.Submission;
+import nodley.core.value.Values;
+
+/** Adds and edits as the line does them: with what the values claim for themselves alone. */
+final class Keeping {
+
+  private static final Context CONTEXT = Context.add(Clock.systemUTC());
+
+  private Keeping() {}
+
+  static Keep.Outcome<StoredRecord> add(Store store, PublishedForm form, Values values) {
+    return store.records().add(form, values, claims(form, values), Sent.by(""));
+  }
+
+  static Keep.Outcome<StoredRecord> edit(
+      Store store, PublishedForm form, String id, long version, Values values, String by) {
+    return store.records().edit(form, id, version, values, claims(form, values), Sent.by(by));
+  }
+
+  /** The uniques of which another record has the values, by their names. */
+  static Set<String> taken(Store store, PublishedForm form, Values values) {
+    List<Claim> claims = claims(form, values);
+    return store.records().taken(form.form(), claims, Optional.empty()).stream()
+        .map(i -> claims.get(i).unique().name())
+        .collect(Collectors.toSet());
+  }
+
+  private static List<Claim> claims(PublishedForm form, Values values) {
+    return Submission.claims(form.form(), values, CONTEXT);
+  }
+}

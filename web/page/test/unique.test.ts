@@ -1,0 +1,117 @@
+import { beforeEach, expect, it } from 'vitest';
+import type { Field, Unique, Values } from '../src/description';
+import { judge } from '../src/judge';
+import { Opened } from '../src/opened';
+import { Service, type Checked } from '../src/service';
+import { form } from './form';
+
+const say = { taken: 'Taken.', asking: 'Asking.', free: 'Free.', unanswered: 'Could not ask.' };
+
+function field(name: string, more: Partial<Field> = {}): Field {
+  const tidy = { trim: true };
+  return { name, type: 'text', control: 'text', label: name, required: false, tidy, say, ...more };
+}
+
+/** `arrives` is unique with `vessel`, where `counts` says so. */
+function stays(unique: Unique): ReturnType<typeof form> {
+  return form([
+    field('vessel'),
+    field('arrives', { unique: [{ with: ['vessel'], ...unique }] }),
+    field('off', { type: 'boolean', control: 'checkbox' }),
+  ]);
+}
+
+const whenOn: Unique = { when: ['not', ['get', 0, 'off']], reads: ['off'] };
+
+it.each<[string, Unique, Values, string[]]>([
+  ['both are there', {}, { vessel: 'v', arrives: 'a' }, ['#/arrives']],
+  ['the other is blank', {}, { arrives: 'a' }, []],
+  ['the value is blank', {}, { vessel: 'v' }, []],
+  ['it counts', whenOn, { vessel: 'v', arrives: 'a', off: false }, ['#/arrives']],
+  ['it does not count', whenOn, { vessel: 'v', arrives: 'a', off: true }, []],
+  ['what it reads is blank', whenOn, { vessel: 'v', arrives: 'a' }, []],
+  ['not early', { early: false }, { vessel: 'v', arrives: 'a' }, ['#/arrives']],
+])('leaves it to the service whether it is taken: %s', (_, unique, values, unasked) => {
+  expect(judge(stays(unique), values).unasked).toEqual(unasked);
+});
+
+/** Notes what is asked, and says what the test last told it to say. */
+class Told extends Service {
+  asked: [string, Values][] = [];
+  reply: Checked = { verdict: 'accepted', errors: [], unasked: [] };
+
+  override check(_form: string, field: string, values: Values): Promise<Checked> {
+    this.asked.push([field, values]);
+    return Promise.resolve(this.reply);
+  }
+}
+
+let service: Told;
+let opened: Opened;
+
+function open(unique: Unique, before?: Values): void {
+  service = new Told();
+  opened = new Opened(stays(unique), {
+    mode: before ? 'edit' : 'add',
+    values: before ?? {},
+    service,
+    ...(before && { record: 'r1', version: 1 }),
+  });
+}
+
+function type(name: string, value: string | boolean): void {
+  opened.set(name, value);
+  opened.leave(name);
+}
+
+const arrives = () => opened.state().fields.arrives!;
+
+beforeEach(() => open({}));
+
+it('asks when the last of them is there, whichever it is', () => {
+  type('arrives', 'a');
+  expect(service.asked).toEqual([]);
+  type('vessel', 'v');
+  expect(service.asked).toEqual([['arrives', { arrives: 'a', vessel: 'v' }]]);
+});
+
+it('forgets what it heard as soon as one of them changes, and asks anew', async () => {
+  service.reply = {
+    verdict: 'refused',
+    errors: [{ pointer: '#/arrives', code: 'taken', detail: 'Taken.' }],
+    unasked: [],
+  };
+  type('vessel', 'v');
+  type('arrives', 'a');
+  await Promise.resolve();
+  await Promise.resolve();
+  expect(arrives().error?.code).toBe('taken');
+  opened.set('vessel', 'w');
+  expect(arrives().error).toBeUndefined();
+  opened.leave('vessel');
+  expect(service.asked.at(-1)).toEqual(['arrives', { arrives: 'a', vessel: 'w' }]);
+});
+
+it('sends along what the condition reads', () => {
+  open(whenOn);
+  type('vessel', 'v');
+  type('arrives', 'a');
+  expect(service.asked).toEqual([]);
+  type('off', false);
+  expect(service.asked).toEqual([['arrives', { arrives: 'a', vessel: 'v', off: false }]]);
+});
+
+it('does not ask early about what is answered at submission only', () => {
+  open({ early: false });
+  type('vessel', 'v');
+  type('arrives', 'a');
+  expect(service.asked).toEqual([]);
+});
+
+it('does not ask in an edit while all of them are as they were', () => {
+  open({}, { vessel: 'v', arrives: 'a' });
+  opened.leave('arrives');
+  expect(service.asked).toEqual([]);
+  type('vessel', 'w');
+  expect(service.asked).toHaveLength(1);
+});
