@@ -20,6 +20,8 @@ public final class Records {
 
   private static final int MAX_REFERRERS = 50;
 
+  private static final int MOST_COUNTED = 10_000;
+
   /** Claims that are asked about in one statement. */
   private static final int QUESTIONS = 100;
 
@@ -29,8 +31,8 @@ public final class Records {
   private final Answers answers;
   private final Ids ids;
 
-  /** A page of records, newest first, and where the next page begins. */
-  public record Page(List<StoredRecord> records, Optional<String> next) {}
+  /** A page of records, and the keys after which the next one begins. */
+  public record Page(List<StoredRecord> records, Optional<List<Object>> next) {}
 
   Records(Database database, Writer writer, Forms forms, Answers answers, Ids ids) {
     this.answers = answers;
@@ -202,48 +204,31 @@ public final class Records {
         .findFirst();
   }
 
-  public long count(Form form) {
+  /**
+   * How many records there are: counted up to some thousands, estimated beyond.
+   *
+   * @param estimated true if records that were removed may be counted in
+   */
+  public record Count(long records, boolean estimated) {}
+
+  public Count count(Form form) {
+    String table = Sql.quoted(form.name());
     return database.read(
-        connection -> Sql.number(connection, "SELECT count(*) FROM " + Sql.quoted(form.name())));
+        connection -> {
+          long counted =
+              Sql.number(
+                  connection,
+                  "SELECT count(*) FROM (SELECT 1 FROM " + table + " LIMIT ?)",
+                  MOST_COUNTED + 1);
+          return counted <= MOST_COUNTED
+              ? new Count(counted, false)
+              : new Count(Sql.number(connection, "SELECT max(rowid) FROM " + table), true);
+        });
   }
 
-  /**
-   * One page of records, newest first.
-   *
-   * @param words what a text of the record must contain, whatever its ASCII case; may be empty
-   * @param before the id before which the page begins; empty for the first page
-   * @param limit from 1 up
-   */
-  public Page list(Form form, String words, Optional<String> before, int limit) {
-    List<String> where = new ArrayList<>();
-    List<Object> bound = new ArrayList<>();
-    before.ifPresent(
-        id -> {
-          where.add("\"id\" < ?");
-          bound.add(id);
-        });
-    List<String> texts =
-        Table.of(form).getFirst().columns().stream()
-            .filter(column -> column.sqlType().equals("TEXT"))
-            .filter(column -> column.field().refersTo().isEmpty() && !column.field().isSecret())
-            .map(column -> column.name() + " LIKE ? ESCAPE '\\'")
-            .toList();
-    if (!words.isBlank()) {
-      where.add(texts.isEmpty() ? "0" : "(" + String.join(" OR ", texts) + ")");
-      String like = "%" + words.strip().replaceAll("[\\\\%_]", "\\\\$0") + "%";
-      texts.forEach(_ -> bound.add(like));
-    }
-    bound.add(limit + 1);
-    String sql =
-        "SELECT * FROM "
-            + Sql.quoted(form.name())
-            + (where.isEmpty() ? "" : " WHERE " + String.join(" AND ", where))
-            + " ORDER BY \"id\" DESC LIMIT ?";
-    List<StoredRecord> found =
-        database.read(connection -> read(connection, form, sql, bound.toArray()));
-    boolean more = found.size() > limit;
-    List<StoredRecord> page = more ? found.subList(0, limit) : found;
-    return new Page(page, more ? Optional.of(page.getLast().id()) : Optional.empty());
+  /** One page of records. */
+  public Page list(Form form, Listing listing) {
+    return database.read(connection -> new Pages(form, listing).read(connection));
   }
 
   /** Which of these claims another record has, by their places: one question for all of them. */
@@ -347,8 +332,8 @@ public final class Records {
     return read(connection, form, "SELECT * FROM " + Sql.quoted(form.name()));
   }
 
-  private static List<StoredRecord> read(
-      Connection connection, Form form, String sql, Object... bound) throws SQLException {
+  static List<StoredRecord> read(Connection connection, Form form, String sql, Object... bound)
+      throws SQLException {
     Table own = Table.of(form).getFirst();
     List<StoredRecord> bare =
         Sql.list(

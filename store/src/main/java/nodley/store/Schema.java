@@ -64,9 +64,13 @@ final class Schema {
       ) STRICT, WITHOUT ROWID;
       """;
 
-  /** The answers that were given under an idempotency key. */
+  /** What this data folder is set to, and the answers given under an idempotency key. */
   private static final String ANSWERS =
       """
+      CREATE TABLE nodley_settings (
+        name TEXT NOT NULL PRIMARY KEY,
+        value TEXT NOT NULL
+      ) STRICT;
       CREATE TABLE nodley_answers (
         caller TEXT NOT NULL,
         form TEXT NOT NULL,

@@ -25,6 +25,7 @@ public final class Store implements AutoCloseable {
   private final Records records;
   private final Answers answers;
   private final Keys keys;
+  private final Seals seals;
   private final FormFolder folder;
 
   private Store(FileChannel lock, Database database) throws SQLException {
@@ -36,6 +37,7 @@ public final class Store implements AutoCloseable {
     this.answers = new Answers(database, clock);
     this.records = new Records(database, writer, forms, answers, new Ids(clock));
     this.keys = new Keys(database, writer, clock);
+    this.seals = new Seals(database, writer);
     this.folder = new FormFolder(database, writer);
   }
 
@@ -111,6 +113,10 @@ public final class Store implements AutoCloseable {
 
   public Keys keys() {
     return keys;
+  }
+
+  public Seals seals() {
+    return seals;
   }
 
   public FormFolder folder() {

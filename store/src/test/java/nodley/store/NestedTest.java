@@ -11,7 +11,6 @@ import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
@@ -118,7 +117,7 @@ class NestedTest {
             "{name=North, at=10:00:30, seen=2027-03-01T09:00:00.250Z, wants=[power, water],"
                 + " contact={mail=Ann@a.example}, crew=[{name=Ann, papers=[{no=a, to=2028-02-29},"
                 + " {no=b}]}, {name=Bob, papers=[{no=c}]}, {name=Cy}]}");
-    assertThat(store.records().list(form("trip").form(), "", Optional.empty(), 10).records())
+    assertThat(store.records().list(form("trip").form(), Listing.newest("", 10)).records())
         .extracting(record -> record.values().at(List.of("contact", "mail")).shown())
         .containsExactly("Other@a.example", "Ann@a.example");
   }
@@ -191,7 +190,7 @@ class NestedTest {
     assertThat(kept.values().get("pass")).isEqualTo(Value.BLANK);
     Keeping.edit(store, form("trip"), kept.id(), 1, values("trip", "{\"name\": \"x\"}"), "");
     assertThat(sql("SELECT name, pass FROM trip")).containsExactly("x|a digest");
-    assertThat(store.records().list(form("trip").form(), "digest", Optional.empty(), 5).records())
+    assertThat(store.records().list(form("trip").form(), Listing.newest("digest", 5)).records())
         .isEmpty();
   }
 

@@ -270,7 +270,7 @@ class StoreTest {
                     .containsExactly(new StoreException.Referrer("boat", "berth", boat.id())));
     store.records().remove(form("boat").form(), boat.id(), 1);
     store.records().remove(form("berth").form(), berth.id(), 1);
-    assertThat(store.records().count(form("berth").form())).isZero();
+    assertThat(store.records().count(form("berth").form()).records()).isZero();
   }
 
   @Test
@@ -280,12 +280,12 @@ class StoreTest {
       ids.addFirst(kept("berth", Map.of("code", text("A" + i))).id());
     }
     List<String> seen = new ArrayList<>();
-    Optional<String> before = Optional.empty();
-    do {
-      Records.Page page = store.records().list(form("berth").form(), "", before, 10);
+    Optional<Listing> here = Optional.of(Listing.newest("", 10));
+    while (here.isPresent()) {
+      Records.Page page = store.records().list(form("berth").form(), here.get());
       page.records().forEach(record -> seen.add(record.id()));
-      before = page.next();
-    } while (before.isPresent());
+      here = page.next().map(Listing.newest("", 10)::after);
+    }
     assertThat(seen).isEqualTo(ids);
   }
 
@@ -301,11 +301,7 @@ class StoreTest {
   }
 
   private List<String> search(String words) {
-    return store
-        .records()
-        .list(form("berth").form(), words, Optional.empty(), 10)
-        .records()
-        .stream()
+    return store.records().list(form("berth").form(), Listing.newest(words, 10)).records().stream()
         .map(record -> record.values().get("code").shown())
         .toList();
   }
@@ -445,6 +441,7 @@ class StoreTest {
         DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
       Sql.run(connection, "DROP TABLE nodley_versions");
       Sql.run(connection, "DROP TABLE nodley_answers");
+      Sql.run(connection, "DROP TABLE nodley_settings");
       Sql.run(connection, "ALTER TABLE boat DROP COLUMN updated_by");
       Sql.run(connection, "ALTER TABLE berth DROP COLUMN updated_by");
       if (version == 1) {

@@ -62,6 +62,20 @@ public final class Expression {
   }
 
   /**
+   * Reads an expression that must come to true or false.
+   *
+   * @throws BadExpression if it has an error: the first one
+   */
+  public static Expression condition(String source, Names names) throws BadExpression {
+    Expression expression = read(source, names);
+    if (expression.kind().base() != Kind.Base.BOOLEAN || expression.kind().many()) {
+      throw new BadExpression(
+          0, "This should come to true or false, but comes to " + expression.kind().words() + ".");
+    }
+    return expression;
+  }
+
+  /**
    * Reads the rule of a part.
    *
    * @param given what stands in place of its parameters

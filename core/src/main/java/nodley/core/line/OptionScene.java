@@ -8,7 +8,7 @@ import nodley.core.expression.Scene;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** What {@code where} sees: an option's own marks or fields first, then the form around it. */
+/** What {@code where} sees: an option's or record's own values first, then what is around it. */
 record OptionScene(Values option, Scene around) implements Scene {
 
   @Override
@@ -18,7 +18,7 @@ record OptionScene(Values option, Scene around) implements Scene {
 
   @Override
   public List<Value> each(int up, Path path) {
-    return up == 0 ? List.of() : around.each(up - 1, path);
+    return up == 0 ? option.each(path.names()) : around.each(up - 1, path);
   }
 
   @Override

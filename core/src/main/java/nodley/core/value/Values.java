@@ -66,6 +66,21 @@ public final class Values {
     return here.get(path.getLast());
   }
 
+  /** The values of a field behind the names of groups and rows, one for each row. */
+  public List<Value> each(List<String> path) {
+    Value first = get(path.getFirst());
+    if (path.size() == 1) {
+      return List.of(first);
+    }
+    List<String> rest = path.subList(1, path.size());
+    return switch (first) {
+      case Value.Group(Values inside) -> inside.each(rest);
+      case Value.Rows(List<Values> rows) ->
+          rows.stream().flatMap(row -> row.each(rest).stream()).toList();
+      default -> List.of();
+    };
+  }
+
   /** True if no field has a value. */
   public boolean isBlank() {
     for (Value value : values) {

@@ -20,6 +20,7 @@ import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Query;
+import nodley.store.Listing;
 import nodley.store.PublishedForm;
 import nodley.store.Records;
 import nodley.store.Store;
@@ -93,7 +94,7 @@ class RecordPages {
     if (before.filter(id -> !id.matches("[0-9a-f-]{36}")).isPresent()) {
       throw Problem.badQuery("This page of the list is not there. Begin with the first.");
     }
-    Records.Page page = store.records().list(form, words, before, PAGE);
+    Records.Page page = store.records().list(form, listing(words, before));
     List<Field> columns = columns(form);
     List<RowView> rows =
         page.records().stream()
@@ -115,11 +116,16 @@ class RecordPages {
     view.put("columns", columns.stream().map(Field::label).toList());
     view.put("rows", rows);
     view.put("hasRows", !rows.isEmpty());
-    view.put("next", page.next().orElse(""));
+    view.put("next", page.next().map(keys -> keys.getLast().toString()).orElse(""));
     view.put("later", before.isPresent());
     view.put("none", none(Sentences.of(form), words));
     return html(
         Sentences.of(form), form.titles().list(), "list", view, Said.take(request, response));
+  }
+
+  private static Listing listing(String words, Optional<String> before) {
+    Listing newest = Listing.newest(words, PAGE);
+    return before.map(id -> newest.after(List.of(id))).orElse(newest);
   }
 
   private static String none(Sentences say, String words) {

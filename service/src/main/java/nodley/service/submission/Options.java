@@ -14,6 +14,7 @@ import nodley.core.line.Offer;
 import nodley.core.value.Raw;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.store.Listing;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
 import org.springframework.stereotype.Component;
@@ -70,7 +71,7 @@ public final class Options {
     return form.stream()
         .flatMap(
             other ->
-                store.records().list(other, words, Optional.empty(), MAX).records().stream()
+                store.records().list(other, Listing.newest(words, MAX)).records().stream()
                     .filter(it -> offer.includes(it.values()))
                     .map(it -> new Choice(it.id(), other.called(it.values(), display))))
         .sorted(Comparator.comparing(Choice::label))

@@ -7,6 +7,7 @@ import nodley.core.sample.Sampler;
 import nodley.core.value.Values;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.store.Listing;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
 import org.springframework.stereotype.Component;
@@ -47,7 +48,7 @@ public final class Samples {
         .forms()
         .find(name)
         .filter(it -> Gate.maySee(caller, it.form()))
-        .map(it -> store.records().list(it.form(), "", Optional.empty(), RECORDS).records())
+        .map(it -> store.records().list(it.form(), Listing.newest("", RECORDS)).records())
         .orElse(List.of());
   }
 }

@@ -5,11 +5,13 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.function.UnaryOperator;
+import nodley.core.expression.Expression;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
 import nodley.core.line.Context;
 import nodley.core.line.Offer;
+import nodley.core.line.Selection;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.core.value.Raw;
@@ -130,6 +132,11 @@ public final class Submissions {
                           claims,
                           sent));
         });
+  }
+
+  /** Picks records by a condition, as far as the caller may know what it asks about. */
+  public Selection selection(Form form, Expression condition, Caller caller) {
+    return new Selection(form, condition, context(caller, Optional.empty()), facts(caller));
   }
 
   /** A record as if it had been sent as it is. */

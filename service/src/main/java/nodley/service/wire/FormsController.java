@@ -25,6 +25,7 @@ import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
 import nodley.store.Forms;
 import nodley.store.PublishedForm;
+import nodley.store.Records;
 import nodley.store.Store;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -72,7 +73,11 @@ class FormsController {
     json.put("revision", published.revision());
     json.put("fields", form.fields().size());
     if (Gate.maySee(caller, form)) {
-      json.put("records", store.records().count(form));
+      Records.Count count = store.records().count(form);
+      json.put("records", count.records());
+      if (count.estimated()) {
+        json.put("estimated", true);
+      }
     }
     return json;
   }

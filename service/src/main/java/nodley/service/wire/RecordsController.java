@@ -2,10 +2,7 @@ package nodley.service.wire;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
-import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.Map;
@@ -39,9 +36,6 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/forms/{form}")
 class RecordsController {
-
-  private static final int PAGE = 50;
-  private static final int MAX_PAGE = 1_000;
 
   private final Store store;
   private final Submissions submissions;
@@ -108,47 +102,22 @@ class RecordsController {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.maySee(caller, form), caller);
-    Query query = Query.of(request, "limit", "cursor", "q");
-    int limit = query.number("limit", PAGE, MAX_PAGE);
-    String words = query.get("q").orElse("");
-    Records.Page page =
-        store
-            .records()
-            .list(form, words, query.get("cursor").map(RecordsController::cursor), limit);
+    ListQuery query =
+        new ListQuery(store, submissions, form, Query.of(request, ListQuery.names()), caller);
+    Records.Page page = store.records().list(form, query.listing());
     Display display = displays.of(caller);
     Map<String, Object> json = new LinkedHashMap<>();
     json.put(
         "records", page.records().stream().map(it -> RecordJson.of(form, it, display)).toList());
     ResponseEntity.BodyBuilder reply = Reply.status(200);
     page.next()
+        .map(query::cursor)
         .ifPresent(
-            id -> {
-              String cursor =
-                  Base64.getUrlEncoder()
-                      .withoutPadding()
-                      .encodeToString(id.getBytes(StandardCharsets.UTF_8));
+            cursor -> {
               json.put("next", cursor);
-              reply.header("Link", "<" + next(name, limit, cursor, words) + ">; rel=\"next\"");
+              reply.header("Link", "<" + query.next(cursor) + ">; rel=\"next\"");
             });
     return Reply.json(reply, json);
-  }
-
-  private static String next(String form, int limit, String cursor, String words) {
-    String q = words.isEmpty() ? "" : "&q=" + URLEncoder.encode(words, StandardCharsets.UTF_8);
-    return "/api/forms/" + form + "/records?limit=" + limit + "&cursor=" + cursor + q;
-  }
-
-  private static String cursor(String cursor) {
-    try {
-      String id = new String(Base64.getUrlDecoder().decode(cursor), StandardCharsets.UTF_8);
-      if (id.matches("[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}")) {
-        return id;
-      }
-    } catch (IllegalArgumentException e) {
-      // Not base64url: told below, like any other cursor that we did not give.
-    }
-    throw Problem.badQuery(
-        "\"cursor\" is not one that a page of records gave. Begin again without it.");
   }
 
   @GetMapping("/records/{id}")

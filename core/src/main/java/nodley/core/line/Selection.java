@@ -1,0 +1,29 @@
+package nodley.core.line;
+
+import java.util.Optional;
+import nodley.core.expression.Expression;
+import nodley.core.expression.Scene;
+import nodley.core.expression.Unanswered;
+import nodley.core.form.Form;
+import nodley.core.value.Values;
+
+/** Picks records of a form by a condition. */
+public final class Selection {
+
+  private final Expression condition;
+  private final Scene around;
+
+  public Selection(Form form, Expression condition, Context context, Facts facts) {
+    this.condition = condition;
+    this.around = new Course(form, context, facts, Optional.empty()).scene();
+  }
+
+  /** True if it holds for a record; what cannot be asked now does not hold. */
+  public boolean holds(Values record) {
+    try {
+      return condition.holds(new OptionScene(record, around));
+    } catch (Unanswered e) {
+      return false;
+    }
+  }
+}

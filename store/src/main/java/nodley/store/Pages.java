@@ -1,0 +1,131 @@
+package nodley.store;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import nodley.core.form.Form;
+
+/** Reads a page of records: from a key on, never by counting, so that every page costs the same. */
+final class Pages {
+
+  /** Read at once where a condition may leave out most. */
+  private static final int CHUNK = 500;
+
+  /** So many records are looked at for one page; then it ends, with fewer than it could have. */
+  private static final int MOST = 50_000;
+
+  private final Form form;
+  private final Table table;
+  private final Listing listing;
+  private final List<Listing.Ordered> order;
+
+  Pages(Form form, Listing listing) {
+    this.form = form;
+    this.table = Table.of(form).getFirst();
+    this.listing = listing;
+    this.order = listing.columns(table);
+  }
+
+  Records.Page read(Connection on) throws SQLException {
+    List<StoredRecord> found = new ArrayList<>();
+    Optional<List<Object>> after = listing.after();
+    int chunk = listing.where().isEmpty() ? listing.limit() + 1 : CHUNK;
+    for (int looked = 0; looked < MOST; looked += chunk) {
+      List<StoredRecord> read = chunk(on, after, chunk);
+      for (StoredRecord record : read) {
+        if (listing.where().isEmpty() || listing.where().get().holds().test(record.values())) {
+          if (found.size() == listing.limit()) {
+            return new Records.Page(found, after);
+          }
+          found.add(record);
+        }
+        after = Optional.of(keys(record));
+      }
+      if (read.size() < chunk) {
+        return new Records.Page(found, Optional.empty());
+      }
+    }
+    return new Records.Page(found, after);
+  }
+
+  private List<StoredRecord> chunk(Connection on, Optional<List<Object>> after, int size)
+      throws SQLException {
+    List<String> where = new ArrayList<>();
+    List<Object> bound = new ArrayList<>();
+    after.ifPresent(keys -> where.add(beyond(keys, 0, bound)));
+    listing
+        .where()
+        .flatMap(it -> Narrowing.of(it.tree(), table))
+        .ifPresent(
+            it -> {
+              where.add(it.sql());
+              bound.addAll(it.bound());
+            });
+    words(where, bound);
+    bound.add(size);
+    return Records.read(
+        on,
+        form,
+        "SELECT * FROM "
+            + table.name()
+            + (where.isEmpty() ? "" : " WHERE " + String.join(" AND ", where))
+            + " ORDER BY "
+            + String.join(", ", order.stream().map(Listing.Ordered::sql).toList())
+            + " LIMIT ?",
+        bound.toArray());
+  }
+
+  /** What comes after these keys: beyond the first, or the same there and after the rest. */
+  private String beyond(List<Object> keys, int from, List<Object> bound) {
+    Object key = keys.get(from);
+    Listing.Ordered column = order.get(from);
+    String beyond = column.beyond(key);
+    if (key != null) {
+      bound.add(key);
+    }
+    if (from == order.size() - 1) {
+      return beyond;
+    }
+    if (key != null) {
+      bound.add(key);
+    }
+    return "("
+        + beyond
+        + " OR ("
+        + column.same(key)
+        + " AND "
+        + beyond(keys, from + 1, bound)
+        + "))";
+  }
+
+  private List<Object> keys(StoredRecord record) {
+    List<Object> keys = new ArrayList<>();
+    for (Listing.Order each : listing.order()) {
+      keys.add(
+          switch (String.join(".", each.path())) {
+            case "createdAt" -> record.createdAt();
+            case "updatedAt" -> record.updatedAt();
+            default -> table.column(each.path()).toSql(record.values().at(each.path()));
+          });
+    }
+    keys.add(record.id());
+    return keys;
+  }
+
+  private void words(List<String> where, List<Object> bound) {
+    if (listing.words().isBlank()) {
+      return;
+    }
+    List<String> texts =
+        table.columns().stream()
+            .filter(column -> column.sqlType().equals("TEXT"))
+            .filter(column -> column.field().refersTo().isEmpty() && !column.field().isSecret())
+            .map(column -> column.name() + " LIKE ? ESCAPE '\\'")
+            .toList();
+    where.add(texts.isEmpty() ? "0" : "(" + String.join(" OR ", texts) + ")");
+    String like = "%" + listing.words().strip().replaceAll("[\\\\%_]", "\\\\$0") + "%";
+    texts.forEach(_ -> bound.add(like));
+  }
+}
