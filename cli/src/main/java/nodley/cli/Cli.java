@@ -30,6 +30,7 @@ import picocli.CommandLine.Spec;
       EditCommand.class,
       RecordsCommand.class,
       RecordCommand.class,
+      VersionsCommand.class,
       DropCommand.class
     })
 public final class Cli implements Runnable {

@@ -54,6 +54,11 @@ final class Client {
     return send("POST", path, Map.of("Content-Type", "application/json"), json);
   }
 
+  /** Sends nothing but the version that is known. */
+  JsonNode post(String path, long version) {
+    return send("POST", path, Map.of("If-Match", tag(version)), new byte[0]);
+  }
+
   JsonNode put(String path, Map<String, String> values, long version) {
     return send(
         "PUT", path, Map.of("Content-Type", FORM, "If-Match", tag(version)), encoded(values));

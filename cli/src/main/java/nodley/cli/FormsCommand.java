@@ -25,7 +25,8 @@ final class FormsCommand extends ServiceCommand {
                 form.path("title").asString(),
                 form.path("revision").asString(),
                 form.path("fields").asString(),
-                form.path("records").asString("")));
+                (form.path("estimated").asBoolean() ? "about " : "")
+                    + form.path("records").asString("")));
       }
       Table.print(rows, out());
       if (rows.size() == 1) {

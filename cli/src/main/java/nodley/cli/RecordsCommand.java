@@ -9,11 +9,12 @@ import tools.jackson.databind.JsonNode;
 
 @Command(
     name = "records",
-    description = "Lists records, newest first.",
+    description = "Lists records, newest first unless they are sorted.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley records vessel",
       "  nodley records vessel --q heron --limit 5",
+      "  nodley records visit --where 'nights > 3 and vessel.length < 20' --sort=-arrives",
       "  nodley records vessel --cursor MDE5…               (the page after)"
     })
 final class RecordsCommand extends ServiceCommand {
@@ -28,6 +29,18 @@ final class RecordsCommand extends ServiceCommand {
   @Option(names = "--q", paramLabel = "WORDS", description = "Only records whose text has this.")
   private String words;
 
+  @Option(
+      names = "--where",
+      paramLabel = "CONDITION",
+      description = "Only records for which an expression holds.")
+  private String where;
+
+  @Option(
+      names = "--sort",
+      paramLabel = "FIELDS",
+      description = "By these fields, with commas between them; a - before one turns it round.")
+  private String sort;
+
   @Option(names = "--cursor", paramLabel = "CURSOR", description = "Where the page begins.")
   private String cursor;
 
@@ -39,6 +52,12 @@ final class RecordsCommand extends ServiceCommand {
     String query = "?limit=" + limit;
     if (words != null) {
       query += "&q=" + Client.part(words);
+    }
+    if (where != null) {
+      query += "&where=" + Client.part(where);
+    }
+    if (sort != null) {
+      query += "&sort=" + Client.part(sort);
     }
     if (cursor != null) {
       query += "&cursor=" + Client.part(cursor);

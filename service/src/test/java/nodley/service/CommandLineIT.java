@@ -198,14 +198,62 @@ class CommandLineIT {
   @ParameterizedTest
   @ValueSource(
       strings = {
-        "start", "lint", "try", "publish", "forms", "form", "types", "texts", "sample", "check",
-        "add", "edit", "records", "record", "drop"
+        "start",
+        "lint",
+        "try",
+        "publish",
+        "forms",
+        "form",
+        "types",
+        "texts",
+        "sample",
+        "check",
+        "add",
+        "edit",
+        "records",
+        "record",
+        "versions",
+        "drop"
       })
   void everyCommandHelpsWithExamples(String command) {
     List<Object> arguments = new ArrayList<>(Arrays.asList(command, "--help"));
     Program.Ended ended = run(arguments.toArray());
     assertThat(ended.status()).isZero();
     assertThat(ended.out()).contains("Examples:").contains("nodley " + command);
+  }
+
+  @Test
+  void recordsArePickedAndOrdered() {
+    List<String> ids = List.of(added("E51"), added("E52"), added("E53"));
+    run("edit", "berth", ids.get(1), "depth=9.5");
+    run("edit", "berth", ids.get(2), "depth=9.6");
+    Program.Ended found = run("records", "berth", "--where", "depth > 9", "--sort=-depth");
+    assertThat(found.out().lines().skip(1).map(it -> it.substring(0, 36)))
+        .containsExactly(ids.get(2), ids.get(1));
+    Program.Ended wrong = run("records", "berth", "--where", "dept > 9");
+    assertThat(wrong.status()).isEqualTo(1);
+    assertThat(wrong.out()).contains("Did you mean `depth`?");
+    ids.forEach(id -> run("drop", "berth", id));
+  }
+
+  @Test
+  void versionsAreToldAndPutBack() {
+    String id = added("E61");
+    run("edit", "berth", id, "depth=3", "power=no");
+    assertThat(
+            run("versions", "berth", id).out().lines().map(it -> it.strip().replaceAll(" +", " ")))
+        .anyMatch(it -> it.matches("2 .*Z admin depth 2 3"))
+        .anyMatch(it -> it.equals("power true false"))
+        .anyMatch(it -> it.matches("1 .*Z admin code E61"));
+    assertThat(run("versions", "berth", id, "--restore", "1"))
+        .isEqualTo(
+            new Program.Ended(
+                0, "E61, North pontoon is as it was in version 1; that is now version 3."));
+    assertThat(run("record", "berth", id).out()).containsPattern("depth +2\n");
+    Program.Ended none = run("versions", "berth", id, "--restore", "9");
+    assertThat(none.status()).isEqualTo(1);
+    assertThat(none.out()).contains("The record has no version 9");
+    run("drop", "berth", id);
   }
 
   @Test
