@@ -84,10 +84,18 @@ function Editor({ description, kept, done, again }: EditorProps) {
             title="Somebody else saved this record while you were editing it"
             description={
               <>
-                <p>Nothing of yours is lost, and nothing is saved yet. Where it differs:</p>
+                <p>
+                  Nothing of yours is lost, and nothing is saved yet. What only one of you changed
+                  is merged; what both changed:
+                </p>
                 <ul>
                   {state.conflict.map((it) => (
-                    <Differing key={it.field.name} form={description.form} difference={it} />
+                    <Differing
+                      key={it.name}
+                      form={description.form}
+                      difference={it}
+                      keepTheirs={() => opened.keepTheirs(it.name)}
+                    />
                   ))}
                 </ul>
                 <p>
@@ -125,7 +133,15 @@ function open(description: Description, kept?: Kept): Opened {
 }
 
 /** One line of a conflict; a reference is shown by the name of its record. */
-function Differing({ form, difference }: { form: string; difference: Difference }) {
+function Differing({
+  form,
+  difference,
+  keepTheirs,
+}: {
+  form: string;
+  difference: Difference;
+  keepTheirs: () => void;
+}) {
   const { field, theirs, yours } = difference;
   const options = useLoaded(`${form} ${field.name}`, async () =>
     field.refersTo ? service.options(form, field.name) : [],
@@ -134,7 +150,10 @@ function Differing({ form, difference }: { form: string; difference: Difference 
     options.value?.find((option) => option.value === value)?.label ?? display(field, value);
   return (
     <li>
-      {field.label}: they saved {called(theirs)}, you typed {called(yours)}.
+      {field.label}: they saved {called(theirs)}, you typed {called(yours)}.{' '}
+      <Button size="small" onClick={keepTheirs}>
+        Keep theirs
+      </Button>
     </li>
   );
 }

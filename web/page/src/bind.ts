@@ -47,7 +47,7 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
       });
     }
   }
-  leadOnClick(summary(form));
+  leadOnClick(summary(form), (name) => opened.keepTheirs(name));
   form.addEventListener('submit', (event) => {
     event.preventDefault();
     for (const name of names) {

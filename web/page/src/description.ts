@@ -30,7 +30,8 @@ export type Word =
   | 'unasked-service'
   | 'changed'
   | 'conflict.retry'
-  | 'conflict.line';
+  | 'conflict.line'
+  | 'conflict.take';
 
 export type Type =
   | 'text'

@@ -32,6 +32,7 @@ export interface FieldState {
 
 /** A field that somebody else saved otherwise than it is typed here. */
 export interface Difference {
+  name: string;
   field: Field;
   theirs: Json;
   yours: Json;
@@ -327,7 +328,14 @@ export class Opened {
       return { kind: 'accepted', record: accepted };
     } catch (failure) {
       this.put({ refused: true });
-      if (failure instanceof Refusal) {
+      if (failure instanceof Refusal && failure.problem.version) {
+        const conflict = this.merge(failure.problem);
+        if (!conflict.length) {
+          this.put({ working: false });
+          return await this.submit();
+        }
+        this.put({ conflict });
+      } else if (failure instanceof Refusal) {
         this.place(failure.problem);
       } else {
         this.put({ others: [word(this.description, 'unreached')] });
@@ -363,18 +371,39 @@ export class Opened {
         others.push(error.detail);
       }
     }
-    if (problem.status === 412 && problem.version) {
-      // Sent again, the form takes the place of theirs: knowingly, for now it is told.
-      this.version = problem.version;
-      const conflict = (problem.fields ?? []).flatMap(({ pointer: where, theirs, yours }) => {
-        const field = this.description.fields.find((it) => `#/${it.name}` === where);
-        return field ? [{ field, theirs, yours }] : [];
-      });
-      this.put({ conflict });
-    } else if (!problem.errors) {
+    if (!problem.errors) {
       others.push(problem.detail ?? problem.title);
     }
     this.put({ others });
+  }
+
+  /**
+   * What only they changed is taken over, what only you changed stays; what is left is told. Sent
+   * again, the form takes the place of theirs: knowingly, for now it is told.
+   */
+  private merge(problem: Problem): Difference[] {
+    this.version = problem.version!;
+    const conflict: Difference[] = [];
+    for (const { pointer, base, theirs, yours } of problem.fields ?? []) {
+      const slot = this.slots().find((it) => it.pointer === pointer);
+      const is = (other: Json) => JSON.stringify(base) === JSON.stringify(other);
+      if (slot && is(yours)) {
+        this.values = put(this.values, slot.name, theirs ?? '');
+      } else if (slot && !is(theirs)) {
+        conflict.push({ name: slot.name, field: slot.field, theirs, yours });
+      }
+    }
+    this.judge();
+    return conflict;
+  }
+
+  /** At a conflict: takes what the others saved. */
+  keepTheirs(name: string): void {
+    const [taken] = this.now.conflict!.filter((it) => it.name === name);
+    const left = this.now.conflict!.filter((it) => it !== taken);
+    this.values = put(this.values, name, taken!.theirs ?? '');
+    this.judge();
+    this.put({ conflict: left.length ? left : undefined });
   }
 
   /** The names of the fields that show an error, in order. */

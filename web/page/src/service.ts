@@ -10,7 +10,8 @@ export interface Problem {
   errors?: FieldError[];
   values?: Values;
   version?: number;
-  fields?: { pointer: string; theirs: Json; yours: Json }[];
+  /** Where a record that has changed differs; without `base`, nobody knows what both began from. */
+  fields?: { pointer: string; base?: Json; theirs: Json; yours: Json }[];
 }
 
 /** An accepted submission. */

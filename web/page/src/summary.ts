@@ -7,6 +7,8 @@ import { display } from './value';
 interface Line {
   text: string;
   id?: string | undefined;
+  /** The field of which theirs can be kept, and what the button says. */
+  take?: [name: string, label: string];
 }
 
 /**
@@ -53,7 +55,8 @@ function conflict(
   }
   return [
     { text: word(description, 'conflict.retry') },
-    ...state.conflict.map(({ field, theirs, yours }) => ({
+    ...state.conflict.map(({ name, field, theirs, yours }) => ({
+      take: [name, word(description, 'conflict.take')] as [string, string],
       text: word(description, 'conflict.line', {
         label: field.label,
         theirs: called(field, theirs),
@@ -85,8 +88,14 @@ function write(list: HTMLElement, lines: Line[]): void {
       }
       holder = link;
     }
-    if (holder.textContent !== line.text) {
+    const [name = '', label = ''] = line.take ?? [];
+    if (holder.textContent !== line.text + label) {
       holder.textContent = line.text;
+      if (label) {
+        const button = document.createElement('button');
+        Object.assign(button, { type: 'button', value: name, textContent: label });
+        holder.append(button);
+      }
     }
   });
   [...list.children].slice(lines.length).forEach((item) => item.remove());
@@ -96,9 +105,14 @@ function hrefOf(item: Element): string {
   return item.querySelector('a')?.getAttribute('href') ?? '';
 }
 
-/** Not every browser moves the focus along with a link inside the page. */
-export function leadOnClick(box: HTMLElement | null): void {
+/** A button keeps theirs; not every browser moves the focus along with a link inside the page. */
+export function leadOnClick(box: HTMLElement | null, keepTheirs: (name: string) => void): void {
   box?.addEventListener('click', (event) => {
+    const button = (event.target as Element).closest('button');
+    if (button) {
+      keepTheirs(button.value);
+      box.focus();
+    }
     const link = (event.target as Element).closest('a');
     if (link) {
       event.preventDefault();

@@ -19,6 +19,7 @@ export const WORDS: Record<Word, Message> = {
   changed: 'Not saved: the record has changed',
   'conflict.retry': 'Somebody else saved this record while you were editing it.',
   'conflict.line': '{label}: they saved {theirs}, you typed {yours}.',
+  'conflict.take': 'Keep theirs',
 };
 
 /** A form as the service describes one. */

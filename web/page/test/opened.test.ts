@@ -240,16 +240,51 @@ it('keeps everything and says so when the service cannot be reached', async () =
   expect(sign().value).toBe('AB');
 });
 
+function outdated(version: number, fields: Problem['fields']): Refusal {
+  return new Refusal({ status: 412, title: '', version, fields } as Problem);
+}
+
 it('explains that somebody else saved, and sends against their version the next time', async () => {
   open({ sign: 'AB', crew: '1' }, true);
   opened.set('crew', '2');
   const sent = opened.submit();
-  const fields = [{ pointer: '#/crew', theirs: 5, yours: 2 }];
-  await service.fail(0, new Refusal({ status: 412, title: '', version: 7, fields } as Problem));
+  await service.fail(0, outdated(7, [{ pointer: '#/crew', base: 1, theirs: 5, yours: 2 }]));
   expect(await sent).toEqual({ kind: 'refused' });
-  expect(opened.state().conflict).toEqual([{ field: description.fields[1], theirs: 5, yours: 2 }]);
+  expect(opened.state().conflict).toEqual([
+    { name: 'crew', field: description.fields[1], theirs: 5, yours: 2 },
+  ]);
   void opened.submit();
   expect(service.versions).toEqual([3, 7]);
+  expect(service.sent[1]).toEqual({ sign: 'AB', crew: 2 });
+});
+
+it('keeps theirs of a field when told to, and says no more of it', async () => {
+  open({ sign: 'AB', crew: '1' }, true);
+  opened.set('crew', '2');
+  void opened.submit();
+  await service.fail(0, outdated(7, [{ pointer: '#/crew', theirs: 5, yours: 2 }]));
+  opened.keepTheirs('crew');
+  expect(opened.state().conflict).toBeUndefined();
+  expect(opened.state().fields.crew!.value).toBe(5);
+  void opened.submit();
+  expect(service.sent[1]).toEqual({ sign: 'AB', crew: 5 });
+});
+
+it('merges at once what only one of the two changed', async () => {
+  open({ sign: 'AB', crew: '1' }, true);
+  opened.set('sign', 'CD');
+  const sent = opened.submit();
+  await service.fail(
+    0,
+    outdated(7, [
+      { pointer: '#/sign', base: 'AB', theirs: 'AB', yours: 'CD' },
+      { pointer: '#/crew', base: 1, theirs: null, yours: 1 },
+    ]),
+  );
+  expect(service.versions).toEqual([3, 7]);
+  expect(service.sent[1]).toEqual({ sign: 'CD', crew: null });
+  await service.answer(1, { id: 'r1' });
+  expect(await sent).toMatchObject({ kind: 'accepted' });
 });
 
 it('tells listeners of every change, until they leave', () => {

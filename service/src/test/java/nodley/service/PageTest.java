@@ -342,6 +342,45 @@ class PageTest {
     signOut();
   }
 
+  @Test
+  void atAConflictTheirsIsKeptByAButtonAndWhatDoesNotClashIsMergedAtOnce() {
+    String id = add("Knot", "MQ6KN");
+    browser.signIn(RunningService.KEY);
+    browser.openBound("/forms/vessel/" + id + "/edit");
+    patched(id, 1, "{\"name\":\"Red Knot\",\"rig\":\"tug\"}");
+    browser.type("#f-name", "Grey Knot");
+    browser.type("#f-length", "10.5");
+    submit();
+    browser.untilText(".summary", "they saved Red Knot, you typed Grey Knot.");
+    assertThat(browser.all(".summary li")).as("how it stands, and the one that clashes").hasSize(2);
+    browser.press(".summary button");
+    browser.until("theirs", () -> browser.valueOf("#f-name").equals("Red Knot"));
+    submit();
+    browser.untilText(".said", "Red Knot is saved.");
+    assertThat(browser.text("main")).contains("10.5 m").contains("Tug or workboat");
+    browser.openBound("/forms/vessel/" + id + "/edit");
+    patched(id, 3, "{\"name\":\"Great Knot\"}");
+    browser.type("#f-length", "11");
+    submit();
+    browser.untilText(".said", "Great Knot is saved.");
+    assertThat(browser.text("main")).contains("11 m").contains("Version 5");
+    signOut();
+  }
+
+  private static void patched(String id, int version, String json) {
+    assertThat(
+            service
+                .wire()
+                .patch(
+                    "/api/forms/vessel/records/" + id,
+                    Wire.JSON_TYPE,
+                    json,
+                    "If-Match",
+                    "\"" + version + "\"")
+                .status())
+        .isEqualTo(200);
+  }
+
   private static void signOut() {
     browser.find("header button").click();
     browser.until("signed out", () -> browser.find("header").getText().contains("Sign in"));

@@ -157,14 +157,51 @@ class PlainPageTest {
         .isEqualTo("Somebody else saved this record while you were editing it");
     assertThat(browser.all(".conflict tbody tr"))
         .extracting(WebElement::getText)
-        .containsExactly(
-            "Name of the vessel Golden Plover Grey Plover", "Kind Tug or workboat Sailing vessel");
+        .as("what only they changed is merged, and not asked about")
+        .containsExactly("Name of the vessel Golden Plover\nKeep theirs Grey Plover");
     assertThat(browser.valueOf("#f-name")).isEqualTo("Grey Plover");
+    assertThat(browser.barriers()).isEmpty();
     submit();
     assertThat(browser.text(".said")).isEqualTo("Grey Plover is saved.");
-    assertThat(browser.text("main")).contains("Version 3");
+    assertThat(browser.text("main")).contains("Version 3").contains("Tug or workboat");
     browser.go(By.cssSelector("header button"));
     assertThat(browser.text("header")).contains("Sign in");
+  }
+
+  @Test
+  void theirsIsKeptFieldByFieldAndWhatDoesNotClashIsMergedAtOnce() {
+    String id = add("Dunlin", "MQ2DN");
+    browser.signIn(RunningService.KEY);
+    browser.open("/forms/vessel/" + id + "/edit");
+    patched(id, 1, "{\"name\":\"Little Dunlin\",\"crew\":3}");
+    browser.type("#f-name", "Old Dunlin");
+    browser.type("#f-length", "10.5");
+    submit();
+    browser.find(".conflict input[type=checkbox]").click();
+    submit();
+    assertThat(browser.text(".said")).isEqualTo("Little Dunlin is saved.");
+    assertThat(browser.text("main")).contains("Version 3").contains("10.5 m");
+    browser.open("/forms/vessel/" + id + "/edit");
+    patched(id, 3, "{\"name\":\"Great Dunlin\"}");
+    browser.type("#f-length", "11");
+    submit();
+    assertThat(browser.text(".said")).isEqualTo("Great Dunlin is saved.");
+    assertThat(browser.text("main")).contains("Version 5").contains("11 m");
+    browser.go(By.cssSelector("header button"));
+  }
+
+  private static void patched(String id, int version, String json) {
+    assertThat(
+            service
+                .wire()
+                .patch(
+                    "/api/forms/vessel/records/" + id,
+                    Wire.JSON_TYPE,
+                    json,
+                    "If-Match",
+                    "\"" + version + "\"")
+                .status())
+        .isEqualTo(200);
   }
 
   @Test

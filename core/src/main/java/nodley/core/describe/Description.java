@@ -36,7 +36,8 @@ public final class Description {
           "unasked-service",
           "changed",
           "conflict.retry",
-          "conflict.line");
+          "conflict.line",
+          "conflict.take");
 
   private final Form form;
   private final Sentences sentences;

@@ -30,7 +30,16 @@ record FormView(
     String before) {
 
   /** A field that somebody else changed while this page was open. */
-  record Difference(String label, String theirs, String yours) {}
+  record Difference(String pointer, String label, String theirs, String yours) {
+
+    /** True if there is something to choose. */
+    boolean isChoice() {
+      return !pointer.isEmpty();
+    }
+  }
+
+  /** The name of the boxes that say of which fields theirs is kept. */
+  static final String THEIRS = "_theirs";
 
   String name() {
     return form.name();

@@ -10,13 +10,17 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
 import nodley.core.line.FieldError;
 import nodley.core.line.Sentences;
 import nodley.core.line.Verdict;
+import nodley.core.name.Pointer;
+import nodley.core.value.Differences;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -26,6 +30,7 @@ import nodley.service.caller.Wanted;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
+import nodley.service.submission.Conflict;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
@@ -33,6 +38,7 @@ import nodley.service.wire.Body;
 import nodley.store.Sent;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
+import nodley.store.Version;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -117,31 +123,70 @@ class PagesController {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.mayEdit(caller, form), caller);
-    Input input = Body.submission(request);
+    Input typed = Body.submission(request);
     StoredRecord before = submissions.record(form, id);
-    if (version(input) != before.version()) {
-      return conflict(request, form, before, input, caller);
+    Input input = withTheirs(form, typed, before);
+    long known = version(input);
+    if (known != before.version()) {
+      return merge(request, response, form, before, known, input, caller);
     }
     try {
-      return switch (submissions.edit(
-          name, id, before.version(), _ -> input, caller, Sent.by(caller.name()))) {
-        case Answer.Accepted<StoredRecord>(StoredRecord record) ->
-            onwards(form, Mode.EDIT, record, response);
-        case Answer.Refused<StoredRecord>(Verdict verdict) ->
-            page(
-                HttpStatus.UNPROCESSABLE_CONTENT,
-                view(
-                    request,
-                    form,
-                    Optional.of(before),
-                    verdict.values(),
-                    verdict.errors(),
-                    List.of()),
-                "");
-      };
+      return edited(request, response, form, before, input, caller);
     } catch (StoreException.Outdated e) {
-      return conflict(request, form, e.current(), input, caller);
+      return merge(request, response, form, e.current(), known, input, caller);
     }
+  }
+
+  private ResponseEntity<byte[]> edited(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Form form,
+      StoredRecord before,
+      Input input,
+      Caller caller) {
+    Answer<StoredRecord> answer =
+        submissions.edit(
+            form.name(), before.id(), before.version(), _ -> input, caller, Sent.by(caller.name()));
+    return switch (answer) {
+      case Answer.Accepted<StoredRecord>(StoredRecord record) ->
+          onwards(form, Mode.EDIT, record, response);
+      case Answer.Refused<StoredRecord>(Verdict verdict) ->
+          page(
+              HttpStatus.UNPROCESSABLE_CONTENT,
+              view(
+                  request,
+                  form,
+                  Optional.of(before),
+                  verdict.values(),
+                  verdict.errors(),
+                  List.of()),
+              "");
+    };
+  }
+
+  /** What a person chose at a conflict: of these fields, what is kept. */
+  private static Input withTheirs(Form form, Input typed, StoredRecord kept) {
+    Raw.Members theirs = Raw.of(kept.values());
+    Raw.Members values = new Raw.Members(typed.members());
+    for (Field field : form.comparable()) {
+      values = withTheirs(values, theirs, typed, Pointer.of(field.name()));
+      for (Field inner : field.type() == Type.GROUP ? field.fields() : Fields.NONE) {
+        String pointer = Pointer.in(Pointer.of(field.name()), inner.name());
+        values = withTheirs(values, theirs, typed, pointer);
+      }
+    }
+    return new Input(values.members(), typed.door());
+  }
+
+  private static Raw.Members withTheirs(
+      Raw.Members values, Raw.Members theirs, Input typed, String pointer) {
+    boolean chosen =
+        switch (typed.get(FormView.THEIRS).orElse(null)) {
+          case Raw.Text(String one) -> one.equals(pointer);
+          case Raw.Many(List<Raw> many) -> many.contains(new Raw.Text(pointer));
+          case null, default -> false;
+        };
+    return chosen ? Differences.with(values, pointer, Differences.at(theirs, pointer)) : values;
   }
 
   /** The version that the page was opened with, from its hidden input. */
@@ -157,38 +202,77 @@ class PagesController {
     return Long.parseLong(text);
   }
 
-  /** Shows what somebody else saved meanwhile; what was typed stays, to be sent again or not. */
-  private ResponseEntity<byte[]> conflict(
-      HttpServletRequest request, Form form, StoredRecord theirs, Input input, Caller caller) {
-    Verdict verdict =
-        submissions.check(
-            form,
-            input,
-            submissions.context(caller, Optional.of(theirs)),
-            caller,
-            Optional.empty());
-    List<FormView.Difference> differences = new ArrayList<>();
-    for (Field field : form.comparable()) {
-      Value mine = verdict.values().get(field.name());
-      Value other = theirs.values().get(field.name());
-      if (!mine.equals(other)) {
-        differences.add(
-            new FormView.Difference(
-                field.label(),
-                display(form, field, other, caller),
-                display(form, field, mine, caller)));
+  /**
+   * Somebody else saved meanwhile. What only one of the two changed is merged, and saved at once if
+   * that is all; what both changed is shown, and what was typed stays, to be sent again or not.
+   */
+  private ResponseEntity<byte[]> merge(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Form form,
+      StoredRecord theirs,
+      long known,
+      Input input,
+      Caller caller) {
+    Values yours = judged(form, theirs, input, caller).values();
+    Optional<Raw.Members> base = submissions.version(form, theirs.id(), known).map(Version::values);
+    List<Conflict> conflicts = Conflict.between(form, base, theirs.values(), yours);
+    Raw.Members merged = Raw.of(theirs.values());
+    for (Conflict conflict : conflicts) {
+      if (!conflict.isTheirsAlone()) {
+        merged = Differences.with(merged, conflict.pointer(), conflict.yours());
       }
+    }
+    List<Conflict> open = conflicts.stream().filter(it -> !it.isMerged()).toList();
+    Input both = Submissions.input(merged);
+    // A secret that was typed is not among the values; it is not thrown away without a word.
+    boolean secret = form.everyField().stream().anyMatch(it -> it.field().isSecret());
+    if (open.isEmpty() && base.isPresent() && !secret) {
+      try {
+        return edited(request, response, form, theirs, both, caller);
+      } catch (StoreException.Outdated e) {
+        return merge(request, response, form, e.current(), theirs.version(), both, caller);
+      }
+    }
+    Verdict verdict = judged(form, theirs, both, caller);
+    FormView view =
+        view(
+            request,
+            form,
+            Optional.of(theirs),
+            verdict.values(),
+            verdict.errors(),
+            differences(form, open, theirs.values(), yours, caller));
+    return page(HttpStatus.PRECONDITION_FAILED, view, "");
+  }
+
+  private Verdict judged(Form form, StoredRecord theirs, Input input, Caller caller) {
+    return submissions.check(
+        form, input, submissions.context(caller, Optional.of(theirs)), caller, Optional.empty());
+  }
+
+  private List<FormView.Difference> differences(
+      Form form, List<Conflict> conflicts, Values theirs, Values yours, Caller caller) {
+    List<FormView.Difference> differences = new ArrayList<>();
+    for (Conflict conflict : conflicts) {
+      List<String> path = List.of(conflict.pointer().substring(2).split("/"));
+      Field field = form.fields().find(path).orElseThrow();
+      differences.add(
+          new FormView.Difference(
+              conflict.pointer(),
+              field.label(),
+              display(form, field, theirs.at(path), caller),
+              display(form, field, yours.at(path), caller)));
     }
     if (differences.isEmpty()) {
       differences.add(
           new FormView.Difference(
+              "",
               word(form, "page.all-fields"),
               word(form, "page.as-yours"),
               word(form, "page.as-theirs")));
     }
-    FormView view =
-        view(request, form, Optional.of(theirs), verdict.values(), verdict.errors(), differences);
-    return page(HttpStatus.PRECONDITION_FAILED, view, "");
+    return differences;
   }
 
   private String display(Form form, Field field, Value value, Caller caller) {

@@ -23,6 +23,7 @@ import nodley.store.Sent;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
+import nodley.store.Version;
 import org.springframework.stereotype.Component;
 
 /** Checks, adds and edits, for whichever door they came in by. */
@@ -59,6 +60,11 @@ public final class Submissions {
   /** A record of a form, or the problem that there is none. */
   public StoredRecord record(Form form, String id) {
     return store.records().find(form, id).orElseThrow(() -> Problem.noSuchRecord(form.name(), id));
+  }
+
+  /** What a record was at a version; nothing if there was none of this number. */
+  public Optional<Version> version(Form form, String id, long number) {
+    return store.records().version(form, id, number);
   }
 
   /** A verdict, about some fields or about all. */
