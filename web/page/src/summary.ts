@@ -93,7 +93,12 @@ function write(list: HTMLElement, lines: Line[]): void {
       holder.textContent = line.text;
       if (label) {
         const button = document.createElement('button');
-        Object.assign(button, { type: 'button', value: name, textContent: label });
+        Object.assign(button, {
+          type: 'button',
+          className: 'quiet',
+          value: name,
+          textContent: label,
+        });
         holder.append(button);
       }
     }
