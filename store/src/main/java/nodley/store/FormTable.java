@@ -61,6 +61,39 @@ final class FormTable {
     }
   }
 
+  /**
+   * Takes away all that there is of a form, in the transaction of the connection.
+   *
+   * @throws StoreException.HasRecords if it has records that are to stay; the caller rolls back
+   */
+  static void drop(Connection on, String form, boolean withRecords) throws SQLException {
+    long records = Sql.number(on, "SELECT count(*) FROM " + Sql.quoted(form));
+    if (records > 0 && !withRecords) {
+      throw new StoreException.HasRecords(form, records);
+    }
+    List<String> tables =
+        Sql.list(
+            on,
+            row -> row.getString(1),
+            "SELECT name FROM sqlite_schema WHERE type = 'table'"
+                + " AND (name = ? OR substr(name, 1, ?) = ?) ORDER BY length(name) DESC",
+            form,
+            form.length() + 1,
+            form + ".");
+    for (String table : tables) {
+      Sql.run(on, "DROP TABLE " + Sql.quoted(table));
+    }
+    for (String own : List.of("nodley_versions", "nodley_answers", "nodley_revisions")) {
+      Sql.run(on, "DELETE FROM " + own + " WHERE form = ?", form);
+    }
+    Sql.run(
+        on,
+        "DELETE FROM nodley_shared WHERE kind = 'TEXTS' AND substr(name, 1, ?) = ?",
+        form.length() + 1,
+        form + ".");
+    Sql.run(on, "DELETE FROM nodley_forms WHERE name = ?", form);
+  }
+
   private void follow() throws SQLException {
     Sql.run(on, shape.declaration());
     for (Column column : shape.columns()) {

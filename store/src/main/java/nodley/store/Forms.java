@@ -24,6 +24,7 @@ import nodley.core.form.Form;
  */
 public final class Forms {
 
+  private final Database database;
   private final Writer writer;
   private volatile Snapshot current;
 
@@ -48,7 +49,11 @@ public final class Forms {
   /** The text of a list, a part, or of texts. */
   public record SharedText(Kind kind, String name, Format format, String text) {}
 
+  /** A text that a form was published with. */
+  public record Revision(int number, Format format, String text, String publishedAt) {}
+
   Forms(Database database, Writer writer) {
+    this.database = database;
     this.writer = writer;
     this.current = database.read(Snapshot::load);
   }
@@ -116,6 +121,52 @@ public final class Forms {
                     Times.now()));
     return new Published(
         kept.forms().get(form.name()), earlier.isEmpty() ? Change.NEW : Change.REVISED);
+  }
+
+  /** What a form has been published with, the latest first. */
+  public List<Revision> revisions(String form) {
+    return database.read(
+        connection ->
+            Sql.list(
+                connection,
+                row ->
+                    new Revision(
+                        row.getInt("revision"),
+                        Format.valueOf(row.getString("format")),
+                        row.getString("text"),
+                        row.getString("published_at")),
+                "SELECT revision, format, text, published_at FROM nodley_revisions"
+                    + " WHERE form = ? ORDER BY revision DESC",
+                form));
+  }
+
+  /**
+   * Removes a form with its tables, its history and its texts.
+   *
+   * @param withRecords false if it is to stay where it has records
+   * @return false if there is none of this name
+   * @throws StoreException.HasRecords if it has records that are to stay; nothing is changed
+   * @throws StoreException.Breaks if other forms refer to it; nothing is changed
+   */
+  public synchronized boolean remove(String name, boolean withRecords) {
+    Snapshot before = current;
+    if (!before.forms().containsKey(name)) {
+      return false;
+    }
+    Map<String, SharedText> texts = new TreeMap<>(before.texts());
+    texts
+        .values()
+        .removeIf(text -> Snapshot.nameOf(text).filter(it -> it.form().equals(name)).isPresent());
+    List<Snapshot.Source> sources = new ArrayList<>();
+    for (PublishedForm form : before.forms().values()) {
+      if (!form.name().equals(name)) {
+        sources.add(Snapshot.source(form));
+      }
+    }
+    Snapshot after =
+        new Snapshot(Snapshot.read(sources, before.shared(), texts), texts, before.shared());
+    write(before, after, connection -> FormTable.drop(connection, name, withRecords));
+    return true;
   }
 
   /**

@@ -134,6 +134,22 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
+  /** The form was to be removed, but has records. */
+  public static final class HasRecords extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    HasRecords(String form, long records) {
+      super(
+          "Form "
+              + form
+              + " has "
+              + records
+              + (records == 1 ? " record" : " records")
+              + "; ?records=drop removes them with it.",
+          null);
+    }
+  }
+
   /** Texts are of a form that is not there. */
   public static final class NoForm extends StoreException {
     private static final long serialVersionUID = 1;

@@ -89,6 +89,20 @@ public final class Problem extends RuntimeException {
         "Form " + form + " has no record " + Wellformed.of(id) + ", or has it no longer.");
   }
 
+  public static Problem noSuchRevision(String form, String number) {
+    return of(
+        404,
+        "no-such-revision",
+        "There is no such revision",
+        "Form "
+            + form
+            + " has no revision "
+            + Wellformed.of(number)
+            + "; its revisions are at /api/forms/"
+            + form
+            + "/revisions.");
+  }
+
   public static Problem noSuchVersion(String number) {
     return of(
         404,

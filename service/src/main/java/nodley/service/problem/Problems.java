@@ -94,6 +94,8 @@ class Problems {
                       + String.join(", ", breaks.forms().keySet())
                       + ".")
               .with("forms", breaks.forms());
+      case StoreException.HasRecords has ->
+          Problem.of(409, "has-records", "The form has records", has.getMessage());
       case StoreException.KeyReused reused ->
           Problem.of(
               422, "key-reused", "The key stands for another submission", reused.getMessage());

@@ -30,13 +30,14 @@ import nodley.store.Store;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.util.DigestUtils;
+import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms}: list, publish, describe, file. */
+/** {@code /api/forms}: list, publish, describe, file, history, remove. */
 @RestController
 @RequestMapping("/api/forms")
 class FormsController {
@@ -90,23 +91,82 @@ class FormsController {
     Body.Typed body = Body.read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()));
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
-      Forms.Published published =
-          publisher.publish(
-              FormFile.decode(body.bytes()), format, publisher.surroundings().named(form));
-      boolean isNew = published.change() == Forms.Change.NEW;
-      Map<String, Object> json = new LinkedHashMap<>();
-      json.put("form", published.form().name());
-      json.put("revision", published.form().revision());
-      json.put("change", published.change().name().toLowerCase(Locale.ROOT));
-      ResponseEntity.BodyBuilder reply = Reply.status(isNew ? 201 : 200);
-      if (isNew) {
-        reply.location(URI.create("/api/forms/" + published.form().name()));
-      }
-      return Reply.json(reply, json);
+      return published(form, FormFile.decode(body.bytes()), format);
     } catch (FormFileException e) {
-      throw Problem.of(422, "form-file", "The form file has errors", "Nothing was published.")
-          .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
+      throw refused(e);
     }
+  }
+
+  private static Problem refused(FormFileException e) {
+    return Problem.of(422, "form-file", "The form file has errors", "Nothing was published.")
+        .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
+  }
+
+  private ResponseEntity<byte[]> published(String form, String text, Format format)
+      throws FormFileException {
+    Forms.Published published =
+        publisher.publish(text, format, publisher.surroundings().named(form));
+    boolean isNew = published.change() == Forms.Change.NEW;
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", published.form().name());
+    json.put("revision", published.form().revision());
+    json.put("change", published.change().name().toLowerCase(Locale.ROOT));
+    ResponseEntity.BodyBuilder reply = Reply.status(isNew ? 201 : 200);
+    if (isNew) {
+      reply.location(URI.create("/api/forms/" + published.form().name()));
+    }
+    return Reply.json(reply, json);
+  }
+
+  @GetMapping("/{form}/revisions")
+  ResponseEntity<byte[]> revisions(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm current = submissions.form(form, caller);
+    Gate.passAdmin(caller);
+    Query.of(request);
+    List<Object> told = new ArrayList<>();
+    for (Forms.Revision revision : store.forms().revisions(form)) {
+      Map<String, Object> json = new LinkedHashMap<>();
+      json.put("revision", revision.number());
+      json.put("publishedAt", revision.publishedAt());
+      json.put("current", revision.number() == current.revision());
+      told.add(json);
+    }
+    return Reply.ok(Map.of("revisions", told));
+  }
+
+  /** Back to an earlier text: it is published anew, as the next revision. */
+  @PutMapping("/{form}/revisions/{number}/current")
+  ResponseEntity<byte[]> back(
+      @PathVariable String form, @PathVariable String number, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    submissions.form(form, caller);
+    Gate.passAdmin(caller);
+    Query.of(request);
+    Forms.Revision revision =
+        store.forms().revisions(form).stream()
+            .filter(it -> Integer.toString(it.number()).equals(number))
+            .findFirst()
+            .orElseThrow(() -> Problem.noSuchRevision(form, number));
+    try {
+      return published(form, revision.text(), revision.format());
+    } catch (FormFileException e) {
+      // What it refers to may have gone since.
+      throw refused(e);
+    }
+  }
+
+  @DeleteMapping("/{form}")
+  ResponseEntity<byte[]> remove(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    submissions.form(form, caller);
+    Gate.passAdmin(caller);
+    Optional<String> records = Query.of(request, "records").get("records");
+    if (records.filter(it -> !it.equals("drop")).isPresent()) {
+      throw Problem.badQuery("\"records\" is drop, or left out.");
+    }
+    store.forms().remove(form, records.isPresent());
+    return Reply.status(204).build();
   }
 
   @GetMapping("/{form}")
