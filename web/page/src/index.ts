@@ -3,10 +3,10 @@ export { bind } from './bind';
 export type { Context, Decided } from './course';
 export type * from './description';
 export { judge, type Verdict } from './judge';
+export type { Difference } from './merging';
 export {
   Opened,
   type Asked,
-  type Difference,
   type FieldState,
   type FormState,
   type OpenOptions,

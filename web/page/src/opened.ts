@@ -6,9 +6,10 @@ import { toSend } from './judge';
 import { word } from './sentence';
 import type { Slot } from './slots';
 import { Memory } from './memory';
+import { merge, type Difference } from './merging';
 import { Refusal, type Accepted, type Problem, Service } from './service';
 import { at, put, typed } from './tree';
-import { counts, partners, uniques } from './unique';
+import { asksEarly, isSame, partners, toAsk, uniques } from './unique';
 import { json, same, shown } from './value';
 
 /** Where the early question about a value stands. */
@@ -28,14 +29,6 @@ export interface FieldState {
   /** Its value may be changed; computed ones may not. */
   editable: boolean;
   required: boolean;
-}
-
-/** A field that somebody else saved otherwise than it is typed here. */
-export interface Difference {
-  name: string;
-  field: Field;
-  theirs: Json;
-  yours: Json;
 }
 
 /** What a form looks like at one moment; each change makes a new one. */
@@ -211,7 +204,7 @@ export class Opened {
     for (const judged of [this.slot(name), ...this.sharing(name)]) {
       if (judged && !this.now.fields[judged.name]?.error && this.isWorthAsking(judged)) {
         this.tell(judged, 'asking');
-        void this.asking.ask(judged, this.toAsk(judged));
+        void this.asking.ask(judged, toAsk(this.course, judged));
       }
     }
   }
@@ -221,15 +214,6 @@ export class Opened {
     return this.slots().filter((slot) =>
       uniques(slot.field).some((unique) => partners(unique).includes(name)),
     );
-  }
-
-  /** What the service needs to know to say whether a value is taken. */
-  private toAsk(slot: Slot): Values {
-    const paths = [slot.path, ...uniques(slot.field).flatMap(partners)];
-    return paths.reduce((values: Values, path) => {
-      const other = this.slot(path);
-      return other ? put(values, path, json(other.value)) : values;
-    }, {});
   }
 
   /** Rows: one more, at the end. */
@@ -256,24 +240,8 @@ export class Opened {
   }
 
   private isWorthAsking(slot: Slot): boolean {
-    const early = uniques(slot.field).filter(
-      (unique) => unique.early !== false && counts(this.course, slot, unique),
-    );
-    const kept = (path: string) => this.before.root.at(path.split('.'))?.value;
-    const changed = [slot.path, ...early.flatMap(partners)].some((path) => {
-      const before = kept(path);
-      const now = this.slot(path)?.value;
-      return !before || !now || !same(before, now);
-    });
-    return (
-      early.length > 0 &&
-      // A value in rows is answered for with the whole of them, at submission.
-      slot.name === slot.path &&
-      !slot.error &&
-      slot.value.kind !== 'blank' &&
-      (this.options.mode === 'add' || changed) &&
-      this.note(slot.name).asked === 'not'
-    );
+    const changed = this.options.mode === 'add' || !isSame(this.before, this.course, slot);
+    return changed && asksEarly(this.course, slot) && this.note(slot.name).asked === 'not';
   }
 
   /** The service's word on what only it can decide: the form is judged anew with it. */
@@ -377,24 +345,13 @@ export class Opened {
     this.put({ others });
   }
 
-  /**
-   * What only they changed is taken over, what only you changed stays; what is left is told. Sent
-   * again, the form takes the place of theirs: knowingly, for now it is told.
-   */
+  /** Sent again, the form takes the place of theirs: knowingly, for now it is told. */
   private merge(problem: Problem): Difference[] {
     this.version = problem.version!;
-    const conflict: Difference[] = [];
-    for (const { pointer, base, theirs, yours } of problem.fields ?? []) {
-      const slot = this.slots().find((it) => it.pointer === pointer);
-      const is = (other: Json) => JSON.stringify(base) === JSON.stringify(other);
-      if (slot && is(yours)) {
-        this.values = put(this.values, slot.name, theirs ?? '');
-      } else if (slot && !is(theirs)) {
-        conflict.push({ name: slot.name, field: slot.field, theirs, yours });
-      }
-    }
+    const merged = merge(this.slots(), this.values, problem.fields ?? []);
+    this.values = merged.values;
     this.judge();
-    return conflict;
+    return merged.conflict;
   }
 
   /** At a conflict: takes what the others saved. */

@@ -2,19 +2,13 @@ package nodley.store;
 
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.stream.Collectors;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
-import nodley.core.line.Claim;
-import nodley.core.line.Context;
 import nodley.core.line.Literal;
-import nodley.core.line.Submission;
-import nodley.core.value.Fold;
 
 /**
  * The tables of one form, and how they follow the form from revision to revision. A dropped field
@@ -23,7 +17,7 @@ import nodley.core.value.Fold;
  */
 final class FormTable {
 
-  private static final int MAX_NAMED = 50;
+  static final int MAX_NAMED = 50;
 
   private final Connection on;
   private final Optional<Form> earlier;
@@ -102,7 +96,7 @@ final class FormTable {
     for (Column column : shape.columns()) {
       index(column);
     }
-    uniques();
+    new UniqueIndexes(on, shape, earlier, objections).follow();
   }
 
   private void column(Column column) throws SQLException {
@@ -232,156 +226,6 @@ final class FormTable {
               + column.name()
               + ")");
     }
-    if (column.isFolded()) {
-      fold(column);
-    }
-  }
-
-  /** The unique indexes as the form has them; those that it has no longer go. */
-  private void uniques() throws SQLException {
-    List<UniqueIndex> wanted = shape.uniques();
-    List<String> names = wanted.stream().map(UniqueIndex::plainName).toList();
-    List<String> there =
-        Sql.list(
-            on,
-            row -> row.getString(1),
-            "SELECT name FROM pragma_index_list(?) WHERE \"unique\" = 1 AND origin = 'c'",
-            shape.plainName());
-    for (String name : there) {
-      if (!names.contains(name)) {
-        Sql.run(on, "DROP INDEX " + Sql.quoted(name));
-      }
-    }
-    for (UniqueIndex index : wanted) {
-      unique(index, there.contains(index.plainName()));
-    }
-  }
-
-  private void unique(UniqueIndex index, boolean there) throws SQLException {
-    boolean same = there && columnsOf(index).equals(index.columns()) && countsAsBefore(index);
-    if (same) {
-      return;
-    }
-    Sql.run(on, "DROP INDEX IF EXISTS " + index.name());
-    if (index.guard().isPresent()) {
-      guard(index);
-    }
-    if (isDistinct(index)) {
-      Sql.run(on, index.creation());
-    }
-  }
-
-  private boolean countsAsBefore(UniqueIndex index) {
-    return earlier.filter(form -> form.uniques().contains(index.unique())).isPresent();
-  }
-
-  /** Works out for each kept record whether a unique with {@code when} counts there. */
-  private void guard(UniqueIndex index) throws SQLException {
-    if (existing(index.plainGuard()).isEmpty()) {
-      alter("ADD COLUMN " + index.guard().orElseThrow() + " INTEGER");
-    }
-    Sql.run(on, "UPDATE " + table + " SET " + index.guard().orElseThrow() + " = NULL");
-    Context context = Context.add(Clock.systemUTC());
-    for (StoredRecord record : Records.all(on, shape.form())) {
-      for (Claim claim : Submission.claims(shape.form(), record.values(), context)) {
-        if (claim.unique().equals(index.unique())) {
-          mark(index, record.id(), claim.rows());
-        }
-      }
-    }
-  }
-
-  private void mark(UniqueIndex index, String id, List<Integer> rows) throws SQLException {
-    List<Object> bound = new ArrayList<>(List.of(id));
-    bound.addAll(rows);
-    String row =
-        shape.numbers().stream()
-            .map(number -> " AND " + number + " = ?")
-            .collect(Collectors.joining());
-    Sql.run(
-        on,
-        "UPDATE "
-            + table
-            + " SET "
-            + index.guard().orElseThrow()
-            + " = 1 WHERE "
-            + shape.key()
-            + " = ?"
-            + row,
-        bound.toArray());
-  }
-
-  /** Fills the folded column, unless the form had it before and it has been kept up since. */
-  private void fold(Column column) throws SQLException {
-    if (existing(column.path() + "_folded").isEmpty()) {
-      alter("ADD COLUMN " + column.foldedName() + " TEXT");
-    }
-    boolean keptUp =
-        earlier.stream()
-            .flatMap(form -> Table.of(form).stream())
-            .filter(before -> before.plainName().equals(shape.plainName()))
-            .flatMap(before -> before.columns().stream())
-            .anyMatch(before -> before.path().equals(column.path()) && before.isFolded());
-    if (keptUp) {
-      return;
-    }
-    record Kept(long row, String text) {}
-    List<Kept> all =
-        Sql.list(
-            on,
-            row -> new Kept(row.getLong(1), row.getString(2)),
-            "SELECT rowid, " + column.name() + " FROM " + table);
-    for (Kept kept : all) {
-      Sql.run(
-          on,
-          "UPDATE " + table + " SET " + column.foldedName() + " = ? WHERE rowid = ?",
-          kept.text() == null ? null : Fold.of(kept.text()),
-          kept.row());
-    }
-  }
-
-  private List<String> columnsOf(UniqueIndex index) throws SQLException {
-    return Sql.list(
-            on,
-            row -> row.getString(1),
-            "SELECT name FROM pragma_index_info(?) ORDER BY seqno",
-            index.plainName())
-        .stream()
-        .map(Sql::quoted)
-        .toList();
-  }
-
-  private boolean isDistinct(UniqueIndex index) throws SQLException {
-    String columns = String.join(", ", index.columns());
-    String twice =
-        "FROM "
-            + table
-            + " WHERE ("
-            + columns
-            + ") IN (SELECT "
-            + columns
-            + " FROM "
-            + table
-            + index.columns().stream()
-                .map(column -> column + " IS NOT NULL")
-                .collect(Collectors.joining(" AND ", " WHERE ", " GROUP BY "))
-            + columns
-            + " HAVING count(*) > 1)";
-    List<String> ids = ids("SELECT DISTINCT " + shape.key() + " " + twice + " ORDER BY " + columns);
-    if (!ids.isEmpty()) {
-      List<String> labels =
-          index.unique().paths().stream().map(path -> shape.column(path).field().label()).toList();
-      objections.add(
-          new StoreException.Objection(
-              shape.pathOf(shape.column(index.unique().at())),
-              "Kept values of "
-                  + String.join(" and ", labels)
-                  + (labels.size() > 1 ? " together" : "")
-                  + " are not unique.",
-              ids,
-              Sql.number(on, "SELECT count(*) " + twice)));
-    }
-    return ids.isEmpty();
   }
 
   private List<String> ids(String select) throws SQLException {
