@@ -9,7 +9,7 @@ import { Memory } from './memory';
 import { merge, type Difference } from './merging';
 import { Refusal, type Accepted, type Problem, Service } from './service';
 import { at, put, typed } from './tree';
-import { asksEarly, isSame, partners, toAsk, uniques } from './unique';
+import { asksEarly, isAsKept, partners, toAsk, uniques } from './unique';
 import { json, same, shown } from './value';
 
 /** Where the early question about a value stands. */
@@ -240,7 +240,7 @@ export class Opened {
   }
 
   private isWorthAsking(slot: Slot): boolean {
-    const changed = this.options.mode === 'add' || !isSame(this.before, this.course, slot);
+    const changed = this.options.mode === 'add' || !isAsKept(this.before, this.course, slot);
     return changed && asksEarly(this.course, slot) && this.note(slot.name).asked === 'not';
   }
 

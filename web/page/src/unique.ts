@@ -3,7 +3,7 @@ import type { Field, Unique, Values } from './description';
 import { evaluate } from './expression';
 import type { Scope, Slot } from './slots';
 import { put } from './tree';
-import { isTrue, json, same } from './value';
+import { isTrue, json } from './value';
 
 /** What must be unique where the error stands at this field. */
 export function uniques({ unique }: Field): Unique[] {
@@ -39,24 +39,17 @@ export function asksEarly(course: Course, slot: Slot): boolean {
   );
 }
 
-/** The slots of what the answer depends on. */
-function involved(course: Course, slot: Slot): (Slot | undefined)[] {
-  const paths = [slot.path, ...uniques(slot.field).flatMap(partners)];
-  return paths.map((path) => course.root.at(path.split('.')));
-}
-
-/** True if nothing of it has changed between two courses. */
-export function isSame(before: Course, now: Course, slot: Slot): boolean {
-  const old = involved(before, slot);
-  return involved(now, slot).every((it, i) => it && old[i] && same(it.value, old[i].value));
+/** True if nothing that the answer depends on has changed between two courses. */
+export function isAsKept(before: Course, now: Course, slot: Slot): boolean {
+  return JSON.stringify(toAsk(before, slot)) === JSON.stringify(toAsk(now, slot));
 }
 
 /** What the service needs to know to say whether it is taken. */
 export function toAsk(course: Course, slot: Slot): Values {
-  return involved(course, slot).reduce(
-    (values: Values, it) => (it ? put(values, it.path, json(it.value)) : values),
-    {},
-  );
+  return [slot.path, ...uniques(slot.field).flatMap(partners)].reduce((values: Values, path) => {
+    const other = course.root.at(path.split('.'));
+    return other ? put(values, path, json(other.value)) : values;
+  }, {});
 }
 
 /** The row or the form around a scope. */
