@@ -289,7 +289,6 @@ class FormFileTest {
         wrongIn("a: { type: group, fields: {} }", "3:29 bad-value"),
         wrongIn(
             "a: { type: rows, unique: true, fields: { x: { type: text } } }", "3:20 unknown-key"),
-        wrongIn("a: { type: rows, fields: { x: { type: text, unique: true } } }", "3:55 bad-value"),
         wrongIn("a: { type: text, repeats: pass }", "3:29 bad-value"),
         wrongIn("a: { type: text, repeats: cuont }", "3:29 unknown-name count"),
         wrongIn("a: { type: date, range: today + 3..tomorrow }", "3:27 bad-value"),
