@@ -347,7 +347,7 @@ class PageTest {
     String id = add("Knot", "MQ6KN");
     browser.signIn(RunningService.KEY);
     browser.openBound("/forms/vessel/" + id + "/edit");
-    patched(id, 1, "{\"name\":\"Red Knot\",\"rig\":\"tug\"}");
+    service.wire().patchVessel(id, 1, "{\"name\":\"Red Knot\",\"rig\":\"tug\"}");
     browser.type("#f-name", "Grey Knot");
     browser.type("#f-length", "10.5");
     submit();
@@ -359,26 +359,12 @@ class PageTest {
     browser.untilText(".said", "Red Knot is saved.");
     assertThat(browser.text("main")).contains("10.5 m").contains("Tug or workboat");
     browser.openBound("/forms/vessel/" + id + "/edit");
-    patched(id, 3, "{\"name\":\"Great Knot\"}");
+    service.wire().patchVessel(id, 3, "{\"name\":\"Great Knot\"}");
     browser.type("#f-length", "11");
     submit();
     browser.untilText(".said", "Great Knot is saved.");
     assertThat(browser.text("main")).contains("11 m").contains("Version 5");
     signOut();
-  }
-
-  private static void patched(String id, int version, String json) {
-    assertThat(
-            service
-                .wire()
-                .patch(
-                    "/api/forms/vessel/records/" + id,
-                    Wire.JSON_TYPE,
-                    json,
-                    "If-Match",
-                    "\"" + version + "\"")
-                .status())
-        .isEqualTo(200);
   }
 
   private static void signOut() {

@@ -173,7 +173,7 @@ class PlainPageTest {
     String id = add("Dunlin", "MQ2DN");
     browser.signIn(RunningService.KEY);
     browser.open("/forms/vessel/" + id + "/edit");
-    patched(id, 1, "{\"name\":\"Little Dunlin\",\"crew\":3}");
+    service.wire().patchVessel(id, 1, "{\"name\":\"Little Dunlin\",\"crew\":3}");
     browser.type("#f-name", "Old Dunlin");
     browser.type("#f-length", "10.5");
     submit();
@@ -182,26 +182,12 @@ class PlainPageTest {
     assertThat(browser.text(".said")).isEqualTo("Little Dunlin is saved.");
     assertThat(browser.text("main")).contains("Version 3").contains("10.5 m");
     browser.open("/forms/vessel/" + id + "/edit");
-    patched(id, 3, "{\"name\":\"Great Dunlin\"}");
+    service.wire().patchVessel(id, 3, "{\"name\":\"Great Dunlin\"}");
     browser.type("#f-length", "11");
     submit();
     assertThat(browser.text(".said")).isEqualTo("Great Dunlin is saved.");
     assertThat(browser.text("main")).contains("Version 5").contains("11 m");
     browser.go(By.cssSelector("header button"));
-  }
-
-  private static void patched(String id, int version, String json) {
-    assertThat(
-            service
-                .wire()
-                .patch(
-                    "/api/forms/vessel/records/" + id,
-                    Wire.JSON_TYPE,
-                    json,
-                    "If-Match",
-                    "\"" + version + "\"")
-                .status())
-        .isEqualTo(200);
   }
 
   @Test

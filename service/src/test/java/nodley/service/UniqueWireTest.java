@@ -236,6 +236,19 @@ class UniqueWireTest {
     added("mooring", "{\"bay\":\"A\",\"n\":1}");
   }
 
+  @Test
+  void aRecordCountsByWhatItKeepsNotByWhatTheFormBeginsWithNow() {
+    publish("lamp", "form: lamp\nfields: { code: { type: text }, lit: { type: boolean } }");
+    added("lamp", "{\"code\":\"L1\"}");
+    added("lamp", "{\"code\":\"L1\"}");
+    publish(
+        "lamp",
+        "form: lamp\nfields:\n  lit: { type: boolean, default: true }\n"
+            + "  code: { type: text, unique: { when: lit } }");
+    added("lamp", "{\"code\":\"L1\"}");
+    assertThat(wire.add("lamp", "{\"code\":\"L1\"}").codeOf("code")).isEqualTo("taken");
+  }
+
   /** Adds of one value at once, mixed with edits of other records onto it. */
   @ParameterizedTest
   @CsvSource(

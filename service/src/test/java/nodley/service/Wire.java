@@ -65,6 +65,16 @@ public final class Wire {
     return send("PATCH", path, type, body, headers);
   }
 
+  /** Changes some values of a vessel that is at a version, as somebody else would. */
+  public void patchVessel(String id, int version, String json) {
+    Reply reply =
+        patch(
+            "/api/forms/vessel/records/" + id, JSON_TYPE, json, "If-Match", "\"" + version + "\"");
+    if (reply.status() != 200) {
+      throw new AssertionError(reply.response().body());
+    }
+  }
+
   private Reply send(String method, String path, String type, String body, String... headers) {
     HttpRequest.Builder request =
         request(path)

@@ -88,7 +88,9 @@ final class UniqueIndexes {
     Sql.run(on, "UPDATE " + shape.name() + " SET " + index.guard().orElseThrow() + " = NULL");
     Context context = Context.add(Clock.systemUTC());
     for (StoredRecord record : Records.all(on, shape.form())) {
-      for (Claim claim : Submission.claims(shape.form(), record.values(), context)) {
+      // As in an edit: what is kept blank stays so, whatever the form begins with now.
+      Context kept = context.editing(record.id(), record.values());
+      for (Claim claim : Submission.claims(shape.form(), record.values(), kept)) {
         if (claim.unique().equals(index.unique())) {
           mark(index, record.id(), claim.rows());
         }

@@ -193,7 +193,20 @@ final class UniqueReader {
       }
       found.add(unique);
     }
+    found.forEach(unique -> checkKept(unique, fields));
     return found;
+  }
+
+  /** An index is over what a record keeps. */
+  private void checkKept(Unique unique, Fields fields) {
+    for (List<String> path : unique.paths()) {
+      if (fields.find(join(unique.rows(), path)).filter(it -> !it.isKept()).isPresent()) {
+        keys.bad(
+            keys.has("unique") ? "unique" : "fields",
+            "bad-value",
+            "`" + String.join(".", path) + "` is not kept, so it cannot be unique with others.");
+      }
+    }
   }
 
   private static void collect(

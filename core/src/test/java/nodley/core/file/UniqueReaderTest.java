@@ -88,6 +88,21 @@ class UniqueReaderTest {
   }
 
   @Test
+  void whatIsNotKeptHasNoIndex() {
+    String fields = "fields: { a: { type: text }, b: { type: text, kept: false }%s }";
+    for (String file :
+        new String[] {
+          "unique: [ { fields: [a, b] } ]\n" + fields.formatted(""),
+          fields.formatted(", c: { type: text, unique: { within: [b] } }")
+        }) {
+      FormFileException e =
+          catchThrowableOfType(FormFileException.class, () -> FormFile.read("form: f\n" + file));
+      assertThat(e.errors().getFirst().detail())
+          .isEqualTo("`b` is not kept, so it cannot be unique with others.");
+    }
+  }
+
+  @Test
   void theSameTwiceIsTold() {
     FormFileException e =
         catchThrowableOfType(
