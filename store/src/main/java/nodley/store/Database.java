@@ -1,11 +1,10 @@
 package nodley.store;
 
-import com.zaxxer.hikari.HikariConfig;
-import com.zaxxer.hikari.HikariDataSource;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import org.apache.commons.dbcp2.BasicDataSource;
 import org.sqlite.SQLiteConfig;
 
 /** The one file: a connection for the writer, a pool of read-only ones for everybody else. */
@@ -14,8 +13,12 @@ final class Database implements AutoCloseable {
   private static final int READERS = 8;
   private static final int BUSY_MILLIS = 10_000;
 
+  /** Statements that a connection keeps prepared; a form needs some twenty. */
+  private static final int STATEMENTS = 500;
+
   private final String url;
-  private final HikariDataSource readers;
+  private final BasicDataSource writers;
+  private final BasicDataSource readers;
 
   /** A question to the database. */
   interface Question<T> {
@@ -24,25 +27,34 @@ final class Database implements AutoCloseable {
 
   Database(Path file) throws SQLException {
     url = "jdbc:sqlite:" + file;
-    try (Connection connection = openWriter()) {
+    try (Connection connection = settings().createConnection(url)) {
       Schema.bringUp(connection);
     }
-    var config = new HikariConfig();
-    config.setJdbcUrl(url);
-    config.setMaximumPoolSize(READERS);
-    config.setPoolName("readers");
-    config.setReadOnly(true);
-    SQLiteConfig settings = settings();
-    settings.setReadOnly(true);
-    config.setDataSourceProperties(settings.toProperties());
-    readers = new HikariDataSource(config);
+    writers = pool(settings(), 1);
+    SQLiteConfig readOnly = settings();
+    readOnly.setReadOnly(true);
+    readers = pool(readOnly, READERS);
+  }
+
+  private BasicDataSource pool(SQLiteConfig settings, int size) {
+    var pool = new BasicDataSource();
+    pool.setUrl(url);
+    settings
+        .toProperties()
+        .forEach((name, value) -> pool.addConnectionProperty(name.toString(), value.toString()));
+    pool.setMaxTotal(size);
+    pool.setMaxIdle(size);
+    pool.setPoolPreparedStatements(true);
+    pool.setMaxOpenPreparedStatements(STATEMENTS);
+    return pool;
+  }
+
+  /** The one connection that writes. */
+  Connection writer() throws SQLException {
+    return writers.getConnection();
   }
 
   /** WAL lets readers go on while the writer writes; FULL makes every commit durable. */
-  Connection openWriter() throws SQLException {
-    return settings().createConnection(url);
-  }
-
   private static SQLiteConfig settings() {
     var settings = new SQLiteConfig();
     settings.setJournalMode(SQLiteConfig.JournalMode.WAL);
@@ -62,7 +74,12 @@ final class Database implements AutoCloseable {
 
   @Override
   public void close() {
-    readers.close();
+    try {
+      readers.close();
+      writers.close();
+    } catch (SQLException e) {
+      throw new StoreException.Unavailable("The store could not be closed in good order.", e);
+    }
     // Brings the write-ahead log into the one file, so that a copy of it is whole.
     try (Connection connection = settings().createConnection(url);
         Statement statement = connection.createStatement()) {

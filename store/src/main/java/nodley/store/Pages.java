@@ -68,8 +68,7 @@ final class Pages {
     return Records.read(
         on,
         form,
-        "SELECT * FROM "
-            + table.name()
+        table.select()
             + (where.isEmpty() ? "" : " WHERE " + String.join(" AND ", where))
             + " ORDER BY "
             + String.join(", ", order.stream().map(Listing.Ordered::sql).toList())

@@ -321,15 +321,14 @@ public final class Records {
 
   private static Optional<StoredRecord> find(Connection connection, Form form, String id)
       throws SQLException {
-    return read(
-            connection, form, "SELECT * FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id)
+    return read(connection, form, Table.of(form).getFirst().select() + " WHERE \"id\" = ?", id)
         .stream()
         .findFirst();
   }
 
   /** Every record of a form, as it is kept. */
   static List<StoredRecord> all(Connection connection, Form form) throws SQLException {
-    return read(connection, form, "SELECT * FROM " + Sql.quoted(form.name()));
+    return read(connection, form, Table.of(form).getFirst().select());
   }
 
   static List<StoredRecord> read(Connection connection, Form form, String sql, Object... bound)

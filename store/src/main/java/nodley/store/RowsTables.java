@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -35,6 +36,9 @@ final class RowsTables {
 
   static void insert(Connection on, Form form, String id, Values values, List<Claim> claims)
       throws SQLException {
+    if (Table.of(form).size() == 1) {
+      return;
+    }
     Map<String, Table> tables = new LinkedHashMap<>();
     Table.of(form).forEach(table -> tables.put(table.plainName(), table));
     insert(on, tables, form.name(), form.fields(), values, claims, id, List.of());
@@ -122,8 +126,7 @@ final class RowsTables {
               .add(values(table, row, rows, own.toString()));
           return null;
         },
-        "SELECT * FROM "
-            + table.name()
+        table.select()
             + " WHERE \"record_id\" IN (SELECT value FROM json_each(?)) ORDER BY "
             + order,
         ids);
@@ -132,25 +135,22 @@ final class RowsTables {
   /** The values of one row of a table; {@code key} is its record and the numbers of its rows. */
   static Values values(Table table, ResultSet row, Map<String, List<Values>> rows, String key)
       throws SQLException {
-    Map<List<String>, Column> columns = new LinkedHashMap<>();
-    table.columns().forEach(column -> columns.put(column.placed().path(), column));
-    Values flat = values(table.fields(), List.of(), columns, row);
+    Values flat = values(table, table.fields(), List.of(), row);
     return nest(table.fields(), flat, table.plainName(), key, rows);
   }
 
-  private static Values values(
-      Fields fields, List<String> outer, Map<List<String>, Column> columns, ResultSet row)
+  private static Values values(Table table, Fields fields, List<String> outer, ResultSet row)
       throws SQLException {
     Map<String, Value> values = new LinkedHashMap<>();
     for (Field field : fields) {
       List<String> path = new ArrayList<>(outer);
       path.add(field.name());
       if (field.type() == Type.GROUP) {
-        Values inside = values(field.fields(), path, columns, row);
+        Values inside = values(table, field.fields(), path, row);
         values.put(field.name(), inside.isBlank() ? Value.BLANK : new Value.Group(inside));
       } else {
-        Column column = columns.get(path);
-        values.put(field.name(), column == null ? Value.BLANK : column.fromSql(row));
+        Optional<Column> column = table.find(path);
+        values.put(field.name(), column.isEmpty() ? Value.BLANK : column.get().fromSql(row));
       }
     }
     return new Values(values);

@@ -32,7 +32,7 @@ public final class Store implements AutoCloseable {
     this.lock = lock;
     this.database = database;
     Clock clock = Clock.systemUTC();
-    this.writer = new Writer(database.openWriter());
+    this.writer = new Writer(database.writer());
     this.forms = new Forms(database, writer);
     this.answers = new Answers(database, clock);
     this.records = new Records(database, writer, forms, answers, new Ids(clock));

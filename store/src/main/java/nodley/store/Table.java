@@ -1,9 +1,16 @@
 package nodley.store;
 
+import com.github.benmanes.caffeine.cache.Caffeine;
+import com.github.benmanes.caffeine.cache.LoadingCache;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -13,18 +20,69 @@ import nodley.core.form.Unique;
 /**
  * One table of a form: its own, with a column for each scalar field, those in groups too; or that
  * of some rows, named by their path, whose key is the record and the number of the row.
- *
- * @param path the names that lead to the rows; empty for the form's own table
- * @param depth how many rows are around a row of this table, itself counted; 0 for the form's own
  */
-record Table(Form form, List<String> path, int depth, Fields fields) {
+final class Table {
+
+  /** Worked out once for a form, and forgotten with it. Weak keys are compared by identity. */
+  private static final LoadingCache<Form, List<Table>> KNOWN =
+      Caffeine.newBuilder().weakKeys().executor(Runnable::run).build(Table::make);
+
+  private static final List<String> OF_RECORDS =
+      Stream.of("id", "revision", "version", "created_at", "updated_at", "updated_by")
+          .map(Sql::quoted)
+          .toList();
+
+  private final Form form;
+  private final List<String> path;
+  private final int depth;
+  private final Fields fields;
+  private final Map<List<String>, Column> columns = new LinkedHashMap<>();
+  private final List<UniqueIndex> uniques;
+  private final String select;
+
+  /**
+   * Of one form.
+   *
+   * @param path the names that lead to the rows; empty for the form's own table
+   * @param depth how many rows are around a row of this table, itself counted; 0 for the form's own
+   */
+  private Table(Form form, List<String> path, int depth, Fields fields) {
+    this.form = form;
+    this.path = path;
+    this.depth = depth;
+    this.fields = fields;
+    List<Unique> own = form.uniques().stream().filter(it -> it.rows().equals(path)).toList();
+    Set<List<String>> folded =
+        own.stream()
+            .filter(Unique::ignoreCase)
+            .flatMap(unique -> unique.paths().stream())
+            .collect(Collectors.toSet());
+    for (Form.Placed placed : fields.columns()) {
+      boolean folds = folded.contains(placed.path()) && placed.field().type().isWritten();
+      columns.put(placed.path(), new Column(placed, folds));
+    }
+    this.uniques = own.stream().map(unique -> new UniqueIndex(this, unique)).toList();
+    this.select =
+        Stream.concat(
+                depth == 0
+                    ? OF_RECORDS.stream()
+                    : Stream.concat(Stream.of(key()), numbers().stream()),
+                columns.values().stream()
+                    .filter(column -> !column.field().isSecret())
+                    .map(Column::name))
+            .collect(Collectors.joining(", ", "SELECT ", " FROM " + name()));
+  }
 
   /** All tables of a form, outer ones first. */
   static List<Table> of(Form form) {
+    return KNOWN.get(form);
+  }
+
+  private static List<Table> make(Form form) {
     List<Table> tables = new ArrayList<>();
     tables.add(new Table(form, List.of(), 0, form.fields()));
     rows(form, form.fields(), List.of(), 0, tables);
-    return tables;
+    return List.copyOf(tables);
   }
 
   private static void rows(
@@ -39,6 +97,18 @@ record Table(Form form, List<String> path, int depth, Fields fields) {
         rows(form, field.fields(), path, depth, tables);
       }
     }
+  }
+
+  Form form() {
+    return form;
+  }
+
+  int depth() {
+    return depth;
+  }
+
+  Fields fields() {
+    return fields;
   }
 
   boolean isOwn() {
@@ -68,34 +138,27 @@ record Table(Form form, List<String> path, int depth, Fields fields) {
     return numbers;
   }
 
-  List<Column> columns() {
-    Set<List<String>> folded =
-        uniques().stream()
-            .map(UniqueIndex::unique)
-            .filter(Unique::ignoreCase)
-            .flatMap(unique -> unique.paths().stream())
-            .collect(Collectors.toSet());
-    return fields.columns().stream()
-        .map(
-            placed ->
-                new Column(
-                    placed, folded.contains(placed.path()) && placed.field().type().isWritten()))
-        .toList();
+  Collection<Column> columns() {
+    return columns.values();
   }
 
   /** What is unique in this table. */
   List<UniqueIndex> uniques() {
-    return form.uniques().stream()
-        .filter(unique -> unique.rows().equals(path))
-        .map(unique -> new UniqueIndex(this, unique))
-        .toList();
+    return uniques;
+  }
+
+  /** The column of a field, if there is one at this path. */
+  Optional<Column> find(List<String> path) {
+    return Optional.ofNullable(columns.get(path));
   }
 
   Column column(List<String> path) {
-    return columns().stream()
-        .filter(column -> column.placed().path().equals(path))
-        .findFirst()
-        .orElseThrow();
+    return find(path).orElseThrow();
+  }
+
+  /** Reads everything, up to where a condition begins. Secrets stay where they are. */
+  String select() {
+    return select;
   }
 
   /** A field of this table as a path of the form: {@code crew.name}. */

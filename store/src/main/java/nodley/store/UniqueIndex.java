@@ -12,9 +12,36 @@ import nodley.core.line.Claim;
  * collides; a unique that counts only {@code when} something holds has one column more, which is 1
  * then and NULL otherwise.
  */
-record UniqueIndex(Table table, Unique unique) {
+final class UniqueIndex {
 
   private static final String WHEN = "_when";
+
+  private final Table table;
+  private final Unique unique;
+  private final List<String> columns = new ArrayList<>();
+  private final String question;
+
+  UniqueIndex(Table table, Unique unique) {
+    this.table = table;
+    this.unique = unique;
+    for (List<String> path : unique.paths()) {
+      Column column = table.column(path);
+      columns.add(folds(column) ? column.foldedName() : column.name());
+    }
+    guard().ifPresent(columns::add);
+    this.question =
+        "SELECT ? FROM "
+            + table.name()
+            + columns.stream()
+                .map(column -> column + " = ?")
+                .collect(Collectors.joining(" AND ", " WHERE ", " AND "))
+            + table.key()
+            + " <> ?";
+  }
+
+  Unique unique() {
+    return unique;
+  }
 
   /** The name without quotes: {@code visit__vessel+arrives}. */
   String plainName() {
@@ -27,12 +54,6 @@ record UniqueIndex(Table table, Unique unique) {
 
   /** The columns that it is over, in their order. */
   List<String> columns() {
-    List<String> columns = new ArrayList<>();
-    for (List<String> path : unique.paths()) {
-      Column column = table.column(path);
-      columns.add(folds(column) ? column.foldedName() : column.name());
-    }
-    guard().ifPresent(columns::add);
     return columns;
   }
 
@@ -61,13 +82,7 @@ record UniqueIndex(Table table, Unique unique) {
 
   /** Whether another record has what is claimed: one row for the place of the claim, if so. */
   String question() {
-    return "SELECT ? FROM "
-        + table.name()
-        + columns().stream()
-            .map(column -> column + " = ?")
-            .collect(Collectors.joining(" AND ", " WHERE ", " AND "))
-        + table.key()
-        + " <> ?";
+    return question;
   }
 
   /** What is bound there, between the place and the record that does not count. */

@@ -1,8 +1,8 @@
 package nodley.store;
 
 import java.sql.Connection;
+import java.sql.PreparedStatement;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ArrayBlockingQueue;
@@ -143,8 +143,8 @@ final class Writer implements AutoCloseable {
   }
 
   private static void execute(Connection connection, String sql) throws SQLException {
-    try (Statement statement = connection.createStatement()) {
-      statement.execute(sql);
+    try (PreparedStatement statement = connection.prepareStatement(sql)) {
+      statement.execute();
     }
   }
 

@@ -26,7 +26,7 @@ class WriterTest {
   @BeforeEach
   void open() throws SQLException {
     database = new Database(folder.resolve("test.db"));
-    writer = new Writer(database.openWriter());
+    writer = new Writer(database.writer());
     writer.write(on -> Sql.run(on, "CREATE TABLE t (n INTEGER UNIQUE)"));
   }
 
