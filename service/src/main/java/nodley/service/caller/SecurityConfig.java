@@ -7,10 +7,9 @@ import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.security.config.annotation.web.builders.HttpSecurity;
 import org.springframework.security.config.annotation.web.configurers.AbstractHttpConfigurer;
-import org.springframework.security.config.http.SessionCreationPolicy;
 import org.springframework.security.web.SecurityFilterChain;
-import org.springframework.security.web.access.intercept.AuthorizationFilter;
 import org.springframework.security.web.firewall.RequestRejectedHandler;
+import org.springframework.security.web.header.HeaderWriterFilter;
 import org.springframework.security.web.header.writers.ReferrerPolicyHeaderWriter.ReferrerPolicy;
 
 /**
@@ -36,14 +35,17 @@ class SecurityConfig {
         .logout(AbstractHttpConfigurer::disable)
         .requestCache(AbstractHttpConfigurer::disable)
         .anonymous(AbstractHttpConfigurer::disable)
-        .sessionManagement(it -> it.sessionCreationPolicy(SessionCreationPolicy.STATELESS))
+        // Each would be asked for every request, and has nothing to do here.
+        .sessionManagement(AbstractHttpConfigurer::disable)
+        .securityContext(AbstractHttpConfigurer::disable)
+        .servletApi(AbstractHttpConfigurer::disable)
+        .exceptionHandling(AbstractHttpConfigurer::disable)
         .headers(
             headers ->
                 headers
                     .contentSecurityPolicy(policy -> policy.policyDirectives(CONTENT))
                     .referrerPolicy(policy -> policy.policy(ReferrerPolicy.SAME_ORIGIN)))
-        .addFilterBefore(new CallerFilter(store.keys()), AuthorizationFilter.class)
-        .authorizeHttpRequests(requests -> requests.anyRequest().permitAll())
+        .addFilterAfter(new CallerFilter(store.keys()), HeaderWriterFilter.class)
         .build();
   }
 

@@ -14,7 +14,7 @@ import org.springframework.web.servlet.resource.NoResourceFoundException;
 
 /** Turns whatever is thrown on the way into a problem. */
 @ControllerAdvice
-class Problems {
+public class Problems {
 
   private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
   private static final String RETRY_SECONDS = "1";
@@ -26,7 +26,7 @@ class Problems {
   }
 
   @ExceptionHandler
-  void tell(Exception e, HttpServletRequest request, HttpServletResponse response)
+  public void tell(Exception e, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
     writer.write(problem(e, request), request, response);
   }

@@ -55,46 +55,60 @@ class Repeatable {
       Mode mode,
       Function<Sent, StoredRecord> send) {
     Caller caller = Caller.current();
-    Function<StoredRecord, String> answer =
+    Function<StoredRecord, byte[]> answer =
         record ->
-            new String(
-                Json.bytes(
-                    RecordJson.accepted(
-                        form, mode, record, Gate.maySee(caller, form), displays.of(caller))),
-                StandardCharsets.UTF_8);
+            Json.bytes(
+                RecordJson.accepted(
+                    form, mode, record, Gate.maySee(caller, form), displays.of(caller)));
     Sent sent =
         new Sent(
             caller.name(),
-            key(request).map(key -> new Sent.Once(key, digest(request, body), answer)));
+            key(request)
+                .map(
+                    key ->
+                        new Sent.Once(
+                            key,
+                            digest(request, body),
+                            record -> new String(answer.apply(record), StandardCharsets.UTF_8))));
     Optional<String> before = store.answers().find(form.name(), sent);
     if (before.isPresent()) {
-      return reply(form, mode, before.get());
+      return again(form, mode, before.get());
     }
     try {
-      return reply(form, mode, answer.apply(send.apply(sent)));
+      StoredRecord record = send.apply(sent);
+      return reply(form, mode, record.id(), record.version(), answer.apply(record));
     } catch (StoreException.AlreadyAnswered e) {
-      return reply(form, mode, e.answer());
+      return again(form, mode, e.answer());
     } catch (Problem | StoreException.Outdated problem) {
       // Its twin may have been accepted meanwhile, and be what now stands in its way.
       Optional<String> twin = store.answers().find(form.name(), sent);
       if (twin.isPresent()) {
-        return reply(form, mode, twin.get());
+        return again(form, mode, twin.get());
       }
       throw problem;
     }
   }
 
-  private static ResponseEntity<byte[]> reply(Form form, Mode mode, String answer) {
+  private static ResponseEntity<byte[]> again(Form form, Mode mode, String answer) {
     JsonNode record = JSON.readTree(answer);
+    return reply(
+        form,
+        mode,
+        record.path("id").asString(),
+        record.path("version").asLong(),
+        answer.getBytes(StandardCharsets.UTF_8));
+  }
+
+  private static ResponseEntity<byte[]> reply(
+      Form form, Mode mode, String id, long version, byte[] answer) {
     ResponseEntity.BodyBuilder reply =
         Reply.status(mode == Mode.ADD ? 201 : 200)
-            .header("ETag", "\"" + record.path("version").asLong() + "\"")
+            .header("ETag", "\"" + version + "\"")
             .contentType(MediaType.APPLICATION_JSON);
     if (mode == Mode.ADD) {
-      reply.location(
-          URI.create("/api/forms/" + form.name() + "/records/" + record.path("id").asString()));
+      reply.location(URI.create("/api/forms/" + form.name() + "/records/" + id));
     }
-    return reply.body(answer.getBytes(StandardCharsets.UTF_8));
+    return reply.body(answer);
   }
 
   /** The key, with or without the quotes of a structured field (RFC 9651, section 3.3.3). */
