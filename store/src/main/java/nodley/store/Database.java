@@ -44,6 +44,10 @@ final class Database implements AutoCloseable {
         .forEach((name, value) -> pool.addConnectionProperty(name.toString(), value.toString()));
     pool.setMaxTotal(size);
     pool.setMaxIdle(size);
+    // A connection to a file does not go stale, and nobody leaves it within a transaction.
+    pool.setTestOnBorrow(false);
+    pool.setRollbackOnReturn(false);
+    pool.setAutoCommitOnReturn(false);
     pool.setPoolPreparedStatements(true);
     pool.setMaxOpenPreparedStatements(STATEMENTS);
     return pool;

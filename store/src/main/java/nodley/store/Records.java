@@ -241,15 +241,9 @@ public final class Records {
       throws SQLException {
     List<String> questions = new ArrayList<>();
     List<Object> bound = new ArrayList<>();
-    List<UniqueIndex> indexes =
-        Table.of(form).stream().flatMap(table -> table.uniques().stream()).toList();
     for (int i = 0; i < claims.size(); i++) {
       Claim claim = claims.get(i);
-      UniqueIndex index =
-          indexes.stream()
-              .filter(it -> it.unique().equals(claim.unique()))
-              .findFirst()
-              .orElseThrow();
+      UniqueIndex index = index(form, claim);
       questions.add(index.question());
       bound.add(i);
       bound.addAll(index.bound(claim));
@@ -266,6 +260,17 @@ public final class Records {
       first = last;
     }
     return taken;
+  }
+
+  private static UniqueIndex index(Form form, Claim claim) {
+    for (Table table : Table.of(form)) {
+      for (UniqueIndex index : table.uniques()) {
+        if (index.unique().equals(claim.unique())) {
+          return index;
+        }
+      }
+    }
+    throw new IllegalStateException("no index for " + claim.unique().name());
   }
 
   public boolean exists(Form form, String id) {

@@ -53,8 +53,9 @@ public final class FormInput {
 
   /** Reads a query string; null, as a request without one has, is no pairs. */
   public static Map<String, List<String>> query(String query) throws Unreadable {
-    byte[] bytes = query == null ? new byte[0] : query.getBytes(StandardCharsets.UTF_8);
-    return pairs(bytes, InputLimits.DEFAULT);
+    return query == null
+        ? Map.of()
+        : pairs(query.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
   }
 
   private static int indexOf(byte[] bytes, char c, int from, int to) {

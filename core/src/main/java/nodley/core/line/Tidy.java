@@ -153,10 +153,13 @@ public final class Tidy {
   }
 
   private static String keep(String text, Tidying.Keep keep) {
-    var out = new StringBuilder();
-    text.codePoints()
-        .filter(c -> keep.one().matches(Character.toString(c)))
-        .forEach(out::appendCodePoint);
+    var out = new StringBuilder(text.length());
+    for (int i = 0, c; i < text.length(); i += Character.charCount(c)) {
+      c = text.codePointAt(i);
+      if (keep.one().matches(c)) {
+        out.appendCodePoint(c);
+      }
+    }
     return out.toString();
   }
 }

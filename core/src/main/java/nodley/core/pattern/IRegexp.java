@@ -2,6 +2,7 @@ package nodley.core.pattern;
 
 import com.google.re2j.Pattern;
 import com.google.re2j.PatternSyntaxException;
+import java.util.BitSet;
 
 /**
  * A pattern in the interoperable regular expression format, I-Regexp (RFC 9485), always matched
@@ -10,9 +11,12 @@ import com.google.re2j.PatternSyntaxException;
  */
 public final class IRegexp {
 
+  private static final int ASCII = 128;
+
   private final String text;
   private final String browser;
   private final Pattern compiled;
+  private volatile BitSet ascii;
 
   private IRegexp(String text, String browser, Pattern compiled) {
     this.text = text;
@@ -40,6 +44,23 @@ public final class IRegexp {
   /** True if the whole value matches. */
   public boolean matches(String value) {
     return compiled.matches(value);
+  }
+
+  /** True if this one character matches. Those of ASCII are looked up, once they were asked for. */
+  public boolean matches(int character) {
+    return character < ASCII ? ascii().get(character) : matches(Character.toString(character));
+  }
+
+  private BitSet ascii() {
+    BitSet known = ascii;
+    if (known == null) {
+      known = new BitSet(ASCII);
+      for (int c = 0; c < ASCII; c++) {
+        known.set(c, matches(Character.toString(c)));
+      }
+      ascii = known;
+    }
+    return known;
   }
 
   /** The pattern as the form file has it. */
