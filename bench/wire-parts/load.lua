@@ -1,5 +1,6 @@
--- What wrk sends: load.lua KIND PATH FIRST. A new vessel each time; a free one to be checked; one that
--- is taken; one that is refused before any question. Numbers begin at FIRST, which no other run uses.
+-- What wrk sends: load.lua KIND PATH FIRST. A new vessel each time; the two unique values of a free one, as a
+-- live check sends them; a vessel that is taken; one that a rule refuses. Numbers begin at FIRST, which no
+-- other run uses.
 local kind, path, number
 local digits = "0123456789ABCDEFGHJKMNPQRSTVWXYZ"
 
@@ -23,6 +24,10 @@ function request()
   local n = number
   if kind ~= "taken" then
     number = number + 1
+  end
+  if kind == "check" then
+    return wrk.format(nil, path, nil,
+      string.format('{"callSign":"%s","officialNumber":"%010d"}', callSign(n):lower(), n))
   end
   local crew = kind == "invalid" and 41 or 5
   return wrk.format(nil, path, nil, string.format(

@@ -39,11 +39,16 @@ class VesselController {
 
   record Kept(long id, int version, Vessel values) {}
 
+  /** A live check, of the two unique fields. */
   @PostMapping("/checks")
   Checked check(@RequestBody Vessel sent) throws SQLException {
     Vessel vessel = tidied(sent);
-    List<FieldError> errors = validate(vessel);
-    errors.addAll(taken(vessel));
+    List<FieldError> errors = new ArrayList<>();
+    callSign(vessel, errors);
+    officialNumber(vessel, errors);
+    if (errors.isEmpty()) {
+      errors.addAll(taken(vessel));
+    }
     return new Checked(errors.isEmpty(), vessel, errors);
   }
 
@@ -94,18 +99,8 @@ class VesselController {
     } else if (it.name().length() < 2 || it.name().length() > 60) {
       errors.add(new FieldError("name", "length", "The name has 2 to 60 characters."));
     }
-    if (it.callSign() == null || it.callSign().isEmpty()) {
-      errors.add(new FieldError("callSign", "required", "Please fill in the call sign."));
-    } else if (it.callSign().length() < 3 || it.callSign().length() > 8) {
-      errors.add(new FieldError("callSign", "length", "A call sign has 3 to 8 characters."));
-    } else if (!CALL_SIGN.matcher(it.callSign()).matches()) {
-      errors.add(new FieldError("callSign", "pattern", it.callSign() + " is not a call sign."));
-    }
-    if (it.officialNumber() == null || it.officialNumber().isEmpty()) {
-      errors.add(new FieldError("officialNumber", "required", "Please fill in the number."));
-    } else if (!OFFICIAL_NUMBER.matcher(it.officialNumber()).matches()) {
-      errors.add(new FieldError("officialNumber", "pattern", "The number has 6 to 12 digits."));
-    }
+    callSign(it, errors);
+    officialNumber(it, errors);
     if (!RIGS.contains(it.rig())) {
       errors.add(new FieldError("rig", "choice", it.rig() + " is not a kind of vessel."));
     }
@@ -131,6 +126,24 @@ class VesselController {
       errors.add(new FieldError("notes", "length", "The notes have up to 600 characters."));
     }
     return errors;
+  }
+
+  private static void callSign(Vessel it, List<FieldError> errors) {
+    if (it.callSign() == null || it.callSign().isEmpty()) {
+      errors.add(new FieldError("callSign", "required", "Please fill in the call sign."));
+    } else if (it.callSign().length() < 3 || it.callSign().length() > 8) {
+      errors.add(new FieldError("callSign", "length", "A call sign has 3 to 8 characters."));
+    } else if (!CALL_SIGN.matcher(it.callSign()).matches()) {
+      errors.add(new FieldError("callSign", "pattern", it.callSign() + " is not a call sign."));
+    }
+  }
+
+  private static void officialNumber(Vessel it, List<FieldError> errors) {
+    if (it.officialNumber() == null || it.officialNumber().isEmpty()) {
+      errors.add(new FieldError("officialNumber", "required", "Please fill in the number."));
+    } else if (!OFFICIAL_NUMBER.matcher(it.officialNumber()).matches()) {
+      errors.add(new FieldError("officialNumber", "pattern", "The number has 6 to 12 digits."));
+    }
   }
 
   private static boolean outside(BigDecimal value, int from, int to) {

@@ -2,15 +2,14 @@ package nodley.service.caller;
 
 import nodley.service.problem.Problem;
 import nodley.service.problem.ProblemWriter;
-import nodley.store.Store;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
+import org.springframework.security.config.Customizer;
 import org.springframework.security.config.annotation.web.builders.HttpSecurity;
 import org.springframework.security.config.annotation.web.configurers.AbstractHttpConfigurer;
 import org.springframework.security.web.SecurityFilterChain;
 import org.springframework.security.web.firewall.RequestRejectedHandler;
 import org.springframework.security.web.header.HeaderWriterFilter;
-import org.springframework.security.web.header.writers.ReferrerPolicyHeaderWriter.ReferrerPolicy;
 
 /**
  * Spring Security recognises the caller and sets the headers that browsers heed. What a caller may
@@ -19,14 +18,8 @@ import org.springframework.security.web.header.writers.ReferrerPolicyHeaderWrite
 @Configuration(proxyBeanMethods = false)
 class SecurityConfig {
 
-  /** Nothing from elsewhere, nothing inline; the console's own page widens this by a nonce. */
-  static final String CONTENT =
-      "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:;"
-          + " font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none';"
-          + " frame-ancestors 'none'";
-
   @Bean
-  SecurityFilterChain chain(HttpSecurity http, Store store) throws Exception {
+  SecurityFilterChain chain(HttpSecurity http, Recognition recognition) throws Exception {
     return http
         // Changes are guarded by Origin and Sec-Fetch-Site (see Origins), not by tokens.
         .csrf(AbstractHttpConfigurer::disable)
@@ -43,9 +36,10 @@ class SecurityConfig {
         .headers(
             headers ->
                 headers
-                    .contentSecurityPolicy(policy -> policy.policyDirectives(CONTENT))
-                    .referrerPolicy(policy -> policy.policy(ReferrerPolicy.SAME_ORIGIN)))
-        .addFilterAfter(new CallerFilter(store.keys()), HeaderWriterFilter.class)
+                    .defaultsDisabled()
+                    .cacheControl(Customizer.withDefaults())
+                    .addHeaderWriter(SafeHeaders::write))
+        .addFilterAfter(new CallerFilter(recognition), HeaderWriterFilter.class)
         .build();
   }
 

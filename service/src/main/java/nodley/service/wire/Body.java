@@ -99,7 +99,10 @@ public final class Body {
 
   private static byte[] bytes(HttpServletRequest request) throws IOException {
     InputStream in = request.getInputStream();
-    byte[] bytes = in.readNBytes(MAX_BYTES + 1);
+    // What says how long it is gets a buffer of that size, not one for the longest that may come.
+    long said = request.getContentLengthLong();
+    boolean fits = said >= 0 && said <= MAX_BYTES;
+    byte[] bytes = in.readNBytes(fits ? (int) said : MAX_BYTES + 1);
     if (bytes.length <= MAX_BYTES) {
       return bytes;
     }

@@ -8,29 +8,33 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import nodley.service.caller.Recognition;
+import nodley.service.caller.SafeHeaders;
 import nodley.service.problem.Problems;
-import org.springframework.boot.security.autoconfigure.web.servlet.SecurityFilterProperties;
+import org.springframework.core.Ordered;
 import org.springframework.core.annotation.Order;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
 /**
- * Takes checks and adds, which come by the thousand, straight to their controller: what Spring MVC
- * does to find it and to write its reply costs more than a verdict. Without this filter all is the
+ * Takes checks and adds, which come by the thousand, straight to their controller: what stands
+ * between them and a verdict otherwise costs more than the verdict. Without this filter all is the
  * same, only slower.
  */
 @Component
-@Order(SecurityFilterProperties.DEFAULT_FILTER_ORDER + 1)
+@Order(Ordered.HIGHEST_PRECEDENCE + 1)
 class Shortcut extends HttpFilter {
 
   private static final long serialVersionUID = 1;
   private static final Pattern CALL =
       Pattern.compile("/api/forms/([A-Za-z0-9_]+)/(checks|records)");
 
+  private final transient Recognition recognition;
   private final transient RecordsController records;
   private final transient Problems problems;
 
-  Shortcut(RecordsController records, Problems problems) {
+  Shortcut(Recognition recognition, RecordsController records, Problems problems) {
+    this.recognition = recognition;
     this.records = records;
     this.problems = problems;
   }
@@ -44,7 +48,9 @@ class Shortcut extends HttpFilter {
       chain.doFilter(request, response);
       return;
     }
+    SafeHeaders.write(request, response);
     try {
+      recognition.recognise(request);
       String form = call.group(1);
       write(
           call.group(2).equals("checks")
@@ -53,6 +59,8 @@ class Shortcut extends HttpFilter {
           response);
     } catch (RuntimeException e) {
       problems.tell(e, request, response);
+    } finally {
+      recognition.forget();
     }
   }
 
