@@ -310,7 +310,11 @@ final class Course {
 
   /** The first error of a field stands; it is the only one. */
   void refuse(Slot slot, String code) {
-    if (slot.error == null) {
+    if (slot.error == null && !isSpokenOf(slot)) {
+      // Nobody will read it; it only has to stand in the way of questions.
+      refused = true;
+      slot.error = new FieldError(slot.pointer(), code, "", Map.of());
+    } else if (slot.error == null) {
       refused = true;
       Value value =
           code.equals("not-an-option") ? new Value.Text(judgement.culprit(slot)) : slot.whole();

@@ -21,10 +21,14 @@ public final class SafeHeaders {
 
   public static void write(HttpServletRequest request, HttpServletResponse response) {
     response.setHeader("X-Content-Type-Options", "nosniff");
+    if (request.getRequestURI().startsWith("/api/")) {
+      response.setHeader(POLICY, WIRE);
+      return;
+    }
     response.setHeader("X-Frame-Options", "DENY");
     response.setHeader("Referrer-Policy", "same-origin");
     if (!response.containsHeader(POLICY)) {
-      response.setHeader(POLICY, request.getRequestURI().startsWith("/api/") ? WIRE : PAGE);
+      response.setHeader(POLICY, PAGE);
     }
   }
 }

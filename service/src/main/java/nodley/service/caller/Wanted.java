@@ -48,8 +48,12 @@ public final class Wanted {
   }
 
   private static Optional<String> lang(HttpServletRequest request) {
+    String query = request.getQueryString();
+    if (query == null || !query.contains("lang=") && !query.contains("%")) {
+      return Optional.empty();
+    }
     try {
-      return Stream.ofNullable(FormInput.query(request.getQueryString()).get("lang"))
+      return Stream.ofNullable(FormInput.query(query).get("lang"))
           .flatMap(List::stream)
           .findFirst();
     } catch (Unreadable e) {
