@@ -31,6 +31,9 @@ import picocli.CommandLine.Spec;
       RecordsCommand.class,
       RecordCommand.class,
       VersionsCommand.class,
+      AttemptsCommand.class,
+      AttemptCommand.class,
+      WatchCommand.class,
       DropCommand.class
     })
 public final class Cli implements Runnable {

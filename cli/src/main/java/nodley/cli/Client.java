@@ -1,7 +1,9 @@
 package nodley.cli;
 
+import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.InputStreamReader;
 import java.io.OutputStream;
 import java.net.HttpURLConnection;
 import java.net.URI;
@@ -10,6 +12,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.BiPredicate;
 import java.util.stream.Collectors;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
@@ -23,6 +26,10 @@ final class Client {
 
   private static final int CONNECT = (int) Duration.ofSeconds(5).toMillis();
   private static final int REPLY = (int) Duration.ofSeconds(60).toMillis();
+
+  /** A service that is there says something more often than this. */
+  private static final int SILENCE = (int) Duration.ofSeconds(60).toMillis();
+
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final String FORM = "application/x-www-form-urlencoded";
 
@@ -68,6 +75,37 @@ final class Client {
     return send("PUT", path, Map.of("Content-Type", mediaType), file);
   }
 
+  JsonNode put(String path) {
+    return send("PUT", path, Map.of(), new byte[0]);
+  }
+
+  /** Gets server-sent events: each one's name and data, until it is told that it is enough. */
+  void events(String path, BiPredicate<String, String> goesOn) {
+    try {
+      HttpURLConnection call = call("GET", path);
+      call.setReadTimeout(SILENCE);
+      if (call.getResponseCode() != HttpURLConnection.HTTP_OK) {
+        reply(call);
+      }
+      try (BufferedReader lines =
+          new BufferedReader(
+              new InputStreamReader(call.getInputStream(), StandardCharsets.UTF_8))) {
+        String event = "";
+        for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+          if (line.startsWith("event: ")) {
+            event = line.substring("event: ".length());
+          } else if (line.startsWith("data: ")
+              && !goesOn.test(event, line.substring("data: ".length()))) {
+            return;
+          }
+        }
+      }
+      throw new Unreached("Nodley at " + at + " has ended.");
+    } catch (IOException e) {
+      throw unreached();
+    }
+  }
+
   void delete(String path, long version) {
     send("DELETE", path, Map.of("If-Match", tag(version)), new byte[0]);
   }
@@ -90,13 +128,7 @@ final class Client {
 
   private JsonNode send(String method, String path, Map<String, String> headers, byte[] body) {
     try {
-      HttpURLConnection call =
-          (HttpURLConnection) URI.create(at + "/api" + path).toURL().openConnection();
-      call.setConnectTimeout(CONNECT);
-      call.setReadTimeout(REPLY);
-      call.setInstanceFollowRedirects(false);
-      call.setRequestMethod(method);
-      key.ifPresent(it -> call.setRequestProperty("Authorization", "Bearer " + it));
+      HttpURLConnection call = call(method, path);
       headers.forEach(call::setRequestProperty);
       if (body.length > 0 || method.equals("POST")) {
         call.setDoOutput(true);
@@ -106,9 +138,24 @@ final class Client {
       }
       return reply(call);
     } catch (IOException e) {
-      throw new Unreached(
-          "Cannot reach Nodley at " + at + ". Is it running there? Start it with: nodley serve");
+      throw unreached();
     }
+  }
+
+  private HttpURLConnection call(String method, String path) throws IOException {
+    HttpURLConnection call =
+        (HttpURLConnection) URI.create(at + "/api" + path).toURL().openConnection();
+    call.setConnectTimeout(CONNECT);
+    call.setReadTimeout(REPLY);
+    call.setInstanceFollowRedirects(false);
+    call.setRequestMethod(method);
+    key.ifPresent(it -> call.setRequestProperty("Authorization", "Bearer " + it));
+    return call;
+  }
+
+  private Unreached unreached() {
+    return new Unreached(
+        "Cannot reach Nodley at " + at + ". Is it running there? Start it with: nodley serve");
   }
 
   private JsonNode reply(HttpURLConnection call) throws IOException {

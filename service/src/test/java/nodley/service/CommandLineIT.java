@@ -213,6 +213,9 @@ class CommandLineIT {
         "records",
         "record",
         "versions",
+        "attempts",
+        "attempt",
+        "watch",
         "drop"
       })
   void everyCommandHelpsWithExamples(String command) {
@@ -253,6 +256,25 @@ class CommandLineIT {
     Program.Ended none = run("versions", "berth", id, "--restore", "9");
     assertThat(none.status()).isEqualTo(1);
     assertThat(none.out()).contains("The record has no version 9");
+    run("drop", "berth", id);
+  }
+
+  @Test
+  void attemptsAreListedToldAndWatched() {
+    String id = added("E71");
+    run("add", "berth", "code=E71");
+    Program.Ended list = run("attempts", "berth", "--code", "taken", "--limit", "1");
+    assertThat(list.out().lines().skip(1).findFirst().orElse(""))
+        .containsPattern("Z +berth +add +refused +code: taken, .* ms +[0-9a-f-]{36}$");
+    String attempt = list.out().strip().replaceAll("(?s).* ", "");
+    assertThat(run("attempt", attempt).out())
+        .startsWith("An add to berth (revision 1), 20")
+        .containsPattern("  code +E71\n")
+        .containsPattern("  question +[0-9.]+ ms +code: taken\\?")
+        .contains("Refused:\n  code");
+    assertThat(run("attempts", "berth", "--verdict", "odd").status()).isEqualTo(1);
+    assertThat(run("attempt", "E71").out()).contains("There is no such attempt.");
+    assertThat(run("watch", "--checks").status()).isEqualTo(2);
     run("drop", "berth", id);
   }
 

@@ -29,12 +29,15 @@ public final class Records {
   private final Writer writer;
   private final Forms forms;
   private final Answers answers;
+  private final Attempts attempts;
   private final Ids ids;
 
   /** A page of records, and the keys after which the next one begins. */
   public record Page(List<StoredRecord> records, Optional<List<Object>> next) {}
 
-  Records(Database database, Writer writer, Forms forms, Answers answers, Ids ids) {
+  Records(
+      Database database, Writer writer, Forms forms, Answers answers, Attempts attempts, Ids ids) {
+    this.attempts = attempts;
     this.answers = answers;
     this.database = database;
     this.writer = writer;
@@ -131,6 +134,9 @@ public final class Records {
       throws SQLException {
     StoredRecord record = find(connection, form, id).orElseThrow();
     answers.keep(connection, form.name(), sent, record);
+    if (sent.logged().isPresent()) {
+      attempts.keep(connection, sent.logged().get().apply(record));
+    }
     return record;
   }
 

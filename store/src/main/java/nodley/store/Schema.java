@@ -10,7 +10,7 @@ import java.util.stream.Collectors;
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  static final int VERSION = 3;
+  static final int VERSION = 4;
 
   private static final String TABLES =
       """
@@ -83,6 +83,25 @@ final class Schema {
       CREATE INDEX nodley_answers_expiry ON nodley_answers (expires_at);
       """;
 
+  /** The log. What it is searched by are columns; the rest is one account. */
+  private static final String ATTEMPTS =
+      """
+      CREATE TABLE nodley_attempts (
+        number INTEGER NOT NULL PRIMARY KEY,
+        id TEXT NOT NULL UNIQUE,
+        form TEXT NOT NULL,
+        revision INTEGER NOT NULL,
+        mode TEXT NOT NULL,
+        at INTEGER NOT NULL,
+        micros INTEGER NOT NULL,
+        verdict TEXT NOT NULL,
+        problem TEXT NOT NULL,
+        errors TEXT NOT NULL,
+        account TEXT NOT NULL
+      ) STRICT;
+      CREATE INDEX nodley_attempts_form ON nodley_attempts (form, number);
+      """;
+
   private static final String FROM_1 =
       """
       ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
@@ -109,11 +128,13 @@ final class Schema {
           null);
     }
     if (version == 0) {
-      run(connection, TABLES + VERSIONS + ANSWERS);
+      run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS);
     } else if (version == 1) {
       run(connection, FROM_1 + from2(connection));
     } else if (version == 2) {
       run(connection, from2(connection));
+    } else if (version == 3) {
+      run(connection, ATTEMPTS);
     }
   }
 
@@ -122,6 +143,7 @@ final class Schema {
         Sql.list(connection, row -> row.getString(1), "SELECT name FROM nodley_forms");
     return VERSIONS
         + ANSWERS
+        + ATTEMPTS
         + tables.stream()
             .map(
                 table ->

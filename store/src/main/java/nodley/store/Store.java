@@ -24,6 +24,7 @@ public final class Store implements AutoCloseable {
   private final Forms forms;
   private final Records records;
   private final Answers answers;
+  private final Attempts attempts;
   private final Keys keys;
   private final Seals seals;
   private final FormFolder folder;
@@ -35,7 +36,8 @@ public final class Store implements AutoCloseable {
     this.writer = new Writer(database.writer());
     this.forms = new Forms(database, writer);
     this.answers = new Answers(database, clock);
-    this.records = new Records(database, writer, forms, answers, new Ids(clock));
+    this.attempts = new Attempts(database, writer, clock, Attempts.MOST);
+    this.records = new Records(database, writer, forms, answers, attempts, new Ids(clock));
     this.keys = new Keys(database, writer, clock);
     this.seals = new Seals(database, writer);
     this.folder = new FormFolder(database, writer);
@@ -109,6 +111,10 @@ public final class Store implements AutoCloseable {
 
   public Answers answers() {
     return answers;
+  }
+
+  public Attempts attempts() {
+    return attempts;
   }
 
   public Keys keys() {

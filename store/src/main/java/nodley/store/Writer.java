@@ -9,6 +9,9 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.TimeUnit;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The one thread that writes. It takes what waits, runs each piece behind a savepoint of its own,
@@ -22,7 +25,16 @@ final class Writer implements AutoCloseable {
 
   private static final int BATCH = 128;
 
+  /** What rides along may wait as many at a time; what is over is lost, and told to the log. */
+  private static final int RIDERS = 8_192;
+
+  /** So long it waits for a commit to ride in before it gets one of its own. */
+  private static final long RIDE_MILLIS = 100;
+
+  private static final Logger LOG = LoggerFactory.getLogger(Writer.class);
+
   private final BlockingQueue<Job<?>> queue = new ArrayBlockingQueue<>(QUEUE);
+  private final BlockingQueue<Errand> riders = new ArrayBlockingQueue<>(RIDERS);
   private final Connection connection;
   private final Thread thread;
   private volatile boolean closing;
@@ -30,6 +42,11 @@ final class Writer implements AutoCloseable {
   /** A piece of writing, run inside a transaction. */
   interface Work<T> {
     T run(Connection connection) throws SQLException;
+  }
+
+  /** A piece of writing that nobody waits for. */
+  interface Errand {
+    void run(Connection connection) throws SQLException;
   }
 
   /** A piece of work, what follows its commit, and the one who waits for it. */
@@ -101,13 +118,25 @@ final class Writer implements AutoCloseable {
     }
   }
 
+  /** Has an errand done within the next commit, or in one of its own if none comes soon. */
+  void later(Errand errand) {
+    if (!riders.offer(errand)) {
+      LOG.warn("The log of attempts cannot keep up: an entry is lost.");
+    }
+  }
+
   private void loop() {
     List<Job<?>> batch = new ArrayList<>();
-    while (!closing || !queue.isEmpty()) {
+    while (!closing || !queue.isEmpty() || !riders.isEmpty()) {
       try {
-        batch.add(queue.take());
-        queue.drainTo(batch, BATCH - 1);
-        commit(batch);
+        Job<?> first = closing ? queue.poll() : queue.poll(RIDE_MILLIS, TimeUnit.MILLISECONDS);
+        if (first != null) {
+          batch.add(first);
+          queue.drainTo(batch, BATCH - 1);
+        }
+        if (first != null || !riders.isEmpty()) {
+          commit(batch);
+        }
       } catch (InterruptedException e) {
         // Closing: the loop's own condition ends it once the queue is empty.
       } finally {
@@ -122,16 +151,38 @@ final class Writer implements AutoCloseable {
       for (Job<?> job : batch) {
         job.run(connection);
       }
+      ride();
       execute(connection, "COMMIT");
       batch.forEach(Job::answer);
     } catch (SQLException e) {
       rollBack();
       if (batch.size() > 1) {
         batch.forEach(job -> commit(List.of(job)));
+      } else if (batch.isEmpty()) {
+        LOG.warn("Entries of the log of attempts are lost: {}", e.getMessage());
       } else {
         batch.getFirst().answer.completeExceptionally(e);
       }
     }
+  }
+
+  /** Does what rides along. It never stands in the way of a job: what fails is left out. */
+  private void ride() throws SQLException {
+    List<Errand> riding = new ArrayList<>();
+    riders.drainTo(riding, 2 * BATCH);
+    if (riding.isEmpty()) {
+      return;
+    }
+    execute(connection, "SAVEPOINT errands");
+    try {
+      for (Errand errand : riding) {
+        errand.run(connection);
+      }
+    } catch (SQLException | RuntimeException e) {
+      LOG.warn("Entries of the log of attempts are lost: {}", e.getMessage());
+      execute(connection, "ROLLBACK TO errands");
+    }
+    execute(connection, "RELEASE errands");
   }
 
   private void rollBack() {

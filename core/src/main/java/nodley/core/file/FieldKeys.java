@@ -13,7 +13,17 @@ import nodley.core.form.Type;
 final class FieldKeys {
 
   private static final List<String> COMMON =
-      List.of("type", "label", "help", "required", "shown", "editable", "control", "say", "rules");
+      List.of(
+          "type",
+          "label",
+          "help",
+          "required",
+          "shown",
+          "editable",
+          "control",
+          "say",
+          "rules",
+          "masked");
 
   private static final Set<Type> WRITTEN = EnumSet.of(Type.TEXT, Type.EMAIL, Type.URL, Type.PHONE);
   private static final Set<Type> NUMBERS = EnumSet.of(Type.INTEGER, Type.DECIMAL);

@@ -135,7 +135,7 @@ public final class FormFileSchema {
       case "type" -> Map.of("const", type.word());
       case "control" -> Map.of("enum", type.controls().stream().map(Control::word).toList());
       case "required", "shown", "editable" -> CONDITION;
-      case "multiline", "kept" -> FLAG;
+      case "multiline", "kept", "masked" -> FLAG;
       case "say" -> object(ref("sentence"), Sentences.KEYS.toArray(String[]::new));
       case "rules" -> ref("rules");
       case "fields" -> ref("fields");

@@ -33,6 +33,7 @@ record SourceReader(Section keys, Errors errors, Skeleton names) {
     Optional<Expression> compute =
         FieldKeys.has("compute", field.type()) ? expressions.of("compute", kind) : Optional.empty();
     boolean kept = !FieldKeys.has("kept", field.type()) || keys.bool("kept").orElse(true);
+    boolean masked = keys.bool("masked").orElse(false);
     if (compute.isPresent()) {
       for (String key : List.of("default", "suggest", "editable")) {
         if (keys.has(key)) {
@@ -42,9 +43,9 @@ record SourceReader(Section keys, Errors errors, Skeleton names) {
       }
     }
     if (!FieldKeys.has("default", field.type()) || !keys.has("default")) {
-      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept);
+      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept, masked);
     }
-    return first(field, expressions, kind, suggest, compute, kept);
+    return first(field, expressions, kind, suggest, compute, kept, masked);
   }
 
   private Field.Source first(
@@ -53,29 +54,35 @@ record SourceReader(Section keys, Errors errors, Skeleton names) {
       Kind kind,
       Optional<Expression> suggest,
       Optional<Expression> compute,
-      boolean kept) {
+      boolean kept,
+      boolean masked) {
     Node node = keys.node("default").orElseThrow();
     if (field.type() == Type.CHOICES && node instanceof Node.Sequence(Place _, var items)) {
       List<Raw> texts = new ArrayList<>();
       items.forEach(item -> Section.textOf(item).map(Raw.Text::new).ifPresent(texts::add));
       return new Field.Source(
-          literal(field, new Raw.Many(texts)), Optional.empty(), suggest, compute, kept);
+          literal(field, new Raw.Many(texts)), Optional.empty(), suggest, compute, kept, masked);
     }
     if (!(node instanceof Node.Scalar scalar) || scalar.sort() == Node.Scalar.Sort.NULL) {
       keys.wrongType("default", node, "one value");
-      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept);
+      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept, masked);
     }
     if (field.type() == Type.RECORD) {
       keys.bad("default", "bad-value", "A reference to a record has no default.");
-      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept);
+      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept, masked);
     }
     Literal literal = Literal.read(field, scalar.text());
     if (isExpression(field, scalar, literal)) {
       return new Field.Source(
-          Optional.empty(), expressions.of("default", kind), suggest, compute, kept);
+          Optional.empty(), expressions.of("default", kind), suggest, compute, kept, masked);
     }
     return new Field.Source(
-        literal(field, new Raw.Text(scalar.text())), Optional.empty(), suggest, compute, kept);
+        literal(field, new Raw.Text(scalar.text())),
+        Optional.empty(),
+        suggest,
+        compute,
+        kept,
+        masked);
   }
 
   /**

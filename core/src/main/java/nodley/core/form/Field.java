@@ -46,15 +46,18 @@ public record Field(
    * @param suggest follows other fields on the page until the person changes it
    * @param compute is the value, whatever is sent
    * @param kept false if the field steers the form and is not stored
+   * @param masked true if the log of attempts does not get to see it
    */
   public record Source(
       Optional<Value> literal,
       Optional<Expression> computed,
       Optional<Expression> suggest,
       Optional<Expression> compute,
-      boolean kept) {
+      boolean kept,
+      boolean masked) {
     public static final Source PERSON =
-        new Source(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), true);
+        new Source(
+            Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), true, false);
   }
 
   /** When a value must be there, when the field is there at all, when it may be changed. */
@@ -92,6 +95,11 @@ public record Field(
 
   public boolean isSecret() {
     return type == Type.SECRET;
+  }
+
+  /** True if its value is nothing for the log: a secret, or said to be masked. */
+  public boolean isMasked() {
+    return isSecret() || source.masked();
   }
 
   /** True if a record has a column for it: secrets have one too, for a digest. */

@@ -19,13 +19,35 @@ public final class Submission {
   /** Judges, asks and keeps. */
   public static <R> Answer<R> send(
       Form form, Input input, Context context, Facts facts, Keep<R> keep) {
-    return new Course(form, context, facts, Optional.empty())
-        .read(input)
-        .tidy()
-        .judge()
-        .ask(false)
-        .keep(keep)
-        .answer();
+    return send(form, input, context, facts, keep, new Steps());
+  }
+
+  /**
+   * Judges, asks and keeps.
+   *
+   * @param steps is told how long each step takes; questions tell of themselves
+   */
+  public static <R> Answer<R> send(
+      Form form, Input input, Context context, Facts facts, Keep<R> keep, Steps steps) {
+    Course course = judged(form, input, context, facts, Optional.empty(), steps).ask(false);
+    steps.skip();
+    return course.keep(keep).answer();
+  }
+
+  private static Course judged(
+      Form form,
+      Input input,
+      Context context,
+      Facts facts,
+      Optional<Set<String>> only,
+      Steps steps) {
+    Course course = new Course(form, context, facts, only).read(input);
+    steps.done("read");
+    course.tidy();
+    steps.done("tidy");
+    course.judge();
+    steps.done("judge");
+    return course;
   }
 
   /**
@@ -50,6 +72,17 @@ public final class Submission {
    */
   public static Verdict check(
       Form form, Input input, Context context, Facts facts, Optional<Set<String>> only) {
-    return new Course(form, context, facts, only).read(input).tidy().judge().ask(true).verdict();
+    return check(form, input, context, facts, only, new Steps());
+  }
+
+  /** The same, telling how long each step takes. */
+  public static Verdict check(
+      Form form,
+      Input input,
+      Context context,
+      Facts facts,
+      Optional<Set<String>> only,
+      Steps steps) {
+    return judged(form, input, context, facts, only, steps).ask(true).verdict();
   }
 }

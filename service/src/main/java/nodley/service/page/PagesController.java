@@ -24,6 +24,8 @@ import nodley.core.value.Differences;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.service.attempt.AttemptLog;
+import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.caller.Wanted;
@@ -35,6 +37,7 @@ import nodley.service.submission.Displays;
 import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Body;
+import nodley.store.PublishedForm;
 import nodley.store.Sent;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
@@ -57,9 +60,15 @@ class PagesController {
   private final Options options;
   private final Templates templates;
   private final Displays displays;
+  private final AttemptLog log;
 
   PagesController(
-      Submissions submissions, Options options, Templates templates, Displays displays) {
+      Submissions submissions,
+      Options options,
+      Templates templates,
+      Displays displays,
+      AttemptLog log) {
+    this.log = log;
     this.displays = displays;
     this.submissions = submissions;
     this.options = options;
@@ -85,10 +94,19 @@ class PagesController {
       @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
+    PublishedForm published = submissions.form(name, caller);
+    return log.follow(
+        request, published, "add", attempt -> added(request, response, published.form(), attempt));
+  }
+
+  private ResponseEntity<byte[]> added(
+      HttpServletRequest request, HttpServletResponse response, Form form, Attempted attempt)
+      throws IOException {
+    Caller caller = Caller.current();
     Gate.pass(Gate.mayAdd(caller, form), caller);
     Input input = Body.submission(request);
-    return switch (submissions.add(name, input, caller, Sent.by(caller.name()))) {
+    Sent sent = Sent.by(caller.name());
+    return switch (submissions.add(form.name(), input, caller, sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
           onwards(form, Mode.ADD, record, response);
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
@@ -121,19 +139,34 @@ class PagesController {
       HttpServletResponse response)
       throws IOException {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
+    PublishedForm published = submissions.form(name, caller);
+    return log.follow(
+        request,
+        published,
+        "edit",
+        attempt -> edited(request, response, published.form(), id, attempt));
+  }
+
+  private ResponseEntity<byte[]> edited(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Form form,
+      String id,
+      Attempted attempt)
+      throws IOException {
+    Caller caller = Caller.current();
     Gate.pass(Gate.mayEdit(caller, form), caller);
     Input typed = Body.submission(request);
     StoredRecord before = submissions.record(form, id);
     Input input = withTheirs(form, typed, before);
     long known = version(input);
     if (known != before.version()) {
-      return merge(request, response, form, before, known, input, caller);
+      return merge(request, response, form, before, known, input, caller, attempt);
     }
     try {
-      return edited(request, response, form, before, input, caller);
+      return edited(request, response, form, before, input, caller, attempt);
     } catch (StoreException.Outdated e) {
-      return merge(request, response, form, e.current(), known, input, caller);
+      return merge(request, response, form, e.current(), known, input, caller, attempt);
     }
   }
 
@@ -143,10 +176,17 @@ class PagesController {
       Form form,
       StoredRecord before,
       Input input,
-      Caller caller) {
+      Caller caller,
+      Attempted attempt) {
     Answer<StoredRecord> answer =
         submissions.edit(
-            form.name(), before.id(), before.version(), _ -> input, caller, Sent.by(caller.name()));
+            form.name(),
+            before.id(),
+            before.version(),
+            _ -> input,
+            caller,
+            Sent.by(caller.name()),
+            attempt);
     return switch (answer) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
           onwards(form, Mode.EDIT, record, response);
@@ -213,7 +253,8 @@ class PagesController {
       StoredRecord theirs,
       long known,
       Input input,
-      Caller caller) {
+      Caller caller,
+      Attempted attempt) {
     Values yours = judged(form, theirs, input, caller).values();
     Optional<Raw.Members> base = submissions.version(form, theirs.id(), known).map(Version::values);
     List<Conflict> conflicts = Conflict.between(form, base, theirs.values(), yours);
@@ -229,12 +270,13 @@ class PagesController {
     boolean secret = form.everyField().stream().anyMatch(it -> it.field().isSecret());
     if (open.isEmpty() && base.isPresent() && !secret) {
       try {
-        return edited(request, response, form, theirs, both, caller);
+        return edited(request, response, form, theirs, both, caller, attempt);
       } catch (StoreException.Outdated e) {
-        return merge(request, response, form, e.current(), theirs.version(), both, caller);
+        return merge(request, response, form, e.current(), theirs.version(), both, caller, attempt);
       }
     }
     Verdict verdict = judged(form, theirs, both, caller);
+    attempt.outdated(verdict);
     FormView view =
         view(
             request,

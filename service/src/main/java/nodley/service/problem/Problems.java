@@ -34,7 +34,11 @@ public class Problems {
   private static Problem problem(Exception e, HttpServletRequest request) {
     return switch (e) {
       case Problem problem -> problem;
-      case StoreException store -> problem(store, request);
+      case StoreException.Unavailable unavailable -> {
+        LOG.error("{} {}", request.getMethod(), request.getRequestURI(), unavailable);
+        yield of(unavailable);
+      }
+      case StoreException store -> of(store);
       case NoResourceFoundException _ -> Problem.notFound(request.getRequestURI());
       case HttpRequestMethodNotSupportedException method ->
           Problem.notAllowedMethod(
@@ -57,7 +61,8 @@ public class Problems {
     };
   }
 
-  private static Problem problem(StoreException e, HttpServletRequest request) {
+  /** What is told of something that the store could not do. */
+  public static Problem of(StoreException e) {
     return switch (e) {
       case StoreException.NoSuchRecord gone ->
           Problem.of(404, "no-such-record", "There is no such record", gone.getMessage());
@@ -101,10 +106,7 @@ public class Problems {
               422, "key-reused", "The key stands for another submission", reused.getMessage());
       case StoreException.AlreadyAnswered answered -> unavailable("busy", answered);
       case StoreException.Busy busy -> unavailable("busy", busy);
-      case StoreException.Unavailable unavailable -> {
-        LOG.error("{} {}: {}", request.getMethod(), request.getRequestURI(), e.getMessage(), e);
-        yield unavailable("unavailable", unavailable);
-      }
+      case StoreException.Unavailable unavailable -> unavailable("unavailable", unavailable);
       case StoreException.FormChanged changed -> unavailable("busy", changed);
       case StoreException.Outdated outdated ->
           Problem.of(412, "outdated", "Somebody changed the record since", outdated.getMessage());

@@ -21,10 +21,12 @@ import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
 import nodley.core.line.Answer;
 import nodley.core.value.Raw;
+import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
 import nodley.store.Forms;
+import nodley.store.PublishedForm;
 import nodley.store.Sent;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
@@ -103,11 +105,14 @@ final class MarrowQuay {
 
   /** Adds one record. References are written as the first field of the record they point at. */
   private void add(String name, String line, Map<String, String> ids) throws Unreadable {
-    Form form = store.forms().find(name).orElseThrow().form();
+    PublishedForm published = store.forms().find(name).orElseThrow();
+    Form form = published.form();
     Input written = JsonInput.read(line.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
     Map<String, Raw> members = resolved(form.fields(), written.members(), ids);
     Input input = new Input(members, Input.Door.JSON);
-    switch (submissions.add(name, input, HARBOUR_OFFICE, Sent.by(HARBOUR_OFFICE.name()))) {
+    Attempted attempt = Attempted.within(published, HARBOUR_OFFICE.name());
+    Sent sent = Sent.by(HARBOUR_OFFICE.name());
+    switch (submissions.add(name, input, HARBOUR_OFFICE, sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
         String first = form.fields().iterator().next().name();
         ids.put(name + "/" + record.values().get(first).shown(), record.id());

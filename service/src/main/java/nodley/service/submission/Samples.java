@@ -3,6 +3,7 @@ package nodley.service.submission;
 import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Form;
+import nodley.core.line.Steps;
 import nodley.core.sample.Sampler;
 import nodley.core.value.Values;
 import nodley.service.caller.Caller;
@@ -33,7 +34,7 @@ public final class Samples {
     return new Sampler(
         form,
         submissions.context(caller, Optional.empty()),
-        new StoreFacts(store, displays, caller),
+        new StoreFacts(store, displays, caller, new Steps()),
         other -> records(other, caller).stream().map(StoredRecord::id).toList(),
         seed);
   }

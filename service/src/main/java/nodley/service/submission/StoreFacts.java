@@ -5,10 +5,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.line.Claim;
 import nodley.core.line.Facts;
+import nodley.core.line.Steps;
 import nodley.service.caller.Caller;
 import nodley.store.Store;
 import nodley.store.StoreException;
@@ -22,9 +24,11 @@ final class StoreFacts implements Facts {
   private final Store store;
   private final Displays displays;
   private final Caller caller;
+  private final Steps steps;
   private final Map<String, Optional<Display.Found>> found = new HashMap<>();
 
-  StoreFacts(Store store, Displays displays, Caller caller) {
+  StoreFacts(Store store, Displays displays, Caller caller, Steps steps) {
+    this.steps = steps;
     this.store = store;
     this.displays = displays;
     this.caller = caller;
@@ -33,7 +37,13 @@ final class StoreFacts implements Facts {
   @Override
   public Optional<Set<Integer>> taken(Form form, List<Claim> claims, Optional<String> except) {
     try {
-      return Optional.of(store.records().taken(form, claims, except));
+      String about =
+          claims.stream()
+              .map(it -> it.unique().name())
+              .distinct()
+              .collect(Collectors.joining(", "));
+      return Optional.of(
+          steps.question(about + ": taken?", () -> store.records().taken(form, claims, except)));
     } catch (StoreException.Unavailable e) {
       return Optional.empty();
     }
@@ -43,7 +53,9 @@ final class StoreFacts implements Facts {
   public Optional<Optional<Display.Found>> record(String form, String id) {
     try {
       return Optional.of(
-          found.computeIfAbsent(form + " " + id, _ -> displays.record(form, id, caller)));
+          found.computeIfAbsent(
+              form + " " + id,
+              key -> steps.question(key + ": there?", () -> displays.record(form, id, caller))));
     } catch (StoreException.Unavailable e) {
       return Optional.empty();
     }

@@ -12,9 +12,11 @@ import nodley.core.line.Answer;
 import nodley.core.line.Context;
 import nodley.core.line.Offer;
 import nodley.core.line.Selection;
+import nodley.core.line.Steps;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.core.value.Raw;
+import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
@@ -70,11 +72,22 @@ public final class Submissions {
   /** A verdict, about some fields or about all. */
   public Verdict check(
       Form form, Input input, Context context, Caller caller, Optional<Set<String>> only) {
-    return Submission.check(form, input, context, facts(caller), only);
+    return check(form, input, context, caller, only, new Steps());
   }
 
-  private StoreFacts facts(Caller caller) {
-    return new StoreFacts(store, displays, caller);
+  /** The same, telling how long each step takes. */
+  public Verdict check(
+      Form form,
+      Input input,
+      Context context,
+      Caller caller,
+      Optional<Set<String>> only,
+      Steps steps) {
+    return Submission.check(form, input, context, facts(caller, steps), only, steps);
+  }
+
+  private StoreFacts facts(Caller caller, Steps steps) {
+    return new StoreFacts(store, displays, caller, steps);
   }
 
   /** The context of an add, or of an edit of a record. */
@@ -86,19 +99,22 @@ public final class Submissions {
   /** What a field offers, given other values. */
   public Offer offer(
       Form form, List<String> path, Input input, Optional<StoredRecord> record, Caller caller) {
-    return Offer.of(form, path, input, context(caller, record), facts(caller));
+    return Offer.of(form, path, input, context(caller, record), facts(caller, new Steps()));
   }
 
-  public Answer<StoredRecord> add(String form, Input input, Caller caller, Sent sent) {
+  /** Adds a record; the attempt is told what became of it. */
+  public Answer<StoredRecord> add(
+      String form, Input input, Caller caller, Sent sent, Attempted attempt) {
     return inRounds(
         form,
         caller,
+        attempt,
         published ->
             Submission.send(
                 published.form(),
                 input,
                 context(caller, Optional.empty()),
-                facts(caller),
+                facts(caller, attempt.steps()),
                 (values, claims) ->
                     store
                         .records()
@@ -106,7 +122,8 @@ public final class Submissions {
                             published,
                             Secrets.sealed(published.form().fields(), values),
                             claims,
-                            sent)));
+                            sent.logged(attempt::kept)),
+                attempt.steps()));
   }
 
   /**
@@ -116,17 +133,24 @@ public final class Submissions {
    * @throws StoreException.Outdated if it is not, by the time it would be kept
    */
   public Answer<StoredRecord> edit(
-      String form, String id, long version, UnaryOperator<Input> change, Caller caller, Sent sent) {
+      String form,
+      String id,
+      long version,
+      UnaryOperator<Input> change,
+      Caller caller,
+      Sent sent,
+      Attempted attempt) {
     return inRounds(
         form,
         caller,
+        attempt,
         published -> {
           StoredRecord before = record(published.form(), id);
           return Submission.send(
               published.form(),
               change.apply(input(Raw.of(before.values()))),
               context(caller, Optional.of(before)),
-              facts(caller),
+              facts(caller, attempt.steps()),
               (values, claims) ->
                   store
                       .records()
@@ -136,13 +160,15 @@ public final class Submissions {
                           version,
                           Secrets.sealed(published.form().fields(), values),
                           claims,
-                          sent));
+                          sent.logged(attempt::kept)),
+              attempt.steps());
         });
   }
 
   /** Picks records by a condition, as far as the caller may know what it asks about. */
   public Selection selection(Form form, Expression condition, Caller caller) {
-    return new Selection(form, condition, context(caller, Optional.empty()), facts(caller));
+    return new Selection(
+        form, condition, context(caller, Optional.empty()), facts(caller, new Steps()));
   }
 
   /** A record as if it had been sent as it is. */
@@ -151,10 +177,13 @@ public final class Submissions {
   }
 
   private Answer<StoredRecord> inRounds(
-      String name, Caller caller, Function<PublishedForm, Answer<StoredRecord>> round) {
+      String name,
+      Caller caller,
+      Attempted attempt,
+      Function<PublishedForm, Answer<StoredRecord>> round) {
     for (int i = 1; ; i++) {
       try {
-        return round.apply(form(name, caller));
+        return attempt.answered(round.apply(form(name, caller)));
       } catch (StoreException.FormChanged e) {
         if (i == MAX_ROUNDS) {
           throw e;

@@ -15,11 +15,14 @@ import nodley.core.input.MergePatch;
 import nodley.core.value.Differences;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
+import nodley.service.attempt.AttemptLog;
+import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Conflict;
 import nodley.service.submission.Submissions;
+import nodley.store.PublishedForm;
 import nodley.store.Sent;
 import nodley.store.Store;
 import nodley.store.StoreException;
@@ -45,8 +48,10 @@ class EditsController {
   private final Store store;
   private final Submissions submissions;
   private final Repeatable repeatable;
+  private final AttemptLog log;
 
-  EditsController(Store store, Submissions submissions, Repeatable repeatable) {
+  EditsController(Store store, Submissions submissions, Repeatable repeatable, AttemptLog log) {
+    this.log = log;
     this.store = store;
     this.submissions = submissions;
     this.repeatable = repeatable;
@@ -56,25 +61,35 @@ class EditsController {
   ResponseEntity<byte[]> whole(
       @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
       throws IOException {
-    Form form = editable(name, request);
-    Body.Typed body = Body.typed(request);
-    Input input = Body.submission(body);
-    return edit(form, id, request, body.bytes(), _ -> input);
+    return follow(
+        name,
+        request,
+        (form, attempt) -> {
+          Body.Typed body = Body.typed(request);
+          Input input = Body.submission(body);
+          return edit(form, id, request, body.bytes(), _ -> input, attempt);
+        });
   }
 
   @PatchMapping
   ResponseEntity<byte[]> part(
       @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
       throws IOException {
-    Form form = editable(name, request);
-    Body.Typed body = Body.typedPatch(request);
-    Input patch = Body.patch(body);
-    return edit(
-        form,
-        id,
+    return follow(
+        name,
         request,
-        body.bytes(),
-        before -> new Input(MergePatch.apply(before.members(), patch.members()), Input.Door.JSON));
+        (form, attempt) -> {
+          Body.Typed body = Body.typedPatch(request);
+          Input patch = Body.patch(body);
+          return edit(
+              form,
+              id,
+              request,
+              body.bytes(),
+              before ->
+                  new Input(MergePatch.apply(before.members(), patch.members()), Input.Door.JSON),
+              attempt);
+        });
   }
 
   @GetMapping("/versions")
@@ -121,34 +136,65 @@ class EditsController {
       @PathVariable("form") String name,
       @PathVariable String id,
       @PathVariable String number,
-      HttpServletRequest request) {
-    Form form = editable(name, request);
-    submissions.record(form, id);
-    Version version =
-        Optional.of(number)
-            .filter(it -> it.matches("[1-9][0-9]{0,17}"))
-            .flatMap(it -> store.records().version(form, id, Long.parseLong(it)))
-            .orElseThrow(() -> Problem.noSuchVersion(number));
-    Input put = Submissions.input(Known.of(form.fields(), version.values()));
-    return edit(form, id, request, new byte[0], _ -> put);
+      HttpServletRequest request)
+      throws IOException {
+    return follow(
+        name,
+        request,
+        (form, attempt) -> {
+          submissions.record(form, id);
+          Version version =
+              Optional.of(number)
+                  .filter(it -> it.matches("[1-9][0-9]{0,17}"))
+                  .flatMap(it -> store.records().version(form, id, Long.parseLong(it)))
+                  .orElseThrow(() -> Problem.noSuchVersion(number));
+          Input put = Submissions.input(Known.of(form.fields(), version.values()));
+          return edit(form, id, request, new byte[0], _ -> put, attempt);
+        });
   }
 
-  private Form editable(String name, HttpServletRequest request) {
+  private interface Edit {
+    ResponseEntity<byte[]> answer(Form form, Attempted attempt) throws IOException;
+  }
+
+  private ResponseEntity<byte[]> follow(String name, HttpServletRequest request, Edit edit)
+      throws IOException {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.mayEdit(caller, form), caller);
-    Query.of(request);
-    return form;
+    PublishedForm published = submissions.form(name, caller);
+    return log.follow(
+        request,
+        published,
+        "edit",
+        attempt -> {
+          Gate.pass(Gate.mayEdit(caller, published.form()), caller);
+          Query.of(request);
+          return edit.answer(published.form(), attempt);
+        });
   }
 
   private ResponseEntity<byte[]> edit(
-      Form form, String id, HttpServletRequest request, byte[] body, UnaryOperator<Input> change) {
+      Form form,
+      String id,
+      HttpServletRequest request,
+      byte[] body,
+      UnaryOperator<Input> change,
+      Attempted attempt) {
     return repeatable.answer(
-        request, body, form, Mode.EDIT, sent -> edited(form, id, request, change, sent));
+        request,
+        body,
+        form,
+        Mode.EDIT,
+        attempt,
+        sent -> edited(form, id, request, change, sent, attempt));
   }
 
   private StoredRecord edited(
-      Form form, String id, HttpServletRequest request, UnaryOperator<Input> change, Sent sent) {
+      Form form,
+      String id,
+      HttpServletRequest request,
+      UnaryOperator<Input> change,
+      Sent sent,
+      Attempted attempt) {
     Caller caller = Caller.current();
     StoredRecord before = submissions.record(form, id);
     long version = IfMatch.version(request, before.version());
@@ -156,7 +202,8 @@ class EditsController {
       throw outdated(form, before, version, change, caller);
     }
     try {
-      return RecordJson.accepted(submissions.edit(form.name(), id, version, change, caller, sent));
+      return RecordJson.accepted(
+          submissions.edit(form.name(), id, version, change, caller, sent, attempt));
     } catch (StoreException.Outdated e) {
       throw outdated(form, e.current(), version, change, caller);
     }

@@ -14,13 +14,18 @@ import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.line.Context;
+import nodley.core.line.Steps;
+import nodley.core.line.Verdict;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
+import nodley.service.attempt.AttemptLog;
+import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
+import nodley.store.PublishedForm;
 import nodley.store.Records;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
@@ -41,9 +46,15 @@ class RecordsController {
   private final Submissions submissions;
   private final Displays displays;
   private final Repeatable repeatable;
+  private final AttemptLog log;
 
   RecordsController(
-      Store store, Submissions submissions, Displays displays, Repeatable repeatable) {
+      Store store,
+      Submissions submissions,
+      Displays displays,
+      Repeatable repeatable,
+      AttemptLog log) {
+    this.log = log;
     this.repeatable = repeatable;
     this.store = store;
     this.submissions = submissions;
@@ -54,14 +65,25 @@ class RecordsController {
   ResponseEntity<byte[]> check(@PathVariable("form") String name, HttpServletRequest request)
       throws IOException {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
+    PublishedForm published = submissions.form(name, caller);
+    return log.followCheck(request, published, attempt -> check(published, request, attempt));
+  }
+
+  private ResponseEntity<byte[]> check(
+      PublishedForm published, HttpServletRequest request, Optional<Attempted> attempt)
+      throws IOException {
+    Caller caller = Caller.current();
+    Form form = published.form();
     Query query = Query.of(request, "fields", "record");
     Optional<String> record = query.get("record");
     Gate.pass(record.isPresent() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
     Input input = Body.submission(request);
     Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
-    return Reply.ok(submissions.check(form, input, context, caller, only).toJson());
+    Steps steps = attempt.map(Attempted::steps).orElseGet(Steps::new);
+    Verdict verdict = submissions.check(form, input, context, caller, only, steps);
+    attempt.ifPresent(it -> it.judged(verdict));
+    return Reply.ok(verdict.toJson());
   }
 
   private static Set<String> fields(Form form, String names) {
@@ -84,17 +106,25 @@ class RecordsController {
   ResponseEntity<byte[]> add(@PathVariable("form") String name, HttpServletRequest request)
       throws IOException {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.mayAdd(caller, form), caller);
-    Query.of(request);
-    Body.Typed body = Body.typed(request);
-    Input input = Body.submission(body);
-    return repeatable.answer(
+    PublishedForm published = submissions.form(name, caller);
+    Form form = published.form();
+    return log.follow(
         request,
-        body.bytes(),
-        form,
-        Mode.ADD,
-        sent -> RecordJson.accepted(submissions.add(name, input, caller, sent)));
+        published,
+        "add",
+        attempt -> {
+          Gate.pass(Gate.mayAdd(caller, form), caller);
+          Query.of(request);
+          Body.Typed body = Body.typed(request);
+          Input input = Body.submission(body);
+          return repeatable.answer(
+              request,
+              body.bytes(),
+              form,
+              Mode.ADD,
+              attempt,
+              sent -> RecordJson.accepted(submissions.add(name, input, caller, sent, attempt)));
+        });
   }
 
   @GetMapping("/records")

@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.function.Function;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Json;
@@ -53,6 +54,7 @@ class Repeatable {
       byte[] body,
       Form form,
       Mode mode,
+      Attempted attempt,
       Function<Sent, StoredRecord> send) {
     Caller caller = Caller.current();
     Function<StoredRecord, byte[]> answer =
@@ -69,28 +71,31 @@ class Repeatable {
                         new Sent.Once(
                             key,
                             digest(request, body),
-                            record -> new String(answer.apply(record), StandardCharsets.UTF_8))));
+                            record -> new String(answer.apply(record), StandardCharsets.UTF_8))),
+            Optional.empty());
     Optional<String> before = store.answers().find(form.name(), sent);
     if (before.isPresent()) {
-      return again(form, mode, before.get());
+      return again(form, mode, before.get(), attempt);
     }
     try {
       StoredRecord record = send.apply(sent);
       return reply(form, mode, record.id(), record.version(), answer.apply(record));
     } catch (StoreException.AlreadyAnswered e) {
-      return again(form, mode, e.answer());
+      return again(form, mode, e.answer(), attempt);
     } catch (Problem | StoreException.Outdated problem) {
       // Its twin may have been accepted meanwhile, and be what now stands in its way.
       Optional<String> twin = store.answers().find(form.name(), sent);
       if (twin.isPresent()) {
-        return again(form, mode, twin.get());
+        return again(form, mode, twin.get(), attempt);
       }
       throw problem;
     }
   }
 
-  private static ResponseEntity<byte[]> again(Form form, Mode mode, String answer) {
+  private static ResponseEntity<byte[]> again(
+      Form form, Mode mode, String answer, Attempted attempt) {
     JsonNode record = JSON.readTree(answer);
+    attempt.repeated(record.path("id").asString());
     return reply(
         form,
         mode,

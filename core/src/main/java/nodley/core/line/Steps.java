@@ -1,0 +1,60 @@
+package nodley.core.line;
+
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.function.Supplier;
+
+/**
+ * How long the steps of one submission took, in their order. It belongs to one thread at a time.
+ */
+public final class Steps {
+
+  private final List<Step> steps = new ArrayList<>();
+  private final long began = System.nanoTime();
+  private long since = began;
+
+  /**
+   * One step.
+   *
+   * @param about what a question asked; empty for the other steps
+   * @param nanos how long it took, in nanoseconds; judging does not count the questions within it
+   */
+  public record Step(String name, String about, long nanos) {}
+
+  /** A step ends that began where the one before it ended. */
+  public void done(String name) {
+    long now = System.nanoTime();
+    steps.add(new Step(name, "", now - since));
+    since = now;
+  }
+
+  /** What was done since the last step is nobody's. */
+  public void skip() {
+    since = System.nanoTime();
+  }
+
+  /** Asks, and tells how long the answer took. */
+  public <T> T question(String about, Supplier<T> question) {
+    long asked = System.nanoTime();
+    T answer = question.get();
+    long took = System.nanoTime() - asked;
+    steps.add(new Step("question", about, took));
+    since += took;
+    return answer;
+  }
+
+  /** A step that somebody else measured. */
+  public void took(String name, long nanos) {
+    steps.add(new Step(name, "", nanos));
+  }
+
+  public List<Step> list() {
+    return Collections.unmodifiableList(steps);
+  }
+
+  /** From the beginning until now, in nanoseconds. */
+  public long nanos() {
+    return System.nanoTime() - began;
+  }
+}

@@ -1,0 +1,112 @@
+package nodley.service.attempt;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.LongAdder;
+import nodley.service.caller.Caller;
+import nodley.service.problem.Problem;
+import nodley.service.problem.Problems;
+import nodley.store.Attempt;
+import nodley.store.Attempts;
+import nodley.store.PublishedForm;
+import nodley.store.Store;
+import nodley.store.StoreException;
+import org.slf4j.MDC;
+import org.springframework.stereotype.Component;
+
+/** Follows submissions from the door to their answer, and logs what became of them. */
+@Component
+public final class AttemptLog {
+
+  private final Attempts attempts;
+  private final Live live;
+  private final Clock clock;
+  private final Map<String, LongAdder> checks = new ConcurrentHashMap<>();
+  private final Map<String, Long> tracedUntil = new ConcurrentHashMap<>();
+
+  AttemptLog(Store store, Live live, Clock clock) {
+    this.attempts = store.attempts();
+    this.live = live;
+    this.clock = clock;
+  }
+
+  /** What answers a submission. */
+  public interface Work<T> {
+    T run(Attempted attempt) throws IOException;
+  }
+
+  /** What answers a check, which is followed or not. */
+  public interface CheckWork<T> {
+    T run(Optional<Attempted> attempt) throws IOException;
+  }
+
+  /** Answers an add or an edit, whose word is {@code mode}, and logs it. */
+  public <T> T follow(HttpServletRequest request, PublishedForm form, String mode, Work<T> work)
+      throws IOException {
+    Attempted attempt = attempt(request, form, mode);
+    try {
+      return work.run(attempt);
+    } catch (Problem e) {
+      attempt.failed(e);
+      throw e;
+    } catch (StoreException e) {
+      attempt.failed(Problems.of(e));
+      throw e;
+    } finally {
+      log(attempt);
+    }
+  }
+
+  /** Answers a check. It is counted; and logged like a submission while somebody asked for that. */
+  public <T> T followCheck(HttpServletRequest request, PublishedForm form, CheckWork<T> work)
+      throws IOException {
+    checks.computeIfAbsent(form.name(), _ -> new LongAdder()).increment();
+    Long until = tracedUntil.get(form.name());
+    return until != null && clock.millis() < until
+        ? follow(request, form, "check", attempt -> work.run(Optional.of(attempt)))
+        : work.run(Optional.empty());
+  }
+
+  private Attempted attempt(HttpServletRequest request, PublishedForm form, String mode) {
+    String type = Optional.ofNullable(request.getContentType()).orElse("");
+    String door =
+        !request.getRequestURI().startsWith("/api/")
+            ? "page"
+            : type.startsWith("application/x-www-form-urlencoded") ? "form" : "json";
+    return new Attempted(
+        MDC.get("request"),
+        form.form(),
+        form.revision(),
+        mode,
+        clock.millis(),
+        request.getRemoteAddr(),
+        Caller.current().name(),
+        door);
+  }
+
+  private void log(Attempted attempt) {
+    Attempt told = attempt.told();
+    if (attempt.isLogged()) {
+      attempts.finished(told);
+    } else {
+      attempts.log(told);
+    }
+    live.tell(told);
+  }
+
+  /** Has the checks of a form logged, too, for a while from now on. */
+  public void traceChecks(String form, Duration duration) {
+    tracedUntil.put(form, clock.millis() + duration.toMillis());
+  }
+
+  /** How many checks there were of a form since the service started. */
+  public long checks(String form) {
+    LongAdder counted = checks.get(form);
+    return counted == null ? 0 : counted.sum();
+  }
+}

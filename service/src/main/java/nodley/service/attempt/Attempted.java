@@ -1,0 +1,172 @@
+package nodley.service.attempt;
+
+import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import nodley.core.form.Form;
+import nodley.core.line.Answer;
+import nodley.core.line.Steps;
+import nodley.core.line.Verdict;
+import nodley.service.problem.Json;
+import nodley.service.problem.Problem;
+import nodley.store.Attempt;
+import nodley.store.PublishedForm;
+import nodley.store.StoredRecord;
+
+/** A submission under way, and what is known of it so far. */
+public final class Attempted {
+
+  private static final long NANOS = 1_000;
+
+  private final String id;
+  private final Form form;
+  private final int revision;
+  private final String mode;
+  private final long at;
+  private final String from;
+  private final String by;
+  private final String door;
+  private final Steps steps = new Steps();
+  private String verdict = "failed";
+  private String problem = "";
+  private String detail = "";
+  private String record = "";
+  private List<Map<String, Object>> errors = List.of();
+  private Map<String, Object> values = Map.of();
+  private boolean isLogged;
+
+  Attempted(
+      String id,
+      Form form,
+      int revision,
+      String mode,
+      long at,
+      String from,
+      String by,
+      String door) {
+    this.id = id;
+    this.form = form;
+    this.revision = revision;
+    this.mode = mode;
+    this.at = at;
+    this.from = from;
+    this.by = by;
+    this.door = door;
+  }
+
+  /** A submission of the service's own, which came by no request. */
+  public static Attempted within(PublishedForm form, String by) {
+    return new Attempted(
+        UUID.randomUUID().toString(),
+        form.form(),
+        form.revision(),
+        "add",
+        System.currentTimeMillis(),
+        "",
+        by,
+        "service");
+  }
+
+  public Steps steps() {
+    return steps;
+  }
+
+  /** What was judged, and how. */
+  public void judged(Verdict judged) {
+    Masked masked = new Masked(form, judged.values());
+    values = masked.values();
+    errors = judged.errors().stream().map(masked::error).toList();
+    verdict = judged.word();
+    problem = judged.isAccepted() ? "" : "refused";
+  }
+
+  /** The answer to an add or an edit. */
+  public <R> Answer<R> answered(Answer<R> answer) {
+    if (answer instanceof Answer.Refused<R>(Verdict refused)) {
+      // Its sentences are made, or an index has refused at the last moment.
+      steps.done("answer");
+      isLogged = false;
+      record = "";
+      judged(refused);
+    } else {
+      steps.done("commit");
+    }
+    return answer;
+  }
+
+  /** Somebody else had saved meanwhile, and the person is asked. */
+  public void outdated(Verdict judged) {
+    judged(judged);
+    verdict = "failed";
+    problem = "outdated";
+  }
+
+  /** It is kept, and this is written in the same transaction. */
+  public Attempt kept(StoredRecord kept) {
+    record = kept.id();
+    values = new Masked(form, kept.values()).values();
+    verdict = "accepted";
+    isLogged = true;
+    steps.done("write");
+    return told();
+  }
+
+  /** It was accepted before, and got that answer again. */
+  public void repeated(String kept) {
+    record = kept;
+    verdict = "repeated";
+  }
+
+  /** It got a problem for an answer. A verdict that was reached stays. */
+  void failed(Problem failure) {
+    problem = failure.members().get("type").toString().replace("/problems/", "");
+    if (!problem.equals("refused")) {
+      verdict = "failed";
+      detail = String.valueOf(failure.members().getOrDefault("detail", ""));
+    }
+  }
+
+  /** True if it is in the log already, as it was before its commit. */
+  boolean isLogged() {
+    return isLogged && verdict.equals("accepted");
+  }
+
+  Attempt told() {
+    return new Attempt(
+        id,
+        form.name(),
+        revision,
+        mode,
+        at,
+        steps.nanos() / NANOS,
+        verdict,
+        problem,
+        new String(Json.bytes(errors), StandardCharsets.UTF_8),
+        new String(Json.bytes(account()), StandardCharsets.UTF_8));
+  }
+
+  private Map<String, Object> account() {
+    Map<String, Object> account = new LinkedHashMap<>();
+    account.put("from", from);
+    account.put("by", by);
+    account.put("door", door);
+    Optional.of(record).filter(it -> !it.isEmpty()).ifPresent(it -> account.put("record", it));
+    Optional.of(detail).filter(it -> !it.isEmpty()).ifPresent(it -> account.put("detail", it));
+    account.put("values", values);
+    account.put("steps", steps.list().stream().map(Attempted::told).toList());
+    return account;
+  }
+
+  private static Map<String, Object> told(Steps.Step step) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("step", step.name());
+    if (!step.about().isEmpty()) {
+      json.put("about", step.about());
+    }
+    json.put("micros", step.nanos() / NANOS);
+    return json;
+  }
+}

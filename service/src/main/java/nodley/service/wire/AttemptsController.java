@@ -1,0 +1,241 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.time.DateTimeException;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.OffsetDateTime;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Predicate;
+import nodley.core.value.Wellformed;
+import nodley.service.attempt.AttemptLog;
+import nodley.service.attempt.Live;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Json;
+import nodley.service.problem.Problem;
+import nodley.service.submission.Submissions;
+import nodley.store.Attempt;
+import nodley.store.Attempts;
+import nodley.store.Store;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** {@code /api/attempts}: the log, one of its accounts, and the log as it grows. */
+@RestController
+@RequestMapping("/api/attempts")
+class AttemptsController {
+
+  private static final int PAGE = 50;
+  private static final int MAX_PAGE = 1_000;
+  private static final int MINUTES = 10;
+  private static final int MAX_MINUTES = 120;
+  private static final int MAX_WATCHERS = 100;
+
+  /** So often a watcher hears something, that those between do not end the connection. */
+  private static final long SILENCE_MILLIS = 10_000;
+
+  private static final List<String> VERDICTS = List.of("accepted", "refused", "repeated", "failed");
+  private static final JsonMapper JSON = JsonMapper.shared();
+
+  private final Attempts attempts;
+  private final AttemptLog log;
+  private final Live live;
+  private final Submissions submissions;
+
+  AttemptsController(Store store, AttemptLog log, Live live, Submissions submissions) {
+    this.attempts = store.attempts();
+    this.log = log;
+    this.live = live;
+    this.submissions = submissions;
+  }
+
+  @GetMapping
+  ResponseEntity<byte[]> list(HttpServletRequest request) {
+    Gate.passAdmin(Caller.current());
+    Query query =
+        Query.of(request, "form", "verdict", "code", "field", "since", "until", "limit", "before");
+    int limit = query.number("limit", PAGE, MAX_PAGE);
+    Attempts.Wanted wanted =
+        new Attempts.Wanted(
+            query.get("form"),
+            verdict(query),
+            query.get("code"),
+            query.get("field"),
+            moment(query, "since"),
+            moment(query, "until"),
+            before(query),
+            limit + 1);
+    List<Attempts.Logged> found = attempts.list(wanted);
+    List<Attempts.Logged> page = found.subList(0, Math.min(limit, found.size()));
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("attempts", page.stream().map(it -> brief(it.attempt())).toList());
+    query.get("form").ifPresent(form -> json.put("checks", log.checks(form)));
+    if (found.size() > limit) {
+      json.put("before", Long.toString(page.getLast().number()));
+    }
+    return Reply.ok(json);
+  }
+
+  private static Optional<String> verdict(Query query) {
+    Optional<String> verdict = query.get("verdict");
+    verdict
+        .filter(it -> !VERDICTS.contains(it))
+        .ifPresent(
+            it -> {
+              throw Problem.badQuery(
+                  "\"verdict\" is accepted, refused, repeated or failed, not \""
+                      + Wellformed.of(it)
+                      + "\".");
+            });
+    return verdict;
+  }
+
+  private static long before(Query query) {
+    return query
+        .get("before")
+        .map(
+            text -> {
+              if (!text.matches("[0-9]{1,18}")) {
+                throw Problem.badQuery("\"before\" is what the page before gave.");
+              }
+              return Long.valueOf(text);
+            })
+        .orElse(Long.MAX_VALUE);
+  }
+
+  private static Optional<Long> moment(Query query, String name) {
+    return query
+        .get(name)
+        .map(
+            text -> {
+              try {
+                return OffsetDateTime.parse(text).toInstant().toEpochMilli();
+              } catch (DateTimeException e) {
+                throw Problem.badQuery(
+                    "\""
+                        + name
+                        + "\" is a moment such as 2026-11-23T08:00:00Z (RFC 3339), not \""
+                        + Wellformed.of(text)
+                        + "\".");
+              }
+            });
+  }
+
+  @GetMapping("/{id}")
+  ResponseEntity<byte[]> one(@PathVariable String id, HttpServletRequest request) {
+    Gate.passAdmin(Caller.current());
+    Query.of(request);
+    return Reply.ok(
+        attempts
+            .find(id)
+            .map(AttemptsController::full)
+            .orElseThrow(
+                () ->
+                    Problem.of(
+                        404,
+                        "no-such-attempt",
+                        "There is no such attempt",
+                        "Nothing is logged under "
+                            + Wellformed.of(id)
+                            + ". Attempts go by the X-Request-Id of their reply, and are kept for"
+                            + " 30 days.")));
+  }
+
+  /** Has the checks of a form logged, too, for some minutes. */
+  @PutMapping("/checks/{form}")
+  ResponseEntity<byte[]> traceChecks(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Gate.passAdmin(caller);
+    int minutes = Query.of(request, "minutes").number("minutes", MINUTES, MAX_MINUTES);
+    submissions.form(form, caller);
+    log.traceChecks(form, Duration.ofMinutes(minutes));
+    return Reply.ok(Map.of("form", form, "minutes", minutes));
+  }
+
+  /** Server-sent events (HTML, section 9.2): one for each attempt, from now on. */
+  @GetMapping("/live")
+  void live(HttpServletRequest request, HttpServletResponse response) {
+    Gate.passAdmin(Caller.current());
+    Query query = Query.of(request, "form", "verdict");
+    Optional<String> form = query.get("form");
+    Optional<String> verdict = verdict(query);
+    if (live.watchers() >= MAX_WATCHERS) {
+      throw Problem.of(503, "busy", "Too many watch", "Try again when somebody has left.")
+          .header("Retry-After", "60");
+    }
+    Predicate<Attempt> wanted =
+        it ->
+            form.map(it.form()::equals).orElse(true)
+                && verdict.map(it.verdict()::equals).orElse(true);
+    try (Live.Watcher watcher = live.watch(wanted)) {
+      response.setContentType("text/event-stream;charset=UTF-8");
+      response.setHeader("Cache-Control", "no-store");
+      tell(response.getOutputStream(), watcher);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    } catch (IOException e) {
+      // Who watched has left; that is how watching ends.
+    }
+  }
+
+  private static void tell(OutputStream out, Live.Watcher watcher)
+      throws IOException, InterruptedException {
+    write(out, ": watching\n\n");
+    while (!watcher.isOver()) {
+      Attempt attempt = watcher.next(SILENCE_MILLIS);
+      long missed = watcher.missed();
+      if (missed > 0) {
+        write(out, "event: missed\ndata: {\"missed\":" + missed + "}\n\n");
+      }
+      if (attempt == null) {
+        write(out, ": still watching\n\n");
+      } else if (!attempt.id().isEmpty()) {
+        String json = new String(Json.bytes(brief(attempt)), StandardCharsets.UTF_8);
+        write(out, "event: attempt\nid: " + attempt.id() + "\ndata: " + json + "\n\n");
+      }
+    }
+  }
+
+  private static void write(OutputStream out, String text) throws IOException {
+    out.write(text.getBytes(StandardCharsets.UTF_8));
+    out.flush();
+  }
+
+  private static Map<String, Object> brief(Attempt attempt) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("id", attempt.id());
+    json.put("form", attempt.form());
+    json.put("revision", attempt.revision());
+    json.put("mode", attempt.mode());
+    json.put("at", Instant.ofEpochMilli(attempt.at()).toString());
+    json.put("micros", attempt.micros());
+    json.put("verdict", attempt.verdict());
+    if (!attempt.problem().isEmpty()) {
+      json.put("problem", attempt.problem());
+    }
+    json.put("errors", JSON.readTree(attempt.errors()));
+    return json;
+  }
+
+  private static Map<String, Object> full(Attempt attempt) {
+    Map<String, Object> json = brief(attempt);
+    for (Map.Entry<String, JsonNode> part : JSON.readTree(attempt.account()).properties()) {
+      json.put(part.getKey(), part.getValue());
+    }
+    return json;
+  }
+}

@@ -1,0 +1,27 @@
+package nodley.store;
+
+/**
+ * One logged submission, whatever became of it.
+ *
+ * @param id the request's, as its reply had it
+ * @param form the name; it may be gone by now
+ * @param mode {@code add}, {@code edit} or {@code check}
+ * @param at milliseconds since 1970
+ * @param micros how long it took, in microseconds
+ * @param verdict {@code accepted}, {@code refused}, {@code repeated}, or {@code failed} if it did
+ *     not come to a judgement that counts
+ * @param problem the last part of the problem's type, such as {@code outdated}; empty if accepted
+ * @param errors a JSON array of pointers, codes and sentences
+ * @param account a JSON object with the rest: from where, by whom, values, steps
+ */
+public record Attempt(
+    String id,
+    String form,
+    int revision,
+    String mode,
+    long at,
+    long micros,
+    String verdict,
+    String problem,
+    String errors,
+    String account) {}
