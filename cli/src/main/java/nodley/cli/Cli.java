@@ -34,7 +34,8 @@ import picocli.CommandLine.Spec;
       AttemptsCommand.class,
       AttemptCommand.class,
       WatchCommand.class,
-      DropCommand.class
+      DropCommand.class,
+      BackupCommand.class
     })
 public final class Cli implements Runnable {
 
@@ -63,6 +64,8 @@ public final class Cli implements Runnable {
         .footer(
             "  serve    Starts the service on a data folder.",
             "  demo     Starts it with the made-up harbour of Marrow Quay.",
+            "  restore  Puts a backup into a data folder.",
+            "  doctor   Looks a data folder over.",
             "",
             "Where and who: --at and --key, else NODLEY_AT and NODLEY_KEY, else `at` and `key` in",
             "~/.config/nodley/client.properties, else http://127.0.0.1:8420 and no key.",

@@ -9,6 +9,8 @@ import java.net.HttpURLConnection;
 import java.net.URI;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
@@ -101,6 +103,37 @@ final class Client {
         }
       }
       throw new Unreached("Nodley at " + at + " has ended.");
+    } catch (IOException e) {
+      throw unreached();
+    }
+  }
+
+  /**
+   * Saves what a path answers; a file that could not be fetched whole does not stay.
+   *
+   * @throws IOException if the file cannot be written
+   */
+  void save(String path, Path file) throws IOException {
+    Path part = file.resolveSibling(file.getFileName() + ".part");
+    try {
+      try (OutputStream out = Files.newOutputStream(part)) {
+        fetch(path, out);
+      }
+      Files.move(part, file);
+    } finally {
+      Files.deleteIfExists(part);
+    }
+  }
+
+  private void fetch(String path, OutputStream out) {
+    try {
+      HttpURLConnection call = call("GET", path);
+      if (call.getResponseCode() != HttpURLConnection.HTTP_OK) {
+        reply(call);
+      }
+      try (InputStream in = call.getInputStream()) {
+        in.transferTo(out);
+      }
     } catch (IOException e) {
       throw unreached();
     }

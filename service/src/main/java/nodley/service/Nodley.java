@@ -1,6 +1,8 @@
 package nodley.service;
 
 import nodley.service.start.Demo;
+import nodley.service.start.Examine;
+import nodley.service.start.Restore;
 import nodley.service.start.Serve;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -11,7 +13,7 @@ import picocli.CommandLine.Command;
     description = "Takes form submissions, decides them, keeps them, and answers the page.",
     mixinStandardHelpOptions = true,
     version = "nodley 0.1.0",
-    subcommands = {Serve.class, Demo.class})
+    subcommands = {Serve.class, Demo.class, Restore.class, Examine.class})
 public final class Nodley {
 
   private Nodley() {}

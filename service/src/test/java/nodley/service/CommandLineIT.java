@@ -216,6 +216,7 @@ class CommandLineIT {
         "attempts",
         "attempt",
         "watch",
+        "backup",
         "drop"
       })
   void everyCommandHelpsWithExamples(String command) {

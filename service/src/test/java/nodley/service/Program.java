@@ -124,6 +124,12 @@ final class Program implements AutoCloseable {
     return ended();
   }
 
+  /** Ends it without a word of warning. */
+  void kill() {
+    process.toHandle().destroyForcibly();
+    ended();
+  }
+
   @Override
   public void close() {
     stop();

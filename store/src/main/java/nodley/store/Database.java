@@ -48,6 +48,8 @@ final class Database implements AutoCloseable {
     pool.setTestOnBorrow(false);
     pool.setRollbackOnReturn(false);
     pool.setAutoCommitOnReturn(false);
+    // A backup needs the connection itself.
+    pool.setAccessToUnderlyingConnectionAllowed(true);
     pool.setPoolPreparedStatements(true);
     pool.setMaxOpenPreparedStatements(STATEMENTS);
     return pool;

@@ -63,6 +63,36 @@ public final class Store implements AutoCloseable {
     }
   }
 
+  /** What is done to the files of a data folder that nobody has open. */
+  interface Work {
+    void run() throws IOException, SQLException;
+  }
+
+  static void whileLocked(Path folder, Work work) {
+    FileChannel lock = lock(folder);
+    try {
+      work.run();
+    } catch (IOException | SQLException e) {
+      throw new StoreException.BadFolder(
+          "The data folder " + folder + " cannot be written: " + e.getMessage(), e);
+    } finally {
+      release(lock);
+    }
+  }
+
+  /**
+   * Writes a copy of everything, as it is at one moment, to a file; submissions go on.
+   *
+   * @throws StoreException.Unavailable if there is no room for it
+   */
+  public void backUp(Path file) {
+    database.read(
+        connection -> {
+          Backup.copy(connection, file);
+          return file;
+        });
+  }
+
   private static FileChannel lock(Path folder) {
     try {
       Files.createDirectories(folder);

@@ -13,6 +13,10 @@ final class Times {
   private Times() {}
 
   static String now() {
-    return FORMAT.format(Instant.now());
+    return of(Instant.now());
+  }
+
+  static String of(Instant moment) {
+    return FORMAT.format(moment);
   }
 }

@@ -1,0 +1,47 @@
+package nodley.service.start;
+
+import java.nio.file.Path;
+import java.util.concurrent.Callable;
+import nodley.store.Backup;
+import nodley.store.StoreException;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code nodley restore}. */
+@Command(
+    name = "restore",
+    description = "Puts a backup into a data folder, while no service uses it.",
+    mixinStandardHelpOptions = true,
+    footerHeading = "%nExamples:%n",
+    footer = {
+      "  nodley restore monday.db --data harbour",
+      "  nodley restore monday.db --data harbour --replace  (the data there is put aside)"
+    })
+public final class Restore implements Callable<Integer> {
+
+  @Parameters(index = "0", paramLabel = "FILE", description = "What `nodley backup` has made.")
+  private Path backup;
+
+  @Option(
+      names = "--data",
+      paramLabel = "DIR",
+      defaultValue = "nodley-data",
+      description = "The data folder. Default: ${DEFAULT-VALUE}.")
+  private Path data;
+
+  @Option(names = "--replace", description = "Put data that is there aside, as nodley.db.before.")
+  private boolean replace;
+
+  @Override
+  public Integer call() {
+    try {
+      Backup.restore(backup, data, replace);
+      System.out.println(backup + " is restored to " + data + ".");
+      return 0;
+    } catch (StoreException.BadFolder e) {
+      System.err.println(e.getMessage());
+      return 1;
+    }
+  }
+}

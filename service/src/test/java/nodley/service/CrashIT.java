@@ -1,0 +1,187 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tools.jackson.databind.JsonNode;
+
+/**
+ * The service is killed at random moments under load, and started again on the same data. {@code
+ * -Dcrashes=50} for the whole of it.
+ */
+class CrashIT {
+
+  private static final int CRASHES = Integer.getInteger("crashes", 8);
+  private static final int SENDERS = 8;
+  private static final Map<String, String> KEY = Map.of("NODLEY_ADMIN_KEY", RunningService.KEY);
+
+  private static final String CONVOY =
+      """
+      form: convoy
+      fields:
+        name: { type: text, required: true, unique: true }
+        vessels: { type: rows, fields: { sign: { type: text, required: true, unique: true } } }
+      """;
+
+  @TempDir private Path folder;
+
+  /** What was acknowledged: by the name of the record, its id and the version that was told. */
+  private final Map<String, String> kept = new ConcurrentHashMap<>();
+
+  private final AtomicInteger number = new AtomicInteger();
+
+  @Test
+  void nothingAcknowledgedIsLostAndNothingIsHalfThere() throws Exception {
+    Random random = new Random(20_261_123);
+    for (int crash = 0; crash < CRASHES; crash++) {
+      Program service = Program.service(KEY, "serve", "--data", folder, "--port", 0);
+      Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
+      assertThat(wire.publish("convoy", CONVOY).status()).isIn(200, 201);
+      allIsThere(wire);
+      List<Thread> senders = new ArrayList<>();
+      for (int i = 0; i < SENDERS; i++) {
+        senders.add(Thread.ofVirtual().start(() -> send(wire)));
+      }
+      // A random number of acknowledgements, and then a moment in the midst of the next ones.
+      int enough = kept.size() + 20 + random.nextInt(300);
+      long moment = random.nextLong(TimeUnit.MILLISECONDS.toNanos(5));
+      while (kept.size() < enough && senders.stream().anyMatch(Thread::isAlive)) {
+        Thread.onSpinWait();
+      }
+      long end = System.nanoTime() + moment;
+      while (System.nanoTime() < end) {
+        Thread.onSpinWait();
+      }
+      service.kill();
+      for (Thread sender : senders) {
+        sender.join();
+      }
+      theFileIsSound();
+    }
+    assertThat(kept).hasSizeGreaterThan(20 * CRASHES);
+    try (Program service = Program.service(KEY, "serve", "--data", folder, "--port", 0)) {
+      Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
+      allIsThere(wire);
+    }
+  }
+
+  /** Adds convoys of three, one after the other, until the service is gone. */
+  private void send(Wire wire) {
+    try {
+      while (true) {
+        String name = "C" + number.incrementAndGet();
+        Wire.Reply reply =
+            wire.post(
+                "/api/forms/convoy/records",
+                Wire.JSON_TYPE,
+                body(name),
+                "Idempotency-Key",
+                "key-" + name);
+        if (reply.status() != 201) {
+          return;
+        }
+        kept.put(name, reply.json().path("id").asString());
+      }
+    } catch (RuntimeException e) {
+      // Killed while this was under way: what becomes of it is not told, and may be either.
+    }
+  }
+
+  private static String body(String name) {
+    return "{\"name\":\"%1$s\",\"vessels\":[{\"sign\":\"%1$s-1\"},{\"sign\":\"%1$s-2\"},{\"sign\":\"%1$s-3\"}]}"
+        .formatted(name);
+  }
+
+  private void allIsThere(Wire wire) {
+    Set<String> seen = new HashSet<>();
+    Map<String, String> ids = new ConcurrentHashMap<>();
+    String path = "/api/forms/convoy/records?limit=1000";
+    for (String next = path; !next.isEmpty(); ) {
+      JsonNode page = wire.get(next).json();
+      for (JsonNode record : page.path("records")) {
+        String name = record.path("values").path("name").asString();
+        assertThat(seen.add(name)).as("once: " + name).isTrue();
+        assertThat(record.path("values").path("vessels")).as(name).hasSize(3);
+        ids.put(name, record.path("id").asString());
+      }
+      next = page.has("next") ? path + "&cursor=" + page.path("next").asString() : "";
+    }
+    assertThat(ids).containsAllEntriesOf(kept);
+    // A key whose answer was given, or was on its way: the same record, and only one.
+    kept.keySet().stream()
+        .limit(20)
+        .forEach(
+            name -> {
+              Wire.Reply again =
+                  wire.post(
+                      "/api/forms/convoy/records",
+                      Wire.JSON_TYPE,
+                      body(name),
+                      "Idempotency-Key",
+                      "key-" + name);
+              assertThat(again.status()).isEqualTo(201);
+              assertThat(again.json().path("id").asString()).isEqualTo(kept.get(name));
+            });
+  }
+
+  private void theFileIsSound() throws Exception {
+    try (Connection connection =
+            DriverManager.getConnection("jdbc:sqlite:" + folder.resolve("nodley.db"));
+        Statement statement = connection.createStatement()) {
+      assertThat(all(statement, "PRAGMA integrity_check")).containsExactly("ok");
+      assertThat(all(statement, "PRAGMA foreign_key_check")).isEmpty();
+      assertThat(
+              all(
+                  statement,
+                  "SELECT name FROM convoy WHERE (SELECT count(*) FROM \"convoy.vessels\""
+                      + " WHERE record_id = id) <> 3"))
+          .isEmpty();
+      // Neither a key without its record, nor a record without its key, nor one without an attempt.
+      assertThat(
+              all(
+                  statement,
+                  "SELECT key FROM nodley_answers WHERE answer ->> 'id' NOT IN"
+                      + " (SELECT id FROM convoy)"))
+          .isEmpty();
+      assertThat(
+              all(
+                  statement,
+                  "SELECT name FROM convoy WHERE 'key-' || name NOT IN"
+                      + " (SELECT key FROM nodley_answers)"))
+          .isEmpty();
+      assertThat(
+              all(
+                  statement,
+                  "SELECT name FROM convoy WHERE id NOT IN"
+                      + " (SELECT account ->> 'record' FROM nodley_attempts"
+                      + " WHERE account ->> 'record' IS NOT NULL)"))
+          .isEmpty();
+    }
+  }
+
+  private static List<String> all(Statement statement, String sql) throws Exception {
+    List<String> all = new ArrayList<>();
+    try (ResultSet rows = statement.executeQuery(sql)) {
+      while (rows.next()) {
+        all.add(rows.getString(1));
+      }
+    }
+    return all;
+  }
+}

@@ -1,0 +1,101 @@
+package nodley.store;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.sql.Connection;
+import java.sql.SQLException;
+import org.sqlite.SQLiteConfig;
+import org.sqlite.SQLiteConnection;
+import org.sqlite.core.Codes;
+
+/** Copies of a data folder: made while it is in use, and put in place while it is not. */
+public final class Backup {
+
+  private Backup() {}
+
+  /** Copies the whole file at one moment (SQLite's online backup); writers need not wait. */
+  static void copy(Connection from, Path to) throws SQLException {
+    // All pages in one step: between two, each commit would make it begin again.
+    int result =
+        from.unwrap(SQLiteConnection.class)
+            .getDatabase()
+            .backup("main", to.toString(), null, 0, 0, -1);
+    if (result != Codes.SQLITE_OK) {
+      throw new SQLException("SQLite's backup ended with code " + result);
+    }
+  }
+
+  /**
+   * Puts a backup into a data folder that is not in use.
+   *
+   * @param replace whether data that is there already may be replaced; it stays beside the new data
+   *     as {@code nodley.db.before}
+   * @throws StoreException.BadFolder if the backup is none, or damaged, or of a newer Nodley; or
+   *     the folder is in use, cannot be written, or has data that is to stay. Nothing is changed
+   *     then
+   */
+  public static void restore(Path backup, Path folder, boolean replace) {
+    if (!Files.isRegularFile(backup)) {
+      throw new StoreException.BadFolder("There is no backup " + backup + ".", null);
+    }
+    Path file = folder.resolve(Store.FILE);
+    Store.whileLocked(
+        folder,
+        () -> {
+          if (Files.exists(file) && !replace) {
+            throw new StoreException.BadFolder(
+                "The data folder "
+                    + folder
+                    + " has data already. With --replace it is put aside, as "
+                    + Store.FILE
+                    + ".before.",
+                null);
+          }
+          Path fresh = folder.resolve(Store.FILE + ".restored");
+          Files.copy(backup, fresh, StandardCopyOption.REPLACE_EXISTING);
+          try {
+            check(backup, fresh);
+            if (Files.exists(file)) {
+              // What its log still holds belongs to it, and not to what comes in its place.
+              new Database(file).close();
+              Files.move(
+                  file,
+                  folder.resolve(Store.FILE + ".before"),
+                  StandardCopyOption.REPLACE_EXISTING);
+            }
+            Files.deleteIfExists(folder.resolve(Store.FILE + "-wal"));
+            Files.deleteIfExists(folder.resolve(Store.FILE + "-shm"));
+            Files.move(fresh, file, StandardCopyOption.ATOMIC_MOVE);
+          } finally {
+            Files.deleteIfExists(fresh);
+          }
+        });
+  }
+
+  private static void check(Path backup, Path fresh) throws IOException {
+    var settings = new SQLiteConfig();
+    settings.setReadOnly(true);
+    try (Connection on = settings.createConnection("jdbc:sqlite:" + fresh)) {
+      long version = Sql.number(on, "PRAGMA user_version");
+      if (version < 1 || version > Schema.VERSION) {
+        throw new StoreException.BadFolder(
+            backup
+                + (version < 1
+                    ? " is no backup of Nodley's."
+                    : " was made by a newer Nodley (data version " + version + ")."),
+            null);
+      }
+      String sound = Sql.first(on, row -> row.getString(1), "PRAGMA integrity_check").orElse("");
+      if (!sound.equals("ok")) {
+        throw new StoreException.BadFolder(backup + " is damaged: " + sound, null);
+      }
+    } catch (SQLException e) {
+      throw new StoreException.BadFolder(backup + " is no backup of Nodley's.", e);
+    } finally {
+      Files.deleteIfExists(fresh.resolveSibling(fresh.getFileName() + "-wal"));
+      Files.deleteIfExists(fresh.resolveSibling(fresh.getFileName() + "-shm"));
+    }
+  }
+}
