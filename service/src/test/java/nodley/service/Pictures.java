@@ -111,9 +111,16 @@ public final class Pictures {
           length: { type: decimal, range: 6..2 }
           berth: { type: recrod, form: berth }
         """);
-    terminal("lint", key, "lint " + broken);
-    terminal("texts", key, "texts visit --lang es --missing", "sample berth --count 3");
-    terminal("try", key, "try ../demo/cases/incident.cases.yaml", "types incident");
+    terminal("lint", key, "lint " + broken, "try ../demo/cases/incident.cases.yaml");
+    terminal(
+        "texts",
+        key,
+        "texts visit --lang es --missing",
+        "sample berth --count 3",
+        "types incident");
+    Wire wire = new Wire(address, Optional.of(key));
+    String refused = wire.add("vessel", Wire.vessel("Tern", "mq-7ab")).header("X-Request-Id");
+    terminal("attempts", key, "attempts vessel --limit 5", "attempt " + refused);
     browser.openBound("/forms/visit/new");
     browser.find("input[name=purpose][value=trade]").click();
     browser.type("#f-contact-email", "ann");

@@ -71,29 +71,20 @@ public final class Attempts {
     writer.later(on -> keep(on, attempt));
   }
 
-  /** Tells how long it took in the end, which nobody knew when it was written. */
-  public void finished(Attempt attempt) {
-    writer.later(
-        on ->
-            Sql.run(
-                on,
-                "UPDATE nodley_attempts SET micros = ?, account = ? WHERE id = ?",
-                attempt.micros(),
-                attempt.account(),
-                attempt.id()));
-  }
-
   void keep(Connection on, Attempt attempt) throws SQLException {
     Sql.run(
         on,
-        "INSERT INTO nodley_attempts (id, form, revision, mode, at, micros, verdict, problem,"
-            + " errors, account) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING",
+        "INSERT INTO nodley_attempts (id, form, revision, mode, at, micros, waited, record,"
+            + " verdict, problem, errors, account) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON"
+            + " CONFLICT DO NOTHING",
         attempt.id(),
         attempt.form(),
         attempt.revision(),
         attempt.mode(),
         attempt.at(),
         attempt.micros(),
+        attempt.waited(),
+        attempt.record(),
         attempt.verdict(),
         attempt.problem(),
         attempt.errors(),
@@ -212,6 +203,8 @@ public final class Attempts {
             row.getString("mode"),
             row.getLong("at"),
             row.getLong("micros"),
+            row.getLong("waited"),
+            row.getString("record"),
             row.getString("verdict"),
             row.getString("problem"),
             row.getString("errors"),

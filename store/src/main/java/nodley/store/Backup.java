@@ -8,6 +8,8 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteConnection;
+import org.sqlite.SQLiteErrorCode;
+import org.sqlite.SQLiteException;
 import org.sqlite.core.Codes;
 
 /** Copies of a data folder: made while it is in use, and put in place while it is not. */
@@ -92,7 +94,11 @@ public final class Backup {
         throw new StoreException.BadFolder(backup + " is damaged: " + sound, null);
       }
     } catch (SQLException e) {
-      throw new StoreException.BadFolder(backup + " is no backup of Nodley's.", e);
+      boolean other =
+          e instanceof SQLiteException sqlite
+              && sqlite.getResultCode() == SQLiteErrorCode.SQLITE_NOTADB;
+      throw new StoreException.BadFolder(
+          backup + (other ? " is no backup of Nodley's." : " is damaged: " + e.getMessage()), e);
     } finally {
       Files.deleteIfExists(fresh.resolveSibling(fresh.getFileName() + "-wal"));
       Files.deleteIfExists(fresh.resolveSibling(fresh.getFileName() + "-shm"));

@@ -94,6 +94,8 @@ final class Schema {
         mode TEXT NOT NULL,
         at INTEGER NOT NULL,
         micros INTEGER NOT NULL,
+        waited INTEGER NOT NULL,
+        record TEXT NOT NULL,
         verdict TEXT NOT NULL,
         problem TEXT NOT NULL,
         errors TEXT NOT NULL,

@@ -10,6 +10,7 @@ import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicLong;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -28,6 +29,9 @@ final class Writer implements AutoCloseable {
   /** What rides along may wait as many at a time; what is over is lost, and told to the log. */
   private static final int RIDERS = 8_192;
 
+  /** So many ride in one commit. */
+  private static final int RIDING = 256;
+
   /** So long it waits for a commit to ride in before it gets one of its own. */
   private static final long RIDE_MILLIS = 100;
 
@@ -35,6 +39,7 @@ final class Writer implements AutoCloseable {
 
   private final BlockingQueue<Job<?>> queue = new ArrayBlockingQueue<>(QUEUE);
   private final BlockingQueue<Errand> riders = new ArrayBlockingQueue<>(RIDERS);
+  private final AtomicLong lost = new AtomicLong();
   private final Connection connection;
   private final Thread thread;
   private volatile boolean closing;
@@ -121,7 +126,7 @@ final class Writer implements AutoCloseable {
   /** Has an errand done within the next commit, or in one of its own if none comes soon. */
   void later(Errand errand) {
     if (!riders.offer(errand)) {
-      LOG.warn("The log of attempts cannot keep up: an entry is lost.");
+      lost.incrementAndGet();
     }
   }
 
@@ -129,7 +134,8 @@ final class Writer implements AutoCloseable {
     List<Job<?>> batch = new ArrayList<>();
     while (!closing || !queue.isEmpty() || !riders.isEmpty()) {
       try {
-        Job<?> first = closing ? queue.poll() : queue.poll(RIDE_MILLIS, TimeUnit.MILLISECONDS);
+        boolean mayWait = !closing && riders.size() < RIDING;
+        Job<?> first = queue.poll(mayWait ? RIDE_MILLIS : 0, TimeUnit.MILLISECONDS);
         if (first != null) {
           batch.add(first);
           queue.drainTo(batch, BATCH - 1);
@@ -159,7 +165,8 @@ final class Writer implements AutoCloseable {
       if (batch.size() > 1) {
         batch.forEach(job -> commit(List.of(job)));
       } else if (batch.isEmpty()) {
-        LOG.warn("Entries of the log of attempts are lost: {}", e.getMessage());
+        LOG.warn("{} entries of the log of attempts are lost: {}", riders.size(), e.getMessage());
+        riders.clear();
       } else {
         batch.getFirst().answer.completeExceptionally(e);
       }
@@ -169,7 +176,11 @@ final class Writer implements AutoCloseable {
   /** Does what rides along. It never stands in the way of a job: what fails is left out. */
   private void ride() throws SQLException {
     List<Errand> riding = new ArrayList<>();
-    riders.drainTo(riding, 2 * BATCH);
+    riders.drainTo(riding, RIDING);
+    long left = lost.getAndSet(0);
+    if (left > 0) {
+      LOG.warn("The log of attempts cannot keep up: {} entries are lost.", left);
+    }
     if (riding.isEmpty()) {
       return;
     }

@@ -42,7 +42,8 @@ class AttemptsTest {
   private void log(String form, long at, int times) {
     for (int i = 0; i < times; i++) {
       String id = form + "-" + ++number;
-      attempts.log(new Attempt(id, form, 1, "add", at, 10, "refused", "refused", "[]", "{}"));
+      attempts.log(
+          new Attempt(id, form, 1, "add", at, 10, 0, "", "refused", "refused", "[]", "{}"));
     }
     // Whatever waits is written before this is.
     writer.write(on -> null);

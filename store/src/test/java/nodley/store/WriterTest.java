@@ -12,6 +12,7 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -152,5 +153,33 @@ class WriterTest {
     writer.close();
     assertThatThrownBy(() -> writer.write(on -> insert(on, 1)))
         .isInstanceOf(StoreException.Unavailable.class);
+  }
+
+  @Test
+  void anErrandIsDoneAlsoIfNobodyElseWrites() {
+    writer.later(on -> insert(on, 1));
+    Awaitility.await().until(() -> count() == 1);
+  }
+
+  @Test
+  void anErrandThatFailsDoesNotTouchTheJobThatItRidesWith() {
+    writer.later(
+        on -> {
+          insert(on, 1);
+          throw new SQLException("no");
+        });
+    writer.write(on -> insert(on, 2));
+    long sum = database.read(on -> Sql.number(on, "SELECT sum(n) FROM t"));
+    assertThat(sum).isEqualTo(2);
+  }
+
+  @Test
+  void errandsThatWaitAreDoneBeforeItCloses() {
+    for (int i = 0; i < 2_000; i++) {
+      int n = i;
+      writer.later(on -> insert(on, n));
+    }
+    writer.close();
+    assertThat(count()).isEqualTo(2_000);
   }
 }

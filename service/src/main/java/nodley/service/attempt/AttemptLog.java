@@ -90,10 +90,12 @@ public final class AttemptLog {
   }
 
   private void log(Attempted attempt) {
+    boolean isWatched = live.watchers() > 0;
+    if (attempt.isLogged() && !isWatched) {
+      return;
+    }
     Attempt told = attempt.told();
-    if (attempt.isLogged()) {
-      attempts.finished(told);
-    } else {
+    if (!attempt.isLogged()) {
       attempts.log(told);
     }
     live.tell(told);

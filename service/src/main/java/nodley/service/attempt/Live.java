@@ -20,7 +20,7 @@ public final class Live {
   private static final int WAITING = 1_000;
 
   /** Wakes those who wait for the next one. It is about nothing, and nobody is told of it. */
-  private static final Attempt LAST = new Attempt("", "", 0, "", 0, 0, "", "", "", "");
+  private static final Attempt LAST = new Attempt("", "", 0, "", 0, 0, 0, "", "", "", "", "");
 
   private final List<Watcher> watchers = new CopyOnWriteArrayList<>();
   private volatile boolean ended;

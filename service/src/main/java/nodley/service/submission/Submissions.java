@@ -16,6 +16,7 @@ import nodley.core.line.Steps;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.core.value.Raw;
+import nodley.core.value.Values;
 import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
@@ -115,14 +116,11 @@ public final class Submissions {
                 input,
                 context(caller, Optional.empty()),
                 facts(caller, attempt.steps()),
-                (values, claims) ->
-                    store
-                        .records()
-                        .add(
-                            published,
-                            Secrets.sealed(published.form().fields(), values),
-                            claims,
-                            sent.logged(attempt::kept)),
+                (values, claims) -> {
+                  Values sealed = Secrets.sealed(published.form().fields(), values);
+                  attempt.keeping(values);
+                  return store.records().add(published, sealed, claims, sent.logged(attempt::kept));
+                },
                 attempt.steps()));
   }
 
@@ -151,16 +149,13 @@ public final class Submissions {
               change.apply(input(Raw.of(before.values()))),
               context(caller, Optional.of(before)),
               facts(caller, attempt.steps()),
-              (values, claims) ->
-                  store
-                      .records()
-                      .edit(
-                          published,
-                          id,
-                          version,
-                          Secrets.sealed(published.form().fields(), values),
-                          claims,
-                          sent.logged(attempt::kept)),
+              (values, claims) -> {
+                Values sealed = Secrets.sealed(published.form().fields(), values);
+                attempt.keeping(values);
+                return store
+                    .records()
+                    .edit(published, id, version, sealed, claims, sent.logged(attempt::kept));
+              },
               attempt.steps());
         });
   }

@@ -33,6 +33,7 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
 
 /** {@code /api/attempts}: the log, one of its accounts, and the log as it grows. */
 @RestController
@@ -233,8 +234,14 @@ class AttemptsController {
 
   private static Map<String, Object> full(Attempt attempt) {
     Map<String, Object> json = brief(attempt);
+    if (!attempt.record().isEmpty()) {
+      json.put("record", attempt.record());
+    }
     for (Map.Entry<String, JsonNode> part : JSON.readTree(attempt.account()).properties()) {
       json.put(part.getKey(), part.getValue());
+    }
+    if (attempt.waited() > 0 && json.get("steps") instanceof ArrayNode steps) {
+      steps.addObject().put("step", "write").put("micros", attempt.waited());
     }
     return json;
   }

@@ -41,9 +41,13 @@ class RequestId extends OncePerRequestFilter {
     }
   }
 
-  /** It names, and guards nothing: it need not be hard to guess. */
+  /**
+   * A UUIDv7 (RFC 9562, section 5.7). It names, and guards nothing: it need not be hard to guess;
+   * and the log finds its place faster if what comes later is greater.
+   */
   private static String next() {
     ThreadLocalRandom random = ThreadLocalRandom.current();
-    return new UUID(random.nextLong(), random.nextLong()).toString();
+    long time = System.currentTimeMillis() << 16 | 0x7000 | random.nextInt(0x1000);
+    return new UUID(time, random.nextLong() >>> 2 | Long.MIN_VALUE).toString();
   }
 }
