@@ -117,8 +117,33 @@ class AttemptsWireTest {
     assertThat(attempt.path("values").path("phone").asString()).isEqualTo("•••");
     assertThat(attempt.path("values").path("crew").get(0).path("born").asString()).isEqualTo("•••");
     assertThat(attempt.path("values").path("name").asString()).isEqualTo("Birch");
-    assertThat(attempt.path("errors").get(0).path("detail").asString())
-        .isEqualTo("Nobody answers at •••.");
+    assertThat(attempt.path("errors").get(0).path("code").asString()).isEqualTo("type-mismatch");
+    assertThat(attempt.path("errors").get(0).path("detail").asString()).isEmpty();
+  }
+
+  @Test
+  void whatDoesNotHaveTheShapeOfItsFieldIsMaskedWhole() {
+    Wire.Reply refused =
+        service.wire().add("berthing", "{\"name\":\"Fig\",\"crew\":\"born 1961-02-03\"}");
+    assertThat(refused.status()).isEqualTo(422);
+    assertThat(logged(refused).path("values").toString()).doesNotContain("1961");
+  }
+
+  @Test
+  void aRuleThatTellsOfWhatIsMaskedTellsTheMask() {
+    String form =
+        """
+        form: crate
+        fields:
+          code: { type: text, masked: true }
+          owner: { type: text }
+        rules:
+          - { must: "code = owner", at: owner, say: "{owner} does not own {code}." }
+        """;
+    assertThat(service.wire().publish("crate", form).status()).isEqualTo(201);
+    Wire.Reply refused = service.wire().add("crate", "{\"code\":\"K7731\",\"owner\":\"Ann\"}");
+    assertThat(refused.status()).isEqualTo(422);
+    assertThat(logged(refused).toString()).doesNotContain("K7731");
   }
 
   @Test

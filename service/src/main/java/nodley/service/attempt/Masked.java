@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -19,10 +20,12 @@ final class Masked {
   /** Stands for a value that was sent. */
   static final String MASK = "•••";
 
+  private final Form form;
   private final List<String> hidden = new ArrayList<>();
   private final Map<String, Object> values;
 
   Masked(Form form, Values values) {
+    this.form = form;
     this.values = masked(form.fields(), values.toJson());
   }
 
@@ -52,9 +55,10 @@ final class Masked {
       case Map<?, ?> group -> masked(field.fields(), group);
       case List<?> rows when !field.fields().list().isEmpty() ->
           rows.stream()
-              .map(row -> row instanceof Map<?, ?> map ? masked(field.fields(), map) : row)
+              .map(row -> row instanceof Map<?, ?> map ? masked(field.fields(), map) : MASK)
               .toList();
-      default -> value;
+      // What should have been a set of fields may hold anything, also of those that are masked.
+      default -> field.fields().list().isEmpty() ? value : MASK;
     };
   }
 
@@ -72,16 +76,32 @@ final class Masked {
     }
   }
 
-  /** An error without its parameters; a sentence that tells what is masked tells the mask. */
+  /**
+   * An error without its parameters. One that stands at a masked field has no sentence, for it
+   * could tell the value in any form; in others the value is masked.
+   */
   Map<String, Object> error(FieldError error) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("pointer", error.pointer());
     json.put("code", error.code());
-    String detail = error.detail();
+    String detail = isAtMasked(error.pointer()) ? "" : error.detail();
     for (String text : hidden) {
       detail = text.isBlank() ? detail : detail.replace(text, MASK);
     }
     json.put("detail", detail);
     return json;
+  }
+
+  private boolean isAtMasked(String pointer) {
+    Fields fields = form.fields();
+    for (String name : pointer.split("/")) {
+      Optional<Field> field = fields.find(name);
+      if (field.isPresent() && field.get().isMasked()) {
+        return true;
+      }
+      // Numbers of rows are no names, and leave the fields as they are.
+      fields = field.map(Field::fields).orElse(fields);
+    }
+    return false;
   }
 }

@@ -26,8 +26,7 @@ import org.springframework.stereotype.Component;
 class Shortcut extends HttpFilter {
 
   private static final long serialVersionUID = 1;
-  private static final Pattern CALL =
-      Pattern.compile("/api/forms/([A-Za-z0-9_]+)/(checks|records)");
+  private static final Pattern CALL = Pattern.compile("/api/forms/([a-z0-9-]+)/(checks|records)");
 
   private final transient Recognition recognition;
   private final transient RecordsController records;
