@@ -432,18 +432,21 @@ class StoreTest {
 
   /** Data as Nodley wrote it before, made from that of today by taking away what came since. */
   @ParameterizedTest
-  @ValueSource(ints = {1, 2})
+  @ValueSource(ints = {1, 2, 3})
   void dataOfEarlierVersionsIsBroughtUp(int version) throws Exception {
     publish(BOAT);
     String id = kept("boat", Map.of("sign", text("AB"))).id();
     store.close();
     try (Connection connection =
         DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
-      Sql.run(connection, "DROP TABLE nodley_versions");
-      Sql.run(connection, "DROP TABLE nodley_answers");
-      Sql.run(connection, "DROP TABLE nodley_settings");
-      Sql.run(connection, "ALTER TABLE boat DROP COLUMN updated_by");
-      Sql.run(connection, "ALTER TABLE berth DROP COLUMN updated_by");
+      Sql.run(connection, "DROP TABLE nodley_attempts");
+      if (version < 3) {
+        Sql.run(connection, "DROP TABLE nodley_versions");
+        Sql.run(connection, "DROP TABLE nodley_answers");
+        Sql.run(connection, "DROP TABLE nodley_settings");
+        Sql.run(connection, "ALTER TABLE boat DROP COLUMN updated_by");
+        Sql.run(connection, "ALTER TABLE berth DROP COLUMN updated_by");
+      }
       if (version == 1) {
         Sql.run(connection, "DROP TABLE nodley_shared");
         Sql.run(connection, "ALTER TABLE nodley_forms DROP COLUMN edition");
