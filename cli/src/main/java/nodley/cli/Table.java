@@ -19,7 +19,9 @@ final class Table {
       widths[c] = rows.stream().mapToInt(row -> width(row.get(column))).max().orElse(0);
       numbers[c] =
           rows.size() > 1
-              && rows.stream().skip(1).allMatch(row -> row.get(column).matches("[0-9]+|"));
+              && rows.stream()
+                  .skip(1)
+                  .allMatch(row -> row.get(column).matches("[0-9]+|[0-9.]+ ms|"));
     }
     for (List<String> row : rows) {
       var line = new StringBuilder();

@@ -37,7 +37,8 @@ public final class Attempts {
   /** How many are kept of each form. Only the writer's thread touches it. */
   private final Map<String, Long> counts = new TreeMap<>();
 
-  private int sinceSweep;
+  /** The first one after a start sweeps, too: a quiet service may be started more often than it. */
+  private int sinceSweep = BETWEEN;
 
   /** Which attempts are asked for; what is empty does not matter. */
   public record Wanted(
@@ -101,39 +102,30 @@ public final class Attempts {
    * most, so that a flood at one form does not push another's history out.
    */
   private void sweep(Connection on) throws SQLException {
-    long cutoff = clock.millis() - KEPT.toMillis();
     forget(
         on,
-        Sql.list(
-            on,
-            row -> new Old(row.getLong(1), row.getString(2), row.getLong(3)),
-            "SELECT number, form, at FROM nodley_attempts ORDER BY number LIMIT ?",
-            BITE),
-        cutoff);
+        "SELECT number, form FROM (SELECT * FROM nodley_attempts ORDER BY number LIMIT ?)"
+            + " WHERE at < ?",
+        BITE,
+        clock.millis() - KEPT.toMillis());
     long over = counts.values().stream().mapToLong(it -> it).sum() - most;
     if (over > 0) {
       String greatest =
           counts.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
       forget(
           on,
-          Sql.list(
-              on,
-              row -> new Old(row.getLong(1), greatest, Long.MIN_VALUE),
-              "SELECT number FROM nodley_attempts WHERE form = ? ORDER BY number LIMIT ?",
-              greatest,
-              Math.min(over, BITE)),
-          cutoff);
+          "SELECT number, form FROM nodley_attempts WHERE form = ? ORDER BY number LIMIT ?",
+          greatest,
+          Math.min(over, BITE));
     }
   }
 
-  private record Old(long number, String form, long at) {}
+  private record Old(long number, String form) {}
 
-  private void forget(Connection on, List<Old> list, long cutoff) throws SQLException {
-    for (Old old : list) {
-      if (old.at() < cutoff) {
-        Sql.run(on, "DELETE FROM nodley_attempts WHERE number = ?", old.number());
-        counts.merge(old.form(), -1L, Long::sum);
-      }
+  private void forget(Connection on, String select, Object... bound) throws SQLException {
+    for (Old old : Sql.list(on, row -> new Old(row.getLong(1), row.getString(2)), select, bound)) {
+      Sql.run(on, "DELETE FROM nodley_attempts WHERE number = ?", old.number());
+      counts.merge(old.form(), -1L, Long::sum);
     }
   }
 

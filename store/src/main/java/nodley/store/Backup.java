@@ -6,7 +6,6 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.SQLException;
-import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteConnection;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
@@ -77,9 +76,7 @@ public final class Backup {
   }
 
   private static void check(Path backup, Path fresh) throws IOException {
-    var settings = new SQLiteConfig();
-    settings.setReadOnly(true);
-    try (Connection on = settings.createConnection("jdbc:sqlite:" + fresh)) {
+    try (Connection on = Database.readOnly(fresh)) {
       long version = Sql.number(on, "PRAGMA user_version");
       if (version < 1 || version > Schema.VERSION) {
         throw new StoreException.BadFolder(

@@ -61,6 +61,14 @@ final class Database implements AutoCloseable {
   }
 
   /** WAL lets readers go on while the writer writes; FULL makes every commit durable. */
+  /** A file as it is, which nothing is brought up in. */
+  static Connection readOnly(Path file) throws SQLException {
+    var settings = new SQLiteConfig();
+    settings.setReadOnly(true);
+    settings.setBusyTimeout(BUSY_MILLIS);
+    return settings.createConnection("jdbc:sqlite:" + file);
+  }
+
   private static SQLiteConfig settings() {
     var settings = new SQLiteConfig();
     settings.setJournalMode(SQLiteConfig.JournalMode.WAL);

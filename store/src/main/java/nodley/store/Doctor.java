@@ -12,7 +12,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
-import org.sqlite.SQLiteConfig;
 
 /** Looks a data folder over. It only reads, so the service may be running. */
 public final class Doctor {
@@ -51,11 +50,8 @@ public final class Doctor {
       throw new StoreException.BadFolder(
           "There is no data in " + folder + ". Name the data folder with --data.", null);
     }
-    var settings = new SQLiteConfig();
-    settings.setReadOnly(true);
-    settings.setBusyTimeout((int) Duration.ofSeconds(10).toMillis());
     var doctor = new Doctor();
-    try (Connection on = settings.createConnection("jdbc:sqlite:" + file)) {
+    try (Connection on = Database.readOnly(file)) {
       doctor.all(on, file, clock);
     } catch (SQLException e) {
       doctor.findings.add(new Finding("file", false, "it cannot be read: " + e.getMessage()));
@@ -125,13 +121,7 @@ public final class Doctor {
     List<String> wrong = new ArrayList<>();
     for (Table table : tablesOf(on)) {
       for (UniqueIndex index : table.uniques()) {
-        List<String> columns =
-            Sql.list(
-                on,
-                row -> Sql.quoted(row.getString(1)),
-                "SELECT name FROM pragma_index_info(?) ORDER BY seqno",
-                index.plainName());
-        if (!columns.equals(index.columns())) {
+        if (!index.columnsIn(on).equals(index.columns())) {
           wrong.add("the index " + index.plainName() + " is not there as the form has it");
         }
         // NOT INDEXED asks the data, not the index that may be wrong.

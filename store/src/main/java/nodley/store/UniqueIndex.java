@@ -1,5 +1,7 @@
 package nodley.store;
 
+import java.sql.Connection;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -55,6 +57,15 @@ final class UniqueIndex {
   /** The columns that it is over, in their order. */
   List<String> columns() {
     return columns;
+  }
+
+  /** The columns that the index has in a database; none if it is not there. */
+  List<String> columnsIn(Connection on) throws SQLException {
+    return Sql.list(
+        on,
+        row -> Sql.quoted(row.getString(1)),
+        "SELECT name FROM pragma_index_info(?) ORDER BY seqno",
+        plainName());
   }
 
   private boolean folds(Column column) {

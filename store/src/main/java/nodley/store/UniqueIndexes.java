@@ -63,7 +63,7 @@ final class UniqueIndexes {
   }
 
   private void unique(UniqueIndex index, boolean there) throws SQLException {
-    boolean same = there && columnsOf(index).equals(index.columns()) && countsAsBefore(index);
+    boolean same = there && index.columnsIn(on).equals(index.columns()) && countsAsBefore(index);
     if (same) {
       return;
     }
@@ -145,17 +145,6 @@ final class UniqueIndexes {
           kept.text() == null ? null : Fold.of(kept.text()),
           kept.row());
     }
-  }
-
-  private List<String> columnsOf(UniqueIndex index) throws SQLException {
-    return Sql.list(
-            on,
-            row -> row.getString(1),
-            "SELECT name FROM pragma_index_info(?) ORDER BY seqno",
-            index.plainName())
-        .stream()
-        .map(Sql::quoted)
-        .toList();
   }
 
   private boolean isDistinct(UniqueIndex index) throws SQLException {

@@ -6,7 +6,7 @@ import org.springframework.boot.SpringApplication;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
 import org.springframework.context.support.GenericApplicationContext;
 
-/** Starts the hand-written endpoint: {@code Endpoint PORT FILE}. */
+/** Starts the hand-written endpoint: {@code Endpoint FILE}. */
 @SpringBootApplication
 public class Endpoint {
 
@@ -15,16 +15,16 @@ public class Endpoint {
     application.addInitializers(
         context ->
             ((GenericApplicationContext) context)
-                .registerBean(Vessels.class, () -> new Vessels(Path.of(args[1]))));
+                .registerBean(Vessels.class, () -> new Vessels(Path.of(args[0]))));
     // As the service has them.
     application.setDefaultProperties(
         Map.of(
             "server.address", "127.0.0.1",
-            "server.port", args[0],
+            "server.port", "0",
             "spring.threads.virtual.enabled", "true",
             "spring.main.banner-mode", "off",
             "spring.main.log-startup-info", "false"));
-    application.run();
-    System.out.println("Endpoint is ready at http://127.0.0.1:" + args[0]);
+    String port = application.run().getEnvironment().getProperty("local.server.port");
+    System.out.println("Endpoint is ready at http://127.0.0.1:" + port);
   }
 }

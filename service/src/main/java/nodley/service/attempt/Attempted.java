@@ -32,7 +32,7 @@ public final class Attempted {
   private final String door;
   private final Steps steps = new Steps();
   private String verdict = "failed";
-  private String problem = "";
+  private String problem = "failed";
   private String detail = "";
   private String record = "";
   private List<Map<String, Object>> errors = List.of();
@@ -118,6 +118,7 @@ public final class Attempted {
   public Attempt kept(StoredRecord kept) {
     record = kept.id();
     verdict = "accepted";
+    problem = "";
     isLogged = true;
     waited = (System.nanoTime() - handedOver) / NANOS;
     return attempt("[]", account);
@@ -127,6 +128,7 @@ public final class Attempted {
   public void repeated(String kept) {
     record = kept;
     verdict = "repeated";
+    problem = "";
   }
 
   /** It got a problem for an answer. A verdict that was reached stays. */

@@ -49,6 +49,7 @@ public final class Wanted {
 
   private static Optional<String> lang(HttpServletRequest request) {
     String query = request.getQueryString();
+    // Most have none, and each request asks; a name can also be written with percent signs.
     if (query == null || !query.contains("lang=") && !query.contains("%")) {
       return Optional.empty();
     }
