@@ -60,7 +60,6 @@ final class Database implements AutoCloseable {
     return writers.getConnection();
   }
 
-  /** WAL lets readers go on while the writer writes; FULL makes every commit durable. */
   /** A file as it is, which nothing is brought up in. */
   static Connection readOnly(Path file) throws SQLException {
     var settings = new SQLiteConfig();
@@ -69,6 +68,7 @@ final class Database implements AutoCloseable {
     return settings.createConnection("jdbc:sqlite:" + file);
   }
 
+  /** WAL lets readers go on while the writer writes; FULL makes every commit durable. */
   private static SQLiteConfig settings() {
     var settings = new SQLiteConfig();
     settings.setJournalMode(SQLiteConfig.JournalMode.WAL);
