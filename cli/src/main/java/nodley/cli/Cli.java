@@ -19,6 +19,7 @@ import picocli.CommandLine.Spec;
       StartCommand.class,
       LintCommand.class,
       TryCommand.class,
+      PreviewCommand.class,
       PublishCommand.class,
       FormsCommand.class,
       FormCommand.class,

@@ -29,6 +29,9 @@ final class Client {
   private static final int CONNECT = (int) Duration.ofSeconds(5).toMillis();
   private static final int REPLY = (int) Duration.ofSeconds(60).toMillis();
 
+  /** Publishing goes over every kept record. */
+  private static final int PUBLISHED = (int) Duration.ofMinutes(30).toMillis();
+
   /** A service that is there says something more often than this. */
   private static final int SILENCE = (int) Duration.ofSeconds(60).toMillis();
 
@@ -74,7 +77,15 @@ final class Client {
   }
 
   JsonNode putFile(String path, String mediaType, byte[] file) {
-    return send("PUT", path, Map.of("Content-Type", mediaType), file);
+    return send("PUT", path, Map.of("Content-Type", mediaType), file, PUBLISHED);
+  }
+
+  JsonNode postFile(String path, String mediaType, byte[] file) {
+    return send("POST", path, Map.of("Content-Type", mediaType), file, PUBLISHED);
+  }
+
+  JsonNode delete(String path) {
+    return send("DELETE", path, Map.of(), new byte[0]);
   }
 
   JsonNode put(String path) {
@@ -160,8 +171,14 @@ final class Client {
   }
 
   private JsonNode send(String method, String path, Map<String, String> headers, byte[] body) {
+    return send(method, path, headers, body, REPLY);
+  }
+
+  private JsonNode send(
+      String method, String path, Map<String, String> headers, byte[] body, int patience) {
     try {
       HttpURLConnection call = call(method, path);
+      call.setReadTimeout(patience);
       headers.forEach(call::setRequestProperty);
       if (body.length > 0 || method.equals("POST")) {
         call.setDoOutput(true);

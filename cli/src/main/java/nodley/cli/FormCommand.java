@@ -3,22 +3,38 @@ package nodley.cli;
 import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(
     name = "form",
-    description = "Shows one form: its fields and their rules.",
+    description =
+        "Shows one form: its fields and their rules, and what it has no longer but keeps.",
     footerHeading = "%nExamples:%n",
-    footer = {"  nodley form vessel", "  nodley form vessel --json"})
+    footer = {
+      "  nodley form vessel",
+      "  nodley form vessel --json",
+      "  nodley form vessel --forget draught"
+    })
 final class FormCommand extends ServiceCommand {
 
   @Parameters(paramLabel = "NAME", description = "The name of the form.")
   private String name;
 
+  @Option(
+      names = "--forget",
+      paramLabel = "FIELD",
+      description = "Forgets a field that the form has no longer, with all that it kept.")
+  private String forget;
+
   @Override
   public Integer call() {
-    JsonNode form = client().get("/forms/" + Client.part(name));
+    if (forget != null) {
+      return forget();
+    }
+    Client client = client();
+    JsonNode form = client.get("/forms/" + Client.part(name));
     if (!printedJson(form)) {
       out()
           .println(form.path("form").asString() + ", revision " + form.path("revision").asString());
@@ -30,6 +46,48 @@ final class FormCommand extends ServiceCommand {
       rows.add(List.of("FIELD", "TYPE", "LABEL", "RULES"));
       fields(form.path("fields"), "", rows);
       Table.print(rows, out());
+      retired(client);
+    }
+    return Cli.ACCEPTED;
+  }
+
+  private void retired(Client client) {
+    JsonNode retired;
+    try {
+      retired = client.get("/forms/" + Client.part(name) + "/retired").path("retired");
+    } catch (Told told) {
+      // Only an admin is told of it; the form itself is for all who may use it.
+      return;
+    }
+    if (retired.isEmpty()) {
+      return;
+    }
+    out().println();
+    List<List<String>> rows = new ArrayList<>();
+    rows.add(List.of("RETIRED", "TYPE", "SINCE", "KEPT VALUES"));
+    for (JsonNode field : retired) {
+      rows.add(
+          List.of(
+              field.path("field").asString(),
+              field.path("type").asString(),
+              "revision " + field.path("revision").asString(),
+              field.path("values").asString()));
+    }
+    Table.print(rows, out());
+  }
+
+  private int forget() {
+    JsonNode reply =
+        client().delete("/forms/" + Client.part(name) + "/retired/" + Client.part(forget));
+    if (!printedJson(reply)) {
+      for (JsonNode field : reply.path("forgotten")) {
+        out()
+            .println(
+                field.path("field").asString()
+                    + " is forgotten (kept values: "
+                    + field.path("values").asString()
+                    + ").");
+      }
     }
     return Cli.ACCEPTED;
   }

@@ -3,14 +3,10 @@ package nodley.cli;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
-import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
-import nodley.core.file.Shared;
-import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
-import nodley.core.form.Form;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -22,6 +18,7 @@ import tools.jackson.databind.json.JsonMapper;
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley publish vessel.form.yaml",
+      "  nodley publish --force rules vessel.form.yaml",
       "  nodley publish lists/*.yaml parts/*.yaml forms/*.form.yaml texts/*.yaml"
     })
 final class PublishCommand extends ServiceCommand {
@@ -29,8 +26,18 @@ final class PublishCommand extends ServiceCommand {
   @Parameters(arity = "1..*", paramLabel = "FILE", description = "Form files, YAML or JSON.")
   private List<Path> files;
 
-  /** A file and the form that it declares. */
-  private record Declared(FormText file, Form form) {}
+  @Option(
+      names = "--force",
+      paramLabel = "rules",
+      description =
+          "With rules: tighter rules are put in force for what is submitted from now on, although"
+              + " kept records fall short of them.")
+  private Force force;
+
+  /** What may be forced. */
+  private enum Force {
+    rules
+  }
 
   @Override
   public Integer call() {
@@ -44,11 +51,7 @@ final class PublishCommand extends ServiceCommand {
         continue;
       }
       try {
-        String text = FormFile.decode(file.bytes());
-        // What the form shares is the service's to know; here it is read for what it declares.
-        Shared near = SharedFiles.near(files);
-        declared.add(
-            new Declared(file, FormFile.read(text, file.format(), Surroundings.alone(near))));
+        declared.add(Declared.read(file, files));
       } catch (FormFileException e) {
         fine = false;
         print(
@@ -90,10 +93,12 @@ final class PublishCommand extends ServiceCommand {
   }
 
   private boolean share(Client client, String kind, FormText file, String name, String path) {
+    String query = kind.startsWith("texts") ? "" : query();
     try {
-      JsonNode reply = client.putFile(path, file.format().mediaType(), file.bytes());
+      JsonNode reply = client.putFile(path + query, file.format().mediaType(), file.bytes());
       if (!printedJson(reply)) {
         out().println(kind + " " + name + ": " + reply.path("change").asString());
+        print(reply);
       }
       return true;
     } catch (Told told) {
@@ -110,7 +115,7 @@ final class PublishCommand extends ServiceCommand {
     try {
       JsonNode reply =
           client.putFile(
-              "/forms/" + declared.form().name(),
+              "/forms/" + declared.form().name() + query(),
               declared.file().format().mediaType(),
               declared.file().bytes());
       if (!printedJson(reply)) {
@@ -120,7 +125,8 @@ final class PublishCommand extends ServiceCommand {
                     + ": revision "
                     + reply.path("revision").asString()
                     + ", "
-                    + reply.path("change").asString().toLowerCase(Locale.ROOT));
+                    + reply.path("change").asString());
+        print(reply);
       }
       return true;
     } catch (Told told) {
@@ -130,6 +136,18 @@ final class PublishCommand extends ServiceCommand {
         print(declared.file(), told.problem().path("errors"));
       }
       return false;
+    }
+  }
+
+  private String query() {
+    return force == null ? "" : "?force=" + force;
+  }
+
+  private void print(JsonNode reply) {
+    Outcomes.print(reply, out());
+    if (!reply.path("fallsShort").isEmpty()) {
+      out().println("In force from now on; these kept records fall short, until they are edited:");
+      Outcomes.printObjections(reply.path("fallsShort"), out());
     }
   }
 

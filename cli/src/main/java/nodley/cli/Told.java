@@ -44,11 +44,7 @@ final class Told extends RuntimeException {
               + ", yours "
               + field.path("yours"));
     }
-    for (JsonNode objection : problem.path("objections")) {
-      err.println(
-          "  " + objection.path("field").asString() + ": " + objection.path("detail").asString());
-      objection.path("records").forEach(id -> err.println("    " + id.asString()));
-    }
+    Outcomes.printObjections(problem.path("objections"), err);
     problem
         .path("forms")
         .propertyStream()

@@ -201,6 +201,7 @@ class CommandLineIT {
         "start",
         "lint",
         "try",
+        "preview",
         "publish",
         "forms",
         "form",
@@ -277,6 +278,51 @@ class CommandLineIT {
     assertThat(run("attempt", "E71").out()).contains("There is no such attempt.");
     assertThat(run("watch", "--checks").status()).isEqualTo(2);
     run("drop", "berth", id);
+  }
+
+  @Test
+  void aPreviewTellsWhatPublishingDoesAndARetiredFieldIsForgotten() throws IOException {
+    Path file = folder.resolve("raft.form.yaml");
+    Files.writeString(
+        file, "form: raft\nfields:\n  name: { type: text }\n  seats: { type: text }\n");
+    assertThat(run("preview", file)).isEqualTo(new Program.Ended(0, "raft: would be new"));
+    assertThat(run("publish", file).out()).isEqualTo("raft: revision 1, new");
+    String id = run("add", "raft", "name=Heron", "seats=six").out().lines().toList().getLast();
+    Files.writeString(
+        file,
+        "form: raft\n"
+            + "fields:\n"
+            + "  title: { type: text, was: name, length: ..3 }\n"
+            + "  seats: { type: integer }\n");
+    assertThat(run("preview", file))
+        .isEqualTo(
+            new Program.Ended(
+                1,
+                """
+                raft: would become revision 2
+                  renamed  title  `name` is `title` now.
+                It would be refused, for kept records stand against it:
+                  raft.seats: Kept values cannot become integer.
+                    %s\
+                """
+                    .formatted(id)));
+    Files.writeString(
+        file, "form: raft\nfields:\n  title: { type: text, was: name, length: ..3 }\n");
+    assertThat(run("preview", file).out())
+        .contains(
+            "It would be refused unless published with --force rules, for kept records fall short:")
+        .contains("raft.title: Kept records fall short of it.")
+        .contains(id);
+    assertThat(run("publish", file).status()).isEqualTo(1);
+    assertThat(run("publish", "--force", "rules", file).out())
+        .contains("raft: revision 2, revised")
+        .contains("retired  seats  Its column stays, with 1 kept value,")
+        .contains("these kept records fall short, until they are edited:");
+    assertThat(run("form", "raft").out()).containsPattern("seats +text +revision 2 +1");
+    assertThat(run("form", "raft", "--forget", "title").out()).contains("has a field `title`");
+    assertThat(run("form", "raft", "--forget", "seats"))
+        .isEqualTo(new Program.Ended(0, "seats is forgotten (kept values: 1)."));
+    assertThat(run("form", "raft").out()).doesNotContain("RETIRED");
   }
 
   @Test

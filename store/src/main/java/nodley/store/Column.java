@@ -56,9 +56,14 @@ record Column(Form.Placed placed, boolean isFolded) {
   }
 
   String declaration() {
+    return declaration(name());
+  }
+
+  /** The same under another name, in quotes. */
+  String declaration(String name) {
     String reference =
         field().refersTo().map(form -> " REFERENCES " + Sql.quoted(form) + " (\"id\")").orElse("");
-    return name() + " " + sqlType() + reference;
+    return name + " " + sqlType() + reference;
   }
 
   /** What is bound for a value. */

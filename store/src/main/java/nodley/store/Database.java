@@ -6,6 +6,8 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import org.apache.commons.dbcp2.BasicDataSource;
 import org.sqlite.SQLiteConfig;
+import org.sqlite.SQLiteErrorCode;
+import org.sqlite.SQLiteException;
 
 /** The one file: a connection for the writer, a pool of read-only ones for everybody else. */
 final class Database implements AutoCloseable {
@@ -57,7 +59,9 @@ final class Database implements AutoCloseable {
 
   /** The one connection that writes. */
   Connection writer() throws SQLException {
-    return writers.getConnection();
+    Connection connection = writers.getConnection();
+    Sql.addFunction(connection);
+    return connection;
   }
 
   /** A file as it is, which nothing is brought up in. */
@@ -82,6 +86,12 @@ final class Database implements AutoCloseable {
     try (Connection connection = readers.getConnection()) {
       return question.ask(connection);
     } catch (SQLException e) {
+      if (e instanceof SQLiteException sqlite
+          && sqlite.getResultCode() == SQLiteErrorCode.SQLITE_ERROR
+          && sqlite.getMessage().contains("no such ")) {
+        // Asked by a form whose tables have followed a new revision at this very moment.
+        throw new StoreException.FormChanged();
+      }
       throw new StoreException.Unavailable("The store cannot be read now.", e);
     }
   }

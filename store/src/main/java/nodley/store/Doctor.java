@@ -121,7 +121,7 @@ public final class Doctor {
     List<String> wrong = new ArrayList<>();
     for (Table table : tablesOf(on)) {
       for (UniqueIndex index : table.uniques()) {
-        if (!index.columnsIn(on).equals(index.columns())) {
+        if (!UniqueIndex.columnsIn(on, index.plainName()).equals(index.columns())) {
           wrong.add("the index " + index.plainName() + " is not there as the form has it");
         }
         // NOT INDEXED asks the data, not the index that may be wrong.

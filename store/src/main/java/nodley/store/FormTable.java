@@ -2,57 +2,21 @@ package nodley.store;
 
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import nodley.core.form.Field;
-import nodley.core.form.Form;
 import nodley.core.form.Type;
-import nodley.core.line.Literal;
 
-/**
- * The tables of one form, and how they follow the form from revision to revision. A dropped field
- * leaves its column and data where they are; kept values that do not fit stand against the
- * revision.
- */
+/** One table of a form, and how it follows the form from revision to revision. */
 final class FormTable {
 
-  static final int MAX_NAMED = 50;
-
+  private final Following following;
   private final Connection on;
-  private final Optional<Form> earlier;
   private final Table shape;
-  private final String table;
-  private final List<StoreException.Objection> objections;
 
-  /** A column as SQLite has it. */
-  private record Existing(String name, String sqlType) {}
-
-  private FormTable(
-      Connection on,
-      Table shape,
-      Optional<Form> earlier,
-      List<StoreException.Objection> objections) {
-    this.on = on;
+  FormTable(Following following, Table shape) {
+    this.following = following;
+    this.on = following.on();
     this.shape = shape;
-    this.earlier = earlier;
-    this.table = shape.name();
-    this.objections = objections;
-  }
-
-  /**
-   * Brings the tables to the form, in the transaction of the connection.
-   *
-   * @throws StoreException.StandsAgainst if kept records do not fit; the caller rolls back
-   */
-  static void follow(Connection on, Form form, Optional<Form> earlier) throws SQLException {
-    List<StoreException.Objection> objections = new ArrayList<>();
-    for (Table shape : Table.of(form)) {
-      new FormTable(on, shape, earlier, objections).follow();
-    }
-    if (!objections.isEmpty()) {
-      throw new StoreException.StandsAgainst(objections);
-    }
   }
 
   /**
@@ -65,19 +29,11 @@ final class FormTable {
     if (records > 0 && !withRecords) {
       throw new StoreException.HasRecords(form, records);
     }
-    List<String> tables =
-        Sql.list(
-            on,
-            row -> row.getString(1),
-            "SELECT name FROM sqlite_schema WHERE type = 'table'"
-                + " AND (name = ? OR substr(name, 1, ?) = ?) ORDER BY length(name) DESC",
-            form,
-            form.length() + 1,
-            form + ".");
-    for (String table : tables) {
+    for (String table : Columns.tables(on, form).reversed()) {
       Sql.run(on, "DROP TABLE " + Sql.quoted(table));
     }
-    for (String own : List.of("nodley_versions", "nodley_answers", "nodley_revisions")) {
+    for (String own :
+        List.of("nodley_versions", "nodley_answers", "nodley_revisions", "nodley_retired")) {
       Sql.run(on, "DELETE FROM " + own + " WHERE form = ?", form);
     }
     Sql.run(
@@ -88,159 +44,72 @@ final class FormTable {
     Sql.run(on, "DELETE FROM nodley_forms WHERE name = ?", form);
   }
 
-  private void follow() throws SQLException {
+  void follow() throws SQLException {
+    boolean isNew = Columns.names(on, shape.plainName()).isEmpty();
     Sql.run(on, shape.declaration());
+    UniqueIndexes uniques = new UniqueIndexes(following, shape);
+    uniques.dropStale();
+    List<Columns.Found> columns =
+        Columns.of(on, following.form().name()).stream()
+            .filter(it -> it.table().equals(shape.plainName()))
+            .toList();
     for (Column column : shape.columns()) {
-      column(column);
+      Optional<Columns.Found> found =
+          columns.stream().filter(it -> it.name().equals(column.path())).findFirst();
+      if (found.isPresent()) {
+        follow(column, found.get());
+      } else {
+        alter("ADD COLUMN " + column.declaration());
+        tellAdded(column, isNew);
+      }
     }
     for (Column column : shape.columns()) {
       index(column);
     }
-    new UniqueIndexes(on, shape, earlier, objections).follow();
+    uniques.follow();
   }
 
-  private void column(Column column) throws SQLException {
-    Optional<Existing> found = existing(column.path());
-    if (found.isPresent() && !found.get().name().equals(column.path())) {
-      alter("RENAME COLUMN " + Sql.quoted(found.get().name()) + " TO " + column.name());
-    }
-    if (found.isEmpty()) {
-      alter("ADD COLUMN " + column.declaration());
-    } else if (!isOfShape(column, found.get())) {
-      replace(column);
-    } else if (!wasOfType(column)) {
-      checkReadable(column);
+  private void tellAdded(Column column, boolean isNew) {
+    if (!following.isNew()) {
+      following.changed(
+          shape.pathOf(column),
+          TableChange.Kind.ADDED,
+          "A column for %s.".formatted(Conversion.words(column.field()))
+              + (isNew ? "" : " Kept records have nothing there."));
     }
   }
 
-  private Optional<Existing> existing(String name) throws SQLException {
-    return Sql.first(
-        on,
-        row -> new Existing(row.getString("name"), row.getString("type")),
-        "SELECT name, type FROM pragma_table_info(?) WHERE name = ? COLLATE NOCASE",
-        shape.plainName(),
-        name);
-  }
-
-  private boolean isOfShape(Column column, Existing existing) throws SQLException {
-    String references =
-        Sql.first(
-                on,
-                row -> row.getString(1),
-                "SELECT \"table\" FROM pragma_foreign_key_list(?) WHERE \"from\" = ?",
-                shape.plainName(),
-                column.path())
-            .orElse("");
-    return existing.sqlType().equals(column.sqlType()) && references.equals(column.references());
-  }
-
-  /** A column of another shape is only replaced while nothing is kept in it. */
-  private void replace(Column column) throws SQLException {
-    String filled = "FROM " + table + " WHERE " + column.name() + " IS NOT NULL";
-    List<String> ids = ids("SELECT " + shape.key() + " " + filled);
-    if (!ids.isEmpty()) {
-      object(
-          column,
-          "Kept values cannot become " + words(column.field()) + ".",
-          ids,
-          Sql.number(on, "SELECT count(*) " + filled));
-      return;
+  private void follow(Column column, Columns.Found found) throws SQLException {
+    Type was = following.typeBefore(shape.pathOf(column)).orElse(found.plainType());
+    boolean alike =
+        was == column.field().type()
+            && found.sqlType().equals(column.sqlType())
+            && found.references().equals(column.references());
+    if (!alike) {
+      new Conversion(following, shape, column).run(found, was);
     }
-    for (UniqueIndex index : shape.uniques()) {
-      Sql.run(on, "DROP INDEX IF EXISTS " + index.name());
-    }
-    Sql.run(on, "DROP INDEX IF EXISTS " + Sql.quoted(shape.plainName() + "__" + column.path()));
-    Sql.run(on, "DROP INDEX IF EXISTS " + referenceIndex(column));
-    alter("DROP COLUMN " + column.name());
-    alter("ADD COLUMN " + column.declaration());
-  }
-
-  private boolean wasOfType(Column column) {
-    return earlier
-        .flatMap(before -> before.fields().find(List.of(shape.pathOf(column).split("\\."))))
-        .filter(before -> before.type() == column.field().type())
-        .isPresent();
-  }
-
-  /** Values that were kept as another type, in a column of the same SQL type, must read as this. */
-  private void checkReadable(Column column) throws SQLException {
-    Field field = column.field();
-    boolean secret = field.isSecret() || wasSecret(column);
-    if (!secret && (field.type() == Type.TEXT || field.type() == Type.INTEGER)) {
-      return;
-    }
-    List<String> unfit = new ArrayList<>();
-    Sql.list(
-        on,
-        row -> {
-          if (secret || !isReadable(field, row.getString(2))) {
-            unfit.add(row.getString(1));
-          }
-          return null;
-        },
-        "SELECT "
-            + shape.key()
-            + ", CAST("
-            + column.name()
-            + " AS TEXT) FROM "
-            + table
-            + " WHERE "
-            + column.name()
-            + " IS NOT NULL");
-    if (!unfit.isEmpty()) {
-      object(
-          column,
-          "Kept values cannot be read as " + words(field) + ".",
-          unfit.stream().limit(MAX_NAMED).toList(),
-          unfit.size());
-    }
-  }
-
-  /** What was kept as a secret is a digest, and never becomes a value; nor the other way. */
-  private boolean wasSecret(Column column) {
-    return earlier
-        .flatMap(before -> before.fields().find(List.of(shape.pathOf(column).split("\\."))))
-        .filter(Field::isSecret)
-        .isPresent();
-  }
-
-  private static boolean isReadable(Field field, String text) {
-    return field.type() == Type.CHOICES
-        ? text.startsWith("[")
-        : !text.startsWith("[") && Literal.read(field, text).fault().isEmpty();
-  }
-
-  private static String words(Field field) {
-    return field.refersTo().map(other -> "a reference to " + other).orElse(field.type().word());
   }
 
   private void index(Column column) throws SQLException {
-    if (column.field().refersTo().isPresent()) {
+    if (!column.references().isEmpty()) {
       Sql.run(
           on,
           "CREATE INDEX IF NOT EXISTS "
-              + referenceIndex(column)
+              + Sql.quoted(referenceIndex(shape, column))
               + " ON "
-              + table
+              + shape.name()
               + " ("
               + column.name()
               + ")");
     }
   }
 
-  private List<String> ids(String select) throws SQLException {
-    return Sql.list(on, row -> row.getString(1), select + " LIMIT " + MAX_NAMED);
-  }
-
-  private void object(Column column, String detail, List<String> ids, long count) {
-    objections.add(new StoreException.Objection(shape.pathOf(column), detail, ids, count));
-  }
-
   private void alter(String change) throws SQLException {
-    Sql.run(on, "ALTER TABLE " + table + " " + change);
+    Sql.run(on, "ALTER TABLE " + shape.name() + " " + change);
   }
 
-  private String referenceIndex(Column column) {
-    return Sql.quoted(shape.plainName() + "__" + column.path() + "__ref");
+  /** The name without quotes. */
+  static String referenceIndex(Table shape, Column column) {
+    return shape.plainName() + "__" + column.path() + "__ref";
   }
 }

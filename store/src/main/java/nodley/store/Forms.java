@@ -5,6 +5,7 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -15,6 +16,7 @@ import nodley.core.file.Format;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
+import nodley.core.form.Field;
 import nodley.core.form.Form;
 
 /**
@@ -32,11 +34,54 @@ public final class Forms {
   public enum Change {
     NEW,
     REVISED,
-    UNCHANGED
+    UNCHANGED;
+
+    public String word() {
+      return name().toLowerCase(Locale.ROOT);
+    }
   }
 
-  /** A published form, and whether anything changed. */
-  public record Published(PublishedForm form, Change change) {}
+  /** A published form, and what became of it. */
+  public record Published(PublishedForm form, Outcome outcome) {}
+
+  /**
+   * What publishing did, or would do.
+   *
+   * @param changes to the tables, of all forms that it touches
+   * @param objections why it cannot be done; empty once it is
+   * @param fallsShort the kept records that tighter rules now refuse, until they are changed
+   */
+  public record Outcome(
+      Change change,
+      List<TableChange> changes,
+      List<StoreException.Objection> objections,
+      List<StoreException.Objection> fallsShort) {
+
+    static final Outcome UNCHANGED = new Outcome(Change.UNCHANGED, List.of(), List.of(), List.of());
+
+    private Outcome as(Change other) {
+      return new Outcome(other, changes, objections, fallsShort);
+    }
+
+    public Map<String, Object> toJson() {
+      Map<String, Object> json = new LinkedHashMap<>();
+      json.put("change", change.word());
+      json.put("changes", changes.stream().map(TableChange::toJson).toList());
+      json.put("objections", objections.stream().map(StoreException.Objection::toJson).toList());
+      json.put("fallsShort", fallsShort.stream().map(StoreException.Objection::toJson).toList());
+      return json;
+    }
+  }
+
+  /** How something is to be published. */
+  public enum Manner {
+    /** Not where kept records fall short of a tighter rule. */
+    CAREFUL,
+    /** Tighter rules are put in force for what is submitted from then on. */
+    FORCE_RULES,
+    /** Nothing is changed; told is what would be. */
+    PREVIEW
+  }
 
   /** What forms share, and their texts, by kind. */
   public enum Kind {
@@ -89,10 +134,10 @@ public final class Forms {
    * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
    * @throws StoreException.Breaks if other forms could not be read any more; nothing is changed
    */
-  public synchronized Published publish(Form form, String text, Format format) {
+  public synchronized Published publish(Form form, String text, Format format, Manner manner) {
     Optional<PublishedForm> earlier = find(form.name());
     if (earlier.filter(it -> it.text().equals(text) && it.format() == format).isPresent()) {
-      return new Published(earlier.get(), Change.UNCHANGED);
+      return new Published(earlier.get(), Outcome.UNCHANGED);
     }
     Snapshot before = current;
     int revision = earlier.map(PublishedForm::revision).orElse(0) + 1;
@@ -105,10 +150,11 @@ public final class Forms {
             Snapshot.read(sources.values(), before.shared(), before.texts()),
             before.texts(),
             before.shared());
-    Snapshot kept =
+    Written written =
         write(
             before,
             after,
+            manner,
             connection ->
                 Sql.run(
                     connection,
@@ -120,7 +166,8 @@ public final class Forms {
                     text,
                     Times.now()));
     return new Published(
-        kept.forms().get(form.name()), earlier.isEmpty() ? Change.NEW : Change.REVISED);
+        written.snapshot().forms().get(form.name()),
+        written.outcome().as(earlier.isEmpty() ? Change.NEW : Change.REVISED));
   }
 
   /** What a form has been published with, the latest first. */
@@ -165,7 +212,8 @@ public final class Forms {
     }
     Snapshot after =
         new Snapshot(Snapshot.read(sources, before.shared(), texts), texts, before.shared());
-    write(before, after, connection -> FormTable.drop(connection, name, withRecords));
+    write(
+        before, after, Manner.CAREFUL, connection -> FormTable.drop(connection, name, withRecords));
     return true;
   }
 
@@ -173,32 +221,34 @@ public final class Forms {
    * Publishes a list, a part or texts; the forms that use it follow, in one transaction.
    *
    * @throws FormFileException if it has errors
-   * @throws StoreException.StandsAgainst if kept records do not fit
+   * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
    * @throws StoreException.Breaks if forms that use it could not be read any more
    */
-  public synchronized Change share(SharedText text) throws FormFileException {
+  public synchronized Outcome share(SharedText text, Manner manner) throws FormFileException {
     Snapshot before = current;
     Optional<SharedText> earlier = text(text.kind(), text.name());
     if (earlier.equals(Optional.of(text))) {
-      return Change.UNCHANGED;
+      return Outcome.UNCHANGED;
     }
     Map<String, SharedText> texts = new TreeMap<>(before.texts());
     texts.put(Snapshot.key(text.kind(), text.name()), text);
     check(before, text);
-    share(
-        before,
-        texts,
-        connection ->
-            Sql.run(
-                connection,
-                "INSERT INTO nodley_shared (kind, name, format, text) VALUES (?, ?, ?, ?)"
-                    + " ON CONFLICT (kind, name) DO UPDATE SET format = excluded.format,"
-                    + " text = excluded.text",
-                text.kind().name(),
-                text.name(),
-                text.format().name(),
-                text.text()));
-    return earlier.isEmpty() ? Change.NEW : Change.REVISED;
+    Outcome outcome =
+        share(
+            before,
+            texts,
+            manner,
+            connection ->
+                Sql.run(
+                    connection,
+                    "INSERT INTO nodley_shared (kind, name, format, text) VALUES (?, ?, ?, ?)"
+                        + " ON CONFLICT (kind, name) DO UPDATE SET format = excluded.format,"
+                        + " text = excluded.text",
+                    text.kind().name(),
+                    text.name(),
+                    text.format().name(),
+                    text.text()));
+    return outcome.as(earlier.isEmpty() ? Change.NEW : Change.REVISED);
   }
 
   /**
@@ -217,6 +267,7 @@ public final class Forms {
       share(
           before,
           texts,
+          Manner.CAREFUL,
           connection ->
               Sql.run(
                   connection,
@@ -273,20 +324,61 @@ public final class Forms {
                     .orElseGet(() -> TextsFile.none(published.form(), language)));
   }
 
-  private void share(Snapshot before, Map<String, SharedText> texts, Writing writing)
+  private Outcome share(
+      Snapshot before, Map<String, SharedText> texts, Manner manner, Writing writing)
       throws FormFileException {
     Shared shared = Snapshot.shared(texts.values());
     List<Snapshot.Source> sources = new ArrayList<>();
     before.forms().values().forEach(form -> sources.add(Snapshot.source(form)));
-    write(before, new Snapshot(Snapshot.read(sources, shared, texts), texts, shared), writing);
+    Snapshot after = new Snapshot(Snapshot.read(sources, shared, texts), texts, shared);
+    return write(before, after, manner, writing).outcome();
+  }
+
+  /** The fields that a form has no longer, whose values are still kept; the latest first. */
+  public List<RetiredField> retired(String form) {
+    return database.read(connection -> Retired.list(connection, form));
+  }
+
+  /**
+   * Forgets a field that a form has no longer: its column with all values, also in earlier versions
+   * of records.
+   *
+   * @param path its dotted path, or that of a group or rows around it
+   * @return what was forgotten; nothing if there is nothing retired of this name
+   * @throws StoreException.StillThere if the form has it
+   */
+  public synchronized List<RetiredField> forget(Form form, String path) {
+    List<String> names = List.of(path.split("\\."));
+    if (form.fields().find(names).filter(Forms::isKept).isPresent()) {
+      throw new StoreException.StillThere(form.name(), path);
+    }
+    return writer.write(connection -> Retired.forget(connection, form.name(), names));
+  }
+
+  private static boolean isKept(Field field) {
+    return field.isKept() || !field.type().isScalar();
   }
 
   private interface Writing {
     void run(Connection connection) throws SQLException;
   }
 
+  /** What is published from now on, and what became of it. */
+  private record Written(Snapshot snapshot, Outcome outcome) {}
+
+  /** Undoes what was only tried, and takes along what it came to. */
+  private static final class Previewed extends RuntimeException {
+    private static final long serialVersionUID = 1;
+    private final transient Outcome outcome;
+
+    Previewed(Outcome outcome) {
+      super("Nothing was published.");
+      this.outcome = outcome;
+    }
+  }
+
   /** Writes what changed, lets the tables of all forms that mean something else follow. */
-  private Snapshot write(Snapshot before, Snapshot after, Writing writing) {
+  private Written write(Snapshot before, Snapshot after, Manner manner, Writing writing) {
     Map<String, PublishedForm> forms = new TreeMap<>(after.forms());
     List<PublishedForm> changed = new ArrayList<>();
     for (PublishedForm form : after.forms().values()) {
@@ -309,25 +401,54 @@ public final class Forms {
       }
     }
     Snapshot next = new Snapshot(forms, after.texts(), after.shared());
-    writer.write(
-        connection -> {
-          for (PublishedForm form : changed) {
-            Optional<Form> earlier =
-                Optional.ofNullable(before.forms().get(form.name())).map(PublishedForm::form);
-            FormTable.follow(connection, form.form(), earlier);
-            Sql.run(
-                connection,
-                "INSERT INTO nodley_forms (name, revision, edition) VALUES (?, ?, ?)"
-                    + " ON CONFLICT (name) DO UPDATE SET revision = excluded.revision,"
-                    + " edition = excluded.edition",
-                form.name(),
-                form.revision(),
-                form.edition());
-          }
-          writing.run(connection);
-          return next;
-        },
-        () -> current = next);
-    return next;
+    try {
+      return writer.write(
+          connection -> {
+            Outcome outcome = follow(connection, before, next, changed);
+            if (manner == Manner.PREVIEW) {
+              throw new Previewed(outcome);
+            }
+            if (!outcome.objections().isEmpty()) {
+              throw new StoreException.StandsAgainst(outcome.objections(), false);
+            }
+            if (!outcome.fallsShort().isEmpty() && manner != Manner.FORCE_RULES) {
+              throw new StoreException.StandsAgainst(outcome.fallsShort(), true);
+            }
+            writing.run(connection);
+            return new Written(next, outcome);
+          },
+          () -> current = next);
+    } catch (Previewed e) {
+      return new Written(next, e.outcome);
+    }
+  }
+
+  private static Outcome follow(
+      Connection connection, Snapshot before, Snapshot next, List<PublishedForm> changed)
+      throws SQLException {
+    List<Following> all = new ArrayList<>();
+    for (PublishedForm form : changed) {
+      Optional<Form> earlier =
+          Optional.ofNullable(before.forms().get(form.name())).map(PublishedForm::form);
+      all.add(Following.follow(connection, form, earlier));
+      Sql.run(
+          connection,
+          "INSERT INTO nodley_forms (name, revision, edition) VALUES (?, ?, ?)"
+              + " ON CONFLICT (name) DO UPDATE SET revision = excluded.revision,"
+              + " edition = excluded.edition",
+          form.name(),
+          form.revision(),
+          form.edition());
+    }
+    List<TableChange> changes = new ArrayList<>();
+    List<StoreException.Objection> objections = new ArrayList<>();
+    List<StoreException.Objection> fallsShort = new ArrayList<>();
+    for (Following form : all) {
+      form.judge(next.forms());
+      changes.addAll(form.changes());
+      objections.addAll(form.objections());
+      fallsShort.addAll(form.shortfalls());
+    }
+    return new Outcome(Change.REVISED, changes, objections, fallsShort);
   }
 }

@@ -22,6 +22,9 @@ public final class Records {
 
   private static final int MOST_COUNTED = 10_000;
 
+  /** Records that are in memory at once when all are gone over. */
+  private static final int AT_A_TIME = 500;
+
   /** Claims that are asked about in one statement. */
   private static final int QUESTIONS = 100;
 
@@ -316,7 +319,7 @@ public final class Records {
     long edition =
         Sql.number(connection, "SELECT edition FROM nodley_forms WHERE name = ?", published.name());
     if (edition != published.edition()) {
-      throw new StoreException.FormChanged(published.name());
+      throw new StoreException.FormChanged();
     }
   }
 
@@ -330,16 +333,28 @@ public final class Records {
     return record;
   }
 
-  private static Optional<StoredRecord> find(Connection connection, Form form, String id)
+  static Optional<StoredRecord> find(Connection connection, Form form, String id)
       throws SQLException {
     return read(connection, form, Table.of(form).getFirst().select() + " WHERE \"id\" = ?", id)
         .stream()
         .findFirst();
   }
 
-  /** Every record of a form, as it is kept. */
-  static List<StoredRecord> all(Connection connection, Form form) throws SQLException {
-    return read(connection, form, Table.of(form).getFirst().select());
+  /** What is done with a record. */
+  interface Each {
+    void take(StoredRecord record) throws SQLException;
+  }
+
+  /** Goes over every record of a form, as it is kept, some hundreds at a time. */
+  static void each(Connection connection, Form form, Each each) throws SQLException {
+    String sql = Table.of(form).getFirst().select() + " WHERE \"id\" > ? ORDER BY \"id\" LIMIT ?";
+    List<StoredRecord> some = read(connection, form, sql, "", AT_A_TIME);
+    while (!some.isEmpty()) {
+      for (StoredRecord record : some) {
+        each.take(record);
+      }
+      some = read(connection, form, sql, some.getLast().id(), AT_A_TIME);
+    }
   }
 
   static List<StoredRecord> read(Connection connection, Form form, String sql, Object... bound)

@@ -10,7 +10,7 @@ import java.util.stream.Collectors;
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  static final int VERSION = 4;
+  static final int VERSION = 5;
 
   private static final String TABLES =
       """
@@ -104,6 +104,19 @@ final class Schema {
       CREATE INDEX nodley_attempts_form ON nodley_attempts (form, number);
       """;
 
+  /** Fields that their form has no longer, whose columns are still there. */
+  private static final String RETIRED =
+      """
+      CREATE TABLE nodley_retired (
+        form TEXT NOT NULL,
+        field TEXT NOT NULL,
+        type TEXT NOT NULL,
+        revision INTEGER NOT NULL,
+        retired_at TEXT NOT NULL,
+        PRIMARY KEY (form, field)
+      ) STRICT, WITHOUT ROWID;
+      """;
+
   private static final String FROM_1 =
       """
       ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
@@ -130,13 +143,12 @@ final class Schema {
           null);
     }
     if (version == 0) {
-      run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS);
-    } else if (version == 1) {
-      run(connection, FROM_1 + from2(connection));
-    } else if (version == 2) {
-      run(connection, from2(connection));
-    } else if (version == 3) {
-      run(connection, ATTEMPTS);
+      run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED);
+    } else if (version < VERSION) {
+      String from1 = version < 2 ? FROM_1 : "";
+      String from2 = version < 3 ? from2(connection) : "";
+      String from3 = version < 4 ? ATTEMPTS : "";
+      run(connection, from1 + from2 + from3 + RETIRED);
     }
   }
 
@@ -145,7 +157,6 @@ final class Schema {
         Sql.list(connection, row -> row.getString(1), "SELECT name FROM nodley_forms");
     return VERSIONS
         + ANSWERS
-        + ATTEMPTS
         + tables.stream()
             .map(
                 table ->

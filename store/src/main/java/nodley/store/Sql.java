@@ -7,6 +7,10 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.UnaryOperator;
+import org.sqlite.Function;
+import org.sqlite.SQLiteConnection;
+import org.sqlite.core.Codes;
 
 /**
  * The few shapes in which SQL is run here; values are always bound, never written into the text.
@@ -53,6 +57,47 @@ final class Sql {
     try (PreparedStatement statement = on.prepareStatement(sql)) {
       bind(statement, bound);
       return statement.executeUpdate();
+    }
+  }
+
+  /** The name under which SQL of the writer can call a function of ours. */
+  static final String FUNCTION = "nodley_own";
+
+  private static final ScopedValue<UnaryOperator<Object>> CALLED = ScopedValue.newInstance();
+
+  /** Lets SQL on a connection call {@link #FUNCTION}; done once, for SQLite forgets none in use. */
+  static void addFunction(Connection on) throws SQLException {
+    Function.create(on.unwrap(SQLiteConnection.class), FUNCTION, new Own());
+  }
+
+  /**
+   * Runs a statement that calls {@link #FUNCTION}: text and numbers come in and go out; NULL does
+   * not come in, and null goes out as NULL.
+   */
+  static void runWith(Connection on, UnaryOperator<Object> function, String sql, Object... bound)
+      throws SQLException {
+    ScopedValue.where(CALLED, function).call(() -> run(on, sql, bound));
+  }
+
+  /** A function of one argument, as SQLite calls it, on the thread that runs the statement. */
+  private static final class Own extends Function {
+
+    @Override
+    protected void xFunc() throws SQLException {
+      Object given =
+          switch (value_type(0)) {
+            case Codes.SQLITE_INTEGER -> (Object) value_long(0);
+            case Codes.SQLITE_FLOAT -> value_double(0);
+            case Codes.SQLITE_NULL -> null;
+            default -> value_text(0);
+          };
+      switch (given == null ? null : CALLED.get().apply(given)) {
+        case null -> result();
+        case Integer number -> result(number);
+        case Long number -> result(number);
+        case Double number -> result(number);
+        case Object other -> result(other.toString());
+      }
     }
   }
 

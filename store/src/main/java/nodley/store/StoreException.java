@@ -98,8 +98,8 @@ public abstract sealed class StoreException extends RuntimeException {
   public static final class FormChanged extends StoreException {
     private static final long serialVersionUID = 1;
 
-    FormChanged(String form) {
-      super("Form " + form + " has a new revision.", null);
+    FormChanged() {
+      super("The form has been published anew at this moment.", null);
     }
   }
 
@@ -107,14 +107,32 @@ public abstract sealed class StoreException extends RuntimeException {
   public static final class StandsAgainst extends StoreException {
     private static final long serialVersionUID = 1;
     private final transient List<Objection> objections;
+    private final boolean forceable;
 
-    StandsAgainst(List<Objection> objections) {
+    StandsAgainst(List<Objection> objections, boolean forceable) {
       super("Kept records stand against it.", null);
       this.objections = objections;
+      this.forceable = forceable;
     }
 
     public List<Objection> objections() {
       return objections;
+    }
+
+    /** True if they only fall short of tighter rules, which may be put in force all the same. */
+    public boolean isForceable() {
+      return forceable;
+    }
+  }
+
+  /** A field that was to be forgotten is one that the form has. */
+  public static final class StillThere extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    StillThere(String form, String field) {
+      super(
+          "Form " + form + " has a field `" + field + "`; only what it has no longer is forgotten.",
+          null);
     }
   }
 
@@ -162,12 +180,22 @@ public abstract sealed class StoreException extends RuntimeException {
   /**
    * Why kept records stand against a revision.
    *
+   * @param field its dotted path; empty if it is a rule over several that stands nowhere
    * @param records the ids of at most 50 of them
-   * @param count how many there are
+   * @param count how many values, or records, there are
    */
-  public record Objection(String field, String detail, List<String> records, long count) {
+  public record Objection(
+      String form, String field, String detail, List<String> records, long count) {
+
+    /** One line: where, what, and how many. */
+    @Override
+    public String toString() {
+      return (field.isEmpty() ? form : form + "." + field) + ": " + detail + " (" + count + ")";
+    }
+
     public Map<String, Object> toJson() {
       Map<String, Object> json = new LinkedHashMap<>();
+      json.put("form", form);
       json.put("field", field);
       json.put("detail", detail);
       json.put("records", records);

@@ -59,13 +59,13 @@ final class UniqueIndex {
     return columns;
   }
 
-  /** The columns that the index has in a database; none if it is not there. */
-  List<String> columnsIn(Connection on) throws SQLException {
+  /** The columns that an index has in a database; none if it is not there. */
+  static List<String> columnsIn(Connection on, String plainName) throws SQLException {
     return Sql.list(
         on,
         row -> Sql.quoted(row.getString(1)),
         "SELECT name FROM pragma_index_info(?) ORDER BY seqno",
-        plainName());
+        plainName);
   }
 
   private boolean folds(Column column) {

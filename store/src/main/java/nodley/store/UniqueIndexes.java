@@ -4,10 +4,10 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
-import java.util.Optional;
+import java.util.Map;
 import java.util.stream.Collectors;
-import nodley.core.form.Form;
 import nodley.core.line.Claim;
 import nodley.core.line.Context;
 import nodley.core.line.Submission;
@@ -16,55 +16,70 @@ import nodley.core.value.Fold;
 /** The unique indexes of a table, and how they follow the form from revision to revision. */
 final class UniqueIndexes {
 
+  private final Following following;
   private final Connection on;
   private final Table shape;
-  private final Optional<Form> earlier;
-  private final List<StoreException.Objection> objections;
 
-  /**
-   * Of one table.
-   *
-   * @param objections is added to where kept records are not distinct
-   */
-  UniqueIndexes(
-      Connection on,
-      Table shape,
-      Optional<Form> earlier,
-      List<StoreException.Objection> objections) {
-    this.on = on;
+  UniqueIndexes(Following following, Table shape) {
+    this.following = following;
+    this.on = following.on();
     this.shape = shape;
-    this.earlier = earlier;
-    this.objections = objections;
   }
 
-  /** The unique indexes as the form has them; those that it has no longer go. */
+  /** Drops the indexes that the form has no longer, or over other columns. */
+  void dropStale() throws SQLException {
+    Map<String, List<String>> wanted = new HashMap<>();
+    shape.uniques().forEach(it -> wanted.put(it.plainName(), it.columns()));
+    for (String name : indexes(1)) {
+      if (!wanted.containsKey(name)) {
+        String fields = name.substring(name.indexOf("__") + 2).replace("+", " and ");
+        following.changed(
+            shape.isOwn()
+                ? fields
+                : shape.plainName().substring(following.form().name().length() + 1) + "." + fields,
+            TableChange.Kind.NOT_UNIQUE,
+            "It need not be unique any more.");
+      }
+      if (!UniqueIndex.columnsIn(on, name).equals(wanted.get(name))) {
+        Sql.run(on, "DROP INDEX " + Sql.quoted(name));
+      }
+    }
+    List<String> references =
+        shape.columns().stream()
+            .filter(column -> !column.references().isEmpty())
+            .map(column -> FormTable.referenceIndex(shape, column))
+            .toList();
+    for (String name : indexes(0)) {
+      if (!references.contains(name)) {
+        Sql.run(on, "DROP INDEX " + Sql.quoted(name));
+      }
+    }
+  }
+
+  private List<String> indexes(int unique) throws SQLException {
+    return Sql.list(
+        on,
+        row -> row.getString(1),
+        "SELECT name FROM pragma_index_list(?) WHERE \"unique\" = ? AND origin = 'c'",
+        shape.plainName(),
+        unique);
+  }
+
+  /** The unique indexes as the form has them. */
   void follow() throws SQLException {
     for (Column column : shape.columns()) {
       if (column.isFolded()) {
         fold(column);
       }
     }
-    List<UniqueIndex> wanted = shape.uniques();
-    List<String> names = wanted.stream().map(UniqueIndex::plainName).toList();
-    List<String> there =
-        Sql.list(
-            on,
-            row -> row.getString(1),
-            "SELECT name FROM pragma_index_list(?) WHERE \"unique\" = 1 AND origin = 'c'",
-            shape.plainName());
-    for (String name : there) {
-      if (!names.contains(name)) {
-        Sql.run(on, "DROP INDEX " + Sql.quoted(name));
-      }
-    }
-    for (UniqueIndex index : wanted) {
+    List<String> there = indexes(1);
+    for (UniqueIndex index : shape.uniques()) {
       unique(index, there.contains(index.plainName()));
     }
   }
 
   private void unique(UniqueIndex index, boolean there) throws SQLException {
-    boolean same = there && index.columnsIn(on).equals(index.columns()) && countsAsBefore(index);
-    if (same) {
+    if (there && countsAsBefore(index)) {
       return;
     }
     Sql.run(on, "DROP INDEX IF EXISTS " + index.name());
@@ -73,11 +88,25 @@ final class UniqueIndexes {
     }
     if (isDistinct(index)) {
       Sql.run(on, index.creation());
+      if (!there && !following.isNew()) {
+        following.changed(
+            shape.pathOf(shape.column(index.unique().at())),
+            TableChange.Kind.UNIQUE,
+            labels(index)
+                + (index.unique().isTogether() ? " together are" : " is")
+                + " unique now.");
+      }
     }
   }
 
+  private String labels(UniqueIndex index) {
+    return index.unique().paths().stream()
+        .map(path -> shape.column(path).field().label())
+        .collect(Collectors.joining(" and "));
+  }
+
   private boolean countsAsBefore(UniqueIndex index) {
-    return earlier.filter(form -> form.uniques().contains(index.unique())).isPresent();
+    return following.earlier().filter(form -> form.uniques().contains(index.unique())).isPresent();
   }
 
   /** Works out for each kept record whether a unique with {@code when} counts there. */
@@ -87,15 +116,18 @@ final class UniqueIndexes {
     }
     Sql.run(on, "UPDATE " + shape.name() + " SET " + index.guard().orElseThrow() + " = NULL");
     Context context = Context.add(Clock.systemUTC());
-    for (StoredRecord record : Records.all(on, shape.form())) {
-      // As in an edit: what is kept blank stays so, whatever the form begins with now.
-      Context kept = context.editing(record.id(), record.values());
-      for (Claim claim : Submission.claims(shape.form(), record.values(), kept)) {
-        if (claim.unique().equals(index.unique())) {
-          mark(index, record.id(), claim.rows());
-        }
-      }
-    }
+    Records.each(
+        on,
+        shape.form(),
+        record -> {
+          // As in an edit: what is kept blank stays so, whatever the form begins with now.
+          Context kept = context.editing(record.id(), record.values());
+          for (Claim claim : Submission.claims(shape.form(), record.values(), kept)) {
+            if (claim.unique().equals(index.unique())) {
+              mark(index, record.id(), claim.rows());
+            }
+          }
+        });
   }
 
   private void mark(UniqueIndex index, String id, List<Integer> rows) throws SQLException {
@@ -120,30 +152,27 @@ final class UniqueIndexes {
 
   /** Fills the folded column, unless the form had it before and it has been kept up since. */
   private void fold(Column column) throws SQLException {
-    if (!hasColumn(column.path() + "_folded")) {
+    boolean isNew = !hasColumn(column.path() + "_folded");
+    if (isNew) {
       alter("ADD COLUMN " + column.foldedName() + " TEXT");
     }
     boolean keptUp =
-        earlier.stream()
-            .flatMap(form -> Table.of(form).stream())
-            .filter(before -> before.plainName().equals(shape.plainName()))
+        following.tableBefore(shape.plainName()).stream()
             .flatMap(before -> before.columns().stream())
             .anyMatch(before -> before.path().equals(column.path()) && before.isFolded());
-    if (keptUp) {
-      return;
-    }
-    record Kept(long row, String text) {}
-    List<Kept> all =
-        Sql.list(
-            on,
-            row -> new Kept(row.getLong(1), row.getString(2)),
-            "SELECT rowid, " + column.name() + " FROM " + shape.name());
-    for (Kept kept : all) {
-      Sql.run(
+    if (isNew || !keptUp) {
+      Sql.runWith(
           on,
-          "UPDATE " + shape.name() + " SET " + column.foldedName() + " = ? WHERE rowid = ?",
-          kept.text() == null ? null : Fold.of(kept.text()),
-          kept.row());
+          text -> Fold.of(text.toString()),
+          "UPDATE "
+              + shape.name()
+              + " SET "
+              + column.foldedName()
+              + " = "
+              + Sql.FUNCTION
+              + "("
+              + column.name()
+              + ")");
     }
   }
 
@@ -168,27 +197,22 @@ final class UniqueIndexes {
             on,
             row -> row.getString(1),
             "SELECT DISTINCT " + shape.key() + " " + twice + " ORDER BY " + columns + " LIMIT ?",
-            FormTable.MAX_NAMED);
+            Following.MAX_NAMED);
     if (!ids.isEmpty()) {
-      List<String> labels =
-          index.unique().paths().stream().map(path -> shape.column(path).field().label()).toList();
-      objections.add(
-          new StoreException.Objection(
-              shape.pathOf(shape.column(index.unique().at())),
-              "Kept values of "
-                  + String.join(" and ", labels)
-                  + (labels.size() > 1 ? " together" : "")
-                  + " are not unique.",
-              ids,
-              Sql.number(on, "SELECT count(*) " + twice)));
+      following.object(
+          shape.pathOf(shape.column(index.unique().at())),
+          "Kept values of "
+              + labels(index)
+              + (index.unique().isTogether() ? " together" : "")
+              + " are not unique.",
+          ids,
+          Sql.number(on, "SELECT count(*) " + twice));
     }
     return ids.isEmpty();
   }
 
   private boolean hasColumn(String name) throws SQLException {
-    return Sql.number(
-            on, "SELECT count(*) FROM pragma_table_info(?) WHERE name = ?", shape.plainName(), name)
-        > 0;
+    return Columns.names(on, shape.plainName()).contains(name);
   }
 
   private void alter(String change) throws SQLException {

@@ -6,12 +6,16 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.BiConsumer;
 import nodley.core.form.Form;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
 import nodley.core.value.Raw;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
 
 /**
  * The versions of records. An edit puts away what it replaces, in the same transaction; so an add
@@ -63,6 +67,45 @@ final class Versions {
             before,
             limit - versions.size()));
     return versions;
+  }
+
+  /** Puts what is kept of a field under its new name. */
+  static void rename(Connection on, String form, Rename rename) throws SQLException {
+    String name = rename.to().getLast();
+    change(on, form, rename.from(), (holder, was) -> holder.set(name, holder.remove(was)));
+  }
+
+  /** Leaves out what is kept of a field. */
+  static void forget(Connection on, String form, List<String> path) throws SQLException {
+    change(on, form, path, ObjectNode::remove);
+  }
+
+  private static void change(
+      Connection on, String form, List<String> path, BiConsumer<ObjectNode, String> change)
+      throws SQLException {
+    Sql.runWith(
+        on,
+        record -> {
+          JsonNode tree = JSON.readTree(record.toString());
+          change(tree, path, change);
+          return tree.toString();
+        },
+        "UPDATE nodley_versions SET record = " + Sql.FUNCTION + "(record) WHERE form = ?",
+        form);
+  }
+
+  /** Changes the member that a path leads to, in each of the rows on the way. */
+  private static void change(
+      JsonNode tree, List<String> path, BiConsumer<ObjectNode, String> change) {
+    if (tree instanceof ArrayNode rows) {
+      rows.forEach(row -> change(row, path, change));
+    } else if (tree instanceof ObjectNode holder && holder.has(path.getFirst())) {
+      if (path.size() == 1) {
+        change.accept(holder, path.getFirst());
+      } else {
+        change(holder.get(path.getFirst()), path.subList(1, path.size()), change);
+      }
+    }
   }
 
   private static Version current(StoredRecord record) {

@@ -69,7 +69,7 @@ class ListingTest {
   void open() throws FormFileException {
     store = Store.open(folder);
     form = FormFile.read(THING, Format.YAML, Surroundings.UNKNOWN);
-    store.forms().publish(form, THING, Format.YAML);
+    store.forms().publish(form, THING, Format.YAML, Forms.Manner.CAREFUL);
     Random random = new Random(7);
     for (int i = 0; i < 300; i++) {
       add(made(random, i));

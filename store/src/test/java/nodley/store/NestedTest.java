@@ -75,7 +75,11 @@ class NestedTest {
   private Forms.Published publish(String text) throws FormFileException {
     return store
         .forms()
-        .publish(FormFile.read(text, Format.YAML, store.forms().surroundings()), text, Format.YAML);
+        .publish(
+            FormFile.read(text, Format.YAML, store.forms().surroundings()),
+            text,
+            Format.YAML,
+            Forms.Manner.CAREFUL);
   }
 
   private PublishedForm form(String name) {

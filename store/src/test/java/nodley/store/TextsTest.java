@@ -44,11 +44,15 @@ class TextsTest {
 
   private void publish(String text) throws FormFileException {
     Form form = FormFile.read(text, Format.YAML, store.forms().surroundings());
-    store.forms().publish(form, text, Format.YAML);
+    store.forms().publish(form, text, Format.YAML, Forms.Manner.CAREFUL);
   }
 
   private Forms.Change share(String name, String text) throws FormFileException {
-    return store.forms().share(new Forms.SharedText(Forms.Kind.TEXTS, name, Format.YAML, text));
+    return store
+        .forms()
+        .share(
+            new Forms.SharedText(Forms.Kind.TEXTS, name, Format.YAML, text), Forms.Manner.CAREFUL)
+        .change();
   }
 
   private String label(String wanted) {

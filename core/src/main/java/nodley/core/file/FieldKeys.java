@@ -23,7 +23,8 @@ final class FieldKeys {
           "control",
           "say",
           "rules",
-          "masked");
+          "masked",
+          "was");
 
   private static final Set<Type> WRITTEN = EnumSet.of(Type.TEXT, Type.EMAIL, Type.URL, Type.PHONE);
   private static final Set<Type> NUMBERS = EnumSet.of(Type.INTEGER, Type.DECIMAL);

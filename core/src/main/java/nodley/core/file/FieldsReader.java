@@ -27,6 +27,7 @@ record FieldsReader(Reach reach, Skeleton names, int depth) {
     }
     Map<String, Field> fields = new LinkedHashMap<>();
     Map<String, String> ignoringCase = new TreeMap<>(String.CASE_INSENSITIVE_ORDER);
+    Map<String, String> earlier = new TreeMap<>(String.CASE_INSENSITIVE_ORDER);
     for (Node.Entry entry : section.entries()) {
       String name = entry.key();
       String pointer = section.pointer(name);
@@ -43,11 +44,38 @@ record FieldsReader(Reach reach, Skeleton names, int depth) {
                 "duplicate",
                 "`" + name + "` and `" + neighbour + "` differ only in their case.");
       }
-      Section.of(entry.value(), pointer, "A field", reach.errors())
-          .flatMap(field -> new FieldReader(name, field, reach, names, depth).read())
-          .ifPresent(field -> fields.put(name, field));
+      Section field = Section.of(entry.value(), pointer, "A field", reach.errors()).orElse(null);
+      if (field != null) {
+        new FieldReader(name, field, reach, names, depth)
+            .read()
+            .ifPresent(it -> fields.put(name, it));
+        checkEarlier(name, field, section, earlier);
+      }
     }
     return new Fields(fields.values());
+  }
+
+  /** A field has taken over from one that is not here any more, and no two from the same. */
+  private static void checkEarlier(
+      String name, Section field, Section all, Map<String, String> earlier) {
+    String was = field.node("was").flatMap(Section::textOf).orElse("");
+    if (was.isEmpty()) {
+      // Not there, or of the wrong type, which its own reader tells.
+      return;
+    }
+    if (!was.matches(FIELD_NAME)) {
+      field.bad("was", "bad-value", "\"" + Wellformed.of(was) + "\" is no name of a field.");
+    } else if (all.entries().stream().anyMatch(it -> it.key().equalsIgnoreCase(was))) {
+      field.bad(
+          "was",
+          "bad-value",
+          "`" + was + "` is a field here; `was` is the name of one that is not any more.");
+    } else if (earlier.putIfAbsent(was, name) != null) {
+      field.bad(
+          "was",
+          "duplicate",
+          "`" + earlier.get(was) + "` was `" + was + "` already; only one field can be.");
+    }
   }
 
   private static String badName(String name) {

@@ -14,7 +14,8 @@ import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
 /**
- * Reads where a value comes from: {@code default}, {@code suggest}, {@code compute}, {@code kept}.
+ * Reads where a value comes from: {@code default}, {@code suggest}, {@code compute}, {@code kept},
+ * {@code was}.
  */
 record SourceReader(Section keys, Errors errors, Skeleton names) {
 
@@ -33,7 +34,15 @@ record SourceReader(Section keys, Errors errors, Skeleton names) {
     Optional<Expression> compute =
         FieldKeys.has("compute", field.type()) ? expressions.of("compute", kind) : Optional.empty();
     boolean kept = !FieldKeys.has("kept", field.type()) || keys.bool("kept").orElse(true);
-    boolean masked = keys.bool("masked").orElse(false);
+    Field.Source source =
+        new Field.Source(
+            Optional.empty(),
+            Optional.empty(),
+            suggest,
+            compute,
+            kept,
+            keys.bool("masked").orElse(false),
+            keys.text("was"));
     if (compute.isPresent()) {
       for (String key : List.of("default", "suggest", "editable")) {
         if (keys.has(key)) {
@@ -42,47 +51,30 @@ record SourceReader(Section keys, Errors errors, Skeleton names) {
         }
       }
     }
-    if (!FieldKeys.has("default", field.type()) || !keys.has("default")) {
-      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept, masked);
-    }
-    return first(field, expressions, kind, suggest, compute, kept, masked);
+    return FieldKeys.has("default", field.type()) && keys.has("default")
+        ? first(field, expressions, kind, source)
+        : source;
   }
 
-  private Field.Source first(
-      Field field,
-      Expressions expressions,
-      Kind kind,
-      Optional<Expression> suggest,
-      Optional<Expression> compute,
-      boolean kept,
-      boolean masked) {
+  private Field.Source first(Field field, Expressions expressions, Kind kind, Field.Source source) {
     Node node = keys.node("default").orElseThrow();
     if (field.type() == Type.CHOICES && node instanceof Node.Sequence(Place _, var items)) {
       List<Raw> texts = new ArrayList<>();
       items.forEach(item -> Section.textOf(item).map(Raw.Text::new).ifPresent(texts::add));
-      return new Field.Source(
-          literal(field, new Raw.Many(texts)), Optional.empty(), suggest, compute, kept, masked);
+      return source.beginning(literal(field, new Raw.Many(texts)), Optional.empty());
     }
     if (!(node instanceof Node.Scalar scalar) || scalar.sort() == Node.Scalar.Sort.NULL) {
       keys.wrongType("default", node, "one value");
-      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept, masked);
+      return source;
     }
     if (field.type() == Type.RECORD) {
       keys.bad("default", "bad-value", "A reference to a record has no default.");
-      return new Field.Source(Optional.empty(), Optional.empty(), suggest, compute, kept, masked);
+      return source;
     }
     Literal literal = Literal.read(field, scalar.text());
-    if (isExpression(field, scalar, literal)) {
-      return new Field.Source(
-          Optional.empty(), expressions.of("default", kind), suggest, compute, kept, masked);
-    }
-    return new Field.Source(
-        literal(field, new Raw.Text(scalar.text())),
-        Optional.empty(),
-        suggest,
-        compute,
-        kept,
-        masked);
+    return isExpression(field, scalar, literal)
+        ? source.beginning(Optional.empty(), expressions.of("default", kind))
+        : source.beginning(literal(field, new Raw.Text(scalar.text())), Optional.empty());
   }
 
   /**

@@ -47,6 +47,7 @@ public record Field(
    * @param compute is the value, whatever is sent
    * @param kept false if the field steers the form and is not stored
    * @param masked true if the log of attempts does not get to see it
+   * @param was the name that the field had in an earlier revision, under which its values are kept
    */
   public record Source(
       Optional<Value> literal,
@@ -54,10 +55,22 @@ public record Field(
       Optional<Expression> suggest,
       Optional<Expression> compute,
       boolean kept,
-      boolean masked) {
+      boolean masked,
+      Optional<String> was) {
     public static final Source PERSON =
         new Source(
-            Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), true, false);
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            true,
+            false,
+            Optional.empty());
+
+    /** The same where a field has a first value. */
+    public Source beginning(Optional<Value> first, Optional<Expression> worked) {
+      return new Source(first, worked, suggest, compute, kept, masked, was);
+    }
   }
 
   /** When a value must be there, when the field is there at all, when it may be changed. */

@@ -2,6 +2,7 @@ package nodley.core.line;
 
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
@@ -44,6 +45,19 @@ public record Literal(Value value, Optional<String> fault) {
 
   public static Literal read(Field field, String text) {
     return read(field, new Raw.Text(text));
+  }
+
+  /**
+   * What a value that was kept as another type comes to in a field, whatever its limits and options
+   * say; nothing if it cannot be read as its type.
+   *
+   * @param zone where local times are meant
+   */
+  public static Optional<Value> converted(Field field, Raw raw, ZoneId zone) {
+    Value value = Tidy.of(field, new Reading(Input.Door.FORM, zone).of(field, raw));
+    String code = Rules.fault(field, value, value, LocalDate.EPOCH, Instant.EPOCH);
+    boolean unfit = "bad-input".equals(code) || "type-mismatch".equals(code) || value.isBlank();
+    return unfit ? Optional.empty() : Optional.of(value);
   }
 
   /** A text as it is judged in a field; nothing if nothing of it stays. */

@@ -44,11 +44,6 @@ public final class Steps {
     return answer;
   }
 
-  /** A step that somebody else measured. */
-  public void took(String name, long nanos) {
-    steps.add(new Step(name, "", nanos));
-  }
-
   public List<Step> list() {
     return Collections.unmodifiableList(steps);
   }

@@ -79,6 +79,8 @@ class FormFileTest {
             "{ type: integer, unique: { ignore-case: true } }", "unknown-key", 33, "", "`unique`"),
         wrong("{ type: text, unique: 3 }", "wrong-type", 28, "", "true or false"),
         wrong("{ type: text, control: slider }", "bad-value", 29, "", "text or textarea"),
+        wrong("{ type: text, was: Old-Name }", "bad-value", 25, "", "no name of a field"),
+        wrong("{ type: text, was: [a] }", "wrong-type", 25, "", "text"),
         wrong("{ type: text, say: { takn: x } }", "unknown-key", 27, "taken", "Did you mean"),
         wrong("{ type: text, say: { taken: '{vlaue}' } }", "bad-text", 34, "value", "{vlaue}"));
   }
@@ -139,6 +141,12 @@ class FormFileTest {
         Arguments.of("form: boat\nfields: { __proto__: { type: text } }", "2:11 bad-value"),
         Arguments.of(
             "form: boat\nfields: { aB: { type: text }, ab: { type: text } }", "2:31 duplicate"),
+        Arguments.of(
+            "form: boat\nfields: { a: { type: text }, b: { type: text, was: a } }",
+            "2:52 bad-value"),
+        Arguments.of(
+            "form: boat\nfields: { a: { type: text, was: x }, b: { type: text, was: x } }",
+            "2:60 duplicate"),
         Arguments.of("a: ".repeat(1) + "[".repeat(5_000), "1:35 unreadable"));
   }
 

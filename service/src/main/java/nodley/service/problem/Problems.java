@@ -81,12 +81,17 @@ public class Problems {
           Problem.of(
                   409,
                   "records-stand-against",
-                  "Kept records do not fit this form file",
+                  against.isForceable()
+                      ? "Kept records fall short of tighter rules"
+                      : "Kept records do not fit this form file",
                   String.join(
-                      " ",
-                      against.objections().stream()
-                          .map(it -> it.detail() + " (" + it.count() + ")")
-                          .toList()))
+                          " ",
+                          against.objections().stream()
+                              .map(StoreException.Objection::toString)
+                              .toList())
+                      + (against.isForceable()
+                          ? " With ?force=rules the rules hold for what is submitted from now on."
+                          : ""))
               .with(
                   "objections",
                   against.objections().stream().map(StoreException.Objection::toJson).toList());
@@ -99,6 +104,8 @@ public class Problems {
                       + String.join(", ", breaks.forms().keySet())
                       + ".")
               .with("forms", breaks.forms());
+      case StoreException.StillThere there ->
+          Problem.of(409, "still-there", "The form has this field", there.getMessage());
       case StoreException.HasRecords has ->
           Problem.of(409, "has-records", "The form has records", has.getMessage());
       case StoreException.KeyReused reused ->

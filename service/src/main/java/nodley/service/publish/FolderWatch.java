@@ -7,7 +7,6 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
@@ -152,7 +151,7 @@ public final class FolderWatch implements AutoCloseable {
           name,
           digest,
           String.join(
-              "\n", e.objections().stream().map(it -> it.field() + ": " + it.detail()).toList()));
+              "\n", e.objections().stream().map(StoreException.Objection::toString).toList()));
     }
     return false;
   }
@@ -160,7 +159,8 @@ public final class FolderWatch implements AutoCloseable {
   private String publish(Path file, String text, Format format) throws FormFileException {
     String kind = kindOf(file);
     if (kind.equals("form")) {
-      Forms.Published published = publisher.publish(text, format, publisher.surroundings());
+      Forms.Published published =
+          publisher.publish(text, format, publisher.surroundings(), Forms.Manner.CAREFUL);
       return "revision " + published.form().revision();
     }
     String name = file.getFileName().toString().replaceFirst("\\.(list|part)\\..*", "");
@@ -170,7 +170,7 @@ public final class FolderWatch implements AutoCloseable {
           case "part" -> new Forms.SharedText(Forms.Kind.PART, name, format, text);
           default -> new Forms.SharedText(Forms.Kind.TEXTS, textsName(file), format, text);
         };
-    return publisher.share(shared).name().toLowerCase(Locale.ROOT);
+    return publisher.share(shared, Forms.Manner.CAREFUL).change().word();
   }
 
   private void fail(String name, String digest, String reason) {

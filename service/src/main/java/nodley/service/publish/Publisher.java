@@ -30,10 +30,11 @@ public final class Publisher {
    * @throws FormFileException if it has errors
    * @throws nodley.store.StoreException.StandsAgainst if kept records do not fit
    */
-  public Forms.Published publish(String text, Format format, Surroundings surroundings)
+  public Forms.Published publish(
+      String text, Format format, Surroundings surroundings, Forms.Manner manner)
       throws FormFileException {
     Form form = FormFile.read(text, format, surroundings);
-    return store.forms().publish(form, text, format);
+    return store.forms().publish(form, text, format, manner);
   }
 
   /**
@@ -43,7 +44,7 @@ public final class Publisher {
    * @throws nodley.store.StoreException.Breaks if forms that use it could not be read any more
    * @throws nodley.store.StoreException.StandsAgainst if kept records do not fit
    */
-  public Forms.Change share(Forms.SharedText text) throws FormFileException {
-    return store.forms().share(text);
+  public Forms.Outcome share(Forms.SharedText text, Forms.Manner manner) throws FormFileException {
+    return store.forms().share(text, manner);
   }
 }

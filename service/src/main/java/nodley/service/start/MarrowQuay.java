@@ -80,7 +80,7 @@ final class MarrowQuay {
       }
       for (String form : FORMS) {
         String text = text("demo/forms/" + form + ".form.yaml");
-        publisher.publish(text, Format.YAML, publisher.surroundings());
+        publisher.publish(text, Format.YAML, publisher.surroundings(), Forms.Manner.CAREFUL);
         for (String line : text("demo/records/" + form + ".jsonl").lines().toList()) {
           add(form, line, ids);
           added++;
@@ -100,7 +100,7 @@ final class MarrowQuay {
   private void share(Forms.Kind kind, String name, String file)
       throws IOException, FormFileException {
     String text = text("demo/" + file);
-    store.forms().share(new Forms.SharedText(kind, name, Format.YAML, text));
+    store.forms().share(new Forms.SharedText(kind, name, Format.YAML, text), Forms.Manner.CAREFUL);
   }
 
   /** Adds one record. References are written as the first field of the record they point at. */

@@ -7,7 +7,6 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.describe.Description;
@@ -17,6 +16,8 @@ import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.core.form.Form;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Json;
@@ -26,6 +27,7 @@ import nodley.service.submission.Submissions;
 import nodley.store.Forms;
 import nodley.store.PublishedForm;
 import nodley.store.Records;
+import nodley.store.RetiredField;
 import nodley.store.Store;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -33,6 +35,7 @@ import org.springframework.util.DigestUtils;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -87,11 +90,26 @@ class FormsController {
   ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
       throws IOException {
     Gate.passAdmin(Caller.current());
+    Forms.Manner manner = SharedFiles.manner(request);
+    return published(published(form, request, manner));
+  }
+
+  /** What publishing it would do; nothing is changed. */
+  @PostMapping("/{form}/preview")
+  ResponseEntity<byte[]> preview(@PathVariable String form, HttpServletRequest request)
+      throws IOException {
+    Gate.passAdmin(Caller.current());
     Query.of(request);
+    return Reply.ok(json(published(form, request, Forms.Manner.PREVIEW)));
+  }
+
+  private Forms.Published published(String form, HttpServletRequest request, Forms.Manner manner)
+      throws IOException {
     Body.Typed body = Body.read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()));
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
-      return published(form, FormFile.decode(body.bytes()), format);
+      String text = FormFile.decode(body.bytes());
+      return publisher.publish(text, format, publisher.surroundings().named(form), manner);
     } catch (FormFileException e) {
       throw refused(e);
     }
@@ -102,20 +120,21 @@ class FormsController {
         .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
   }
 
-  private ResponseEntity<byte[]> published(String form, String text, Format format)
-      throws FormFileException {
-    Forms.Published published =
-        publisher.publish(text, format, publisher.surroundings().named(form));
-    boolean isNew = published.change() == Forms.Change.NEW;
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", published.form().name());
-    json.put("revision", published.form().revision());
-    json.put("change", published.change().name().toLowerCase(Locale.ROOT));
+  private static ResponseEntity<byte[]> published(Forms.Published published) {
+    boolean isNew = published.outcome().change() == Forms.Change.NEW;
     ResponseEntity.BodyBuilder reply = Reply.status(isNew ? 201 : 200);
     if (isNew) {
       reply.location(URI.create("/api/forms/" + published.form().name()));
     }
-    return Reply.json(reply, json);
+    return Reply.json(reply, json(published));
+  }
+
+  private static Map<String, Object> json(Forms.Published published) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", published.form().name());
+    json.put("revision", published.form().revision());
+    json.putAll(published.outcome().toJson());
+    return json;
   }
 
   @GetMapping("/{form}/revisions")
@@ -142,18 +161,60 @@ class FormsController {
     Caller caller = Caller.current();
     submissions.form(form, caller);
     Gate.passAdmin(caller);
-    Query.of(request);
+    Forms.Manner manner = SharedFiles.manner(request);
     Forms.Revision revision =
         store.forms().revisions(form).stream()
             .filter(it -> Integer.toString(it.number()).equals(number))
             .findFirst()
             .orElseThrow(() -> Problem.noSuchRevision(form, number));
     try {
-      return published(form, revision.text(), revision.format());
+      return published(
+          publisher.publish(
+              revision.text(), revision.format(), publisher.surroundings().named(form), manner));
     } catch (FormFileException e) {
       // What it refers to may have gone since.
       throw refused(e);
     }
+  }
+
+  /** What the form has no longer, and keeps. */
+  @GetMapping("/{form}/retired")
+  ResponseEntity<byte[]> retired(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    submissions.form(form, caller);
+    Gate.passAdmin(caller);
+    Query.of(request);
+    return Reply.ok(
+        Map.of("retired", store.forms().retired(form).stream().map(RetiredField::toJson).toList()));
+  }
+
+  /** Forgets a field that the form has no longer, with all that it kept. */
+  @DeleteMapping("/{form}/retired/{field}")
+  ResponseEntity<byte[]> forget(
+      @PathVariable String form, @PathVariable String field, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(form, caller);
+    Gate.passAdmin(caller);
+    Query.of(request);
+    List<RetiredField> forgotten = store.forms().forget(published.form(), field);
+    if (forgotten.isEmpty()) {
+      throw noSuchRetired(form, field);
+    }
+    return Reply.ok(Map.of("forgotten", forgotten.stream().map(RetiredField::toJson).toList()));
+  }
+
+  private Problem noSuchRetired(String form, String field) {
+    List<String> names = store.forms().retired(form).stream().map(RetiredField::field).toList();
+    return Problem.of(
+        404,
+        "no-such-field",
+        "There is no such retired field",
+        "Form "
+            + form
+            + " has retired no field \""
+            + Wellformed.of(field)
+            + "\"."
+            + Near.to(field, names).map(it -> " Did you mean \"" + it + "\"?").orElse(""));
   }
 
   @DeleteMapping("/{form}")

@@ -19,6 +19,7 @@ import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -67,11 +68,28 @@ class SharedController {
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
       throws IOException {
     Gate.passAdmin(Caller.current());
+    Forms.Outcome outcome =
+        SharedFiles.publish(store, kind(path), name, request, SharedFiles.manner(request));
+    return SharedFiles.reply(outcome, named(path, name));
+  }
+
+  /** What publishing it would do; nothing is changed. */
+  @PostMapping("/{name}/preview")
+  ResponseEntity<byte[]> preview(
+      @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
+      throws IOException {
+    Gate.passAdmin(Caller.current());
     Query.of(request);
-    Forms.Change change = SharedFiles.publish(store, kind(path), name, request);
+    Map<String, Object> json = named(path, name);
+    json.putAll(
+        SharedFiles.publish(store, kind(path), name, request, Forms.Manner.PREVIEW).toJson());
+    return Reply.ok(json);
+  }
+
+  private static Map<String, Object> named(String path, String name) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put(path.substring(0, path.length() - 1), name);
-    return SharedFiles.reply(change, json);
+    return json;
   }
 
   @DeleteMapping("/{name}")

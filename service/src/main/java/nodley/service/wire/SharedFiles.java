@@ -3,8 +3,8 @@ package nodley.service.wire;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
@@ -19,15 +19,27 @@ final class SharedFiles {
 
   private SharedFiles() {}
 
+  /** How the query wants it published: {@code ?force=rules}, or as usual. */
+  static Forms.Manner manner(HttpServletRequest request) {
+    Optional<String> force = Query.of(request, "force").get("force");
+    if (force.filter(it -> !it.equals("rules")).isPresent()) {
+      throw Problem.badQuery(
+          "\"force\" is rules, or left out: tighter rules can be put in force although kept records"
+              + " fall short of them; nothing else can.");
+    }
+    return force.isPresent() ? Forms.Manner.FORCE_RULES : Forms.Manner.CAREFUL;
+  }
+
   /** Publishes what the body has; 422 with all that is wrong in it. */
-  static Forms.Change publish(Store store, Forms.Kind kind, String name, HttpServletRequest request)
+  static Forms.Outcome publish(
+      Store store, Forms.Kind kind, String name, HttpServletRequest request, Forms.Manner manner)
       throws IOException {
     Body.Typed body = Body.read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()));
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
       return store
           .forms()
-          .share(new Forms.SharedText(kind, name, format, FormFile.decode(body.bytes())));
+          .share(new Forms.SharedText(kind, name, format, FormFile.decode(body.bytes())), manner);
     } catch (FormFileException e) {
       throw Problem.of(422, "form-file", "The file has errors", "Nothing was published.")
           .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
@@ -35,8 +47,8 @@ final class SharedFiles {
   }
 
   /** 201 for what was not there before. */
-  static ResponseEntity<byte[]> reply(Forms.Change change, Map<String, Object> json) {
-    json.put("change", change.name().toLowerCase(Locale.ROOT));
-    return Reply.json(Reply.status(change == Forms.Change.NEW ? 201 : 200), json);
+  static ResponseEntity<byte[]> reply(Forms.Outcome outcome, Map<String, Object> json) {
+    json.putAll(outcome.toJson());
+    return Reply.json(Reply.status(outcome.change() == Forms.Change.NEW ? 201 : 200), json);
   }
 }

@@ -95,12 +95,13 @@ class TextsController {
       throws IOException {
     pass(form, request);
     Locale language = language(lang);
-    Forms.Change change =
-        SharedFiles.publish(store, Forms.Kind.TEXTS, name(form, language), request);
+    Forms.Outcome outcome =
+        SharedFiles.publish(
+            store, Forms.Kind.TEXTS, name(form, language), request, Forms.Manner.CAREFUL);
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", form);
     json.put("language", language.toLanguageTag());
-    return SharedFiles.reply(change, json);
+    return SharedFiles.reply(outcome, json);
   }
 
   @DeleteMapping("/{lang}")

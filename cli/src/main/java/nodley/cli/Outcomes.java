@@ -1,0 +1,50 @@
+package nodley.cli;
+
+import java.io.PrintWriter;
+import java.util.ArrayList;
+import java.util.List;
+import tools.jackson.databind.JsonNode;
+
+/** What publishing did, or would do, to the tables and against kept records. */
+final class Outcomes {
+
+  private Outcomes() {}
+
+  /** Prints a line for each change, then the records that fall short of what is in force now. */
+  static void print(JsonNode outcome, PrintWriter to) {
+    List<List<String>> rows = new ArrayList<>();
+    for (JsonNode change : outcome.path("changes")) {
+      rows.add(
+          List.of(
+              "  " + change.path("change").asString(),
+              place(change, outcome),
+              change.path("detail").asString()));
+    }
+    Table.print(rows, to);
+  }
+
+  /** Prints which records stand against it, an id each. */
+  static void printObjections(JsonNode objections, PrintWriter to) {
+    for (JsonNode objection : objections) {
+      String field = objection.path("field").asString();
+      to.println(
+          "  "
+              + objection.path("form").asString()
+              + (field.isEmpty() ? "" : "." + field)
+              + ": "
+              + objection.path("detail").asString());
+      JsonNode records = objection.path("records");
+      records.forEach(id -> to.println("    " + id.asString()));
+      long more = objection.path("count").asLong() - records.size();
+      if (more > 0) {
+        to.println("    and " + more + " more");
+      }
+    }
+  }
+
+  /** The field; with its form, where a list or a part is published that several may use. */
+  private static String place(JsonNode change, JsonNode outcome) {
+    String field = change.path("field").asString();
+    return outcome.has("form") ? field : change.path("form").asString() + "." + field;
+  }
+}

@@ -1,0 +1,158 @@
+package nodley.store;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import nodley.core.form.Type;
+
+/** The columns that a database has for the fields of a form, whether the form still has them. */
+final class Columns {
+
+  private static final Set<String> OF_RECORDS = Set.of("id", "version", "revision");
+
+  private Columns() {}
+
+  /**
+   * A column of a table.
+   *
+   * @param table without quotes
+   * @param name without quotes
+   * @param path the field that it is for, as a path of the form: {@code crew.name}
+   * @param references the form that it points at; empty for none
+   */
+  record Found(String table, String name, String path, String sqlType, String references) {
+
+    String quoted() {
+      return Sql.quoted(name);
+    }
+
+    /** What a column holds of which nothing else is known. */
+    Type plainType() {
+      return switch (sqlType) {
+        case "INTEGER" -> Type.INTEGER;
+        case "REAL" -> Type.DECIMAL;
+        default -> Type.TEXT;
+      };
+    }
+  }
+
+  /** The form's own table first, then those of rows, outer ones first. */
+  static List<String> tables(Connection on, String form) throws SQLException {
+    return Sql.list(
+        on,
+        row -> row.getString(1),
+        "SELECT name FROM sqlite_schema WHERE type = 'table'"
+            + " AND (name = ? OR substr(name, 1, ?) = ?) ORDER BY length(name), name",
+        form,
+        form.length() + 1,
+        form + ".");
+  }
+
+  /** One for each field, in all tables of the form. */
+  static List<Found> of(Connection on, String form) throws SQLException {
+    List<Found> found = new ArrayList<>();
+    for (String table : tables(on, form)) {
+      String rows = table.equals(form) ? "" : table.substring(form.length() + 1) + ".";
+      found.addAll(
+          Sql.list(
+              on,
+              row ->
+                  new Found(
+                      table,
+                      row.getString("name"),
+                      rows + row.getString("name"),
+                      row.getString("type"),
+                      row.getString("refers")),
+              "SELECT c.name, c.type, coalesce((SELECT f.\"table\" FROM pragma_foreign_key_list(?1)"
+                  + " f WHERE f.\"from\" = c.name), '') AS refers FROM pragma_table_info(?1) c"
+                  + " ORDER BY c.cid",
+              table));
+    }
+    return found.stream().filter(column -> isOfField(column.name())).toList();
+  }
+
+  /** Those of one field, or of all fields inside it. */
+  static List<Found> under(Connection on, String form, List<String> path) throws SQLException {
+    String dotted = String.join(".", path);
+    return of(on, form).stream()
+        .filter(it -> it.path().equals(dotted) || it.path().startsWith(dotted + "."))
+        .toList();
+  }
+
+  /** Columns of Nodley's own have an underscore in their name, or one of the barred names. */
+  static boolean isOfField(String column) {
+    return column.indexOf('_') < 0 && !OF_RECORDS.contains(column);
+  }
+
+  /** The table that has a path, without quotes: the innermost rows around it. */
+  static String tableOf(Connection on, String form, List<String> path) throws SQLException {
+    List<String> tables = tables(on, form);
+    for (int end = path.size() - 1; end > 0; end--) {
+      String rows = form + "." + String.join(".", path.subList(0, end));
+      if (tables.contains(rows)) {
+        return rows;
+      }
+    }
+    return form;
+  }
+
+  /** Renames the columns, those that fold their case too, and the tables inside. */
+  static void rename(Connection on, String form, Rename rename) throws SQLException {
+    String table = tableOf(on, form, rename.from());
+    int outer = table.equals(form) ? 0 : table.substring(form.length() + 1).split("\\.").length;
+    String from = String.join(".", rename.from().subList(outer, rename.from().size()));
+    String to = String.join(".", rename.to().subList(outer, rename.to().size()));
+    for (String column : names(on, table)) {
+      if (column.equals(from) || column.equals(from + "_folded") || column.startsWith(from + ".")) {
+        Sql.run(
+            on,
+            "ALTER TABLE "
+                + Sql.quoted(table)
+                + " RENAME COLUMN "
+                + Sql.quoted(column)
+                + " TO "
+                + Sql.quoted(to + column.substring(from.length())));
+      }
+    }
+    String inside = form + "." + String.join(".", rename.from());
+    String after = form + "." + String.join(".", rename.to());
+    for (String name : tables(on, form)) {
+      if (name.equals(inside) || name.startsWith(inside + ".")) {
+        Sql.run(
+            on,
+            "ALTER TABLE "
+                + Sql.quoted(name)
+                + " RENAME TO "
+                + Sql.quoted(after + name.substring(inside.length())));
+      }
+    }
+  }
+
+  /** All columns of a table, Nodley's own too. */
+  static List<String> names(Connection on, String table) throws SQLException {
+    return Sql.list(
+        on, row -> row.getString(1), "SELECT name FROM pragma_table_info(?) ORDER BY cid", table);
+  }
+
+  /** Takes a column away, after the indexes over it. */
+  static void drop(Connection on, String table, String column) throws SQLException {
+    dropIndexes(on, table, column);
+    Sql.run(on, "ALTER TABLE " + Sql.quoted(table) + " DROP COLUMN " + Sql.quoted(column));
+  }
+
+  private static void dropIndexes(Connection on, String table, String column) throws SQLException {
+    List<String> over =
+        Sql.list(
+            on,
+            row -> row.getString(1),
+            "SELECT DISTINCT l.name FROM pragma_index_list(?) l, pragma_index_info(l.name) i"
+                + " WHERE l.origin = 'c' AND i.name = ?",
+            table,
+            column);
+    for (String index : over) {
+      Sql.run(on, "DROP INDEX " + Sql.quoted(index));
+    }
+  }
+}

@@ -1,0 +1,45 @@
+package nodley.store;
+
+import java.util.LinkedHashMap;
+import java.util.Locale;
+import java.util.Map;
+
+/**
+ * One thing that publishing does to the tables of a form.
+ *
+ * @param field the dotted path of the field, as the form has it from then on
+ * @param detail a sentence for the developer
+ */
+public record TableChange(String form, String field, Kind kind, String detail) {
+
+  /** What is done. */
+  public enum Kind {
+    /** A field that was not there before. */
+    ADDED,
+    /** A field that had been dropped; its kept values are there again. */
+    BACK,
+    /** A field that the form has no longer; its column and values stay until it is forgotten. */
+    RETIRED,
+    /** A field under another name; its values go with it. */
+    RENAMED,
+    /** Another type; every kept value has become one of it. */
+    CONVERTED,
+    /** What was not unique before is so now, and has an index. */
+    UNIQUE,
+    /** What was unique need not be so any more. */
+    NOT_UNIQUE;
+
+    public String word() {
+      return name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
+  }
+
+  public Map<String, Object> toJson() {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", form);
+    json.put("field", field);
+    json.put("change", kind.word());
+    json.put("detail", detail);
+    return json;
+  }
+}
