@@ -33,7 +33,12 @@ final class FormTable {
       Sql.run(on, "DROP TABLE " + Sql.quoted(table));
     }
     for (String own :
-        List.of("nodley_versions", "nodley_answers", "nodley_revisions", "nodley_retired")) {
+        List.of(
+            "nodley_versions",
+            "nodley_answers",
+            "nodley_revisions",
+            "nodley_retired",
+            "nodley_holds")) {
       Sql.run(on, "DELETE FROM " + own + " WHERE form = ?", form);
     }
     Sql.run(

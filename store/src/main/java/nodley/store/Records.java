@@ -33,14 +33,22 @@ public final class Records {
   private final Forms forms;
   private final Answers answers;
   private final Attempts attempts;
+  private final Holds holds;
   private final Ids ids;
 
   /** A page of records, and the keys after which the next one begins. */
   public record Page(List<StoredRecord> records, Optional<List<Object>> next) {}
 
   Records(
-      Database database, Writer writer, Forms forms, Answers answers, Attempts attempts, Ids ids) {
+      Database database,
+      Writer writer,
+      Forms forms,
+      Answers answers,
+      Attempts attempts,
+      Holds holds,
+      Ids ids) {
     this.attempts = attempts;
+    this.holds = holds;
     this.answers = answers;
     this.database = database;
     this.writer = writer;
@@ -61,6 +69,7 @@ public final class Records {
         connection -> {
           checkCurrent(connection, published);
           checkNew(connection, form, sent);
+          checkFree(connection, form, claims, sent);
           String id = ids.next();
           String now = Times.now();
           Row row = row(form, values, claims);
@@ -102,6 +111,7 @@ public final class Records {
           checkCurrent(connection, published);
           checkNew(connection, form, sent);
           StoredRecord replaced = checkVersion(connection, form, id, version);
+          checkFree(connection, form, claims, sent);
           String now = Times.now();
           Row row = row(form, values, claims);
           row.leaveBlankSecrets();
@@ -133,8 +143,18 @@ public final class Records {
     }
   }
 
+  /** A value that is set aside for another page is as good as taken. */
+  private void checkFree(Connection connection, Form form, List<Claim> claims, Sent sent)
+      throws SQLException {
+    Set<Integer> held = holds.against(connection, form, claims, sent.page());
+    if (!held.isEmpty()) {
+      throw new Clashed(new Keep.Clash<>(Set.of(), held, Set.of()));
+    }
+  }
+
   private StoredRecord answered(Connection connection, Form form, String id, Sent sent)
       throws SQLException {
+    holds.end(connection, sent.page());
     StoredRecord record = find(connection, form, id).orElseThrow();
     answers.keep(connection, form.name(), sent, record);
     if (sent.logged().isPresent()) {
@@ -245,7 +265,7 @@ public final class Records {
     return database.read(connection -> taken(connection, form, claims, except));
   }
 
-  private static Set<Integer> taken(
+  static Set<Integer> taken(
       Connection connection, Form form, List<Claim> claims, Optional<String> except)
       throws SQLException {
     List<String> questions = new ArrayList<>();
@@ -271,7 +291,7 @@ public final class Records {
     return taken;
   }
 
-  private static UniqueIndex index(Form form, Claim claim) {
+  static UniqueIndex index(Form form, Claim claim) {
     for (Table table : Table.of(form)) {
       for (UniqueIndex index : table.uniques()) {
         if (index.unique().equals(claim.unique())) {
@@ -311,7 +331,7 @@ public final class Records {
     if (taken.isEmpty() && missing.isEmpty()) {
       throw e;
     }
-    return new Clashed(new Keep.Clash<>(taken, missing));
+    return new Clashed(new Keep.Clash<>(taken, Set.of(), missing));
   }
 
   private static void checkCurrent(Connection connection, PublishedForm published)

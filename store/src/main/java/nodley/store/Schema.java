@@ -10,7 +10,7 @@ import java.util.stream.Collectors;
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  static final int VERSION = 5;
+  static final int VERSION = 6;
 
   private static final String TABLES =
       """
@@ -117,6 +117,22 @@ final class Schema {
       ) STRICT, WITHOUT ROWID;
       """;
 
+  /** Unique values that are set aside for an open page. */
+  private static final String HOLDS =
+      """
+      CREATE TABLE nodley_holds (
+        form TEXT NOT NULL,
+        name TEXT NOT NULL,
+        value TEXT NOT NULL,
+        page TEXT NOT NULL,
+        address TEXT NOT NULL,
+        ends_at INTEGER NOT NULL,
+        PRIMARY KEY (form, name, value)
+      ) STRICT, WITHOUT ROWID;
+      CREATE INDEX nodley_holds_page ON nodley_holds (page);
+      CREATE INDEX nodley_holds_end ON nodley_holds (ends_at);
+      """;
+
   private static final String FROM_1 =
       """
       ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
@@ -143,12 +159,13 @@ final class Schema {
           null);
     }
     if (version == 0) {
-      run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED);
+      run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED + HOLDS);
     } else if (version < VERSION) {
       String from1 = version < 2 ? FROM_1 : "";
       String from2 = version < 3 ? from2(connection) : "";
       String from3 = version < 4 ? ATTEMPTS : "";
-      run(connection, from1 + from2 + from3 + RETIRED);
+      String from4 = version < 5 ? RETIRED : "";
+      run(connection, from1 + from2 + from3 + from4 + HOLDS);
     }
   }
 

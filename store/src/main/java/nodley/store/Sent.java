@@ -7,18 +7,20 @@ import java.util.function.Function;
  * How a submission came.
  *
  * @param by who sent it; empty if nobody is known
+ * @param page the open page that it was sent from, whose holds do not stand in its way; empty if
+ *     none is known
  * @param once what tells it from others, if its sender may send it again
  * @param logged what the log is told once it is kept, in the same transaction
  */
 public record Sent(
-    String by, Optional<Once> once, Optional<Function<StoredRecord, Attempt>> logged) {
+    String by, String page, Optional<Once> once, Optional<Function<StoredRecord, Attempt>> logged) {
 
   public static Sent by(String by) {
-    return new Sent(by, Optional.empty(), Optional.empty());
+    return new Sent(by, "", Optional.empty(), Optional.empty());
   }
 
   public Sent logged(Function<StoredRecord, Attempt> attempt) {
-    return new Sent(by, once, Optional.of(attempt));
+    return new Sent(by, page, once, Optional.of(attempt));
   }
 
   /**

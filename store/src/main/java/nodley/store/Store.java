@@ -25,6 +25,7 @@ public final class Store implements AutoCloseable {
   private final Records records;
   private final Answers answers;
   private final Attempts attempts;
+  private final Holds holds;
   private final Keys keys;
   private final Seals seals;
   private final FormFolder folder;
@@ -37,7 +38,8 @@ public final class Store implements AutoCloseable {
     this.forms = new Forms(database, writer);
     this.answers = new Answers(database, clock);
     this.attempts = new Attempts(database, writer, clock, Attempts.MOST);
-    this.records = new Records(database, writer, forms, answers, attempts, new Ids(clock));
+    this.holds = new Holds(database, writer, clock);
+    this.records = new Records(database, writer, forms, answers, attempts, holds, new Ids(clock));
     this.keys = new Keys(database, writer, clock);
     this.seals = new Seals(database, writer);
     this.folder = new FormFolder(database, writer);
@@ -145,6 +147,10 @@ public final class Store implements AutoCloseable {
 
   public Attempts attempts() {
     return attempts;
+  }
+
+  public Holds holds() {
+    return holds;
   }
 
   public Keys keys() {

@@ -157,7 +157,7 @@ class NestedTest {
                 store,
                 form("trip"),
                 values("trip", "{\"contact\": {\"mail\": \"aNN@a.example\"}}")))
-        .isEqualTo(new Keep.Clash<>(Set.of(0), Set.of()));
+        .isEqualTo(new Keep.Clash<>(Set.of(0), Set.of(), Set.of()));
     assertThat(sql("SELECT \"unique\" FROM pragma_index_list('trip') WHERE name LIKE '%mail'"))
         .containsExactly("1");
     assertThat(
@@ -180,7 +180,7 @@ class NestedTest {
                     .containsExactly(new StoreException.Referrer("trip", "crew.berth", trip)));
     assertThat(
             Keeping.add(store, form("trip"), values("trip", "{\"crew\": [{\"berth\": \"gone\"}]}")))
-        .isEqualTo(new Keep.Clash<>(Set.of(), Set.of("crew.berth")));
+        .isEqualTo(new Keep.Clash<>(Set.of(), Set.of(), Set.of("crew.berth")));
     assertThat(sql("SELECT count(*) FROM trip"))
         .as("what was written before its rows were refused is gone")
         .containsExactly("1");

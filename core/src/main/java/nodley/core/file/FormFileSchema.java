@@ -64,6 +64,14 @@ public final class FormFileSchema {
     return keys;
   }
 
+  private static Map<String, Object> uniqueOf(Type type) {
+    Map<String, Object> keys = unique("within");
+    if (type == Type.TEXT || type == Type.INTEGER) {
+      keys.put("alternatives", FLAG);
+    }
+    return keys;
+  }
+
   private static Map<String, Object> ofForm() {
     Map<String, Object> keys = unique("fields");
     keys.put("at", TEXT);
@@ -145,7 +153,7 @@ public final class FormFileSchema {
       case "decimals" -> Map.of("type", "integer", "minimum", 0, "maximum", 15);
       case "accept" -> Map.of("type", "array", "items", TEXT);
       case "options" -> Map.of("type", List.of("array", "object"));
-      case "unique" -> anyOf(FLAG, closed(unique("within")));
+      case "unique" -> anyOf(FLAG, closed(uniqueOf(type)));
       case "default" -> LITERAL;
       case "compute", "suggest" -> LITERAL;
       default -> TEXT;

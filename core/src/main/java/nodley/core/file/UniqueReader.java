@@ -44,13 +44,16 @@ final class UniqueReader {
   }
 
   private static Unique unique(List<List<String>> paths, List<String> at, boolean ignoreCase) {
-    return new Unique(List.of(), paths, at, false, ignoreCase, Optional.empty(), true);
+    return new Unique(List.of(), paths, at, false, ignoreCase, Optional.empty(), true, false);
   }
 
   private Unique ofField(Section section, String name, Type type) {
     List<String> known = new ArrayList<>(List.of("within", "when", "early"));
     if (type.isWritten() || section.has("within")) {
       known.add("ignore-case");
+    }
+    if (type == Type.TEXT || type == Type.INTEGER) {
+      known.add("alternatives");
     }
     section.allow("`unique`", known);
     List<List<String>> paths = new ArrayList<>();
@@ -69,7 +72,8 @@ final class UniqueReader {
         false,
         ignoresCase(section),
         when(section),
-        section.bool("early").orElse(true));
+        section.bool("early").orElse(true),
+        section.bool("alternatives").orElse(false));
   }
 
   /** {ignore-case} alone is YAML for a key without a value, and says enough. */
@@ -136,7 +140,8 @@ final class UniqueReader {
             true,
             ignoresCase(section),
             when(section),
-            section.bool("early").orElse(true)));
+            section.bool("early").orElse(true),
+            false));
   }
 
   private List<List<String>> paths(Section section, String key) {
@@ -225,7 +230,8 @@ final class UniqueReader {
                           false,
                           it.ignoreCase(),
                           it.when(),
-                          it.early())));
+                          it.early(),
+                          it.alternatives())));
       List<String> here = join(groups, List.of(field.name()));
       if (field.type() == Type.GROUP) {
         collect(field.fields(), rows, here, found);

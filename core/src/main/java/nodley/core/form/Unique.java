@@ -15,6 +15,7 @@ import nodley.core.expression.Expression;
  * @param ignoreCase compare texts by Unicode case folding, so that Ann@… and ann@… are the same
  * @param when it counts only while this holds
  * @param early false if it is answered at submission only
+ * @param alternatives true if values near a taken one that are free are told with it
  */
 public record Unique(
     List<String> rows,
@@ -23,7 +24,8 @@ public record Unique(
     boolean ofForm,
     boolean ignoreCase,
     Optional<Expression> when,
-    boolean early) {
+    boolean early,
+    boolean alternatives) {
 
   /** True if it is about more than one value. */
   public boolean isTogether() {

@@ -115,7 +115,11 @@ final class Claims {
   }
 
   void refuse(Set<Integer> taken) {
-    taken.forEach(i -> course.refuseTaken(slots.get(i), claims.get(i).unique()));
+    taken.forEach(i -> course.refuseTaken(slots.get(i), claims.get(i)));
+  }
+
+  void refuseHeld(Set<Integer> held) {
+    held.forEach(i -> course.refuse(slots.get(i), "held"));
   }
 
   void leaveOpen() {

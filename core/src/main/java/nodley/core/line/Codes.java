@@ -23,6 +23,7 @@ public final class Codes {
           "too-many",
           "not-repeated",
           "taken",
+          "held",
           "rule",
           "unknown-field",
           "not-editable",

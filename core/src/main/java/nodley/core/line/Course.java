@@ -16,7 +16,6 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Rule;
 import nodley.core.form.Type;
-import nodley.core.form.Unique;
 import nodley.core.input.Input;
 import nodley.core.name.Near;
 import nodley.core.name.Pointer;
@@ -195,6 +194,7 @@ final class Course {
     facts
         .taken(form, claims.list(), context.record())
         .ifPresentOrElse(claims::refuse, claims::leaveOpen);
+    claims.refuseHeld(facts.held(form, claims.list()));
   }
 
   /** What the values as they are claim for themselves alone. */
@@ -230,13 +230,14 @@ final class Course {
     Claims claims = Claims.of(this, form, root);
     return switch (keep.keep(root.values(), claims.list())) {
       case Keep.Kept<R>(R record) -> new Ended<>(this, Optional.of(record));
-      case Keep.Clash<R>(Set<Integer> taken, Set<String> missing) -> {
+      case Keep.Clash<R>(Set<Integer> taken, Set<Integer> held, Set<String> missing) -> {
         missing.forEach(
             path ->
                 root.each(List.of(path.split("\\."))).stream()
                     .filter(slot -> !slot.value.isBlank())
                     .forEach(slot -> refuse(slot, "no-such-record")));
         claims.refuse(taken);
+        claims.refuseHeld(held);
         yield new Ended<>(this, Optional.empty());
       }
     };
@@ -323,10 +324,14 @@ final class Course {
   }
 
   /** Somebody else has what was to be unique. */
-  void refuseTaken(Slot slot, Unique unique) {
+  void refuseTaken(Slot slot, Claim claim) {
     if (slot.error == null) {
       refused = true;
-      slot.error = sentences.taken(slot, unique, root);
+      List<String> free =
+          claim.unique().alternatives()
+              ? new Alternatives(form, facts, context.record()).free(slot, claim)
+              : List.of();
+      slot.error = sentences.taken(slot, claim.unique(), free, root);
     }
   }
 

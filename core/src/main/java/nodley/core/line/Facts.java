@@ -33,6 +33,11 @@ public interface Facts {
    */
   Optional<Set<Integer>> taken(Form form, List<Claim> claims, Optional<String> except);
 
+  /** Which of these claims are set aside for somebody else's open page, by their places. */
+  default Set<Integer> held(Form form, List<Claim> claims) {
+    return Set.of();
+  }
+
   /**
    * A record of another form, if it is there and the caller may see it; empty on the outside if it
    * cannot be asked now.

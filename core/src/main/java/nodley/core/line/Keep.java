@@ -23,7 +23,9 @@ public interface Keep<R> {
    * The store's own constraints refused what had seemed free a moment ago.
    *
    * @param taken the places of the claims that another record has, counted from 0
+   * @param held the places of those that are set aside for somebody else
    * @param missing the fields that refer to a record that is gone
    */
-  record Clash<R>(Set<Integer> taken, Set<String> missing) implements Outcome<R> {}
+  record Clash<R>(Set<Integer> taken, Set<Integer> held, Set<String> missing)
+      implements Outcome<R> {}
 }

@@ -158,7 +158,19 @@ public final class Sentences {
   }
 
   /** The error of a value that somebody else has, alone or together with others. */
-  FieldError taken(Slot slot, Unique unique, Scope root) {
+  FieldError taken(Slot slot, Unique unique, List<String> free, Scope root) {
+    FieldError error = taken(slot, unique, root);
+    if (free.isEmpty()) {
+      return error;
+    }
+    Map<String, Object> params = new LinkedHashMap<>(error.params());
+    params.put("alternatives", free);
+    Map<String, Value> arguments = Map.of("alternatives", new Value.Text(String.join(", ", free)));
+    String detail = error.detail() + " " + word("taken.alternatives", arguments);
+    return new FieldError(error.pointer(), error.code(), detail, params, error.link());
+  }
+
+  private FieldError taken(Slot slot, Unique unique, Scope root) {
     Field field = slot.field;
     boolean own = field.say().containsKey("taken") || !unique.isTogether();
     if (own) {

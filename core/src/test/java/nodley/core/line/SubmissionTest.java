@@ -52,7 +52,7 @@ class SubmissionTest {
       kept = true;
       return clash == null
           ? new Keep.Kept<>(values)
-          : new Keep.Clash<>(places(claims, clash), Set.of("berth"));
+          : new Keep.Clash<>(places(claims, clash), Set.of(), Set.of("berth"));
     }
 
     private static Set<Integer> places(List<Claim> claims, Set<String> names) {

@@ -1,11 +1,13 @@
 package nodley.service.submission;
 
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.line.Claim;
@@ -25,9 +27,18 @@ final class StoreFacts implements Facts {
   private final Displays displays;
   private final Caller caller;
   private final Steps steps;
+  private final String page;
+  private List<Claim> asked = List.of();
+  private final Set<Integer> gone = new HashSet<>();
   private final Map<String, Optional<Display.Found>> found = new HashMap<>();
 
-  StoreFacts(Store store, Displays displays, Caller caller, Steps steps) {
+  /**
+   * For one judgement.
+   *
+   * @param page the open page that asks, whose own holds do not count; empty if none is known
+   */
+  StoreFacts(Store store, Displays displays, Caller caller, Steps steps, String page) {
+    this.page = page;
     this.steps = steps;
     this.store = store;
     this.displays = displays;
@@ -42,11 +53,37 @@ final class StoreFacts implements Facts {
               .map(it -> it.unique().name())
               .distinct()
               .collect(Collectors.joining(", "));
-      return Optional.of(
-          steps.question(about + ": taken?", () -> store.records().taken(form, claims, except)));
+      Set<Integer> taken =
+          steps.question(about + ": taken?", () -> store.records().taken(form, claims, except));
+      if (asked.isEmpty()) {
+        asked = claims;
+        gone.addAll(taken);
+      }
+      return Optional.of(taken);
     } catch (StoreException.Unavailable e) {
       return Optional.empty();
     }
+  }
+
+  @Override
+  public Set<Integer> held(Form form, List<Claim> claims) {
+    try {
+      Set<Integer> held = store.holds().against(form, claims, page);
+      if (asked == claims) {
+        gone.addAll(held);
+      }
+      return held;
+    } catch (StoreException.Unavailable e) {
+      return Set.of();
+    }
+  }
+
+  /** Of what was first asked about, what nobody has or holds; rows left out. */
+  List<Claim> free() {
+    return IntStream.range(0, asked.size())
+        .filter(i -> !gone.contains(i) && asked.get(i).rows().isEmpty())
+        .mapToObj(asked::get)
+        .toList();
   }
 
   @Override

@@ -1,6 +1,9 @@
 package nodley.service.submission;
 
+import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
@@ -9,6 +12,7 @@ import nodley.core.expression.Expression;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
+import nodley.core.line.Claim;
 import nodley.core.line.Context;
 import nodley.core.line.Offer;
 import nodley.core.line.Selection;
@@ -21,6 +25,7 @@ import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
+import nodley.store.Holds;
 import nodley.store.PublishedForm;
 import nodley.store.Sent;
 import nodley.store.Store;
@@ -84,11 +89,48 @@ public final class Submissions {
       Caller caller,
       Optional<Set<String>> only,
       Steps steps) {
-    return Submission.check(form, input, context, facts(caller, steps), only, steps);
+    return Submission.check(form, input, context, facts(caller, steps, ""), only, steps);
   }
 
-  private StoreFacts facts(Caller caller, Steps steps) {
-    return new StoreFacts(store, displays, caller, steps);
+  /**
+   * A verdict for an open page, and until when its free unique values are held for it, by their
+   * pointers.
+   */
+  public record Held(Verdict verdict, Map<String, Instant> until) {}
+
+  /**
+   * A verdict for an open page, whose own holds do not stand in its way.
+   *
+   * @param hold true if what is free is to be held for it
+   */
+  public Held check(
+      Form form,
+      Input input,
+      Context context,
+      Caller caller,
+      Optional<Set<String>> only,
+      Steps steps,
+      Holds.Holder holder,
+      boolean hold) {
+    StoreFacts facts = facts(caller, steps, holder.page());
+    Verdict verdict = Submission.check(form, input, context, facts, only, steps);
+    List<Claim> free = hold ? facts.free() : List.of();
+    if (free.isEmpty()) {
+      return new Held(verdict, Map.of());
+    }
+    Map<Integer, Instant> held = store.holds().hold(form, free, holder);
+    if (held.size() < free.size()) {
+      // Somebody may have come first at this very moment; the verdict must know.
+      StoreFacts again = facts(caller, steps, holder.page());
+      verdict = Submission.check(form, input, context, again, only, steps);
+    }
+    Map<String, Instant> until = new LinkedHashMap<>();
+    held.forEach((i, end) -> until.put("#/" + String.join("/", free.get(i).unique().at()), end));
+    return new Held(verdict, until);
+  }
+
+  private StoreFacts facts(Caller caller, Steps steps, String page) {
+    return new StoreFacts(store, displays, caller, steps, page);
   }
 
   /** The context of an add, or of an edit of a record. */
@@ -100,7 +142,7 @@ public final class Submissions {
   /** What a field offers, given other values. */
   public Offer offer(
       Form form, List<String> path, Input input, Optional<StoredRecord> record, Caller caller) {
-    return Offer.of(form, path, input, context(caller, record), facts(caller, new Steps()));
+    return Offer.of(form, path, input, context(caller, record), facts(caller, new Steps(), ""));
   }
 
   /** Adds a record; the attempt is told what became of it. */
@@ -115,7 +157,7 @@ public final class Submissions {
                 published.form(),
                 input,
                 context(caller, Optional.empty()),
-                facts(caller, attempt.steps()),
+                facts(caller, attempt.steps(), sent.page()),
                 (values, claims) -> {
                   Values sealed = Secrets.sealed(published.form().fields(), values);
                   attempt.keeping(values);
@@ -148,7 +190,7 @@ public final class Submissions {
               published.form(),
               change.apply(input(Raw.of(before.values()))),
               context(caller, Optional.of(before)),
-              facts(caller, attempt.steps()),
+              facts(caller, attempt.steps(), sent.page()),
               (values, claims) -> {
                 Values sealed = Secrets.sealed(published.form().fields(), values);
                 attempt.keeping(values);
@@ -163,7 +205,7 @@ public final class Submissions {
   /** Picks records by a condition, as far as the caller may know what it asks about. */
   public Selection selection(Form form, Expression condition, Caller caller) {
     return new Selection(
-        form, condition, context(caller, Optional.empty()), facts(caller, new Steps()));
+        form, condition, context(caller, Optional.empty()), facts(caller, new Steps(), ""));
   }
 
   /** A record as if it had been sent as it is. */

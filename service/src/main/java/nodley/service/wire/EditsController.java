@@ -167,7 +167,7 @@ class EditsController {
         "edit",
         attempt -> {
           Gate.pass(Gate.mayEdit(caller, published.form()), caller);
-          Query.of(request);
+          Query.of(request, "page");
           return edit.answer(published.form(), attempt);
         });
   }

@@ -15,7 +15,6 @@ import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.line.Context;
 import nodley.core.line.Steps;
-import nodley.core.line.Verdict;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.attempt.AttemptLog;
@@ -25,6 +24,7 @@ import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
+import nodley.store.Holds;
 import nodley.store.PublishedForm;
 import nodley.store.Records;
 import nodley.store.Store;
@@ -74,16 +74,26 @@ class RecordsController {
       throws IOException {
     Caller caller = Caller.current();
     Form form = published.form();
-    Query query = Query.of(request, "fields", "record");
+    Query query = Query.of(request, "fields", "record", "page", "hold");
     Optional<String> record = query.get("record");
     Gate.pass(record.isPresent() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
     Input input = Body.submission(request);
     Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
     Steps steps = attempt.map(Attempted::steps).orElseGet(Steps::new);
-    Verdict verdict = submissions.check(form, input, context, caller, only, steps);
-    attempt.ifPresent(it -> it.judged(verdict));
-    return Reply.ok(verdict.toJson());
+    boolean hold = OpenPage.wantsHold(query);
+    Holds.Holder holder =
+        new Holds.Holder(OpenPage.of(request, store, form), request.getRemoteAddr());
+    Submissions.Held held =
+        submissions.check(form, input, context, caller, only, steps, holder, hold);
+    attempt.ifPresent(it -> it.judged(held.verdict()));
+    Map<String, Object> json = held.verdict().toJson();
+    if (hold) {
+      Map<String, Object> until = new LinkedHashMap<>();
+      held.until().forEach((pointer, end) -> until.put(pointer, end.toString()));
+      json.put("held", until);
+    }
+    return Reply.ok(json);
   }
 
   private static Set<String> fields(Form form, String names) {
@@ -114,7 +124,7 @@ class RecordsController {
         "add",
         attempt -> {
           Gate.pass(Gate.mayAdd(caller, form), caller);
-          Query.of(request);
+          Query.of(request, "page");
           Body.Typed body = Body.typed(request);
           Input input = Body.submission(body);
           return repeatable.answer(

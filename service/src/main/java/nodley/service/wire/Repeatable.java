@@ -65,6 +65,7 @@ class Repeatable {
     Sent sent =
         new Sent(
             caller.name(),
+            OpenPage.of(request, store, form),
             key(request)
                 .map(
                     key ->
