@@ -65,6 +65,7 @@ public final class Doctor {
     look(on, "references", "every one leads to a record", Doctor::references);
     look(on, "forms and tables", "every field has its column", Doctor::tables);
     look(on, "unique indexes", "each is there, and holds", Doctor::uniques);
+    look(on, "words", "every record can be found by them", Doctor::words);
     look(on, "disk", "there is room", _ -> disk(file));
     look(on, "clock", "nothing was saved in the future", connection -> clock(connection, clock));
   }
@@ -139,6 +140,25 @@ public final class Doctor {
         if (twice > 0) {
           wrong.add(twice + " values of " + index.plainName() + " stand more than once");
         }
+      }
+    }
+    return wrong;
+  }
+
+  private static List<String> words(Connection on) throws SQLException {
+    List<String> wrong = new ArrayList<>();
+    for (PublishedForm form : Snapshot.load(on).forms().values()) {
+      String shadow = Sql.quoted(FullText.plainName(form.name()) + "_docsize");
+      long missing =
+          Sql.number(
+              on,
+              "SELECT count(*) FROM "
+                  + Sql.quoted(form.name())
+                  + " WHERE \"record_number\" NOT IN (SELECT id FROM "
+                  + shadow
+                  + ")");
+      if (missing > 0) {
+        wrong.add(missing + " records of " + form.name() + " are not in the index of words");
       }
     }
     return wrong;

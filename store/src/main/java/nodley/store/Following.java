@@ -43,6 +43,9 @@ final class Following {
       new FormTable(following, shape).follow();
     }
     new Retired(following).follow();
+    if (earlier.isEmpty() || following.changes.stream().anyMatch(it -> it.kind().changesTexts())) {
+      FullText.build(on, published.form());
+    }
     return following;
   }
 

@@ -29,6 +29,7 @@ final class FormTable {
     if (records > 0 && !withRecords) {
       throw new StoreException.HasRecords(form, records);
     }
+    FullText.drop(on, form);
     for (String table : Columns.tables(on, form).reversed()) {
       Sql.run(on, "DROP TABLE " + Sql.quoted(table));
     }

@@ -101,6 +101,18 @@ public final class Forms {
     this.database = database;
     this.writer = writer;
     this.current = database.read(Snapshot::load);
+    all().forEach(form -> index(form.form()));
+  }
+
+  /** Data of an earlier Nodley has no index of words. */
+  private void index(Form form) {
+    if (!database.read(connection -> FullText.isThere(connection, form))) {
+      writer.write(
+          connection -> {
+            FullText.build(connection, form);
+            return form;
+          });
+    }
   }
 
   /** The current forms, by name. */

@@ -9,7 +9,7 @@ import nodley.core.value.Values;
 /**
  * Which records of a form are wanted, and in which order.
  *
- * @param words what a text of the record must contain, whatever its ASCII case; may be empty
+ * @param words what words in the record's texts must begin with, whatever their case; may be empty
  * @param where a condition that picks them
  * @param order by which columns, the first one first; newest first among equals
  * @param after the keys of the record after which the page begins, as a page gave them

@@ -54,16 +54,29 @@ final class Pages {
       throws SQLException {
     List<String> where = new ArrayList<>();
     List<Object> bound = new ArrayList<>();
-    after.ifPresent(keys -> where.add(beyond(keys, 0, bound)));
-    listing
-        .where()
-        .flatMap(it -> Narrowing.of(it.tree(), table))
-        .ifPresent(
-            it -> {
-              where.add(it.sql());
-              bound.addAll(it.bound());
-            });
-    words(where, bound);
+    boolean words = !listing.words().isBlank();
+    boolean onlyWords = words && listing.where().isEmpty() && listing.order().isEmpty();
+    if (onlyWords) {
+      // Numbers of records go up as their ids do, so the index itself has them in this order.
+      where.add(FullText.newest(form, after.isPresent()));
+      bound.add(FullText.bound(listing.words()));
+      after.ifPresent(keys -> bound.add(keys.getLast()));
+      bound.add(size);
+    } else {
+      after.ifPresent(keys -> where.add(beyond(keys, 0, bound)));
+      listing
+          .where()
+          .flatMap(it -> Narrowing.of(it.tree(), table))
+          .ifPresent(
+              it -> {
+                where.add(it.sql());
+                bound.addAll(it.bound());
+              });
+      if (words) {
+        where.add(FullText.condition(form));
+        bound.add(FullText.bound(listing.words()));
+      }
+    }
     bound.add(size);
     return Records.read(
         on,
@@ -111,20 +124,5 @@ final class Pages {
     }
     keys.add(record.id());
     return keys;
-  }
-
-  private void words(List<String> where, List<Object> bound) {
-    if (listing.words().isBlank()) {
-      return;
-    }
-    List<String> texts =
-        table.columns().stream()
-            .filter(column -> column.sqlType().equals("TEXT"))
-            .filter(column -> column.field().refersTo().isEmpty() && !column.field().isSecret())
-            .map(column -> column.name() + " LIKE ? ESCAPE '\\'")
-            .toList();
-    where.add(texts.isEmpty() ? "0" : "(" + String.join(" OR ", texts) + ")");
-    String like = "%" + listing.words().strip().replaceAll("[\\\\%_]", "\\\\$0") + "%";
-    texts.forEach(_ -> bound.add(like));
   }
 }

@@ -82,6 +82,7 @@ public final class Records {
           try {
             Sql.run(connection, row.insert(), row.bound());
             RowsTables.insert(connection, form, id, values, claims);
+            FullText.put(connection, form, id, values);
           } catch (SQLiteException e) {
             throw clash(connection, e, form, values, claims, Optional.empty());
           }
@@ -123,6 +124,7 @@ public final class Records {
             Versions.keep(connection, form, replaced);
             Sql.run(connection, row.update(), row.bound(id));
             RowsTables.replace(connection, form, id, values, claims);
+            FullText.put(connection, form, id, values);
           } catch (SQLiteException e) {
             throw clash(connection, e, form, values, claims, Optional.of(id));
           }
@@ -195,6 +197,7 @@ public final class Records {
           checkVersion(connection, form, id, version);
           try {
             Versions.remove(connection, form, id);
+            FullText.remove(connection, form, id);
             return Sql.run(
                 connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
           } catch (SQLiteException e) {

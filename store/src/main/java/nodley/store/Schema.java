@@ -2,7 +2,6 @@ package nodley.store;
 
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.List;
 import java.util.stream.Collectors;
 
@@ -10,7 +9,7 @@ import java.util.stream.Collectors;
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  static final int VERSION = 6;
+  static final int VERSION = 7;
 
   private static final String TABLES =
       """
@@ -158,41 +157,96 @@ final class Schema {
               + "). Use that version, or another data folder.",
           null);
     }
+    // A table that others refer to is made anew only while nobody looks at references.
+    Sql.run(connection, "PRAGMA foreign_keys = OFF");
+    Sql.run(connection, "BEGIN IMMEDIATE");
     if (version == 0) {
       run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED + HOLDS);
-    } else if (version < VERSION) {
-      String from1 = version < 2 ? FROM_1 : "";
-      String from2 = version < 3 ? from2(connection) : "";
-      String from3 = version < 4 ? ATTEMPTS : "";
-      String from4 = version < 5 ? RETIRED : "";
-      run(connection, from1 + from2 + from3 + from4 + HOLDS);
+    } else {
+      bringUp(connection, version);
+    }
+    Sql.run(connection, "PRAGMA user_version = " + VERSION);
+    Sql.run(connection, "COMMIT");
+    Sql.run(connection, "PRAGMA foreign_keys = ON");
+  }
+
+  private static void bringUp(Connection connection, long version) throws SQLException {
+    if (version < 2) {
+      run(connection, FROM_1);
+    }
+    if (version < 3) {
+      run(connection, VERSIONS + ANSWERS);
+      for (String form : forms(connection)) {
+        Sql.run(
+            connection,
+            "ALTER TABLE "
+                + Sql.quoted(form)
+                + " ADD COLUMN \"updated_by\" TEXT NOT NULL DEFAULT ''");
+      }
+    }
+    if (version < 4) {
+      run(connection, ATTEMPTS);
+    }
+    if (version < 5) {
+      run(connection, RETIRED);
+    }
+    if (version < 6) {
+      run(connection, HOLDS);
+    }
+    if (version < 7) {
+      for (String form : forms(connection)) {
+        number(connection, form);
+      }
     }
   }
 
-  private static String from2(Connection connection) throws SQLException {
-    List<String> tables =
-        Sql.list(connection, row -> row.getString(1), "SELECT name FROM nodley_forms");
-    return VERSIONS
-        + ANSWERS
-        + tables.stream()
-            .map(
-                table ->
-                    "ALTER TABLE "
-                        + Sql.quoted(table)
-                        + " ADD COLUMN \"updated_by\" TEXT NOT NULL DEFAULT '';\n")
-            .collect(Collectors.joining());
+  /** Gives each record a number of its own, by which an index of words can know it. */
+  private static void number(Connection connection, String form) throws SQLException {
+    String next = Sql.quoted(form + "_next");
+    String columns =
+        Columns.names(connection, form).stream().map(Sql::quoted).collect(Collectors.joining(", "));
+    Sql.run(
+        connection,
+        declaration(connection, "name", form)
+            .getFirst()
+            .replaceFirst("\"[^\"]+\"", next)
+            .replaceFirst(
+                "\"id\" TEXT NOT NULL PRIMARY KEY",
+                "\"record_number\" INTEGER PRIMARY KEY, \"id\" TEXT NOT NULL UNIQUE"));
+    Sql.run(
+        connection,
+        "INSERT INTO %s (%s) SELECT %s FROM %s ORDER BY \"id\""
+            .formatted(next, columns, columns, Sql.quoted(form)));
+    List<String> indexes = declaration(connection, "tbl_name", form);
+    indexes.removeFirst();
+    Sql.run(connection, "DROP TABLE " + Sql.quoted(form));
+    Sql.run(connection, "ALTER TABLE " + next + " RENAME TO " + Sql.quoted(form));
+    for (String index : indexes) {
+      Sql.run(connection, index);
+    }
+  }
+
+  /** How a table, or what is on it, was made; the table comes first. */
+  private static List<String> declaration(Connection connection, String by, String table)
+      throws SQLException {
+    return Sql.list(
+        connection,
+        row -> row.getString(1),
+        "SELECT sql FROM sqlite_schema WHERE "
+            + by
+            + " = ? AND sql IS NOT NULL ORDER BY type = 'table' DESC",
+        table);
+  }
+
+  private static List<String> forms(Connection connection) throws SQLException {
+    return Sql.list(connection, row -> row.getString(1), "SELECT name FROM nodley_forms");
   }
 
   private static void run(Connection connection, String script) throws SQLException {
-    try (Statement statement = connection.createStatement()) {
-      statement.execute("BEGIN IMMEDIATE");
-      for (String part : script.split(";\\s*")) {
-        if (!part.isBlank()) {
-          statement.execute(part);
-        }
+    for (String part : script.split(";\\s*")) {
+      if (!part.isBlank()) {
+        Sql.run(connection, part);
       }
-      statement.execute("PRAGMA user_version = " + VERSION);
-      statement.execute("COMMIT");
     }
   }
 }

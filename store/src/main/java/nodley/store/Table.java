@@ -170,7 +170,8 @@ final class Table {
     if (isOwn()) {
       return "CREATE TABLE IF NOT EXISTS "
           + name()
-          + " (\"id\" TEXT NOT NULL PRIMARY KEY, \"version\" INTEGER NOT NULL,"
+          + " (\"record_number\" INTEGER PRIMARY KEY, \"id\" TEXT NOT NULL UNIQUE,"
+          + " \"version\" INTEGER NOT NULL,"
           + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
           + " \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT '') STRICT";
     }

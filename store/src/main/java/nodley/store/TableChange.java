@@ -29,6 +29,11 @@ public record TableChange(String form, String field, Kind kind, String detail) {
     /** What was unique need not be so any more. */
     NOT_UNIQUE;
 
+    /** True if a text that was there is there no longer, or the other way round. */
+    boolean changesTexts() {
+      return this == BACK || this == RETIRED || this == CONVERTED;
+    }
+
     public String word() {
       return name().toLowerCase(Locale.ROOT).replace('_', '-');
     }

@@ -1,0 +1,133 @@
+package nodley.store;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.stream.Collectors;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Form;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+
+/**
+ * The words in the texts of a form's records: an index of SQLite's FTS5, which holds no text itself
+ * and knows a record by its number. Words are cut as Unicode cuts them, whatever their case and
+ * accents.
+ */
+final class FullText {
+
+  private FullText() {}
+
+  /** The name without quotes; that of no other table, for names of forms have no underscore. */
+  static String plainName(String form) {
+    return form + "_words";
+  }
+
+  private static String name(Form form) {
+    return Sql.quoted(plainName(form.name()));
+  }
+
+  static boolean isThere(Connection on, Form form) throws SQLException {
+    return Sql.number(
+            on,
+            "SELECT count(*) FROM sqlite_schema WHERE type = 'table' AND name = ?",
+            plainName(form.name()))
+        > 0;
+  }
+
+  /** Makes the index anew, from what is kept. */
+  static void build(Connection on, Form form) throws SQLException {
+    drop(on, form.name());
+    Sql.run(
+        on,
+        "CREATE VIRTUAL TABLE "
+            + name(form)
+            + " USING fts5 (words, content = '', contentless_delete = 1,"
+            + " tokenize = 'unicode61 remove_diacritics 2')");
+    Records.each(on, form, record -> put(on, form, record.id(), record.values()));
+  }
+
+  static void drop(Connection on, String form) throws SQLException {
+    Sql.run(on, "DROP TABLE IF EXISTS " + Sql.quoted(plainName(form)));
+  }
+
+  /** Notes the words of a record that has just been written. */
+  static void put(Connection on, Form form, String id, Values values) throws SQLException {
+    List<String> texts = new ArrayList<>();
+    collect(form.fields(), values, texts);
+    Sql.run(
+        on,
+        "INSERT OR REPLACE INTO "
+            + name(form)
+            + " (rowid, words) SELECT \"record_number\", ? FROM "
+            + Sql.quoted(form.name())
+            + " WHERE \"id\" = ?",
+        String.join("\n", texts),
+        id);
+  }
+
+  /** Forgets the words of a record that is about to go. */
+  static void remove(Connection on, Form form, String id) throws SQLException {
+    Sql.run(
+        on,
+        "DELETE FROM "
+            + name(form)
+            + " WHERE rowid = (SELECT \"record_number\" FROM "
+            + Sql.quoted(form.name())
+            + " WHERE \"id\" = ?)",
+        id);
+  }
+
+  private static void collect(Fields fields, Values values, List<String> texts) {
+    for (Field field : fields) {
+      if (field.isSecret() || field.refersTo().isPresent() || !field.isKept()) {
+        continue;
+      }
+      switch (values.get(field.name())) {
+        case Value.Text(String text) -> texts.add(text);
+        case Value.Chosen(List<String> options) -> texts.addAll(options);
+        case Value.Date date -> texts.add(date.shown());
+        case Value.Group(Values inside) -> collect(field.fields(), inside, texts);
+        case Value.Rows(List<Values> rows) ->
+            rows.forEach(row -> collect(field.fields(), row, texts));
+        default -> {
+          // Numbers, truths and times are nothing to look for by words.
+        }
+      }
+    }
+  }
+
+  /** The condition that a record has all the words, each as a whole or as its beginning. */
+  static String condition(Form form) {
+    return "\"record_number\" IN (SELECT rowid FROM "
+        + name(form)
+        + " WHERE "
+        + name(form)
+        + " MATCH ?)";
+  }
+
+  /** The newest that have the words, found without looking at the others; its words come first. */
+  static String newest(Form form, boolean after) {
+    return "\"record_number\" IN (SELECT rowid FROM "
+        + name(form)
+        + " WHERE "
+        + name(form)
+        + " MATCH ?"
+        + (after
+            ? " AND rowid <= (SELECT \"record_number\" FROM "
+                + Sql.quoted(form.name())
+                + " WHERE \"id\" < ? ORDER BY \"id\" DESC LIMIT 1)"
+            : "")
+        + " ORDER BY rowid DESC LIMIT ?)";
+  }
+
+  /** What is bound for the words: nothing of them is FTS5's own language. */
+  static String bound(String words) {
+    return Arrays.stream(words.strip().split("\\s+"))
+        .map(word -> "\"" + word.replace("\"", "\"\"") + "\"*")
+        .collect(Collectors.joining(" "));
+  }
+}
