@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Stream;
 import nodley.core.expression.Expression;
+import nodley.core.expression.Path;
 import nodley.core.form.Choice;
 import nodley.core.form.End;
 import nodley.core.form.Field;
@@ -96,7 +97,7 @@ public final class Description {
       json.put("rules", form.rules().stream().map(it -> rule(it, true)).toList());
     }
     if (!form.settling().isEmpty()) {
-      json.put("settling", form.settling().stream().map(Form.Placed::dotted).toList());
+      json.put("settling", form.settling().stream().map(Path::toString).toList());
     }
     return json;
   }

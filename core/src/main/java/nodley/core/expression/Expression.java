@@ -88,7 +88,7 @@ public final class Expression {
 
   /** What it comes to; a hidden, unread or missing field is blank to it. */
   public Value value(Scene scene) throws Unanswered {
-    return new Evaluation(scene).of(root);
+    return root.in(scene);
   }
 
   /** True if it comes to true; blank is not true. */

@@ -1,17 +1,41 @@
 package nodley.core.expression;
 
+import java.math.BigDecimal;
+import java.math.RoundingMode;
 import java.util.ArrayList;
 import java.util.List;
 import nodley.core.pattern.IRegexp;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
-/** The tree of an expression, and how it is written for the page: an array, its first item what. */
+/**
+ * The tree of an expression: what it comes to, and how it is written for the page, as an array
+ * whose first item says what it is. Every operation is total: whatever it cannot be done with makes
+ * it blank.
+ */
 sealed interface Node {
+
+  /** What it comes to. */
+  Value in(Scene scene);
 
   Object toJson();
 
+  /** True if it comes to nothing; a field of rows, if it does in every row. */
+  default boolean isBlankIn(Scene scene) {
+    return in(scene) == Value.BLANK;
+  }
+
+  /** Adds what it stands for: a field of rows for its value in each row. */
+  default void addTo(List<Value> values, Scene scene) {
+    values.add(in(scene));
+  }
+
   record Literal(Value value) implements Node {
+    @Override
+    public Value in(Scene scene) {
+      return value;
+    }
+
     @Override
     public Object toJson() {
       return value instanceof Value.Date ? List.of("date", value.shown()) : value.toJson();
@@ -21,12 +45,26 @@ sealed interface Node {
   /** {@code today}, {@code now}, {@code mode}. */
   record Given(String what) implements Node {
     @Override
+    public Value in(Scene scene) {
+      return switch (what) {
+        case "today" -> new Value.Date(scene.today());
+        case "now" -> new Value.Moment(scene.now());
+        default -> new Value.Text(scene.mode());
+      };
+    }
+
+    @Override
     public Object toJson() {
       return List.of(what);
     }
   }
 
   record Caller(String what) implements Node {
+    @Override
+    public Value in(Scene scene) {
+      return scene.caller(what);
+    }
+
     @Override
     public Object toJson() {
       return List.of("caller", what);
@@ -36,6 +74,33 @@ sealed interface Node {
   /** A field; {@code many} if it stands for its values in all rows. */
   record Get(int up, Path path, boolean many) implements Node {
     @Override
+    public Value in(Scene scene) {
+      return scene.get(up, path);
+    }
+
+    @Override
+    public boolean isBlankIn(Scene scene) {
+      if (!many) {
+        return in(scene) == Value.BLANK;
+      }
+      for (Value value : scene.each(up, path)) {
+        if (value != Value.BLANK) {
+          return false;
+        }
+      }
+      return true;
+    }
+
+    @Override
+    public void addTo(List<Value> values, Scene scene) {
+      if (many) {
+        values.addAll(scene.each(up, path));
+      } else {
+        values.add(in(scene));
+      }
+    }
+
+    @Override
     public Object toJson() {
       return array(many ? "each" : "get", up, path.names());
     }
@@ -44,12 +109,24 @@ sealed interface Node {
   /** A field of the record that another expression gives the id of. */
   record Through(Node record, String form, List<String> path) implements Node {
     @Override
+    public Value in(Scene scene) {
+      return record.in(scene) instanceof Value.Text(String id)
+          ? scene.through(form, id, path)
+          : Value.BLANK;
+    }
+
+    @Override
     public Object toJson() {
       return List.of("through", record.toJson(), form, path);
     }
   }
 
   record Not(Node of) implements Node {
+    @Override
+    public Value in(Scene scene) {
+      return of.in(scene) instanceof Value.Bool(boolean yes) ? Value.Bool.of(!yes) : Value.BLANK;
+    }
+
     @Override
     public Object toJson() {
       return List.of("not", of.toJson());
@@ -58,12 +135,25 @@ sealed interface Node {
 
   record Minus(Node of) implements Node {
     @Override
+    public Value in(Scene scene) {
+      return of.in(scene) instanceof Value.Number(BigDecimal number)
+          ? new Value.Number(number.negate())
+          : Value.BLANK;
+    }
+
+    @Override
     public Object toJson() {
       return List.of("minus", of.toJson());
     }
   }
 
   record Pair(Operator operator, Node left, Node right) implements Node {
+    @Override
+    public Value in(Scene scene) {
+      Value first = left.in(scene);
+      return operator.decides(first) ? first : operator.of(first, right.in(scene));
+    }
+
     @Override
     public Object toJson() {
       return List.of(operator.word(), left.toJson(), right.toJson());
@@ -72,12 +162,23 @@ sealed interface Node {
 
   record In(Node of, List<Value> list) implements Node {
     @Override
+    public Value in(Scene scene) {
+      Value value = of.in(scene);
+      return value == Value.BLANK ? value : Value.Bool.of(list.contains(value));
+    }
+
+    @Override
     public Object toJson() {
       return List.of("in", of.toJson(), list.stream().map(it -> new Literal(it).toJson()).toList());
     }
   }
 
   record IsBlank(Node of) implements Node {
+    @Override
+    public Value in(Scene scene) {
+      return Value.Bool.of(of.isBlankIn(scene));
+    }
+
     @Override
     public Object toJson() {
       return List.of("blank", of.toJson());
@@ -86,12 +187,28 @@ sealed interface Node {
 
   record If(Node condition, Node then, Node otherwise) implements Node {
     @Override
+    public Value in(Scene scene) {
+      return condition.in(scene) instanceof Value.Bool(boolean yes)
+          ? (yes ? then : otherwise).in(scene)
+          : Value.BLANK;
+    }
+
+    @Override
     public Object toJson() {
       return List.of("if", condition.toJson(), then.toJson(), otherwise.toJson());
     }
   }
 
   record Call(Function function, List<Node> arguments) implements Node {
+    @Override
+    public Value in(Scene scene) {
+      List<Value> values = new ArrayList<>();
+      for (Node argument : arguments) {
+        argument.addTo(values, scene);
+      }
+      return function.of(values);
+    }
+
     @Override
     public Object toJson() {
       return array(function.word(), arguments.stream().map(Node::toJson).toList());
@@ -100,12 +217,26 @@ sealed interface Node {
 
   record Matches(Node of, IRegexp pattern) implements Node {
     @Override
+    public Value in(Scene scene) {
+      return of.in(scene) instanceof Value.Text(String text)
+          ? Value.Bool.of(pattern.matches(text))
+          : Value.BLANK;
+    }
+
+    @Override
     public Object toJson() {
       return List.of("matches", of.toJson(), pattern.browser());
     }
   }
 
   record Round(Node of, int places) implements Node {
+    @Override
+    public Value in(Scene scene) {
+      return of.in(scene) instanceof Value.Number(BigDecimal number)
+          ? new Value.Number(number.setScale(places, RoundingMode.HALF_EVEN))
+          : Value.BLANK;
+    }
+
     @Override
     public Object toJson() {
       return List.of("round", of.toJson(), places);
@@ -126,7 +257,7 @@ sealed interface Node {
   }
 
   /** Number literals keep to what a JSON number carries everywhere. */
-  static boolean isWritable(java.math.BigDecimal number) {
+  static boolean isWritable(BigDecimal number) {
     return Numbers.isPrecise(number);
   }
 }

@@ -1,23 +1,122 @@
 package nodley.core.expression;
 
-/** What stands between two values. */
+import java.math.BigDecimal;
+import java.math.RoundingMode;
+import java.time.DateTimeException;
+import java.time.LocalDate;
+import java.util.List;
+import nodley.core.value.Numbers;
+import nodley.core.value.Value;
+
+/** What stands between two values, and what it makes of them. */
 enum Operator {
-  AND("and"),
-  OR("or"),
-  EQUAL("="),
-  UNEQUAL("!="),
-  LESS("<"),
-  AT_MOST("<="),
-  MORE(">"),
-  AT_LEAST(">="),
-  PLUS("+"),
-  MINUS("-"),
-  TIMES("*"),
-  OVER("/"),
-  HAS("has"),
+  AND("and") {
+    @Override
+    boolean decides(Value left) {
+      return isFalse(left);
+    }
+
+    @Override
+    Value of(Value left, Value right) {
+      return isFalse(right) || left != Value.BLANK ? right : Value.BLANK;
+    }
+  },
+  OR("or") {
+    @Override
+    boolean decides(Value left) {
+      return isTrue(left);
+    }
+
+    @Override
+    Value of(Value left, Value right) {
+      return isTrue(right) || left != Value.BLANK ? right : Value.BLANK;
+    }
+  },
+  EQUAL("=") {
+    @Override
+    Value known(Value left, Value right) {
+      return Value.Bool.of(left.equals(right));
+    }
+  },
+  UNEQUAL("!=") {
+    @Override
+    Value known(Value left, Value right) {
+      return Value.Bool.of(!left.equals(right));
+    }
+  },
+  LESS("<") {
+    @Override
+    Value known(Value left, Value right) {
+      return Value.Bool.of(Value.compare(left, right) < 0);
+    }
+  },
+  AT_MOST("<=") {
+    @Override
+    Value known(Value left, Value right) {
+      return Value.Bool.of(Value.compare(left, right) <= 0);
+    }
+  },
+  MORE(">") {
+    @Override
+    Value known(Value left, Value right) {
+      return Value.Bool.of(Value.compare(left, right) > 0);
+    }
+  },
+  AT_LEAST(">=") {
+    @Override
+    Value known(Value left, Value right) {
+      return Value.Bool.of(Value.compare(left, right) >= 0);
+    }
+  },
+  PLUS("+") {
+    @Override
+    Value of(BigDecimal left, BigDecimal right) {
+      return new Value.Number(left.add(right));
+    }
+  },
+  MINUS("-") {
+    @Override
+    Value of(BigDecimal left, BigDecimal right) {
+      return new Value.Number(left.subtract(right));
+    }
+  },
+  TIMES("*") {
+    @Override
+    Value of(BigDecimal left, BigDecimal right) {
+      return new Value.Number(left.multiply(right));
+    }
+  },
+  OVER("/") {
+    @Override
+    Value of(BigDecimal left, BigDecimal right) {
+      return right.signum() == 0 ? Value.BLANK : new Value.Number(quotient(left, right));
+    }
+  },
+  HAS("has") {
+    @Override
+    Value known(Value left, Value right) {
+      return Value.Bool.of(
+          left instanceof Value.Chosen(List<String> options) && options.contains(right.shown()));
+    }
+  },
   /** A date and a number of days. */
-  DAYS_ON("day+"),
-  DAYS_BACK("day-");
+  DAYS_ON("day+") {
+    @Override
+    Value known(Value left, Value right) {
+      return days(left, right, 1);
+    }
+  },
+  DAYS_BACK("day-") {
+    @Override
+    Value known(Value left, Value right) {
+      return days(left, right, -1);
+    }
+  };
+
+  /** A quotient has this many places after the point, the last one rounded half-even. */
+  private static final int QUOTIENT_PLACES = 20;
+
+  private static final int FEW_PLACES = 4;
 
   private final String word;
 
@@ -37,5 +136,56 @@ enum Operator {
       }
     }
     throw new IllegalArgumentException(word);
+  }
+
+  /** True if the left side is the outcome, and the right one need not be worked out. */
+  boolean decides(Value left) {
+    return false;
+  }
+
+  /** What comes of both; for all but {@code and} and {@code or} it is blank if one of them is. */
+  Value of(Value left, Value right) {
+    return left == Value.BLANK || right == Value.BLANK ? Value.BLANK : known(left, right);
+  }
+
+  /** The same, neither of them blank. */
+  Value known(Value left, Value right) {
+    return left instanceof Value.Number(BigDecimal a) && right instanceof Value.Number(BigDecimal b)
+        ? of(a, b)
+        : Value.BLANK;
+  }
+
+  Value of(BigDecimal left, BigDecimal right) {
+    return Value.BLANK;
+  }
+
+  private static boolean isTrue(Value value) {
+    return value instanceof Value.Bool(boolean yes) && yes;
+  }
+
+  private static boolean isFalse(Value value) {
+    return value instanceof Value.Bool(boolean yes) && !yes;
+  }
+
+  /** Most quotients end after a few places; to find that out costs less than to work out all. */
+  private static BigDecimal quotient(BigDecimal left, BigDecimal right) {
+    BigDecimal few = left.divide(right, FEW_PLACES, RoundingMode.DOWN);
+    return few.multiply(right).compareTo(left) == 0
+        ? few
+        : left.divide(right, QUOTIENT_PLACES, RoundingMode.HALF_EVEN);
+  }
+
+  private static Value days(Value date, Value days, int sign) {
+    if (!(date instanceof Value.Date(LocalDate from))
+        || !(days instanceof Value.Number(BigDecimal count))
+        || !Numbers.isInteger(count)) {
+      return Value.BLANK;
+    }
+    try {
+      LocalDate moved = from.plusDays(sign * count.longValue());
+      return moved.getYear() < 1 || moved.getYear() > 9999 ? Value.BLANK : new Value.Date(moved);
+    } catch (DateTimeException | ArithmeticException e) {
+      return Value.BLANK;
+    }
   }
 }

@@ -3,16 +3,21 @@ package nodley.core.expression;
 import java.util.List;
 
 /**
- * The way to a field from where an expression stands: its name behind those of the groups and rows
- * around it, and the place of each among its neighbours, so that nobody need look for a name while
- * values are judged.
+ * The way to a field from where an expression stands, or from the form: its name behind those of
+ * the groups and rows around it, and the place of each among its neighbours, so that nobody need
+ * look for a name while values are judged.
  */
 public final class Path {
 
   private final List<String> names;
   private final int[] places;
 
-  Path(List<String> names, List<Integer> places) {
+  /**
+   * The way along these names.
+   *
+   * @param places where each stands among its neighbours, counted from 0
+   */
+  public Path(List<String> names, List<Integer> places) {
     this.names = List.copyOf(names);
     this.places = places.stream().mapToInt(Integer::intValue).toArray();
   }

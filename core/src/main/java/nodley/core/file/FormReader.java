@@ -6,6 +6,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.expression.Path;
 import nodley.core.form.Access;
 import nodley.core.form.After;
 import nodley.core.form.Fields;
@@ -113,7 +114,7 @@ final class FormReader {
         .read(file, "fields");
   }
 
-  private List<Form.Placed> settling(Section file, Fields fields) {
+  private List<Path> settling(Section file, Fields fields) {
     Settling.Outcome settled = Settling.of(fields);
     settled
         .cycle()
@@ -129,7 +130,7 @@ final class FormReader {
                   "cycle",
                   "These fields wait for each other: " + String.join(" → ", cycle) + ".");
             });
-    return settled.order();
+    return settled.order().stream().map(it -> fields.path(it.path())).toList();
   }
 
   private Optional<ZoneId> zone(Section file) {

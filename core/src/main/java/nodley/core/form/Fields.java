@@ -9,9 +9,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
+import nodley.core.expression.Path;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
@@ -24,10 +24,10 @@ public final class Fields implements Iterable<Field> {
   private final List<Field> list;
   private final Values.Names names;
   private final List<Form.Placed> columns;
-  private final List<List<String>> references;
+  private final List<Path> references;
   private final boolean repeats;
   private final boolean rules;
-  private final List<List<String>> hidden;
+  private final List<Path> hidden;
 
   public Fields(Collection<Field> fields) {
     Map<String, Field> ordered = new LinkedHashMap<>();
@@ -36,11 +36,10 @@ public final class Fields implements Iterable<Field> {
     list = List.copyOf(ordered.values());
     names = new Values.Names(list.stream().map(Field::name).toList());
     columns = columns(list);
-    references =
-        paths(it -> it.refersTo().isPresent() || it.type() == Type.FILE, Fields::references);
+    references = paths(it -> it.refersTo().isPresent() || it.type() == Type.FILE);
     repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
     rules = any(it -> !it.rules().isEmpty(), Fields::hasRules);
-    hidden = paths(it -> it.presence().isForServer(), Fields::forServer);
+    hidden = paths(it -> it.presence().isForServer());
   }
 
   private static List<Form.Placed> columns(List<Field> fields) {
@@ -64,24 +63,42 @@ public final class Fields implements Iterable<Field> {
   }
 
   /** The paths of such fields, however deep. */
-  private List<List<String>> paths(
-      Predicate<Field> is, Function<Fields, List<List<String>>> inside) {
-    List<List<String>> paths = new ArrayList<>();
+  private List<Path> paths(Predicate<Field> is) {
+    List<Path> found = new ArrayList<>();
+    for (List<String> path : names(is)) {
+      found.add(path(path));
+    }
+    return List.copyOf(found);
+  }
+
+  private List<List<String>> names(Predicate<Field> is) {
+    List<List<String>> found = new ArrayList<>();
     for (Field field : list) {
       if (is.test(field)) {
-        paths.add(List.of(field.name()));
+        found.add(List.of(field.name()));
       }
-      for (List<String> inner : inside.apply(field.fields())) {
+      for (List<String> inner : field.fields().names(is)) {
         List<String> path = new ArrayList<>(List.of(field.name()));
         path.addAll(inner);
-        paths.add(List.copyOf(path));
+        found.add(path);
       }
     }
-    return List.copyOf(paths);
+    return found;
+  }
+
+  /** The way to a declared field behind the names of the groups and rows around it. */
+  public Path path(List<String> names) {
+    List<Integer> places = new ArrayList<>();
+    Fields here = this;
+    for (String name : names) {
+      places.add(here.position(name));
+      here = here.find(name).orElseThrow().fields();
+    }
+    return new Path(names, places);
   }
 
   /** The paths of the values that point at a record or a file. */
-  public List<List<String>> references() {
+  public List<Path> references() {
     return references;
   }
 
@@ -91,7 +108,7 @@ public final class Fields implements Iterable<Field> {
   }
 
   /** The paths of the fields with a condition that no page can work out. */
-  public List<List<String>> forServer() {
+  public List<Path> forServer() {
     return hidden;
   }
 

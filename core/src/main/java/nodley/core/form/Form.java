@@ -7,6 +7,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import nodley.core.expression.Path;
 import nodley.core.text.Message;
 import nodley.core.value.Values;
 
@@ -34,7 +35,7 @@ public record Form(
     Fields fields,
     List<Rule> rules,
     List<Unique> uniques,
-    List<Placed> settling,
+    List<Path> settling,
     Map<String, Message> say) {
 
   /** The headings of the pages for adding, for editing, and for the list. */

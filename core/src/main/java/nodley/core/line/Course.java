@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import nodley.core.expression.Path;
 import nodley.core.expression.Scene;
 import nodley.core.expression.Unanswered;
 import nodley.core.form.Condition;
@@ -147,7 +148,7 @@ final class Course {
 
   /** Asks about everything; a live check leaves out what is answered at submission only. */
   Course ask(boolean early) {
-    for (List<String> path : form.fields().references()) {
+    for (Path path : form.fields().references()) {
       for (Slot slot : root.each(path)) {
         if (isOpen(slot)) {
           askReference(slot);
@@ -207,7 +208,7 @@ final class Course {
   }
 
   List<Slot> slots(List<String> path) {
-    return root.each(path);
+    return root.each(form.fields().path(path));
   }
 
   // ---- keep
@@ -233,7 +234,7 @@ final class Course {
       case Keep.Clash<R>(Set<Integer> taken, Set<Integer> held, Set<String> missing) -> {
         missing.forEach(
             path ->
-                root.each(List.of(path.split("\\."))).stream()
+                slots(List.of(path.split("\\."))).stream()
                     .filter(slot -> !slot.value.isBlank())
                     .forEach(slot -> refuse(slot, "no-such-record")));
         claims.refuse(taken);
@@ -255,7 +256,7 @@ final class Course {
       errors.addAll(unknown);
     }
     Map<String, Map<String, Boolean>> decided = new LinkedHashMap<>();
-    for (List<String> path : form.fields().forServer()) {
+    for (Path path : form.fields().forServer()) {
       for (Slot slot : root.each(path)) {
         if (isSpokenOf(slot)) {
           decide(slot, decided);

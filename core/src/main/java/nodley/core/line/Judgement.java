@@ -12,7 +12,6 @@ import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.form.Options;
 import nodley.core.form.Rule;
-import nodley.core.form.Type;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
@@ -64,7 +63,7 @@ final class Judgement {
 
   private boolean isMissing(Slot slot, Value value) {
     Condition required = slot.field.presence().required();
-    boolean blank = value.isBlank() || value instanceof Value.Bool(boolean yes) && !yes;
+    boolean blank = value == Value.BLANK || value instanceof Value.Bool(boolean yes) && !yes;
     if (!blank || required.isNever() || keepsSecret(slot)) {
       return false;
     }
@@ -84,21 +83,24 @@ final class Judgement {
   }
 
   private String notAnOption(Slot slot) {
-    if (slot.field.type() != Type.CHOICE && slot.field.type() != Type.CHOICES) {
-      return null;
-    }
-    List<String> chosen =
-        switch (slot.value) {
-          case Value.Text(String text) when slot.field.type() == Type.CHOICE -> List.of(text);
-          case Value.Chosen(List<String> options) when slot.field.type() == Type.CHOICES -> options;
-          default -> List.of();
+    boolean offered =
+        switch (slot.field.type()) {
+          case CHOICE -> !(slot.value instanceof Value.Text(String text)) || isOffered(slot, text);
+          case CHOICES ->
+              !(slot.value instanceof Value.Chosen(List<String> options))
+                  || areOffered(slot, options);
+          default -> true;
         };
-    for (String option : chosen) {
+    return offered ? null : "not-an-option";
+  }
+
+  private boolean areOffered(Slot slot, List<String> options) {
+    for (String option : options) {
       if (!isOffered(slot, option)) {
-        return "not-an-option";
+        return false;
       }
     }
-    return null;
+    return true;
   }
 
   /** The first of the chosen options that is not offered, for its sentence. */
@@ -111,16 +113,20 @@ final class Judgement {
   /** What is no longer offered, or where, stays right for a record that has it already. */
   boolean isOffered(Slot slot, String option) {
     Choice choice = slot.field.options().find(option).orElse(null);
-    boolean kept =
-        switch (slot.kept) {
-          case Value.Text(String text) -> text.equals(option);
-          case Value.Chosen(List<String> options) -> options.contains(option);
-          default -> false;
-        };
+    boolean kept = keeps(slot, option);
     if (choice == null || !choice.offered()) {
       return kept;
     }
     return kept && stands(slot) || meets(slot, choice.marks());
+  }
+
+  private static boolean keeps(Slot slot, String option) {
+    return slot.kept != Value.BLANK
+        && switch (slot.kept) {
+          case Value.Text(String text) -> text.equals(option);
+          case Value.Chosen(List<String> options) -> options.contains(option);
+          default -> false;
+        };
   }
 
   /** Whether {@code where} lets an option in, by its marks or, of a record, its values. */

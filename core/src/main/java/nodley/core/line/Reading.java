@@ -44,18 +44,25 @@ final class Reading {
       boolean unticked = field.type() == Type.BOOLEAN && door == Input.Door.FORM;
       return unticked ? Value.Bool.FALSE : Value.BLANK;
     }
-    boolean many = takesMany(field);
-    Value value =
-        switch (arrived) {
-          case Raw.Many(List<Raw> items) when many -> chosen(items);
-          case Raw.Text _ when many && door == Input.Door.FORM -> chosen(List.of(arrived));
-          case Raw _ when many -> null;
-          case Raw.Text(String text) when Wellformed.is(text) -> fromText(field, text);
-          case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
-          case Raw.Bool(boolean yes) when field.type() == Type.BOOLEAN -> Value.Bool.of(yes);
-          default -> null;
-        };
+    Value value = takesMany(field) ? many(arrived) : one(field, arrived);
     return value == null ? new Value.Unread(arrived) : value;
+  }
+
+  private Value many(Raw arrived) {
+    return switch (arrived) {
+      case Raw.Many(List<Raw> items) -> chosen(items);
+      case Raw.Text _ when door == Input.Door.FORM -> chosen(List.of(arrived));
+      default -> null;
+    };
+  }
+
+  private Value one(Field field, Raw arrived) {
+    return switch (arrived) {
+      case Raw.Text(String text) -> Wellformed.is(text) ? fromText(field, text) : null;
+      case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
+      case Raw.Bool(boolean yes) -> field.type() == Type.BOOLEAN ? Value.Bool.of(yes) : null;
+      default -> null;
+    };
   }
 
   private static boolean takesMany(Field field) {

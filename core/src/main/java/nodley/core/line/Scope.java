@@ -133,18 +133,6 @@ final class Scope {
     return found;
   }
 
-  /** The slots of a declared field, one for each row around it. */
-  private void each(List<String> path, int from, List<Slot> found) {
-    Slot slot = get(path.get(from));
-    if (from == path.size() - 1) {
-      found.add(slot);
-    } else {
-      for (Scope scope : slot.inside) {
-        scope.each(path, from + 1, found);
-      }
-    }
-  }
-
   /** True if an error stands at a declared field, in whatever row, or inside it. */
   boolean hasError(Path path) {
     if (path.length() == 1) {
@@ -165,15 +153,6 @@ final class Scope {
     }
     List<Slot> slots = each(path);
     return slots.isEmpty() ? null : slots.getFirst();
-  }
-
-  List<Slot> each(List<String> path) {
-    if (path.size() == 1) {
-      return List.of(get(path.getFirst()));
-    }
-    List<Slot> found = new ArrayList<>();
-    each(path, 0, found);
-    return found;
   }
 
   /** The values of all fields, with what is inside them. */

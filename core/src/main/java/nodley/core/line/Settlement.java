@@ -3,6 +3,7 @@ package nodley.core.line;
 import java.util.ArrayList;
 import java.util.List;
 import nodley.core.expression.Expression;
+import nodley.core.expression.Path;
 import nodley.core.expression.Scene;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
@@ -29,8 +30,8 @@ final class Settlement {
   }
 
   void settle(Form form, Scope root) {
-    for (Form.Placed placed : form.settling()) {
-      for (Slot slot : root.each(placed.path())) {
+    for (Path path : form.settling()) {
+      for (Slot slot : root.each(path)) {
         settle(slot);
       }
     }

@@ -1,6 +1,7 @@
 package nodley.core.line;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.LinkedHashMap;
@@ -108,12 +109,21 @@ final class Slot {
     if (isBlank()) {
       return Value.BLANK;
     }
-    return field.type() == Type.GROUP
-        ? SOME
-        : new Value.Rows(Collections.nCopies(inside.length, Values.NONE));
+    return field.type() == Type.GROUP ? SOME : bare(inside.length);
   }
 
   private static final Value SOME = new Value.Group(Values.NONE);
+  private static final Value[] FEW = new Value[20];
+
+  static {
+    Arrays.setAll(FEW, count -> new Value.Rows(Collections.nCopies(count, Values.NONE)));
+  }
+
+  private static Value bare(int count) {
+    return count < FEW.length
+        ? FEW[count]
+        : new Value.Rows(Collections.nCopies(count, Values.NONE));
+  }
 
   boolean hasError() {
     if (error != null) {

@@ -59,15 +59,17 @@ public final class Tidy {
 
   /** Printable ASCII with single spaces inside it: most texts, and nothing to do. */
   private static boolean isPlain(String text) {
-    boolean space = true;
-    for (int i = 0; i < text.length(); i++) {
+    int length = text.length();
+    if (length == 0 || text.charAt(0) == ' ' || text.charAt(length - 1) == ' ') {
+      return false;
+    }
+    for (int i = 0; i < length; i++) {
       char c = text.charAt(i);
-      if (c < 0x20 || c > 0x7E || c == 0x20 && space) {
+      if (c < ' ' || c > '~' || c == ' ' && text.charAt(i - 1) == ' ') {
         return false;
       }
-      space = c == 0x20;
     }
-    return !space;
+    return true;
   }
 
   /** A host without a scheme; what has one, or something like one, is left for the rules. */

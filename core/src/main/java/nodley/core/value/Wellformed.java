@@ -9,11 +9,21 @@ public final class Wellformed {
 
   /** True if the text has no NUL and no unpaired surrogate. */
   public static boolean is(String text) {
-    for (int i = 0; i < text.length(); i++) {
+    // Counted by one and without a turn-off, so that the compiler makes the most of it.
+    int length = text.length();
+    for (int i = 0; i < length; i++) {
       char c = text.charAt(i);
-      if (c > 0 && c < Character.MIN_SURROGATE) {
-        continue;
+      if (c == 0 || Character.isSurrogate(c)) {
+        return c != 0 && isFrom(text, i);
       }
+    }
+    return true;
+  }
+
+  /** The same from a surrogate on. */
+  private static boolean isFrom(String text, int start) {
+    for (int i = start; i < text.length(); i++) {
+      char c = text.charAt(i);
       if (c == 0 || Character.isSurrogate(c) && !isPairAt(text, i)) {
         return false;
       }
