@@ -60,14 +60,19 @@ public record Listing(
             case "updatedAt" -> "\"updated_at\"";
             default -> table.column(each.path()).name();
           };
-      columns.add(new Ordered(name, each.descending()));
+      boolean own = OWN.contains(String.join(".", each.path()));
+      columns.add(new Ordered(name, each.descending(), !own));
     }
-    columns.add(new Ordered("\"id\"", true));
+    columns.add(new Ordered("\"id\"", true, false));
     return columns;
   }
 
-  /** A column as SQL orders by it: to SQLite NULL is less than everything. */
-  record Ordered(String name, boolean descending) {
+  /**
+   * A column as SQL orders by it: to SQLite NULL is less than everything.
+   *
+   * @param mayBeNull false where no NULL is, so that an index can be entered at a key
+   */
+  record Ordered(String name, boolean descending, boolean mayBeNull) {
 
     String sql() {
       return name + (descending ? " DESC" : "");
@@ -78,7 +83,18 @@ public record Listing(
       if (key == null) {
         return descending ? "0" : name + " IS NOT NULL";
       }
-      return descending ? "(" + name + " < ? OR " + name + " IS NULL)" : name + " > ?";
+      if (!descending) {
+        return name + " > ?";
+      }
+      return mayBeNull ? "(" + name + " < ? OR " + name + " IS NULL)" : name + " < ?";
+    }
+
+    /** A key that what comes after it cannot lie before, for an index to begin at; or nothing. */
+    Optional<String> from(Object key) {
+      if (key == null || descending && mayBeNull) {
+        return Optional.empty();
+      }
+      return Optional.of(name + (descending ? " <= ?" : " >= ?"));
     }
 
     String same(Object key) {

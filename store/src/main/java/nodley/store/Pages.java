@@ -63,7 +63,7 @@ final class Pages {
       after.ifPresent(keys -> bound.add(keys.getLast()));
       bound.add(size);
     } else {
-      after.ifPresent(keys -> where.add(beyond(keys, 0, bound)));
+      after.ifPresent(keys -> beyond(keys, where, bound));
       listing
           .where()
           .flatMap(it -> Narrowing.of(it.tree(), table))
@@ -87,6 +87,18 @@ final class Pages {
             + String.join(", ", order.stream().map(Listing.Ordered::sql).toList())
             + " LIMIT ?",
         bound.toArray());
+  }
+
+  private void beyond(List<Object> keys, List<String> where, List<Object> bound) {
+    order
+        .getFirst()
+        .from(keys.getFirst())
+        .ifPresent(
+            from -> {
+              where.add(from);
+              bound.add(keys.getFirst());
+            });
+    where.add(beyond(keys, 0, bound));
   }
 
   /** What comes after these keys: beyond the first, or the same there and after the rest. */
