@@ -87,7 +87,7 @@ class DocsIT {
                         + it.replace("./nodley", "nodley").replace("http://127.0.0.1:8420", at)
                         + "; } 2>&1\n")
             .collect(Collectors.joining());
-    String[] printed = bash(script, at).split("\\n?" + MARK + "\\n");
+    String[] printed = bash(script, at).split("\\n?" + MARK + "\\n", -1);
     for (int i = 0; i < commands.size(); i++) {
       String pattern =
           Pattern.compile("…")

@@ -88,12 +88,13 @@ record Column(Form.Placed placed, boolean isFolded) {
     return toSql(Fold.of(value));
   }
 
-  /** Reads the value of a row; a secret is never read. */
-  Value fromSql(ResultSet row) throws SQLException {
-    if (field().isSecret()) {
-      return Value.BLANK;
-    }
-    return switch (row.getObject(path())) {
+  /**
+   * Reads the value of a row.
+   *
+   * @param index where the column stands in it, from 1 up
+   */
+  Value fromSql(ResultSet row, int index) throws SQLException {
+    return switch (row.getObject(index)) {
       case null -> Value.BLANK;
       case String text -> fromText(text);
       case Number number when field().type() == Type.BOOLEAN ->

@@ -107,11 +107,12 @@ public final class Forms {
   /** Data of an earlier Nodley has no index of words. */
   private void index(Form form) {
     if (!database.read(connection -> FullText.isThere(connection, form))) {
-      writer.write(
+      writer.writeAlone(
           connection -> {
             FullText.build(connection, form);
             return form;
-          });
+          },
+          () -> {});
     }
   }
 
@@ -364,7 +365,8 @@ public final class Forms {
     if (form.fields().find(names).filter(Forms::isKept).isPresent()) {
       throw new StoreException.StillThere(form.name(), path);
     }
-    return writer.write(connection -> Retired.forget(connection, form.name(), names));
+    return writer.writeAlone(
+        connection -> Retired.forget(connection, form.name(), names), () -> {});
   }
 
   private static boolean isKept(Field field) {
@@ -414,7 +416,7 @@ public final class Forms {
     }
     Snapshot next = new Snapshot(forms, after.texts(), after.shared());
     try {
-      return writer.write(
+      return writer.writeAlone(
           connection -> {
             Outcome outcome = follow(connection, before, next, changed);
             if (manner == Manner.PREVIEW) {

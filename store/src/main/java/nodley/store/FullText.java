@@ -47,17 +47,23 @@ final class FullText {
             + name(form)
             + " USING fts5 (words, content = '', contentless_delete = 1,"
             + " tokenize = 'unicode61 remove_diacritics 2')");
-    Records.each(on, form, record -> put(on, form, record.id(), record.values()));
+    Records.each(on, form, record -> put(on, form, record.id(), words(form, record.values())));
   }
 
   static void drop(Connection on, String form) throws SQLException {
     Sql.run(on, "DROP TABLE IF EXISTS " + Sql.quoted(plainName(form)));
   }
 
-  /** Notes the words of a record that has just been written. */
-  static void put(Connection on, Form form, String id, Values values) throws SQLException {
-    List<String> texts = new ArrayList<>();
-    collect(form.fields(), values, texts);
+  /**
+   * Has the words of a record noted that is being written. SQLite writes its index out at each
+   * savepoint that touches it, so this waits for the commit, where it is done for all at once.
+   */
+  static void put(Writer writer, Form form, String id, Values values) {
+    String words = words(form, values);
+    writer.beforeCommit(on -> put(on, form, id, words));
+  }
+
+  private static void put(Connection on, Form form, String id, String words) throws SQLException {
     Sql.run(
         on,
         "INSERT OR REPLACE INTO "
@@ -65,8 +71,14 @@ final class FullText {
             + " (rowid, words) SELECT \"record_number\", ? FROM "
             + Sql.quoted(form.name())
             + " WHERE \"id\" = ?",
-        String.join("\n", texts),
+        words,
         id);
+  }
+
+  private static String words(Form form, Values values) {
+    List<String> texts = new ArrayList<>();
+    collect(form.fields(), values, texts);
+    return String.join("\n", texts);
   }
 
   /** Forgets the words of a record that is about to go. */

@@ -4,13 +4,15 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.line.Claim;
 import nodley.core.line.Keep;
+import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
@@ -67,7 +69,7 @@ public final class Records {
     Form form = published.form();
     return orClash(
         connection -> {
-          checkCurrent(connection, published);
+          checkCurrent(published);
           checkNew(connection, form, sent);
           checkFree(connection, form, claims, sent);
           String id = ids.next();
@@ -82,11 +84,14 @@ public final class Records {
           try {
             Sql.run(connection, row.insert(), row.bound());
             RowsTables.insert(connection, form, id, values, claims);
-            FullText.put(connection, form, id, values);
+            FullText.put(writer, form, id, values);
           } catch (SQLiteException e) {
             throw clash(connection, e, form, values, claims, Optional.empty());
           }
-          return answered(connection, form, id, sent);
+          StoredRecord record =
+              new StoredRecord(
+                  id, published.revision(), 1, now, now, sent.by(), kept(form.fields(), values));
+          return answered(connection, form, record, sent);
         });
   }
 
@@ -109,7 +114,7 @@ public final class Records {
     Form form = published.form();
     return orClash(
         connection -> {
-          checkCurrent(connection, published);
+          checkCurrent(published);
           checkNew(connection, form, sent);
           StoredRecord replaced = checkVersion(connection, form, id, version);
           checkFree(connection, form, claims, sent);
@@ -124,12 +129,41 @@ public final class Records {
             Versions.keep(connection, form, replaced);
             Sql.run(connection, row.update(), row.bound(id));
             RowsTables.replace(connection, form, id, values, claims);
-            FullText.put(connection, form, id, values);
+            FullText.put(writer, form, id, values);
           } catch (SQLiteException e) {
             throw clash(connection, e, form, values, claims, Optional.of(id));
           }
-          return answered(connection, form, id, sent);
+          StoredRecord record =
+              new StoredRecord(
+                  id,
+                  published.revision(),
+                  version + 1,
+                  replaced.createdAt(),
+                  now,
+                  sent.by(),
+                  kept(form.fields(), values));
+          return answered(connection, form, record, sent);
         });
+  }
+
+  /** What a record will be read as: without secrets, and without what only steers the form. */
+  private static Values kept(Fields fields, Values values) {
+    Value[] kept = new Value[fields.size()];
+    for (int i = 0; i < kept.length; i++) {
+      Field field = fields.list().get(i);
+      kept[i] =
+          switch (values.get(field.name())) {
+            case Value.Group(Values inside) -> group(kept(field.fields(), inside));
+            case Value.Rows(List<Values> rows) ->
+                new Value.Rows(rows.stream().map(row -> kept(field.fields(), row)).toList());
+            case Value value -> field.isKept() && !field.isSecret() ? value : Value.BLANK;
+          };
+    }
+    return fields.values(kept);
+  }
+
+  private static Value group(Values inside) {
+    return inside.isBlank() ? Value.BLANK : new Value.Group(inside);
   }
 
   private static Row row(Form form, Values values, List<Claim> claims) {
@@ -154,10 +188,9 @@ public final class Records {
     }
   }
 
-  private StoredRecord answered(Connection connection, Form form, String id, Sent sent)
+  private StoredRecord answered(Connection connection, Form form, StoredRecord record, Sent sent)
       throws SQLException {
     holds.end(connection, sent.page());
-    StoredRecord record = find(connection, form, id).orElseThrow();
     answers.keep(connection, form.name(), sent, record);
     if (sent.logged().isPresent()) {
       attempts.keep(connection, sent.logged().get().apply(record));
@@ -337,11 +370,11 @@ public final class Records {
     return new Clashed(new Keep.Clash<>(taken, Set.of(), missing));
   }
 
-  private static void checkCurrent(Connection connection, PublishedForm published)
-      throws SQLException {
-    long edition =
-        Sql.number(connection, "SELECT edition FROM nodley_forms WHERE name = ?", published.name());
-    if (edition != published.edition()) {
+  /** What is published has a commit to itself, so nothing changes while a record is written. */
+  private void checkCurrent(PublishedForm published) {
+    boolean current =
+        forms.find(published.name()).filter(it -> it.edition() == published.edition()).isPresent();
+    if (!current) {
       throw new StoreException.FormChanged();
     }
   }
@@ -388,13 +421,13 @@ public final class Records {
             connection,
             row ->
                 new StoredRecord(
-                    row.getString("id"),
-                    row.getInt("revision"),
-                    row.getLong("version"),
-                    row.getString("created_at"),
-                    row.getString("updated_at"),
-                    row.getString("updated_by"),
-                    RowsTables.values(own, row, Map.of(), "")),
+                    row.getString(1),
+                    row.getInt(2),
+                    row.getLong(3),
+                    row.getString(4),
+                    row.getString(5),
+                    row.getString(6),
+                    own.layout().read(row)),
             sql,
             bound);
     return RowsTables.fill(connection, form, bare);

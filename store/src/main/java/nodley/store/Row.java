@@ -49,15 +49,7 @@ final class Row {
   }
 
   String insert() {
-    String marks =
-        Stream.generate(() -> "?").limit(columns.size()).collect(Collectors.joining(", "));
-    return "INSERT INTO "
-        + table.name()
-        + " ("
-        + String.join(", ", columns.keySet())
-        + ") VALUES ("
-        + marks
-        + ")";
+    return table.insertion(columns.keySet());
   }
 
   String update() {

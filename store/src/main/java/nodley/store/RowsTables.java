@@ -7,7 +7,6 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -135,25 +134,7 @@ final class RowsTables {
   /** The values of one row of a table; {@code key} is its record and the numbers of its rows. */
   static Values values(Table table, ResultSet row, Map<String, List<Values>> rows, String key)
       throws SQLException {
-    Values flat = values(table, table.fields(), List.of(), row);
-    return nest(table.fields(), flat, table.plainName(), key, rows);
-  }
-
-  private static Values values(Table table, Fields fields, List<String> outer, ResultSet row)
-      throws SQLException {
-    Map<String, Value> values = new LinkedHashMap<>();
-    for (Field field : fields) {
-      List<String> path = new ArrayList<>(outer);
-      path.add(field.name());
-      if (field.type() == Type.GROUP) {
-        Values inside = values(table, field.fields(), path, row);
-        values.put(field.name(), inside.isBlank() ? Value.BLANK : new Value.Group(inside));
-      } else {
-        Optional<Column> column = table.find(path);
-        values.put(field.name(), column.isEmpty() ? Value.BLANK : column.get().fromSql(row));
-      }
-    }
-    return new Values(values);
+    return nest(table.fields(), table.layout().read(row), table.plainName(), key, rows);
   }
 
   /** Puts rows where they belong. */

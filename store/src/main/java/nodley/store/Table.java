@@ -4,11 +4,13 @@ import com.github.benmanes.caffeine.cache.Caffeine;
 import com.github.benmanes.caffeine.cache.LoadingCache;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import nodley.core.form.Field;
@@ -39,6 +41,8 @@ final class Table {
   private final Map<List<String>, Column> columns = new LinkedHashMap<>();
   private final List<UniqueIndex> uniques;
   private final String select;
+  private final Layout layout;
+  private final Map<List<String>, String> insertions = new ConcurrentHashMap<>();
 
   /**
    * Of one form.
@@ -62,15 +66,14 @@ final class Table {
       columns.put(placed.path(), new Column(placed, folds));
     }
     this.uniques = own.stream().map(unique -> new UniqueIndex(this, unique)).toList();
+    List<String> leading =
+        depth == 0 ? OF_RECORDS : Stream.concat(Stream.of(key()), numbers().stream()).toList();
+    List<Column> read =
+        columns.values().stream().filter(column -> !column.field().isSecret()).toList();
     this.select =
-        Stream.concat(
-                depth == 0
-                    ? OF_RECORDS.stream()
-                    : Stream.concat(Stream.of(key()), numbers().stream()),
-                columns.values().stream()
-                    .filter(column -> !column.field().isSecret())
-                    .map(Column::name))
+        Stream.concat(leading.stream(), read.stream().map(Column::name))
             .collect(Collectors.joining(", ", "SELECT ", " FROM " + name()));
+    this.layout = Layout.of(fields, read, leading.size() + 1);
   }
 
   /** All tables of a form, outer ones first. */
@@ -159,6 +162,25 @@ final class Table {
   /** Reads everything, up to where a condition begins. Secrets stay where they are. */
   String select() {
     return select;
+  }
+
+  /** How a row that {@link #select} gives becomes values. */
+  Layout layout() {
+    return layout;
+  }
+
+  /** Inserts a row of these columns, a mark for each of them. */
+  String insertion(Collection<String> columns) {
+    return insertions.computeIfAbsent(
+        List.copyOf(columns),
+        names ->
+            "INSERT INTO "
+                + name()
+                + " ("
+                + String.join(", ", names)
+                + ") VALUES ("
+                + String.join(", ", Collections.nCopies(names.size(), "?"))
+                + ")");
   }
 
   /** A field of this table as a path of the form: {@code crew.name}. */

@@ -3,21 +3,26 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.atomic.AtomicReference;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
  * The one thread that writes. It takes what waits, runs each piece behind a savepoint of its own,
  * so that one refused does not touch its neighbours, and commits them together; every answer leaves
- * after the commit. A batch whose commit fails is run again piece by piece.
+ * after the commit. A batch whose commit fails is run again piece by piece. What changes tables has
+ * a commit to itself.
  */
 final class Writer implements AutoCloseable {
 
@@ -35,14 +40,21 @@ final class Writer implements AutoCloseable {
   /** So long it waits for a commit to ride in before it gets one of its own. */
   private static final long RIDE_MILLIS = 100;
 
+  /** So long a piece may wait for its turn; one that has begun is never given up. */
+  private static final Duration PATIENCE = Duration.ofSeconds(10);
+
   private static final Logger LOG = LoggerFactory.getLogger(Writer.class);
 
   private final BlockingQueue<Job<?>> queue = new ArrayBlockingQueue<>(QUEUE);
   private final BlockingQueue<Errand> riders = new ArrayBlockingQueue<>(RIDERS);
   private final AtomicLong lost = new AtomicLong();
   private final Connection connection;
+  private final Duration patience;
   private final Thread thread;
   private volatile boolean closing;
+
+  /** What the piece that runs now leaves to be done before the commit; the writer's own. */
+  private List<Errand> left = new ArrayList<>();
 
   /** A piece of writing, run inside a transaction. */
   interface Work<T> {
@@ -54,30 +66,54 @@ final class Writer implements AutoCloseable {
     void run(Connection connection) throws SQLException;
   }
 
+  private enum Turn {
+    WAITS,
+    HAS_COME,
+    GIVEN_UP
+  }
+
   /** A piece of work, what follows its commit, and the one who waits for it. */
-  private static final class Job<T> {
+  private final class Job<T> {
     private final Work<T> work;
+    private final boolean alone;
     private final Runnable afterCommit;
     private final CompletableFuture<T> answer = new CompletableFuture<>();
+    private final AtomicReference<Turn> turn = new AtomicReference<>(Turn.WAITS);
+    private List<Errand> errands = List.of();
     private T result;
     private Exception failure;
 
-    Job(Work<T> work, Runnable afterCommit) {
+    Job(Work<T> work, boolean alone, Runnable afterCommit) {
       this.work = work;
+      this.alone = alone;
       this.afterCommit = afterCommit;
     }
 
+    /** False if whoever waited has gone. */
+    boolean begin() {
+      return turn.compareAndSet(Turn.WAITS, Turn.HAS_COME);
+    }
+
     /** Fails only if the transaction around it can no longer be trusted. */
-    void run(Connection connection) throws SQLException {
+    void run() throws SQLException {
       failure = null;
+      left = new ArrayList<>();
       execute(connection, "SAVEPOINT job");
       try {
         result = work.run(connection);
+        errands = left;
       } catch (SQLException | RuntimeException e) {
         failure = e;
+        errands = List.of();
         execute(connection, "ROLLBACK TO job");
       }
       execute(connection, "RELEASE job");
+    }
+
+    void runErrands() throws SQLException {
+      for (Errand errand : errands) {
+        errand.run(connection);
+      }
     }
 
     void answer() {
@@ -88,20 +124,51 @@ final class Writer implements AutoCloseable {
         answer.completeExceptionally(failure);
       }
     }
+
+    /** Waits for the commit, or gives up if the turn does not come in time. */
+    T await() {
+      try {
+        return answer.get(patience.toMillis(), TimeUnit.MILLISECONDS);
+      } catch (TimeoutException e) {
+        if (turn.compareAndSet(Turn.WAITS, Turn.GIVEN_UP)) {
+          throw new StoreException.Busy();
+        }
+        return answer.join();
+      } catch (ExecutionException e) {
+        throw new CompletionException(e.getCause());
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+        throw new StoreException.Unavailable("The store was not waited for.", e);
+      }
+    }
   }
 
   Writer(Connection connection) {
+    this(connection, PATIENCE);
+  }
+
+  /** Waits so long for a turn. */
+  Writer(Connection connection, Duration patience) {
     this.connection = connection;
+    this.patience = patience;
     this.thread = Thread.ofPlatform().name("writer").start(this::loop);
   }
 
+  /**
+   * Runs the work, waits for its commit, and gives its result or throws what it threw.
+   *
+   * @throws StoreException.Busy if its turn does not come
+   */
   <T> T write(Work<T> work) {
-    return write(work, () -> {});
+    return write(new Job<>(work, false, () -> {}));
   }
 
-  /** Runs the work, waits for its commit, and gives its result or throws what it threw. */
-  <T> T write(Work<T> work, Runnable afterCommit) {
-    Job<T> job = new Job<>(work, afterCommit);
+  /** The same for work that changes tables: nothing else is in its commit. */
+  <T> T writeAlone(Work<T> work, Runnable afterCommit) {
+    return write(new Job<>(work, true, afterCommit));
+  }
+
+  private <T> T write(Job<T> job) {
     if (closing) {
       throw new StoreException.Unavailable("The store is closing.", null);
     }
@@ -113,7 +180,7 @@ final class Writer implements AutoCloseable {
       throw new StoreException.Unavailable("The store is closing.", null);
     }
     try {
-      return job.answer.join();
+      return job.await();
     } catch (CompletionException e) {
       throw switch (e.getCause()) {
         case RuntimeException own -> own;
@@ -123,11 +190,24 @@ final class Writer implements AutoCloseable {
     }
   }
 
+  /**
+   * Leaves something to be done after all pieces of a commit, within it: what is quicker for many
+   * at once. Only for a piece that runs now; if it is refused, so is its errand.
+   */
+  void beforeCommit(Errand errand) {
+    left.add(errand);
+  }
+
   /** Has an errand done within the next commit, or in one of its own if none comes soon. */
   void later(Errand errand) {
     if (!riders.offer(errand)) {
       lost.incrementAndGet();
     }
+  }
+
+  /** How many pieces wait for their turn. */
+  int waiting() {
+    return queue.size();
   }
 
   private void loop() {
@@ -139,9 +219,10 @@ final class Writer implements AutoCloseable {
         if (first != null) {
           batch.add(first);
           queue.drainTo(batch, BATCH - 1);
+          batch.removeIf(job -> !job.begin());
         }
-        if (first != null || !riders.isEmpty()) {
-          commit(batch);
+        if (!batch.isEmpty() || !riders.isEmpty()) {
+          commitAll(batch);
         }
       } catch (InterruptedException e) {
         // Closing: the loop's own condition ends it once the queue is empty.
@@ -151,19 +232,37 @@ final class Writer implements AutoCloseable {
     }
   }
 
+  private void commitAll(List<Job<?>> batch) {
+    int from = 0;
+    for (int i = 0; i < batch.size(); i++) {
+      if (batch.get(i).alone) {
+        commit(batch.subList(from, i));
+        commit(batch.subList(i, i + 1));
+        from = i + 1;
+      }
+    }
+    commit(batch.subList(from, batch.size()));
+  }
+
   private void commit(List<Job<?>> batch) {
+    if (batch.isEmpty() && riders.isEmpty()) {
+      return;
+    }
     try {
       execute(connection, "BEGIN IMMEDIATE");
       for (Job<?> job : batch) {
-        job.run(connection);
+        job.run();
       }
       ride();
+      for (Job<?> job : batch) {
+        job.runErrands();
+      }
       execute(connection, "COMMIT");
       batch.forEach(Job::answer);
     } catch (SQLException e) {
       rollBack();
       if (batch.size() > 1) {
-        batch.forEach(job -> commit(List.of(job)));
+        List.copyOf(batch).forEach(job -> commit(List.of(job)));
       } else if (batch.isEmpty()) {
         LOG.warn("{} entries of the log of attempts are lost: {}", riders.size(), e.getMessage());
         riders.clear();

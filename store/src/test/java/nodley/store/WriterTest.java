@@ -2,11 +2,14 @@ package nodley.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.catchThrowable;
 
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
@@ -110,6 +113,117 @@ class WriterTest {
     assertThat(count()).isEqualTo(1);
   }
 
+  /** Holds the writer within a piece of work until it is let go. */
+  private final class Held {
+    private final CountDownLatch go = new CountDownLatch(1);
+    private final Thread thread;
+
+    Held() throws InterruptedException {
+      CountDownLatch begun = new CountDownLatch(1);
+      thread =
+          Thread.ofVirtual()
+              .start(
+                  () ->
+                      writer.write(
+                          _ -> {
+                            begun.countDown();
+                            WriterTest.await(go);
+                            return 0;
+                          }));
+      begun.await();
+    }
+
+    void letGo() throws InterruptedException {
+      go.countDown();
+      thread.join();
+    }
+  }
+
+  private void patience(int millis) throws SQLException {
+    writer.close();
+    writer = new Writer(database.writer(), Duration.ofMillis(millis));
+  }
+
+  @Test
+  void whatWaitsTooLongIsGivenUpAndNeverDone() throws Exception {
+    patience(50);
+    Held held = new Held();
+    assertThatThrownBy(() -> writer.write(on -> insert(on, 1)))
+        .isInstanceOf(StoreException.Busy.class);
+    held.letGo();
+    writer.write(on -> insert(on, 2));
+    List<Long> numbers =
+        database.read(on -> Sql.list(on, row -> row.getLong(1), "SELECT n FROM t"));
+    assertThat(numbers).containsExactly(2L);
+  }
+
+  @Test
+  void whatHasBegunIsWaitedForHoweverLongItTakes() throws Exception {
+    patience(200);
+    long longer = System.nanoTime() + Duration.ofMillis(400).toNanos();
+    int looks =
+        writer.write(
+            on -> {
+              int done = 0;
+              while (System.nanoTime() < longer) {
+                done += (int) Sql.number(on, "SELECT 1");
+              }
+              return done;
+            });
+    assertThat(looks).isPositive();
+  }
+
+  @Test
+  void anErrandIsDoneAfterAllPiecesWithinTheirCommitAndNotForOneThatIsRefused() throws Exception {
+    List<String> order = Collections.synchronizedList(new ArrayList<>());
+    List<Thread> waiting = new ArrayList<>();
+    Held held = new Held();
+    // The second piece wants the number of the first, and is refused.
+    for (int number : List.of(1, 1, 2)) {
+      Writer.Work<Integer> work =
+          on -> {
+            order.add("piece");
+            writer.beforeCommit(_ -> order.add("errand of " + number));
+            return insert(on, number);
+          };
+      waiting.add(Thread.ofVirtual().start(() -> catchThrowable(() -> writer.write(work))));
+      Awaitility.await().until(() -> writer.waiting() == waiting.size());
+    }
+    held.letGo();
+    for (Thread thread : waiting) {
+      thread.join();
+    }
+    assertThat(order).containsExactly("piece", "piece", "piece", "errand of 1", "errand of 2");
+  }
+
+  @Test
+  void whatChangesTablesHasACommitToItself() throws Exception {
+    List<Long> seen = Collections.synchronizedList(new ArrayList<>());
+    List<Thread> waiting = new ArrayList<>();
+    Held held = new Held();
+    for (int i = 0; i < 3; i++) {
+      int n = i;
+      waiting.add(
+          Thread.ofVirtual()
+              .start(
+                  () -> {
+                    if (n == 1) {
+                      writer.writeAlone(on -> seen.add(count()), () -> seen.add(-count()));
+                    } else {
+                      writer.write(on -> insert(on, n));
+                    }
+                  }));
+      Awaitility.await().until(() -> writer.waiting() == waiting.size());
+    }
+    held.letGo();
+    for (Thread thread : waiting) {
+      thread.join();
+    }
+    assertThat(seen)
+        .as("the piece before is committed, that after it not begun, when it runs and after")
+        .containsExactly(1L, -1L);
+  }
+
   @Test
   void anAnswerLeavesAfterItsCommit() {
     writer.write(on -> insert(on, 1));
@@ -119,8 +233,8 @@ class WriterTest {
   @Test
   void whatFollowsACommitRunsOnlyAfterOne() {
     List<String> followed = new ArrayList<>();
-    writer.write(on -> insert(on, 1), () -> followed.add("one"));
-    assertThatThrownBy(() -> writer.write(on -> insert(on, 1), () -> followed.add("again")))
+    writer.writeAlone(on -> insert(on, 1), () -> followed.add("one"));
+    assertThatThrownBy(() -> writer.writeAlone(on -> insert(on, 1), () -> followed.add("again")))
         .isInstanceOf(StoreException.Unavailable.class);
     assertThat(followed).containsExactly("one");
   }
