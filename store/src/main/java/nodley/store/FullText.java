@@ -63,16 +63,18 @@ final class FullText {
     writer.beforeCommit(on -> put(on, form, id, words));
   }
 
+  /** The record is there: what removes one has a commit to itself. */
   private static void put(Connection on, Form form, String id, String words) throws SQLException {
+    // With a SELECT of its own this would be a savepoint again.
     Sql.run(
         on,
         "INSERT OR REPLACE INTO "
             + name(form)
-            + " (rowid, words) SELECT \"record_number\", ? FROM "
+            + " (rowid, words) VALUES ((SELECT \"record_number\" FROM "
             + Sql.quoted(form.name())
-            + " WHERE \"id\" = ?",
-        words,
-        id);
+            + " WHERE \"id\" = ?), ?)",
+        id,
+        words);
   }
 
   private static String words(Form form, Values values) {

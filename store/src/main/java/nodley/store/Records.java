@@ -225,7 +225,7 @@ public final class Records {
    * @throws StoreException.StillReferred if other records refer to it
    */
   public void remove(Form form, String id, long version) {
-    writer.write(
+    writer.writeAlone(
         connection -> {
           checkVersion(connection, form, id, version);
           try {
@@ -239,7 +239,8 @@ public final class Records {
             }
             throw e;
           }
-        });
+        },
+        () -> {});
   }
 
   public Optional<StoredRecord> find(Form form, String id) {

@@ -163,7 +163,7 @@ final class Writer implements AutoCloseable {
     return write(new Job<>(work, false, () -> {}));
   }
 
-  /** The same for work that changes tables: nothing else is in its commit. */
+  /** The same for work that others must not be half done beside: nothing else is in its commit. */
   <T> T writeAlone(Work<T> work, Runnable afterCommit) {
     return write(new Job<>(work, true, afterCommit));
   }
