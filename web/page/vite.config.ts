@@ -5,6 +5,10 @@ export default defineConfig({
   build: {
     target: 'es2022',
     lib: { entry: 'src/nodley.ts', formats: ['es'], fileName: () => 'nodley.js' },
+    rolldownOptions: {
+      // For a library the spaces would stay; this one goes to pages as it is.
+      output: { minify: { compress: true, mangle: true, codegen: { removeWhitespace: true } } },
+    },
     emptyOutDir: true,
   },
 });

@@ -12,7 +12,9 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
   const names = namesOf(form, description);
   const shown = { ...description, fields: present(description.fields, names) };
   const { mode, record } = form.dataset;
-  const version = form.querySelector<HTMLInputElement>('input[name="_version"]')?.value;
+  const hidden = (name: string) =>
+    form.querySelector<HTMLInputElement>(`input[name="${name}"]`)?.value;
+  const version = hidden('_version');
   const before = form.querySelector('script[data-before]')?.textContent;
   const opened = new Opened(shown, {
     mode: mode === 'edit' ? 'edit' : 'add',
@@ -21,6 +23,7 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
     ...(before && { before: JSON.parse(before) as Values }),
     ...(record && { record, version: Number(version) }),
     ...(service && { service }),
+    key: hidden('_key') ?? '',
   });
   const offers = service ? new Offers(form, shown, names, service) : undefined;
   let last = opened.state();

@@ -25,6 +25,7 @@ export interface Description {
 export type Word =
   | 'mend'
   | 'saving'
+  | 'sent'
   | 'unreached'
   | 'asking-service'
   | 'unasked-service'

@@ -57,6 +57,8 @@ export interface OpenOptions {
   /** Errors that the page came with. */
   errors?: FieldError[];
   service?: Service;
+  /** What this opening is called, so that what is sent from it twice is kept once. */
+  key?: string;
 }
 
 export type Outcome =
@@ -78,6 +80,7 @@ export class Opened {
   private course!: Course;
   private values: Values;
   private version: number;
+  private key: string;
   private readonly before: Course;
   private context: Context;
   private readonly consulting: Consulting;
@@ -98,6 +101,7 @@ export class Opened {
   ) {
     this.service = options.service ?? new Service();
     this.version = options.version ?? 0;
+    this.key = options.key || newKey();
     this.values = options.values;
     const kept = options.before ?? options.values;
     this.context = {
@@ -291,8 +295,8 @@ export class Opened {
       const values = toSend(this.course);
       const accepted =
         mode === 'edit'
-          ? await this.service.edit(form, record!, this.version, values)
-          : await this.service.add(form, values);
+          ? await this.service.edit(form, record!, this.version, values, this.key)
+          : await this.service.add(form, values, this.key);
       return { kind: 'accepted', record: accepted };
     } catch (failure) {
       this.put({ refused: true });
@@ -305,6 +309,11 @@ export class Opened {
         this.put({ conflict });
       } else if (failure instanceof Refusal) {
         this.place(failure.problem);
+        if (failure.problem.type === '/problems/key-reused') {
+          // Somebody came back to what was accepted, and sends something else.
+          this.key = newKey();
+          this.put({ others: [word(this.description, 'sent')] });
+        }
       } else {
         this.put({ others: [word(this.description, 'unreached')] });
       }
@@ -467,6 +476,11 @@ export class Opened {
     this.now = { ...this.now, fields: this.fields(this.now.fields), ...part };
     this.listeners.forEach((listener) => listener());
   }
+}
+
+/** 128 random bits; `randomUUID` is there for pages that came by https only. */
+function newKey(): string {
+  return [...crypto.getRandomValues(new Uint8Array(16))].map((it) => it.toString(36)).join('-');
 }
 
 function isSame(a: FieldState, b: FieldState): boolean {

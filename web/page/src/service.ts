@@ -82,12 +82,23 @@ export class Service {
     )) as Checked;
   }
 
-  async add(form: string, values: Values): Promise<Accepted> {
-    return (await this.call('POST', `/forms/${form}/records`, values)) as Accepted;
+  /**
+   * Adds a record.
+   *
+   * @param key what the submission is called: sent again under it, it is kept once
+   */
+  async add(form: string, values: Values, key = ''): Promise<Accepted> {
+    return (await this.call('POST', `/forms/${form}/records`, values, keyed(key))) as Accepted;
   }
 
-  async edit(form: string, record: string, version: number, values: Values): Promise<Accepted> {
-    const headers = { 'If-Match': `"${version}"` };
+  async edit(
+    form: string,
+    record: string,
+    version: number,
+    values: Values,
+    key = '',
+  ): Promise<Accepted> {
+    const headers = { 'If-Match': `"${version}"`, ...keyed(key) };
     return (await this.call(
       'PUT',
       `/forms/${form}/records/${record}`,
@@ -125,4 +136,8 @@ export class Service {
     }
     return reply;
   }
+}
+
+function keyed(key: string): Record<string, string> {
+  return key ? { 'Idempotency-Key': key } : {};
 }

@@ -19,12 +19,33 @@ import tools.jackson.databind.json.JsonMapper;
 /**
  * How one field stands in its table: named by its path, typed, NULL when blank. Choices are a JSON
  * array, a secret is the digest that was made of it.
- *
- * @param isFolded true if a column beside it has the text with its case folded, to be unique by
  */
-record Column(Form.Placed placed, boolean isFolded) {
+final class Column {
 
   private static final JsonMapper JSON = new JsonMapper();
+
+  private final Form.Placed placed;
+  private final boolean folded;
+  private final String path;
+  private final String name;
+  private final String foldedName;
+
+  Column(Form.Placed placed, boolean folded) {
+    this.placed = placed;
+    this.folded = folded;
+    this.path = placed.dotted();
+    this.name = Sql.quoted(path);
+    this.foldedName = Sql.quoted(path + "_folded");
+  }
+
+  Form.Placed placed() {
+    return placed;
+  }
+
+  /** True if a column beside it has the text with its case folded, to be unique by. */
+  boolean isFolded() {
+    return folded;
+  }
 
   Field field() {
     return placed.field();
@@ -32,15 +53,15 @@ record Column(Form.Placed placed, boolean isFolded) {
 
   /** The dotted path, which is the name without quotes. */
   String path() {
-    return placed.dotted();
+    return path;
   }
 
   String name() {
-    return Sql.quoted(path());
+    return name;
   }
 
   String foldedName() {
-    return Sql.quoted(path() + "_folded");
+    return foldedName;
   }
 
   String sqlType() {

@@ -4,7 +4,10 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
-import org.apache.commons.dbcp2.BasicDataSource;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.BlockingQueue;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
@@ -15,12 +18,8 @@ final class Database implements AutoCloseable {
   private static final int READERS = 8;
   private static final int BUSY_MILLIS = 10_000;
 
-  /** Statements that a connection keeps prepared; a form needs some twenty. */
-  private static final int STATEMENTS = 500;
-
   private final String url;
-  private final BasicDataSource writers;
-  private final BasicDataSource readers;
+  private final BlockingQueue<PreparedConnection> readers = new ArrayBlockingQueue<>(READERS);
 
   /** A question to the database. */
   interface Question<T> {
@@ -32,36 +31,18 @@ final class Database implements AutoCloseable {
     try (Connection connection = settings().createConnection(url)) {
       Schema.bringUp(connection);
     }
-    writers = pool(settings(), 1);
     SQLiteConfig readOnly = settings();
     readOnly.setReadOnly(true);
-    readers = pool(readOnly, READERS);
+    for (int i = 0; i < READERS; i++) {
+      readers.add(new PreparedConnection(readOnly.createConnection(url)));
+    }
   }
 
-  private BasicDataSource pool(SQLiteConfig settings, int size) {
-    var pool = new BasicDataSource();
-    pool.setUrl(url);
-    settings
-        .toProperties()
-        .forEach((name, value) -> pool.addConnectionProperty(name.toString(), value.toString()));
-    pool.setMaxTotal(size);
-    pool.setMaxIdle(size);
-    // A connection to a file does not go stale, and nobody leaves it within a transaction.
-    pool.setTestOnBorrow(false);
-    pool.setRollbackOnReturn(false);
-    pool.setAutoCommitOnReturn(false);
-    // A backup needs the connection itself.
-    pool.setAccessToUnderlyingConnectionAllowed(true);
-    pool.setPoolPreparedStatements(true);
-    pool.setMaxOpenPreparedStatements(STATEMENTS);
-    return pool;
-  }
-
-  /** The one connection that writes. */
+  /** The one connection that writes; whoever asks for it closes it. */
   Connection writer() throws SQLException {
-    Connection connection = writers.getConnection();
+    Connection connection = settings().createConnection(url);
     Sql.addFunction(connection);
-    return connection;
+    return new PreparedConnection(connection);
   }
 
   /** A file as it is, which nothing is brought up in. */
@@ -85,7 +66,14 @@ final class Database implements AutoCloseable {
   }
 
   <T> T read(Question<T> question) {
-    try (Connection connection = readers.getConnection()) {
+    PreparedConnection connection;
+    try {
+      connection = readers.take();
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new StoreException.Unavailable("The store was not waited for.", e);
+    }
+    try {
       return question.ask(connection);
     } catch (SQLException e) {
       if (e instanceof SQLiteException sqlite
@@ -95,14 +83,24 @@ final class Database implements AutoCloseable {
         throw new StoreException.FormChanged();
       }
       throw new StoreException.Unavailable("The store cannot be read now.", e);
+    } finally {
+      readers.add(connection);
     }
   }
 
+  /** Waits for those who still read. */
   @Override
   public void close() {
+    List<PreparedConnection> taken = new ArrayList<>();
     try {
-      readers.close();
-      writers.close();
+      while (taken.size() < READERS) {
+        taken.add(readers.take());
+      }
+      for (PreparedConnection reader : taken) {
+        reader.close();
+      }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
     } catch (SQLException e) {
       throw new StoreException.Unavailable("The store could not be closed in good order.", e);
     }

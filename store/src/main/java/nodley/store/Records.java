@@ -305,25 +305,20 @@ public final class Records {
   static Set<Integer> taken(
       Connection connection, Form form, List<Claim> claims, Optional<String> except)
       throws SQLException {
-    List<String> questions = new ArrayList<>();
-    List<Object> bound = new ArrayList<>();
-    for (int i = 0; i < claims.size(); i++) {
-      Claim claim = claims.get(i);
-      UniqueIndex index = index(form, claim);
-      questions.add(index.question());
-      bound.add(i);
-      bound.addAll(index.bound(claim));
-      bound.add(except.orElse(""));
-    }
     Set<Integer> taken = new TreeSet<>();
     // SQLite takes so many parts of a compound at once, and so many values.
-    for (int from = 0, first = 0; from < questions.size(); from += QUESTIONS) {
-      int to = Math.min(questions.size(), from + QUESTIONS);
-      String sql = String.join(" UNION ALL ", questions.subList(from, to));
-      int last = first + (int) sql.chars().filter(c -> c == '?').count();
-      taken.addAll(
-          Sql.list(connection, row -> row.getInt(1), sql, bound.subList(first, last).toArray()));
-      first = last;
+    for (int from = 0; from < claims.size(); from += QUESTIONS) {
+      int to = Math.min(claims.size(), from + QUESTIONS);
+      var sql = new StringBuilder();
+      List<Object> bound = new ArrayList<>();
+      for (int i = from; i < to; i++) {
+        UniqueIndex index = index(form, claims.get(i));
+        sql.append(i == from ? "" : " UNION ALL ").append(index.question());
+        bound.add(i);
+        bound.addAll(index.bound(claims.get(i)));
+        bound.add(except.orElse(""));
+      }
+      taken.addAll(Sql.list(connection, row -> row.getInt(1), sql.toString(), bound.toArray()));
     }
     return taken;
   }

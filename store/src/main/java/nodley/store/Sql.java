@@ -31,16 +31,51 @@ final class Sql {
 
   static <T> List<T> list(Connection on, RowReader<T> reader, String sql, Object... bound)
       throws SQLException {
-    try (PreparedStatement statement = on.prepareStatement(sql)) {
-      bind(statement, bound);
-      try (ResultSet rows = statement.executeQuery()) {
-        List<T> list = new ArrayList<>();
-        while (rows.next()) {
-          list.add(reader.read(rows));
-        }
-        return list;
+    return with(
+        on,
+        sql,
+        statement -> {
+          bind(statement, bound);
+          try (ResultSet rows = statement.executeQuery()) {
+            List<T> list = new ArrayList<>();
+            while (rows.next()) {
+              list.add(reader.read(rows));
+            }
+            return list;
+          }
+        });
+  }
+
+  private interface Use<T> {
+    T of(PreparedStatement statement) throws SQLException;
+  }
+
+  /** Uses a statement, which a connection may have prepared already. */
+  private static <T> T with(Connection on, String sql, Use<T> use) throws SQLException {
+    if (!(on instanceof PreparedConnection prepared)) {
+      try (PreparedStatement statement = on.prepareStatement(sql)) {
+        return use.of(statement);
       }
     }
+    PreparedStatement statement = prepared.take(sql);
+    boolean fine = false;
+    try {
+      T outcome = use.of(statement);
+      fine = true;
+      return outcome;
+    } finally {
+      if (fine) {
+        prepared.giveBack(sql, statement);
+      } else {
+        // It has stopped halfway, and would stand in the way of a rollback.
+        statement.close();
+      }
+    }
+  }
+
+  /** Runs a statement that nothing is bound to, such as one that begins a transaction. */
+  static void execute(Connection on, String sql) throws SQLException {
+    with(on, sql, PreparedStatement::execute);
   }
 
   static <T> Optional<T> first(Connection on, RowReader<T> reader, String sql, Object... bound)
@@ -54,10 +89,13 @@ final class Sql {
 
   /** Runs a statement and gives the number of rows that it changed. */
   static int run(Connection on, String sql, Object... bound) throws SQLException {
-    try (PreparedStatement statement = on.prepareStatement(sql)) {
-      bind(statement, bound);
-      return statement.executeUpdate();
-    }
+    return with(
+        on,
+        sql,
+        statement -> {
+          bind(statement, bound);
+          return statement.executeUpdate();
+        });
   }
 
   /** The name under which SQL of the writer can call a function of ours. */

@@ -1,7 +1,6 @@
 package nodley.store;
 
 import java.sql.Connection;
-import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -10,11 +9,8 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
-import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicLong;
-import java.util.concurrent.atomic.AtomicReference;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -43,6 +39,8 @@ final class Writer implements AutoCloseable {
   /** So long a piece may wait for its turn; one that has begun is never given up. */
   private static final Duration PATIENCE = Duration.ofSeconds(10);
 
+  private static final int LOOKS = 20;
+
   private static final Logger LOG = LoggerFactory.getLogger(Writer.class);
 
   private final BlockingQueue<Job<?>> queue = new ArrayBlockingQueue<>(QUEUE);
@@ -66,19 +64,13 @@ final class Writer implements AutoCloseable {
     void run(Connection connection) throws SQLException;
   }
 
-  private enum Turn {
-    WAITS,
-    HAS_COME,
-    GIVEN_UP
-  }
-
   /** A piece of work, what follows its commit, and the one who waits for it. */
   private final class Job<T> {
     private final Work<T> work;
     private final boolean alone;
     private final Runnable afterCommit;
     private final CompletableFuture<T> answer = new CompletableFuture<>();
-    private final AtomicReference<Turn> turn = new AtomicReference<>(Turn.WAITS);
+    private final long overdue = System.nanoTime() + patience.toNanos();
     private List<Errand> errands = List.of();
     private T result;
     private Exception failure;
@@ -89,25 +81,24 @@ final class Writer implements AutoCloseable {
       this.afterCommit = afterCommit;
     }
 
-    /** False if whoever waited has gone. */
-    boolean begin() {
-      return turn.compareAndSet(Turn.WAITS, Turn.HAS_COME);
-    }
-
     /** Fails only if the transaction around it can no longer be trusted. */
     void run() throws SQLException {
       failure = null;
-      left = new ArrayList<>();
-      execute(connection, "SAVEPOINT job");
+      Sql.execute(connection, "SAVEPOINT job");
       try {
-        result = work.run(connection);
-        errands = left;
+        begin();
       } catch (SQLException | RuntimeException e) {
         failure = e;
         errands = List.of();
-        execute(connection, "ROLLBACK TO job");
+        Sql.execute(connection, "ROLLBACK TO job");
       }
-      execute(connection, "RELEASE job");
+      Sql.execute(connection, "RELEASE job");
+    }
+
+    void begin() throws SQLException {
+      left = new ArrayList<>();
+      result = work.run(connection);
+      errands = left;
     }
 
     void runErrands() throws SQLException {
@@ -124,23 +115,6 @@ final class Writer implements AutoCloseable {
         answer.completeExceptionally(failure);
       }
     }
-
-    /** Waits for the commit, or gives up if the turn does not come in time. */
-    T await() {
-      try {
-        return answer.get(patience.toMillis(), TimeUnit.MILLISECONDS);
-      } catch (TimeoutException e) {
-        if (turn.compareAndSet(Turn.WAITS, Turn.GIVEN_UP)) {
-          throw new StoreException.Busy();
-        }
-        return answer.join();
-      } catch (ExecutionException e) {
-        throw new CompletionException(e.getCause());
-      } catch (InterruptedException e) {
-        Thread.currentThread().interrupt();
-        throw new StoreException.Unavailable("The store was not waited for.", e);
-      }
-    }
   }
 
   Writer(Connection connection) {
@@ -152,6 +126,7 @@ final class Writer implements AutoCloseable {
     this.connection = connection;
     this.patience = patience;
     this.thread = Thread.ofPlatform().name("writer").start(this::loop);
+    Thread.ofVirtual().name("patience").start(this::giveUpWhatIsOverdue);
   }
 
   /**
@@ -180,7 +155,7 @@ final class Writer implements AutoCloseable {
       throw new StoreException.Unavailable("The store is closing.", null);
     }
     try {
-      return job.await();
+      return job.answer.join();
     } catch (CompletionException e) {
       throw switch (e.getCause()) {
         case RuntimeException own -> own;
@@ -205,6 +180,23 @@ final class Writer implements AutoCloseable {
     }
   }
 
+  /** Looks at the oldest now and then: that costs less than a clock for each. */
+  private void giveUpWhatIsOverdue() {
+    try {
+      while (!closing) {
+        Job<?> oldest = queue.peek();
+        boolean overdue = oldest != null && System.nanoTime() - oldest.overdue > 0;
+        if (overdue && queue.remove(oldest)) {
+          oldest.answer.completeExceptionally(new StoreException.Busy());
+        } else {
+          Thread.sleep(patience.dividedBy(LOOKS));
+        }
+      }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    }
+  }
+
   /** How many pieces wait for their turn. */
   int waiting() {
     return queue.size();
@@ -219,9 +211,8 @@ final class Writer implements AutoCloseable {
         if (first != null) {
           batch.add(first);
           queue.drainTo(batch, BATCH - 1);
-          batch.removeIf(job -> !job.begin());
         }
-        if (!batch.isEmpty() || !riders.isEmpty()) {
+        if (first != null || !riders.isEmpty()) {
           commitAll(batch);
         }
       } catch (InterruptedException e) {
@@ -237,11 +228,25 @@ final class Writer implements AutoCloseable {
     for (int i = 0; i < batch.size(); i++) {
       if (batch.get(i).alone) {
         commit(batch.subList(from, i));
-        commit(batch.subList(i, i + 1));
+        commitAlone(batch.get(i));
         from = i + 1;
       }
     }
     commit(batch.subList(from, batch.size()));
+  }
+
+  /** Without a savepoint: what goes wrong takes the whole transaction back. */
+  private void commitAlone(Job<?> job) {
+    try {
+      Sql.execute(connection, "BEGIN IMMEDIATE");
+      job.begin();
+      job.runErrands();
+      Sql.execute(connection, "COMMIT");
+      job.answer();
+    } catch (SQLException | RuntimeException e) {
+      rollBack();
+      job.answer.completeExceptionally(e);
+    }
   }
 
   private void commit(List<Job<?>> batch) {
@@ -249,7 +254,7 @@ final class Writer implements AutoCloseable {
       return;
     }
     try {
-      execute(connection, "BEGIN IMMEDIATE");
+      Sql.execute(connection, "BEGIN IMMEDIATE");
       for (Job<?> job : batch) {
         job.run();
       }
@@ -257,7 +262,7 @@ final class Writer implements AutoCloseable {
       for (Job<?> job : batch) {
         job.runErrands();
       }
-      execute(connection, "COMMIT");
+      Sql.execute(connection, "COMMIT");
       batch.forEach(Job::answer);
     } catch (SQLException e) {
       rollBack();
@@ -283,29 +288,23 @@ final class Writer implements AutoCloseable {
     if (riding.isEmpty()) {
       return;
     }
-    execute(connection, "SAVEPOINT errands");
+    Sql.execute(connection, "SAVEPOINT errands");
     try {
       for (Errand errand : riding) {
         errand.run(connection);
       }
     } catch (SQLException | RuntimeException e) {
       LOG.warn("Entries of the log of attempts are lost: {}", e.getMessage());
-      execute(connection, "ROLLBACK TO errands");
+      Sql.execute(connection, "ROLLBACK TO errands");
     }
-    execute(connection, "RELEASE errands");
+    Sql.execute(connection, "RELEASE errands");
   }
 
   private void rollBack() {
     try {
-      execute(connection, "ROLLBACK");
+      Sql.execute(connection, "ROLLBACK");
     } catch (SQLException e) {
       // SQLite has rolled back by itself, as it does when the disk is full.
-    }
-  }
-
-  private static void execute(Connection connection, String sql) throws SQLException {
-    try (PreparedStatement statement = connection.prepareStatement(sql)) {
-      statement.execute();
     }
   }
 

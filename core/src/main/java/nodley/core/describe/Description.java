@@ -32,6 +32,7 @@ public final class Description {
       List.of(
           "mend",
           "saving",
+          "sent",
           "unreached",
           "asking-service",
           "unasked-service",

@@ -225,7 +225,7 @@ final class Course {
 
   /** Keeps what nothing stands against; a store that knows better at the last moment refuses. */
   <R> Ended<R> keep(Keep<R> keep) {
-    if (!verdict().isAccepted()) {
+    if (refused && root.hasError() || !overall.isEmpty() || !unknown.isEmpty()) {
       return new Ended<>(this, Optional.empty());
     }
     Claims claims = Claims.of(this, form, root);

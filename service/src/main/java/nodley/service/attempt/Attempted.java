@@ -99,11 +99,11 @@ public final class Attempted {
     return answer;
   }
 
-  /** Somebody else had saved meanwhile, and the person is asked. */
-  public void outdated(Verdict judged) {
+  /** It was judged, but did not come to be kept: the problem is shown, and the person is asked. */
+  public void stopped(Verdict judged, String why) {
     judged(judged);
     verdict = "failed";
-    problem = "outdated";
+    problem = why;
   }
 
   /** It is about to be kept, with these values; the one writer is not to lose time with words. */

@@ -13,6 +13,7 @@ import nodley.core.value.Value;
  * A form's page as its template wants it; adding and editing are the same.
  *
  * @param record the id and version of the record that is edited; empty when one is added
+ * @param key what this opening of the page is called, so that it is kept once
  * @param asked the query that asked for the page's language; empty if none did
  * @param others errors that no field of the page can show
  * @param before what the edited record keeps, as JSON for the script
@@ -23,6 +24,7 @@ record FormView(
     String title,
     String record,
     long version,
+    String key,
     String asked,
     List<FieldView> fields,
     List<String> others,
@@ -40,6 +42,9 @@ record FormView(
 
   /** The name of the boxes that say of which fields theirs is kept. */
   static final String THEIRS = "_theirs";
+
+  /** The name of the hidden input with the key. */
+  static final String KEY = "_key";
 
   String name() {
     return form.name();

@@ -8,6 +8,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.UUID;
+import java.util.function.Supplier;
+import java.util.stream.Stream;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
@@ -37,6 +40,7 @@ import nodley.service.submission.Displays;
 import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Body;
+import nodley.service.wire.Repeatable;
 import nodley.store.PublishedForm;
 import nodley.store.Sent;
 import nodley.store.StoreException;
@@ -50,24 +54,31 @@ import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** The pages that add and edit: one template, two modes. */
 @RestController
 @RequestMapping("/forms/{form}")
 class PagesController {
 
+  private static final JsonMapper JSON = JsonMapper.shared();
+
   private final Submissions submissions;
   private final Options options;
   private final Templates templates;
   private final Displays displays;
   private final AttemptLog log;
+  private final Repeatable repeatable;
 
   PagesController(
       Submissions submissions,
       Options options,
       Templates templates,
       Displays displays,
-      AttemptLog log) {
+      AttemptLog log,
+      Repeatable repeatable) {
+    this.repeatable = repeatable;
     this.log = log;
     this.displays = displays;
     this.submissions = submissions;
@@ -85,7 +96,8 @@ class PagesController {
     Verdict verdict =
         submissions.check(
             form, nothing, submissions.context(caller, Optional.empty()), caller, Optional.empty());
-    FormView view = view(request, form, Optional.empty(), verdict.values(), List.of(), List.of());
+    FormView view =
+        view(request, form, Optional.empty(), verdict.values(), List.of(), List.of(), List.of());
     return page(HttpStatus.OK, view, Said.take(request, response));
   }
 
@@ -104,17 +116,77 @@ class PagesController {
       throws IOException {
     Caller caller = Caller.current();
     Gate.pass(Gate.mayAdd(caller, form), caller);
-    Input input = Body.submission(request);
-    Sent sent = Sent.by(caller.name());
-    return switch (submissions.add(form.name(), input, caller, sent, attempt)) {
-      case Answer.Accepted<StoredRecord>(StoredRecord record) ->
-          onwards(form, Mode.ADD, record, response);
-      case Answer.Refused<StoredRecord>(Verdict verdict) ->
-          page(
-              HttpStatus.UNPROCESSABLE_CONTENT,
-              view(request, form, Optional.empty(), verdict.values(), verdict.errors(), List.of()),
-              "");
-    };
+    Body.Typed body = Body.typed(request);
+    Input input = Body.submission(body);
+    Sent sent = sent(request, body, form, Mode.ADD, input);
+    return once(
+        request,
+        response,
+        form,
+        Optional.empty(),
+        input,
+        sent,
+        attempt,
+        () ->
+            switch (submissions.add(form.name(), input, caller, sent, attempt)) {
+              case Answer.Accepted<StoredRecord>(StoredRecord record) ->
+                  onwards(form, Mode.ADD, record, response);
+              case Answer.Refused<StoredRecord>(Verdict verdict) ->
+                  refused(request, form, Optional.empty(), verdict, List.of());
+            });
+  }
+
+  private Sent sent(
+      HttpServletRequest request, Body.Typed body, Form form, Mode mode, Input input) {
+    Optional<String> key = input.get(FormView.KEY).map(Raw::shown).filter(Repeatable::isKey);
+    return repeatable.sent(request, body.bytes(), form, mode, key, "");
+  }
+
+  /** What was accepted before goes on as it did then, however often the page is sent. */
+  private ResponseEntity<byte[]> once(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Form form,
+      Optional<StoredRecord> record,
+      Input input,
+      Sent sent,
+      Attempted attempt,
+      Supplier<ResponseEntity<byte[]>> send) {
+    try {
+      return repeatable.once(
+          form,
+          sent,
+          attempt,
+          send,
+          answer -> answer.getStatusCode().is3xxRedirection(),
+          answer -> again(answer, response));
+    } catch (StoreException.KeyReused e) {
+      // Somebody went back to a page that was accepted, and sends something else from there.
+      Caller caller = Caller.current();
+      Verdict verdict =
+          submissions.check(
+              form, input, submissions.context(caller, record), caller, Optional.empty());
+      attempt.stopped(verdict, "key-reused");
+      return refused(request, form, record, verdict, List.of(word(form, "page.sent")));
+    }
+  }
+
+  private static ResponseEntity<byte[]> again(String answer, HttpServletResponse response) {
+    JsonNode after = JSON.readTree(answer).path("after");
+    Said.tell(after.path("say").asString(), response);
+    return onwards(after.path("go").asString());
+  }
+
+  private ResponseEntity<byte[]> refused(
+      HttpServletRequest request,
+      Form form,
+      Optional<StoredRecord> record,
+      Verdict verdict,
+      List<String> besides) {
+    return page(
+        HttpStatus.UNPROCESSABLE_CONTENT,
+        view(request, form, record, verdict.values(), verdict.errors(), besides, List.of()),
+        "");
   }
 
   @GetMapping("/{id}/edit")
@@ -127,7 +199,8 @@ class PagesController {
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.mayEdit(caller, form), caller);
     StoredRecord record = submissions.record(form, id);
-    FormView view = view(request, form, Optional.of(record), record.values(), List.of(), List.of());
+    FormView view =
+        view(request, form, Optional.of(record), record.values(), List.of(), List.of(), List.of());
     return page(HttpStatus.OK, view, Said.take(request, response));
   }
 
@@ -156,18 +229,30 @@ class PagesController {
       throws IOException {
     Caller caller = Caller.current();
     Gate.pass(Gate.mayEdit(caller, form), caller);
-    Input typed = Body.submission(request);
+    Body.Typed body = Body.typed(request);
+    Input typed = Body.submission(body);
     StoredRecord before = submissions.record(form, id);
     Input input = withTheirs(form, typed, before);
     long known = version(input);
-    if (known != before.version()) {
-      return merge(request, response, form, before, known, input, caller, attempt);
-    }
-    try {
-      return edited(request, response, form, before, input, caller, attempt);
-    } catch (StoreException.Outdated e) {
-      return merge(request, response, form, e.current(), known, input, caller, attempt);
-    }
+    Sent sent = sent(request, body, form, Mode.EDIT, typed);
+    return once(
+        request,
+        response,
+        form,
+        Optional.of(before),
+        input,
+        sent,
+        attempt,
+        () -> {
+          if (known != before.version()) {
+            return merge(request, response, form, before, known, input, sent, attempt);
+          }
+          try {
+            return edited(request, response, form, before, input, sent, attempt);
+          } catch (StoreException.Outdated e) {
+            return merge(request, response, form, e.current(), known, input, sent, attempt);
+          }
+        });
   }
 
   private ResponseEntity<byte[]> edited(
@@ -176,7 +261,7 @@ class PagesController {
       Form form,
       StoredRecord before,
       Input input,
-      Caller caller,
+      Sent sent,
       Attempted attempt) {
     Answer<StoredRecord> answer =
         submissions.edit(
@@ -184,23 +269,14 @@ class PagesController {
             before.id(),
             before.version(),
             _ -> input,
-            caller,
-            Sent.by(caller.name()),
+            Caller.current(),
+            sent,
             attempt);
     return switch (answer) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
           onwards(form, Mode.EDIT, record, response);
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
-          page(
-              HttpStatus.UNPROCESSABLE_CONTENT,
-              view(
-                  request,
-                  form,
-                  Optional.of(before),
-                  verdict.values(),
-                  verdict.errors(),
-                  List.of()),
-              "");
+          refused(request, form, Optional.of(before), verdict, List.of());
     };
   }
 
@@ -253,8 +329,9 @@ class PagesController {
       StoredRecord theirs,
       long known,
       Input input,
-      Caller caller,
+      Sent sent,
       Attempted attempt) {
+    Caller caller = Caller.current();
     Values yours = judged(form, theirs, input, caller).values();
     Optional<Raw.Members> base = submissions.version(form, theirs.id(), known).map(Version::values);
     List<Conflict> conflicts = Conflict.between(form, base, theirs.values(), yours);
@@ -270,13 +347,13 @@ class PagesController {
     boolean secret = form.everyField().stream().anyMatch(it -> it.field().isSecret());
     if (open.isEmpty() && base.isPresent() && !secret) {
       try {
-        return edited(request, response, form, theirs, both, caller, attempt);
+        return edited(request, response, form, theirs, both, sent, attempt);
       } catch (StoreException.Outdated e) {
-        return merge(request, response, form, e.current(), theirs.version(), both, caller, attempt);
+        return merge(request, response, form, e.current(), theirs.version(), both, sent, attempt);
       }
     }
     Verdict verdict = judged(form, theirs, both, caller);
-    attempt.outdated(verdict);
+    attempt.stopped(verdict, "outdated");
     FormView view =
         view(
             request,
@@ -284,6 +361,7 @@ class PagesController {
             Optional.of(theirs),
             verdict.values(),
             verdict.errors(),
+            List.of(),
             differences(form, open, theirs.values(), yours, caller));
     return page(HttpStatus.PRECONDITION_FAILED, view, "");
   }
@@ -331,9 +409,11 @@ class PagesController {
     Caller caller = Caller.current();
     Said.tell(displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
     boolean maySee = Gate.maySee(caller, form);
-    return ResponseEntity.status(HttpStatus.SEE_OTHER)
-        .location(URI.create(Afterwards.address(form, mode, record.id(), maySee)))
-        .build();
+    return onwards(Afterwards.address(form, mode, record.id(), maySee));
+  }
+
+  private static ResponseEntity<byte[]> onwards(String address) {
+    return ResponseEntity.status(HttpStatus.SEE_OTHER).location(URI.create(address)).build();
   }
 
   private FormView view(
@@ -342,6 +422,7 @@ class PagesController {
       Optional<StoredRecord> record,
       Values values,
       List<FieldError> errors,
+      List<String> besides,
       List<FormView.Difference> differences) {
     Caller caller = Caller.current();
     Display display = displays.of(caller);
@@ -354,9 +435,10 @@ class PagesController {
         form.title(mode, record.map(StoredRecord::values).orElse(Values.NONE), display),
         record.map(StoredRecord::id).orElse(""),
         record.map(StoredRecord::version).orElse(0L),
+        UUID.randomUUID().toString(),
         Wanted.query(request),
         fields,
-        views.rest().stream().map(FieldError::detail).toList(),
+        Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
         differences,
         record.map(it -> Json.inScript(it.values().toJson())).orElse("{}"));
   }

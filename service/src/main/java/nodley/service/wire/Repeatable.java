@@ -8,6 +8,8 @@ import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
 import java.util.Optional;
 import java.util.function.Function;
+import java.util.function.Predicate;
+import java.util.function.Supplier;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.service.attempt.Attempted;
@@ -31,7 +33,7 @@ import tools.jackson.databind.json.JsonMapper;
  * get the first answer each time. A refusal binds nothing.
  */
 @Component
-class Repeatable {
+public class Repeatable {
 
   private static final int MAX_KEY = 200;
   private static final JsonMapper JSON = JsonMapper.shared();
@@ -56,47 +58,93 @@ class Repeatable {
       Mode mode,
       Attempted attempt,
       Function<Sent, StoredRecord> send) {
+    Sent sent = sent(request, body, form, mode, key(request), OpenPage.of(request, store, form));
+    Function<StoredRecord, byte[]> answer = answer(form, mode);
+    return once(
+        form,
+        sent,
+        attempt,
+        () -> {
+          StoredRecord record = send.apply(sent);
+          return reply(form, mode, record.id(), record.version(), answer.apply(record));
+        },
+        _ -> true,
+        before -> again(form, mode, before));
+  }
+
+  /**
+   * How a submission came.
+   *
+   * @param key what its sender calls it, if it may be sent again
+   * @param page the open page that it came from; empty if none is known
+   */
+  public Sent sent(
+      HttpServletRequest request,
+      byte[] body,
+      Form form,
+      Mode mode,
+      Optional<String> key,
+      String page) {
+    Function<StoredRecord, byte[]> answer = answer(form, mode);
+    return new Sent(
+        Caller.current().name(),
+        page,
+        key.map(
+            it ->
+                new Sent.Once(
+                    it,
+                    digest(request, body),
+                    record -> new String(answer.apply(record), StandardCharsets.UTF_8))),
+        Optional.empty());
+  }
+
+  /** The answer to an add or edit that is kept; it may be asked for while others are written. */
+  private Function<StoredRecord, byte[]> answer(Form form, Mode mode) {
     Caller caller = Caller.current();
-    Function<StoredRecord, byte[]> answer =
-        record ->
-            Json.bytes(
-                RecordJson.accepted(
-                    form, mode, record, Gate.maySee(caller, form), displays.of(caller)));
-    Sent sent =
-        new Sent(
-            caller.name(),
-            OpenPage.of(request, store, form),
-            key(request)
-                .map(
-                    key ->
-                        new Sent.Once(
-                            key,
-                            digest(request, body),
-                            record -> new String(answer.apply(record), StandardCharsets.UTF_8))),
-            Optional.empty());
+    return record ->
+        Json.bytes(
+            RecordJson.accepted(
+                form, mode, record, Gate.maySee(caller, form), displays.of(caller)));
+  }
+
+  /**
+   * Sends, unless that was accepted before.
+   *
+   * @param accepted whether what was answered is an acceptance
+   * @param again is given the first answer, as JSON
+   * @throws StoreException.KeyReused if its key stands for another submission
+   */
+  public <R> R once(
+      Form form,
+      Sent sent,
+      Attempted attempt,
+      Supplier<R> send,
+      Predicate<R> accepted,
+      Function<String, R> again) {
+    Function<String, R> repeated =
+        answer -> {
+          attempt.repeated(JSON.readTree(answer).path("id").asString());
+          return again.apply(answer);
+        };
     Optional<String> before = store.answers().find(form.name(), sent);
     if (before.isPresent()) {
-      return again(form, mode, before.get(), attempt);
+      return repeated.apply(before.get());
     }
+    // Where it is not accepted, its twin may have been meanwhile, and be what stands in its way.
     try {
-      StoredRecord record = send.apply(sent);
-      return reply(form, mode, record.id(), record.version(), answer.apply(record));
+      R answer = send.get();
+      return accepted.test(answer)
+          ? answer
+          : store.answers().find(form.name(), sent).map(repeated).orElse(answer);
     } catch (StoreException.AlreadyAnswered e) {
-      return again(form, mode, e.answer(), attempt);
+      return repeated.apply(e.answer());
     } catch (Problem | StoreException.Outdated problem) {
-      // Its twin may have been accepted meanwhile, and be what now stands in its way.
-      Optional<String> twin = store.answers().find(form.name(), sent);
-      if (twin.isPresent()) {
-        return again(form, mode, twin.get(), attempt);
-      }
-      throw problem;
+      return store.answers().find(form.name(), sent).map(repeated).orElseThrow(() -> problem);
     }
   }
 
-  private static ResponseEntity<byte[]> again(
-      Form form, Mode mode, String answer, Attempted attempt) {
+  private static ResponseEntity<byte[]> again(Form form, Mode mode, String answer) {
     JsonNode record = JSON.readTree(answer);
-    attempt.repeated(record.path("id").asString());
     return reply(
         form,
         mode,
@@ -127,7 +175,7 @@ class Repeatable {
     if (key.length() > 1 && key.startsWith("\"") && key.endsWith("\"")) {
       key = key.substring(1, key.length() - 1);
     }
-    if (key.isEmpty() || key.length() > MAX_KEY || !key.chars().allMatch(c -> c > 32 && c < 127)) {
+    if (!isKey(key)) {
       throw Problem.of(
           400,
           "unreadable",
@@ -137,6 +185,13 @@ class Repeatable {
               + " ASCII characters without spaces, such as a UUID.");
     }
     return Optional.of(key);
+  }
+
+  /** True if it can be what a sender calls a submission. */
+  public static boolean isKey(String text) {
+    return !text.isEmpty()
+        && text.length() <= MAX_KEY
+        && text.chars().allMatch(c -> c > 32 && c < 127);
   }
 
   private static String digest(HttpServletRequest request, byte[] body) {
