@@ -39,6 +39,7 @@ class PageTest {
     private final List<String> sent = new CopyOnWriteArrayList<>();
     private final AtomicReference<CountDownLatch> held = new AtomicReference<>();
     private volatile boolean cut;
+    private volatile boolean loseAnswers;
 
     Gate(String target) throws IOException {
       this.target = target;
@@ -97,6 +98,9 @@ class PageTest {
                     exchange.getResponseHeaders().put(name, values);
                   }
                 });
+        if (change && loseAnswers) {
+          return;
+        }
         boolean empty = reply.body().length == 0;
         exchange.sendResponseHeaders(reply.statusCode(), empty ? -1 : reply.body().length);
         exchange.getResponseBody().write(reply.body());
@@ -142,6 +146,7 @@ class PageTest {
   @BeforeEach
   void open() {
     gate.cut = false;
+    gate.loseAnswers = false;
     browser.openBound("/forms/vessel/new");
     gate.sent.clear();
   }
@@ -229,6 +234,7 @@ class PageTest {
     browser.untilText(".summary", "The service cannot be reached. What you typed is still here");
     assertThat(browser.valueOf("#f-name")).isEqualTo("Storm Petrel");
     gate.cut = false;
+    gate.loseAnswers = false;
     submit();
     browser.untilText(".said", "Storm Petrel is registered.");
   }
@@ -274,6 +280,22 @@ class PageTest {
     gate.release();
     browser.untilText(".said", "Turnstone is registered.");
     assertThat(gate.sent).hasSize(1);
+  }
+
+  @Test
+  void anAnswerThatIsLostCostsNothingAndWhatIsSentAgainIsKeptOnce() {
+    fill("Sanderling", "mq5sa");
+    browser.leave();
+    browser.untilText("#f-callSign-state", "is free");
+    gate.loseAnswers = true;
+    submit();
+    browser.untilText(".summary", "The service cannot be reached.");
+    assertThat(browser.valueOf("#f-name")).isEqualTo("Sanderling");
+    gate.loseAnswers = false;
+    submit();
+    browser.untilText(".said", "Sanderling is registered.");
+    assertThat(service.wire().get("/api/forms/vessel/records?q=sanderling").json().path("records"))
+        .hasSize(1);
   }
 
   @Test

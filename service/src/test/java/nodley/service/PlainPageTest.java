@@ -1,6 +1,7 @@
 package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
@@ -114,6 +115,62 @@ class PlainPageTest {
                 "name=Godwit&callSign=mq1gw&rig=sail&length=8&insured=on");
     assertThat(reply.status()).isEqualTo(303);
     assertThat(reply.header("Location")).matches("/forms/vessel/[0-9a-f-]{36}");
+  }
+
+  /** RFC 9110, section 15.4.4: the answer to a page sent twice is the one to the first. */
+  @Test
+  void aPageThatIsSentTwiceIsKeptOnce() {
+    browser.open("/forms/vessel/new");
+    String key = browser.find("input[name=_key]").getDomAttribute("value");
+    browser.driver().navigate().refresh();
+    assertThat(browser.find("input[name=_key]").getDomAttribute("value")).isNotEqualTo(key);
+    String body = "name=Knot&callSign=mq1kn&rig=sail&length=8&insured=on&_key=" + key;
+    Wire.Reply first = service.stranger().post("/forms/vessel/new", Wire.FORM_TYPE, body);
+    Wire.Reply second = service.stranger().post("/forms/vessel/new", Wire.FORM_TYPE, body);
+    assertThat(first.status()).isEqualTo(303);
+    assertThat(second.status()).isEqualTo(303);
+    assertThat(second.header("Location")).isEqualTo(first.header("Location"));
+    assertThat(second.header("Set-Cookie")).contains("Knot%20is%20registered.");
+    Wire.Reply other =
+        service
+            .stranger()
+            .post("/forms/vessel/new", Wire.FORM_TYPE, body.replace("mq1kn", "mq2kn"));
+    assertThat(other.status()).isEqualTo(422);
+    assertThat(other.response().body())
+        .contains("This page was sent before, and what was sent then is kept.")
+        .contains("value=\"MQ2KN\"")
+        .doesNotContain(key);
+    assertThat(service.wire().get("/api/forms/vessel/records?q=knot").json().path("records"))
+        .hasSize(1);
+    await()
+        .untilAsserted(
+            () ->
+                assertThat(
+                        service
+                            .wire()
+                            .get("/api/attempts?form=vessel&limit=3")
+                            .json()
+                            .path("attempts"))
+                    .extracting(
+                        it -> it.path("verdict").asString() + " " + it.path("problem").asString(""))
+                    .containsExactly("failed key-reused", "repeated ", "accepted "));
+  }
+
+  @Test
+  void anEditThatIsSentTwiceIsOneVersion() {
+    String id = add("Ruff", "MQ2RF");
+    browser.signIn(RunningService.KEY);
+    browser.open("/forms/vessel/" + id + "/edit");
+    String body =
+        "name=Ruff&callSign=MQ2RF&rig=sail&length=10&insured=on&_version=1&_key="
+            + browser.find("input[name=_key]").getDomAttribute("value");
+    for (int i = 0; i < 2; i++) {
+      Wire.Reply reply = service.wire().post("/forms/vessel/" + id + "/edit", Wire.FORM_TYPE, body);
+      assertThat(reply.status()).isEqualTo(303);
+    }
+    assertThat(service.wire().get("/api/forms/vessel/records/" + id).json().path("version").asInt())
+        .isEqualTo(2);
+    browser.go(By.cssSelector("header button"));
   }
 
   @Test

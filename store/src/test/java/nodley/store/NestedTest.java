@@ -212,4 +212,39 @@ class NestedTest {
         TRIP.replace("name: { type: text }\n      berth", "age: { type: integer }\n      berth"));
     assertThat(sql("SELECT name FROM pragma_table_info('trip.crew')")).contains("age");
   }
+
+  /** A kept record is not read back to be answered, so the answer must be what would be read. */
+  @Test
+  void whatIsAnsweredIsWhatIsRead() throws Exception {
+    publish(
+        """
+        form: depth
+        fields:
+          level: { type: decimal }
+          count: { type: integer }
+          dry: { type: boolean }
+          on: { type: date }
+          pin: { type: secret }
+          marks: { type: rows, fields: { pin: { type: secret }, at: { type: decimal } } }
+        """);
+    for (String json :
+        List.of(
+            "{}",
+            "{\"level\": 0.1, \"count\": 9007199254740991, \"dry\": true, \"on\": \"0001-01-01\"}",
+            "{\"level\": 123456789012.345, \"dry\": false, \"pin\": \"quiet water\"}",
+            "{\"level\": -1e-20, \"marks\": [{\"pin\": \"deep\"}, {\"at\": 1e20}]}")) {
+      assertIsRead("depth", add("depth", json));
+    }
+    StoredRecord trip = add("trip", FULL);
+    assertIsRead("trip", trip);
+    Values fewer = values("trip", "{\"crew\": [{\"name\": \"Jory\"}], \"mood\": \"worse\"}");
+    assertIsRead(
+        "trip",
+        ((Keep.Kept<StoredRecord>) Keeping.edit(store, form("trip"), trip.id(), 1, fewer, "ann"))
+            .record());
+  }
+
+  private void assertIsRead(String form, StoredRecord answered) {
+    assertThat(store.records().find(form(form).form(), answered.id())).contains(answered);
+  }
 }

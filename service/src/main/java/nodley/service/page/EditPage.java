@@ -3,15 +3,9 @@ package nodley.service.page;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import java.net.URI;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.UUID;
-import java.util.function.Supplier;
-import java.util.stream.Stream;
-import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -19,8 +13,6 @@ import nodley.core.form.Mode;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
-import nodley.core.line.FieldError;
-import nodley.core.line.Sentences;
 import nodley.core.line.Verdict;
 import nodley.core.name.Pointer;
 import nodley.core.value.Differences;
@@ -31,165 +23,42 @@ import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
-import nodley.service.caller.Wanted;
-import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
-import nodley.service.submission.Afterwards;
 import nodley.service.submission.Conflict;
 import nodley.service.submission.Displays;
-import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Body;
-import nodley.service.wire.Repeatable;
 import nodley.store.PublishedForm;
 import nodley.store.Sent;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import nodley.store.Version;
 import org.springframework.http.HttpStatus;
-import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
-/** The pages that add and edit: one template, two modes. */
+/** The page that edits a record, and brings together what several people changed. */
 @RestController
-@RequestMapping("/forms/{form}")
-class PagesController {
-
-  private static final JsonMapper JSON = JsonMapper.shared();
+@RequestMapping("/forms/{form}/{id}/edit")
+class EditPage {
 
   private final Submissions submissions;
-  private final Options options;
-  private final Templates templates;
+  private final FormPages pages;
   private final Displays displays;
   private final AttemptLog log;
-  private final Repeatable repeatable;
 
-  PagesController(
-      Submissions submissions,
-      Options options,
-      Templates templates,
-      Displays displays,
-      AttemptLog log,
-      Repeatable repeatable) {
-    this.repeatable = repeatable;
-    this.log = log;
-    this.displays = displays;
+  EditPage(Submissions submissions, FormPages pages, Displays displays, AttemptLog log) {
     this.submissions = submissions;
-    this.options = options;
-    this.templates = templates;
+    this.pages = pages;
+    this.displays = displays;
+    this.log = log;
   }
 
-  @GetMapping("/new")
-  ResponseEntity<byte[]> blank(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.mayAdd(caller, form), caller);
-    Input nothing = new Input(Map.of(), Input.Door.JSON);
-    Verdict verdict =
-        submissions.check(
-            form, nothing, submissions.context(caller, Optional.empty()), caller, Optional.empty());
-    FormView view =
-        view(request, form, Optional.empty(), verdict.values(), List.of(), List.of(), List.of());
-    return page(HttpStatus.OK, view, Said.take(request, response));
-  }
-
-  @PostMapping("/new")
-  ResponseEntity<byte[]> add(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response)
-      throws IOException {
-    Caller caller = Caller.current();
-    PublishedForm published = submissions.form(name, caller);
-    return log.follow(
-        request, published, "add", attempt -> added(request, response, published.form(), attempt));
-  }
-
-  private ResponseEntity<byte[]> added(
-      HttpServletRequest request, HttpServletResponse response, Form form, Attempted attempt)
-      throws IOException {
-    Caller caller = Caller.current();
-    Gate.pass(Gate.mayAdd(caller, form), caller);
-    Body.Typed body = Body.typed(request);
-    Input input = Body.submission(body);
-    Sent sent = sent(request, body, form, Mode.ADD, input);
-    return once(
-        request,
-        response,
-        form,
-        Optional.empty(),
-        input,
-        sent,
-        attempt,
-        () ->
-            switch (submissions.add(form.name(), input, caller, sent, attempt)) {
-              case Answer.Accepted<StoredRecord>(StoredRecord record) ->
-                  onwards(form, Mode.ADD, record, response);
-              case Answer.Refused<StoredRecord>(Verdict verdict) ->
-                  refused(request, form, Optional.empty(), verdict, List.of());
-            });
-  }
-
-  private Sent sent(
-      HttpServletRequest request, Body.Typed body, Form form, Mode mode, Input input) {
-    Optional<String> key = input.get(FormView.KEY).map(Raw::shown).filter(Repeatable::isKey);
-    return repeatable.sent(request, body.bytes(), form, mode, key, "");
-  }
-
-  /** What was accepted before goes on as it did then, however often the page is sent. */
-  private ResponseEntity<byte[]> once(
-      HttpServletRequest request,
-      HttpServletResponse response,
-      Form form,
-      Optional<StoredRecord> record,
-      Input input,
-      Sent sent,
-      Attempted attempt,
-      Supplier<ResponseEntity<byte[]>> send) {
-    try {
-      return repeatable.once(
-          form,
-          sent,
-          attempt,
-          send,
-          answer -> answer.getStatusCode().is3xxRedirection(),
-          answer -> again(answer, response));
-    } catch (StoreException.KeyReused e) {
-      // Somebody went back to a page that was accepted, and sends something else from there.
-      Caller caller = Caller.current();
-      Verdict verdict =
-          submissions.check(
-              form, input, submissions.context(caller, record), caller, Optional.empty());
-      attempt.stopped(verdict, "key-reused");
-      return refused(request, form, record, verdict, List.of(word(form, "page.sent")));
-    }
-  }
-
-  private static ResponseEntity<byte[]> again(String answer, HttpServletResponse response) {
-    JsonNode after = JSON.readTree(answer).path("after");
-    Said.tell(after.path("say").asString(), response);
-    return onwards(after.path("go").asString());
-  }
-
-  private ResponseEntity<byte[]> refused(
-      HttpServletRequest request,
-      Form form,
-      Optional<StoredRecord> record,
-      Verdict verdict,
-      List<String> besides) {
-    return page(
-        HttpStatus.UNPROCESSABLE_CONTENT,
-        view(request, form, record, verdict.values(), verdict.errors(), besides, List.of()),
-        "");
-  }
-
-  @GetMapping("/{id}/edit")
+  @GetMapping
   ResponseEntity<byte[]> filled(
       @PathVariable("form") String name,
       @PathVariable String id,
@@ -200,11 +69,12 @@ class PagesController {
     Gate.pass(Gate.mayEdit(caller, form), caller);
     StoredRecord record = submissions.record(form, id);
     FormView view =
-        view(request, form, Optional.of(record), record.values(), List.of(), List.of(), List.of());
-    return page(HttpStatus.OK, view, Said.take(request, response));
+        pages.view(
+            request, form, Optional.of(record), record.values(), List.of(), List.of(), List.of());
+    return pages.page(HttpStatus.OK, view, Said.take(request, response));
   }
 
-  @PostMapping("/{id}/edit")
+  @PostMapping
   ResponseEntity<byte[]> edit(
       @PathVariable("form") String name,
       @PathVariable String id,
@@ -234,8 +104,8 @@ class PagesController {
     StoredRecord before = submissions.record(form, id);
     Input input = withTheirs(form, typed, before);
     long known = version(input);
-    Sent sent = sent(request, body, form, Mode.EDIT, typed);
-    return once(
+    Sent sent = pages.sent(request, body, form, Mode.EDIT, typed);
+    return pages.once(
         request,
         response,
         form,
@@ -274,9 +144,9 @@ class PagesController {
             attempt);
     return switch (answer) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
-          onwards(form, Mode.EDIT, record, response);
+          pages.onwards(form, Mode.EDIT, record, response);
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
-          refused(request, form, Optional.of(before), verdict, List.of());
+          pages.refused(request, form, Optional.of(before), verdict, List.of());
     };
   }
 
@@ -355,7 +225,7 @@ class PagesController {
     Verdict verdict = judged(form, theirs, both, caller);
     attempt.stopped(verdict, "outdated");
     FormView view =
-        view(
+        pages.view(
             request,
             form,
             Optional.of(theirs),
@@ -363,7 +233,7 @@ class PagesController {
             verdict.errors(),
             List.of(),
             differences(form, open, theirs.values(), yours, caller));
-    return page(HttpStatus.PRECONDITION_FAILED, view, "");
+    return pages.page(HttpStatus.PRECONDITION_FAILED, view, "");
   }
 
   private Verdict judged(Form form, StoredRecord theirs, Input input, Caller caller) {
@@ -388,65 +258,15 @@ class PagesController {
       differences.add(
           new FormView.Difference(
               "",
-              word(form, "page.all-fields"),
-              word(form, "page.as-yours"),
-              word(form, "page.as-theirs")));
+              FormPages.word(form, "page.all-fields"),
+              FormPages.word(form, "page.as-yours"),
+              FormPages.word(form, "page.as-theirs")));
     }
     return differences;
   }
 
   private String display(Form form, Field field, Value value, Caller caller) {
     String text = displays.of(caller).of(field, value);
-    return text.isEmpty() ? word(form, "page.nothing") : text;
-  }
-
-  private static String word(Form form, String key) {
-    return Sentences.of(form).word(key, Map.of());
-  }
-
-  private ResponseEntity<byte[]> onwards(
-      Form form, Mode mode, StoredRecord record, HttpServletResponse response) {
-    Caller caller = Caller.current();
-    Said.tell(displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
-    boolean maySee = Gate.maySee(caller, form);
-    return onwards(Afterwards.address(form, mode, record.id(), maySee));
-  }
-
-  private static ResponseEntity<byte[]> onwards(String address) {
-    return ResponseEntity.status(HttpStatus.SEE_OTHER).location(URI.create(address)).build();
-  }
-
-  private FormView view(
-      HttpServletRequest request,
-      Form form,
-      Optional<StoredRecord> record,
-      Values values,
-      List<FieldError> errors,
-      List<String> besides,
-      List<FormView.Difference> differences) {
-    Caller caller = Caller.current();
-    Display display = displays.of(caller);
-    FieldViews views = new FieldViews(form, values, record, errors, options, display, caller);
-    List<FieldView> fields = views.all();
-    Mode mode = record.isPresent() ? Mode.EDIT : Mode.ADD;
-    return new FormView(
-        form,
-        mode,
-        form.title(mode, record.map(StoredRecord::values).orElse(Values.NONE), display),
-        record.map(StoredRecord::id).orElse(""),
-        record.map(StoredRecord::version).orElse(0L),
-        UUID.randomUUID().toString(),
-        Wanted.query(request),
-        fields,
-        Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
-        differences,
-        record.map(it -> Json.inScript(it.values().toJson())).orElse("{}"));
-  }
-
-  private ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {
-    return ResponseEntity.status(status)
-        .header("Cache-Control", "no-store")
-        .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
-        .body(templates.page(view.words(), view.title(), "form", view, said));
+    return text.isEmpty() ? FormPages.word(form, "page.nothing") : text;
   }
 }

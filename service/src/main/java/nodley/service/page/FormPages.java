@@ -1,0 +1,168 @@
+package nodley.service.page;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.net.URI;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.function.Supplier;
+import java.util.stream.Stream;
+import nodley.core.form.Display;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+import nodley.core.input.Input;
+import nodley.core.line.FieldError;
+import nodley.core.line.Sentences;
+import nodley.core.line.Verdict;
+import nodley.core.value.Raw;
+import nodley.core.value.Values;
+import nodley.service.attempt.Attempted;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.caller.Wanted;
+import nodley.service.problem.Json;
+import nodley.service.submission.Afterwards;
+import nodley.service.submission.Displays;
+import nodley.service.submission.Options;
+import nodley.service.submission.Submissions;
+import nodley.service.wire.Body;
+import nodley.service.wire.Repeatable;
+import nodley.store.Sent;
+import nodley.store.StoreException;
+import nodley.store.StoredRecord;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** What the pages that add and edit have in common: one template, two modes. */
+@Component
+class FormPages {
+
+  private static final JsonMapper JSON = JsonMapper.shared();
+
+  private final Submissions submissions;
+  private final Options options;
+  private final Templates templates;
+  private final Displays displays;
+  private final Repeatable repeatable;
+
+  FormPages(
+      Submissions submissions,
+      Options options,
+      Templates templates,
+      Displays displays,
+      Repeatable repeatable) {
+    this.submissions = submissions;
+    this.options = options;
+    this.templates = templates;
+    this.displays = displays;
+    this.repeatable = repeatable;
+  }
+
+  FormView view(
+      HttpServletRequest request,
+      Form form,
+      Optional<StoredRecord> record,
+      Values values,
+      List<FieldError> errors,
+      List<String> besides,
+      List<FormView.Difference> differences) {
+    Caller caller = Caller.current();
+    Display display = displays.of(caller);
+    FieldViews views = new FieldViews(form, values, record, errors, options, display, caller);
+    List<FieldView> fields = views.all();
+    Mode mode = record.isPresent() ? Mode.EDIT : Mode.ADD;
+    return new FormView(
+        form,
+        mode,
+        form.title(mode, record.map(StoredRecord::values).orElse(Values.NONE), display),
+        record.map(StoredRecord::id).orElse(""),
+        record.map(StoredRecord::version).orElse(0L),
+        UUID.randomUUID().toString(),
+        Wanted.query(request),
+        fields,
+        Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
+        differences,
+        record.map(it -> Json.inScript(it.values().toJson())).orElse("{}"));
+  }
+
+  ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {
+    return ResponseEntity.status(status)
+        .header("Cache-Control", "no-store")
+        .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
+        .body(templates.page(view.words(), view.title(), "form", view, said));
+  }
+
+  ResponseEntity<byte[]> refused(
+      HttpServletRequest request,
+      Form form,
+      Optional<StoredRecord> record,
+      Verdict verdict,
+      List<String> besides) {
+    return page(
+        HttpStatus.UNPROCESSABLE_CONTENT,
+        view(request, form, record, verdict.values(), verdict.errors(), besides, List.of()),
+        "");
+  }
+
+  Sent sent(HttpServletRequest request, Body.Typed body, Form form, Mode mode, Input input) {
+    Optional<String> key = input.get(FormView.KEY).map(Raw::shown).filter(Repeatable::isKey);
+    return repeatable.sent(request, body.bytes(), form, mode, key, "");
+  }
+
+  /** What was accepted before goes on as it did then, however often the page is sent. */
+  ResponseEntity<byte[]> once(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Form form,
+      Optional<StoredRecord> record,
+      Input input,
+      Sent sent,
+      Attempted attempt,
+      Supplier<ResponseEntity<byte[]>> send) {
+    try {
+      return repeatable.once(
+          form,
+          sent,
+          attempt,
+          send,
+          answer -> answer.getStatusCode().is3xxRedirection(),
+          answer -> again(answer, response));
+    } catch (StoreException.KeyReused e) {
+      // Somebody went back to a page that was accepted, and sends something else from there.
+      Caller caller = Caller.current();
+      Verdict verdict =
+          submissions.check(
+              form, input, submissions.context(caller, record), caller, Optional.empty());
+      attempt.stopped(verdict, "key-reused");
+      return refused(request, form, record, verdict, List.of(word(form, "page.sent")));
+    }
+  }
+
+  private static ResponseEntity<byte[]> again(String answer, HttpServletResponse response) {
+    JsonNode after = JSON.readTree(answer).path("after");
+    Said.tell(after.path("say").asString(), response);
+    return onwards(after.path("go").asString());
+  }
+
+  ResponseEntity<byte[]> onwards(
+      Form form, Mode mode, StoredRecord record, HttpServletResponse response) {
+    Caller caller = Caller.current();
+    Said.tell(displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
+    boolean maySee = Gate.maySee(caller, form);
+    return onwards(Afterwards.address(form, mode, record.id(), maySee));
+  }
+
+  private static ResponseEntity<byte[]> onwards(String address) {
+    return ResponseEntity.status(HttpStatus.SEE_OTHER).location(URI.create(address)).build();
+  }
+
+  static String word(Form form, String key) {
+    return Sentences.of(form).word(key, Map.of());
+  }
+}
