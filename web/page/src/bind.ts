@@ -2,14 +2,15 @@ import type { Description, Field, FieldError, Json, Values } from './description
 import { Opened, type FormState } from './opened';
 import type { Service } from './service';
 import { word } from './sentence';
+import { RowButtons } from './rows';
 import { leadOnClick, summarise } from './summary';
-import { put } from './tree';
+import { at, put } from './tree';
 
 type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 
 /** Binds a form of the page to the rules: the same HTML that works without script. */
 export function bind(form: HTMLFormElement, description: Description, service?: Service): Opened {
-  const names = namesOf(form, description);
+  let names = namesOf(form, description);
   const shown = { ...description, fields: present(description.fields, names) };
   const { mode, record } = form.dataset;
   const hidden = (name: string) =>
@@ -25,38 +26,61 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
     ...(service && { service }),
     key: hidden('_key') ?? '',
   });
-  const offers = service ? new Offers(form, shown, names, service) : undefined;
-  let last = opened.state();
-  const draw = (first: boolean) => {
+  const offers = service ? new Offers(form, shown, service) : undefined;
+  let last: FormState | undefined;
+  const draw = () => {
     const state = opened.state();
-    render(form, description, names, first ? undefined : last, state);
+    render(form, description, names, last, state);
     offer(form, names, opened);
-    offers?.follow(opened.typed());
+    offers?.follow(names, opened.typed());
     last = state;
   };
-  draw(true);
-  opened.subscribe(() => draw(false));
-  for (const name of names) {
-    for (const input of inputs(form, name)) {
-      // Some ways of choosing tell only that something has changed.
-      for (const event of ['input', 'change']) {
-        input.addEventListener(event, () => opened.set(name, value(form, name)));
-      }
-      input.addEventListener('blur', (event) => {
-        if (!isWithin(form, name, (event as FocusEvent).relatedTarget)) {
-          opened.set(name, value(form, name));
-          opened.leave(name);
-        }
-      });
+  draw();
+  opened.subscribe(draw);
+  const nameOf = (event: Event) => {
+    const { name } = event.target as Input;
+    return names.includes(name) ? name : undefined;
+  };
+  const type = (event: Event) => {
+    const name = nameOf(event);
+    if (name) {
+      opened.set(name, value(form, name));
     }
-  }
+  };
+  // Some ways of choosing tell only that something has changed.
+  form.addEventListener('input', type);
+  form.addEventListener('change', type);
+  // It does not bubble, so it is caught on its way down.
+  form.addEventListener(
+    'blur',
+    (event) => {
+      const name = nameOf(event);
+      if (name && !isWithin(form, name, event.relatedTarget)) {
+        opened.set(name, value(form, name));
+        opened.leave(name);
+      }
+    },
+    true,
+  );
   leadOnClick(summary(form), (name) => opened.keepTheirs(name));
+  const rows = new RowButtons(
+    description,
+    opened,
+    (name) => fieldAt(description.fields, name),
+    () => (names = namesOf(form, description)),
+    (set) =>
+      names
+        .filter((name) => name.startsWith(`${set}[`))
+        .forEach((name) => show(form, name, at(opened.typed(), name) ?? '')),
+  );
   form.addEventListener('submit', (event) => {
     event.preventDefault();
     for (const name of names) {
       opened.set(name, value(form, name));
     }
-    void send(form, opened);
+    if (!rows.press(event.submitter as HTMLButtonElement | null)) {
+      void send(form, opened);
+    }
   });
   return opened;
 }
@@ -81,29 +105,26 @@ function offer(form: HTMLFormElement, names: string[], opened: Opened): void {
 
 /** References whose records depend on other values: the service is asked anew when they change. */
 class Offers {
-  private readonly names: string[];
   private asked: string | undefined;
 
   constructor(
     private readonly form: HTMLFormElement,
     private readonly description: Description,
-    names: string[],
     private readonly service: Service,
-  ) {
-    this.names = names.filter((name) => {
-      const field = fieldAt(description.fields, name);
-      return field?.refersTo !== undefined && field.where !== undefined;
-    });
-  }
+  ) {}
 
-  follow(values: Values): void {
+  follow(names: string[], values: Values): void {
     const key = JSON.stringify(values);
     const first = this.asked === undefined;
-    if (this.names.length > 0 && key !== this.asked) {
+    const asking = names.filter((name) => {
+      const field = fieldAt(this.description.fields, name);
+      return field?.refersTo !== undefined && field.where !== undefined;
+    });
+    if (asking.length > 0 && key !== this.asked) {
       this.asked = key;
       // The page came with the options for the values that it came with.
       if (!first) {
-        this.names.forEach((name) => void this.ask(name, key, values));
+        asking.forEach((name) => void this.ask(name, key, values));
       }
     }
   }

@@ -25,6 +25,7 @@ export interface Description {
 export type Word =
   | 'mend'
   | 'saving'
+  | 'row.less'
   | 'sent'
   | 'unreached'
   | 'asking-service'

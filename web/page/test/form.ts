@@ -13,6 +13,7 @@ export const WORDS: Record<Word, Message> = {
     ],
   ],
   saving: 'Saving…',
+  'row.less': 'Remove row {number}',
   sent: 'This page was sent before, and what was sent then is kept. Press again to send this as well.',
   unreached: 'The service cannot be reached. What you typed is still here; try again in a moment.',
   'asking-service': 'Asking the service…',

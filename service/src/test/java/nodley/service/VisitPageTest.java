@@ -10,6 +10,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
 import org.openqa.selenium.JavascriptExecutor;
+import org.openqa.selenium.Keys;
 import org.openqa.selenium.support.ui.Select;
 
 /** A page with groups, rows, computed and hidden fields: with script and without. */
@@ -137,6 +138,108 @@ class VisitPageTest {
     browser.type("#f-crew-1-name", "Jory Penn");
     browser.find("form.nodley button[type=submit]").click();
     browser.untilText(".said", "Visit announced.");
+  }
+
+  private static void press(Browser browser, String button) {
+    browser.all("[data-field=crew] button").stream()
+        .filter(it -> it.getText().equals(button))
+        .findFirst()
+        .orElseThrow()
+        .click();
+  }
+
+  private static List<String> crew(Browser browser) {
+    return browser.all("[data-field=crew] input[name$='.name']").stream()
+        .map(input -> input.getDomProperty("value"))
+        .toList();
+  }
+
+  @Test
+  void rowsComeAndGoWithScriptAndValuesStayWithTheirRow() {
+    browser.openBound("/forms/visit/new");
+    browser.type("#f-crew-0-name", "Ann");
+    browser.type("#f-crew-1-name", "Jory");
+    press(browser, "Add a row: Crew");
+    browser.until("the focus", () -> "f-crew-2-name".equals(browser.focused()));
+    browser.type("#f-crew-2-name", "I");
+    browser.leave();
+    browser.untilText("[id='f-crew-2-name-error']", "at least 2 characters; it has 1.");
+    assertThat(browser.find("[id='f-crew-2-name']").getDomAttribute("aria-describedby"))
+        .isEqualTo("f-crew-2-name-error f-crew-2-name-state");
+    assertThat(browser.barriers()).isEmpty();
+    press(browser, "Remove row 1");
+    assertThat(crew(browser)).containsExactly("Jory", "I");
+    browser.find("form.nodley button[type=submit]").click();
+    browser.untilText("[id='f-crew-1-name-error']", "at least 2 characters; it has 1.");
+    browser.type("#f-crew-1-name", "Ives");
+    new Select(browser.find("#f-vessel")).selectByIndex(1);
+    date("f-arrives", DAY.plusDays(60));
+    browser.type("#f-contact-name", "Ann Ferrow");
+    browser.type("#f-contact-email", "ann@a.example");
+    browser.find("form.nodley button[type=submit]").click();
+    browser.untilText(".said", "Visit announced.");
+    assertThat(
+            service
+                .wire()
+                .get("/api/forms/visit/records?q=ives")
+                .json()
+                .path("records")
+                .path(0)
+                .path("values")
+                .path("crew")
+                .findValuesAsString("name"))
+        .containsExactly("Jory", "Ives");
+  }
+
+  @Test
+  void noMoreRowsAreOfferedThanTheFormTakes() {
+    for (Browser each : List.of(browser, plain)) {
+      each.open("/forms/visit/new");
+      if (each == browser) {
+        browser.openBound("/forms/visit/new");
+      }
+      for (int i = 2; i < 12; i++) {
+        press(each, "Add a row: Crew");
+        int rows = i + 1;
+        each.until(rows + " rows", () -> crew(each).size() == rows);
+      }
+      assertThat(each.find("button[name=_more]").isDisplayed()).isFalse();
+    }
+  }
+
+  /** HTML, section 4.10.21.2: Enter presses the first submit button, which must not be a row's. */
+  @Test
+  void rowsComeAndGoWithoutScriptAndEnterStillSends() {
+    plain.open("/forms/visit/new");
+    plain.type("#f-contact-name", "Ann Ferrow");
+    plain.type("#f-crew-0-name", "Ann");
+    plain.type("#f-crew-1-name", "Jory");
+    press(plain, "Add a row: Crew");
+    plain.until("a third row", () -> crew(plain).size() == 3);
+    assertThat(crew(plain)).containsExactly("Ann", "Jory", "");
+    assertThat(plain.valueOf("#f-contact-name")).isEqualTo("Ann Ferrow");
+    assertThat(plain.find(".summary").isDisplayed()).as("nothing was judged").isFalse();
+    plain.type("#f-crew-2-name", "Ives");
+    press(plain, "Remove row 1");
+    plain.until("two rows", () -> crew(plain).size() == 2);
+    assertThat(crew(plain)).containsExactly("Jory", "Ives");
+    plain.find("#f-contact-name").sendKeys(Keys.ENTER);
+    plain.until("it to be judged", () -> plain.find(".summary").isDisplayed());
+    assertThat(plain.text(".summary")).contains("Arrives is required.");
+    assertThat(crew(plain)).startsWith("Jory", "Ives");
+  }
+
+  @Test
+  void aPressThatNamesNoRowsIsRefusedInWordsAndLeavesNoAttempt() {
+    for (String name : List.of("_more=notes", "_more=", "_less=crew", "_less=crew[99999999999]")) {
+      Wire.Reply reply = service.stranger().post("/forms/visit/new", Wire.FORM_TYPE, name);
+      assertThat(reply.status()).as(name).isEqualTo(400);
+      assertThat(reply.response().body()).contains("which are no rows of the form");
+    }
+    Wire.Reply beyond =
+        service.stranger().post("/forms/visit/new", Wire.FORM_TYPE, "_less=crew[7]&crew[0].name=A");
+    assertThat(beyond.status()).isEqualTo(200);
+    assertThat(beyond.response().body()).contains("value=\"A\"");
   }
 
   @Test

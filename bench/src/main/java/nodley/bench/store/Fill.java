@@ -19,6 +19,11 @@ final class Fill {
 
   private static final int BATCH = 10_000;
 
+  /** Bytes of words in memory before they are written; what SQLite has without being told. */
+  private static final int FEW = 1 << 20;
+
+  private static final int MANY = 1 << 28;
+
   private Fill() {}
 
   /**
@@ -32,8 +37,10 @@ final class Fill {
     try (Connection connection =
             DriverManager.getConnection("jdbc:sqlite:" + Path.of(args[0], "nodley.db"));
         Statement statement = connection.createStatement()) {
+      statement.execute("PRAGMA journal_mode = OFF");
       statement.execute("PRAGMA synchronous = OFF");
       statement.execute("PRAGMA cache_size = -1000000");
+      atOnce(statement, MANY);
       List<String> indexes = takeIndexes(statement);
       statement.execute("BEGIN");
       insert(connection, rows);
@@ -41,10 +48,16 @@ final class Fill {
         statement.execute(index);
       }
       statement.execute("COMMIT");
-      statement.execute("PRAGMA wal_checkpoint(TRUNCATE)");
+      atOnce(statement, FEW);
+      statement.execute("PRAGMA journal_mode = WAL");
     }
     double seconds = (System.nanoTime() - began) / 1e9;
     System.out.printf("%,d vessels, %,.0f a second%n", rows, rows / seconds);
+  }
+
+  private static void atOnce(Statement statement, int bytes) throws SQLException {
+    statement.execute(
+        "INSERT INTO vessel_words (vessel_words, rank) VALUES ('hashsize', " + bytes + ")");
   }
 
   private static List<String> takeIndexes(Statement statement) throws SQLException {

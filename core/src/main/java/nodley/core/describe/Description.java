@@ -32,6 +32,7 @@ public final class Description {
       List.of(
           "mend",
           "saving",
+          "row.less",
           "sent",
           "unreached",
           "asking-service",

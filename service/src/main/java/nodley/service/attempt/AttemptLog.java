@@ -91,7 +91,7 @@ public final class AttemptLog {
 
   private void log(Attempted attempt) {
     boolean isWatched = live.watchers() > 0;
-    if (attempt.isLogged() && !isWatched) {
+    if (attempt.isDismissed() || attempt.isLogged() && !isWatched) {
       return;
     }
     Attempt told = attempt.told();

@@ -41,6 +41,7 @@ public final class Attempted {
   private long handedOver;
   private long waited;
   private boolean isLogged;
+  private boolean dismissed;
 
   Attempted(
       String id,
@@ -104,6 +105,15 @@ public final class Attempted {
     judged(judged);
     verdict = "failed";
     problem = why;
+  }
+
+  /** It was no submission after all, and nothing is to be told of it. */
+  public void dismiss() {
+    dismissed = true;
+  }
+
+  boolean isDismissed() {
+    return dismissed;
   }
 
   /** It is about to be kept, with these values; the one writer is not to lose time with words. */

@@ -76,6 +76,11 @@ class AddPage {
     Gate.pass(Gate.mayAdd(caller, form), caller);
     Body.Typed body = Body.typed(request);
     Input input = Body.submission(body);
+    Optional<RowPress> press = RowPress.of(form, input);
+    if (press.isPresent()) {
+      attempt.dismiss();
+      return pages.pressed(request, form, Optional.empty(), press.get());
+    }
     Sent sent = pages.sent(request, body, form, Mode.ADD, input);
     return pages.once(
         request,

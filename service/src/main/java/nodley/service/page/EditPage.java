@@ -102,6 +102,11 @@ class EditPage {
     Body.Typed body = Body.typed(request);
     Input typed = Body.submission(body);
     StoredRecord before = submissions.record(form, id);
+    Optional<RowPress> press = RowPress.of(form, typed);
+    if (press.isPresent()) {
+      attempt.dismiss();
+      return pages.pressed(request, form, Optional.of(before), press.get());
+    }
     Input input = withTheirs(form, typed, before);
     long known = version(input);
     Sent sent = pages.sent(request, body, form, Mode.EDIT, typed);

@@ -39,8 +39,8 @@ record FieldView(
   /** One option, and whether it is the chosen one. */
   record OptionView(String id, String value, String label, boolean chosen) {}
 
-  /** One row of rows. */
-  record RowView(String number, List<FieldView> fields) {}
+  /** One row of rows: its name, {@code crew[0]}, and what the button says that removes it. */
+  record RowView(String number, String row, String less, List<FieldView> fields) {}
 
   private String word(String key) {
     return words.word(key, Map.of());
@@ -132,6 +132,16 @@ record FieldView(
 
   boolean isRows() {
     return field.type() == Type.ROWS;
+  }
+
+  /** What the button says that adds a row. */
+  String more() {
+    return words.word("page.row.more", Map.of("label", new Value.Text(label())));
+  }
+
+  /** True if the form takes no more rows. */
+  boolean isFull() {
+    return field.limits().count().max().filter(max -> rows.size() >= max).isPresent();
   }
 
   boolean isFile() {

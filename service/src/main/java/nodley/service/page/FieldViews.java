@@ -1,5 +1,6 @@
 package nodley.service.page;
 
+import java.math.BigDecimal;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -37,6 +38,7 @@ final class FieldViews {
   private final Options options;
   private final Display display;
   private final Caller caller;
+  private final Optional<RowPress> press;
 
   FieldViews(
       Form form,
@@ -45,7 +47,9 @@ final class FieldViews {
       List<FieldError> errors,
       Options options,
       Display display,
-      Caller caller) {
+      Caller caller,
+      Optional<RowPress> press) {
+    this.press = press;
     this.form = form;
     this.words = Sentences.of(form);
     this.whole = whole;
@@ -117,16 +121,27 @@ final class FieldViews {
     List<Values> kept = value instanceof Value.Rows(List<Values> rows) ? rows : List.of();
     int min = field.limits().count().min().orElse(0);
     int max = field.limits().count().max().orElse(Integer.MAX_VALUE);
-    int shown = Math.max(kept.size(), Math.min(max, Math.max(min, kept.size() + BLANK_ROWS)));
+    int wanted =
+        press
+            .filter(it -> it.rows().equals(name))
+            .map(RowPress::shown)
+            .orElse(kept.size() + BLANK_ROWS);
+    int shown = Math.max(kept.size(), Math.min(max, Math.max(min, wanted)));
     List<FieldView.RowView> rows = new ArrayList<>();
     for (int i = 0; i < shown; i++) {
       Values values = i < kept.size() ? kept.get(i) : Values.NONE;
       rows.add(
           new FieldView.RowView(
               Integer.toString(i + 1),
+              name + "[" + i + "]",
+              words.word("page.row.less", Map.of("number", number(i + 1))),
               of(field.fields(), path, name + "[" + i + "].", pointer + "/" + i, values)));
     }
     return rows;
+  }
+
+  private static Value number(int number) {
+    return new Value.Number(BigDecimal.valueOf(number));
   }
 
   /** A referred record beyond the first few hundred is offered all the same if it is the value. */

@@ -72,9 +72,22 @@ class FormPages {
       List<FieldError> errors,
       List<String> besides,
       List<FormView.Difference> differences) {
+    return view(request, form, record, values, errors, besides, differences, Optional.empty());
+  }
+
+  private FormView view(
+      HttpServletRequest request,
+      Form form,
+      Optional<StoredRecord> record,
+      Values values,
+      List<FieldError> errors,
+      List<String> besides,
+      List<FormView.Difference> differences,
+      Optional<RowPress> press) {
     Caller caller = Caller.current();
     Display display = displays.of(caller);
-    FieldViews views = new FieldViews(form, values, record, errors, options, display, caller);
+    FieldViews views =
+        new FieldViews(form, values, record, errors, options, display, caller, press);
     List<FieldView> fields = views.all();
     Mode mode = record.isPresent() ? Mode.EDIT : Mode.ADD;
     return new FormView(
@@ -96,6 +109,20 @@ class FormPages {
         .header("Cache-Control", "no-store")
         .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
         .body(templates.page(view.words(), view.title(), "form", view, said));
+  }
+
+  /** The page again, with a row more or less; nothing is judged, and nobody is told of errors. */
+  ResponseEntity<byte[]> pressed(
+      HttpServletRequest request, Form form, Optional<StoredRecord> record, RowPress press) {
+    Caller caller = Caller.current();
+    Values values =
+        submissions
+            .check(
+                form, press.input(), submissions.context(caller, record), caller, Optional.empty())
+            .values();
+    FormView view =
+        view(request, form, record, values, List.of(), List.of(), List.of(), Optional.of(press));
+    return page(HttpStatus.OK, view, "");
   }
 
   ResponseEntity<byte[]> refused(

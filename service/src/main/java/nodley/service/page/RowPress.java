@@ -1,0 +1,121 @@
+package nodley.service.page;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.UnaryOperator;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import nodley.core.form.Form;
+import nodley.core.form.Type;
+import nodley.core.input.Input;
+import nodley.core.value.Raw;
+import nodley.core.value.Wellformed;
+import nodley.service.problem.Problem;
+
+/**
+ * A press of a button that adds or removes a row, on a page without script: the page comes again
+ * with all that was typed.
+ *
+ * @param input what was typed, without the row that is to go
+ * @param rows the name of the rows, such as {@code crew} or {@code crew[0].papers}
+ * @param shown how many of them the page is to show
+ */
+record RowPress(Input input, String rows, int shown) {
+
+  /** The name of the buttons that add a row; their value names the rows. */
+  static final String MORE = "_more";
+
+  /** The name of the buttons that remove one; their value names the row: {@code crew[1]}. */
+  static final String LESS = "_less";
+
+  private static final Pattern STEP = Pattern.compile("([A-Za-z][A-Za-z0-9]*)|\\[([0-9]{1,9})]");
+  private static final Pattern ROW = Pattern.compile("(.*)\\[([0-9]{1,9})]");
+
+  /**
+   * What was pressed, if it was such a button.
+   *
+   * @throws Problem 400 if it names no rows of the form
+   */
+  static Optional<RowPress> of(Form form, Input input) {
+    Optional<String> more = input.get(MORE).map(Raw::shown);
+    if (more.isPresent()) {
+      return Optional.of(press(form, input, MORE, more.get(), -1));
+    }
+    return input
+        .get(LESS)
+        .map(Raw::shown)
+        .map(
+            less -> {
+              Matcher row = ROW.matcher(less);
+              int index = row.matches() ? Integer.parseInt(row.group(2)) : -1;
+              return press(form, input, LESS, index < 0 ? "" : row.group(1), index);
+            });
+  }
+
+  private static RowPress press(Form form, Input input, String button, String rows, int gone) {
+    List<String> path = new ArrayList<>();
+    List<Object> steps = new ArrayList<>();
+    Matcher step = STEP.matcher(rows);
+    while (step.find()) {
+      if (step.group(1) != null) {
+        path.add(step.group(1));
+      }
+      steps.add(step.group(1) == null ? Integer.valueOf(step.group(2)) : step.group(1));
+    }
+    boolean known =
+        !path.isEmpty()
+            && form.fields().find(path).filter(it -> it.type() == Type.ROWS).isPresent();
+    if (!known) {
+      throw Problem.of(
+          400,
+          "unreadable",
+          "The body cannot be read",
+          "\""
+              + button
+              + "\" names \""
+              + Wellformed.of(rows)
+              + "\", which are no rows of the form.");
+    }
+    int[] shown = {0};
+    Raw changed =
+        change(
+            new Raw.Members(input.members()),
+            steps,
+            items -> {
+              List<Raw> left = new ArrayList<>(items);
+              if (gone >= 0 && gone < left.size()) {
+                left.remove(gone);
+              }
+              shown[0] = gone < 0 ? left.size() + 1 : left.size();
+              return left;
+            });
+    Map<String, Raw> members = ((Raw.Members) changed).members();
+    return new RowPress(new Input(members, input.door()), rows, shown[0]);
+  }
+
+  /** A copy with other rows at the end of a way. */
+  private static Raw change(Raw here, List<Object> way, UnaryOperator<List<Raw>> rows) {
+    List<Raw> items = here instanceof Raw.Many(List<Raw> many) ? many : List.of();
+    if (way.isEmpty()) {
+      return new Raw.Many(rows.apply(items));
+    }
+    List<Object> rest = way.subList(1, way.size());
+    if (way.getFirst() instanceof Integer index) {
+      List<Raw> copy = new ArrayList<>(items);
+      if (index < copy.size()) {
+        copy.set(index, change(copy.get(index), rest, rows));
+      }
+      return new Raw.Many(copy);
+    }
+    Map<String, Raw> copy =
+        here instanceof Raw.Members(Map<String, Raw> members)
+            ? new LinkedHashMap<>(members)
+            : new LinkedHashMap<>();
+    String name = way.getFirst().toString();
+    copy.put(name, change(copy.getOrDefault(name, new Raw.Null()), rest, rows));
+    return new Raw.Members(copy);
+  }
+}

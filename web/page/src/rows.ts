@@ -1,0 +1,99 @@
+import type { Description, Field } from './description';
+import type { Opened } from './opened';
+import { word } from './sentence';
+
+/** A name as the id of its control has it: `crew[1].name` is f-crew-1-name. */
+function id(name: string): string {
+  return `f-${name.replace(/\[/g, '-').replace(/\]/g, '').replace(/\./g, '-')}`;
+}
+
+/** The buttons that add and remove rows; without script they send the page for that. */
+export class RowButtons {
+  constructor(
+    private readonly description: Description,
+    private readonly opened: Opened,
+    private readonly fieldAt: (name: string) => Field | undefined,
+    /** Called when rows have come or gone in the page, before their values do. */
+    private readonly changed: () => void,
+    /** Writes the values of rows to their controls. */
+    private readonly show: (rows: string) => void,
+  ) {}
+
+  /** Does what a button says, if it is one of these. */
+  press(button: HTMLButtonElement | null): boolean {
+    const box = button?.closest<HTMLElement>('[data-field]');
+    if (button?.name === '_more' && box) {
+      this.add(button.value, box);
+    } else if (button?.name === '_less' && box) {
+      const [, name = '', index = ''] = /^(.*)\[(\d+)\]$/.exec(button.value) ?? [];
+      this.remove(name, Number(index), box);
+    } else {
+      return false;
+    }
+    return true;
+  }
+
+  private rows(box: HTMLElement): HTMLElement[] {
+    return [...box.querySelectorAll<HTMLElement>(':scope > fieldset > fieldset.row')];
+  }
+
+  private add(name: string, box: HTMLElement): void {
+    const rows = this.rows(box);
+    const last = rows[rows.length - 1]!;
+    const row = this.blank(last, name, rows.length);
+    last.after(row);
+    this.limit(name, box);
+    this.changed();
+    this.opened.addRow(name);
+    row.querySelector<HTMLElement>('input, select, textarea')?.focus();
+  }
+
+  /** A copy of a row without what was typed there, under the next number. */
+  private blank(last: HTMLElement, name: string, index: number): HTMLElement {
+    const row = last.cloneNode(true) as HTMLElement;
+    const from = [`${name}[${index - 1}]`, id(`${name}[${index - 1}]`)];
+    const to = [`${name}[${index}]`, id(`${name}[${index}]`)];
+    for (const element of row.querySelectorAll('*')) {
+      for (const attribute of element.attributes) {
+        from.forEach((it, i) => (attribute.value = attribute.value.replaceAll(it, to[i]!)));
+      }
+      if (element instanceof HTMLSelectElement) {
+        element.selectedIndex = 0;
+      } else if (element instanceof HTMLInputElement && /radio|checkbox/.test(element.type)) {
+        element.checked = element.type === 'radio' && element.value === '';
+      } else if (element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement) {
+        element.value = '';
+      } else if (element.matches('.error, .state')) {
+        element.textContent = '';
+      }
+      element.classList.remove('wrong');
+      element.removeAttribute('aria-invalid');
+    }
+    row.querySelector('legend')!.textContent = String(index + 1);
+    row.querySelector(':scope > button')!.textContent = word(this.description, 'row.less', {
+      number: index + 1,
+    });
+    return row;
+  }
+
+  /** The last of the rows in the page goes; the values behind the one that is removed move up. */
+  private remove(name: string, index: number, box: HTMLElement): void {
+    const rows = this.rows(box);
+    if (rows.length > 1) {
+      rows.pop()!.remove();
+    }
+    this.limit(name, box);
+    this.changed();
+    this.opened.removeRow(name, index);
+    this.show(name);
+    const next = rows[Math.min(index, rows.length - 1)];
+    next?.querySelector<HTMLElement>(':scope > button')?.focus();
+  }
+
+  /** What takes no more rows does not offer one. */
+  private limit(name: string, box: HTMLElement): void {
+    const max = this.fieldAt(name)?.count?.max ?? Infinity;
+    const more = box.querySelector<HTMLElement>(':scope > fieldset > button[name="_more"]');
+    more?.toggleAttribute('hidden', this.rows(box).length >= max);
+  }
+}
