@@ -126,9 +126,7 @@ public final class Pictures {
     browser.type("#f-contact-email", "ann");
     browser.type("#f-crew-0-name", "A");
     browser.leave();
-    browser
-        .driver()
-        .executeScript("document.querySelector('[data-field=purpose]').scrollIntoView()");
+    browser.driver().executeScript("document.getElementById('f-contact-email').scrollIntoView()");
     take("page-nested");
   }
 

@@ -61,7 +61,7 @@ final class Vessels {
   private Vessels() {}
 
   static String name(long n) {
-    return first(n) + " " + second(n) + " " + n;
+    return first(n) + " " + second(n);
   }
 
   static String first(long n) {
