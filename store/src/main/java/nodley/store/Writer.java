@@ -210,7 +210,7 @@ final class Writer implements AutoCloseable {
         Job<?> first = queue.poll(mayWait ? RIDE_MILLIS : 0, TimeUnit.MILLISECONDS);
         if (first != null) {
           batch.add(first);
-          queue.drainTo(batch, BATCH - 1);
+          takeAlong(batch);
         }
         if (first != null || !riders.isEmpty()) {
           commitAll(batch);
@@ -220,6 +220,19 @@ final class Writer implements AutoCloseable {
       } finally {
         batch.clear();
       }
+    }
+  }
+
+  /**
+   * Fills a batch up. What would wait behind changing tables stays in the queue, to be given up.
+   */
+  private void takeAlong(List<Job<?>> batch) {
+    while (batch.size() < BATCH && !batch.getLast().alone) {
+      Job<?> next = queue.peek();
+      if (next == null || next.alone || !queue.remove(next)) {
+        return;
+      }
+      batch.add(next);
     }
   }
 
@@ -264,7 +277,7 @@ final class Writer implements AutoCloseable {
       }
       Sql.execute(connection, "COMMIT");
       batch.forEach(Job::answer);
-    } catch (SQLException e) {
+    } catch (SQLException | RuntimeException e) {
       rollBack();
       if (batch.size() > 1) {
         List.copyOf(batch).forEach(job -> commit(List.of(job)));
