@@ -44,6 +44,12 @@ class CrashIT {
   /** What was acknowledged: by the name of the record, its id and the version that was told. */
   private final Map<String, String> kept = new ConcurrentHashMap<>();
 
+  /** The open pages whose submission was not acknowledged, by the name that each is to send. */
+  private final Map<String, String> open = new ConcurrentHashMap<>();
+
+  /** The names that these pages were told to be held for them. */
+  private final Set<String> held = ConcurrentHashMap.newKeySet();
+
   private final AtomicInteger number = new AtomicInteger();
 
   @Test
@@ -54,6 +60,7 @@ class CrashIT {
       Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
       assertThat(wire.publish("convoy", CONVOY).status()).isIn(200, 201);
       allIsThere(wire);
+      thePagesGoOn(wire);
       List<Thread> senders = new ArrayList<>();
       for (int i = 0; i < SENDERS; i++) {
         senders.add(Thread.ofVirtual().start(() -> send(wire)));
@@ -78,29 +85,57 @@ class CrashIT {
     try (Program service = Program.service(KEY, "serve", "--data", folder, "--port", 0)) {
       Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
       allIsThere(wire);
+      thePagesGoOn(wire);
+      allIsThere(wire);
     }
   }
 
-  /** Adds convoys of three, one after the other, until the service is gone. */
+  /**
+   * Opens a page, lets it hold the name of a convoy, and adds this, one after the other, until the
+   * service is gone.
+   */
   private void send(Wire wire) {
     try {
       while (true) {
         String name = "C" + number.incrementAndGet();
-        Wire.Reply reply =
-            wire.post(
-                "/api/forms/convoy/records",
-                Wire.JSON_TYPE,
-                body(name),
-                "Idempotency-Key",
-                "key-" + name);
-        if (reply.status() != 201) {
+        String page =
+            wire.post("/api/holds?form=convoy", Wire.JSON_TYPE, "").json().path("page").asString();
+        open.put(name, page);
+        Wire.Reply check = wire.check("convoy", "?fields=name&hold=true&page=" + page, body(name));
+        if (check.json().path("held").size() != 1) {
           return;
         }
-        kept.put(name, reply.json().path("id").asString());
+        held.add(name);
+        if (!add(wire, name, page)) {
+          return;
+        }
       }
-    } catch (RuntimeException e) {
+    } catch (AssertionError e) {
       // Killed while this was under way: what becomes of it is not told, and may be either.
     }
+  }
+
+  private boolean add(Wire wire, String name, String page) {
+    Wire.Reply reply =
+        wire.post(
+            "/api/forms/convoy/records?page=" + page,
+            Wire.JSON_TYPE,
+            body(name),
+            "Idempotency-Key",
+            "key-" + name);
+    if (reply.status() != 201) {
+      return false;
+    }
+    kept.put(name, reply.json().path("id").asString());
+    open.remove(name);
+    held.remove(name);
+    return true;
+  }
+
+  /** What the kill left open is sent again by the same pages, and nothing is held any more. */
+  private void thePagesGoOn(Wire wire) {
+    open.forEach((name, page) -> assertThat(add(wire, name, page)).as(name).isTrue());
+    assertThat(wire.get("/api/holds").json().path("holds")).isEmpty();
   }
 
   private static String body(String name) {
@@ -171,6 +206,13 @@ class CrashIT {
                   "SELECT name FROM convoy WHERE id NOT IN"
                       + " (SELECT record FROM nodley_attempts)"))
           .isEmpty();
+      // Nothing is held that is kept, and what a page was told to be held is one or the other.
+      String names = "SELECT name FROM convoy";
+      assertThat(
+              all(statement, "SELECT value FROM nodley_holds WHERE value ->> 0 IN (" + names + ")"))
+          .isEmpty();
+      assertThat(all(statement, "SELECT value ->> 0 FROM nodley_holds UNION " + names))
+          .containsAll(held);
     }
   }
 
