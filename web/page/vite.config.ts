@@ -7,7 +7,10 @@ export default defineConfig({
     lib: { entry: 'src/nodley.ts', formats: ['es'], fileName: () => 'nodley.js' },
     rolldownOptions: {
       // For a library the spaces would stay; this one goes to pages as it is.
-      output: { minify: { compress: true, mangle: true, codegen: { removeWhitespace: true } } },
+      output: {
+        chunkFileNames: '[name].js',
+        minify: { compress: true, mangle: true, codegen: { removeWhitespace: true } },
+      },
     },
     emptyOutDir: true,
   },

@@ -35,9 +35,9 @@ export class Arrival {
       const raw = Object.hasOwn(typed, slot.field.name) ? typed[slot.field.name] : undefined;
       slot.absent = raw === undefined;
       if (slot.field.type === 'group') {
-        this.readGroup(slot, raw);
+        this.#readGroup(slot, raw);
       } else if (slot.field.type === 'rows') {
-        this.readRows(slot, raw);
+        this.#readRows(slot, raw);
       } else {
         slot.value = this.course.memory.of(`read ${slot.name}`, [raw], () =>
           read(slot.field, raw, this.course.zone),
@@ -58,7 +58,7 @@ export class Arrival {
     }
   }
 
-  private readGroup(slot: Slot, raw: Json): void {
+  #readGroup(slot: Slot, raw: Json): void {
     if (!isBlank(raw) && (typeof raw !== 'object' || Array.isArray(raw))) {
       slot.value = { kind: 'unread', typed: raw };
       return;
@@ -70,7 +70,7 @@ export class Arrival {
   }
 
   /** Rows in which nothing was typed are left out, and not counted. */
-  private readRows(slot: Slot, raw: Json): void {
+  #readRows(slot: Slot, raw: Json): void {
     const rows = isBlank(raw) ? [] : raw;
     const isRow = (row: unknown) =>
       row === null || (typeof row === 'object' && !Array.isArray(row));

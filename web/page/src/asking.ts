@@ -4,7 +4,7 @@ import type { Slot } from './slots';
 
 /** Asks the service early about a value that it may know something of; one question a field. */
 export class Asking {
-  private readonly questions = new Map<string, AbortController>();
+  readonly #questions = new Map<string, AbortController>();
 
   constructor(
     private readonly form: string,
@@ -17,7 +17,7 @@ export class Asking {
   async ask(slot: Slot, values: Values): Promise<void> {
     const { name } = slot;
     const question = new AbortController();
-    this.questions.set(name, question);
+    this.#questions.set(name, question);
     let reply: 'free' | 'unanswered' | FieldError;
     try {
       const verdict = await this.service.check(
@@ -34,15 +34,20 @@ export class Asking {
     } catch {
       reply = 'unanswered';
     }
-    if (this.questions.get(name) === question) {
-      this.questions.delete(name);
+    if (this.#questions.get(name) === question) {
+      this.#questions.delete(name);
       this.heard(slot, reply);
     } // Else the value has changed since: the reply speaks of another one.
   }
 
+  /** Nobody listens any more. */
+  close(): void {
+    [...this.#questions.keys()].forEach((name) => this.end(name));
+  }
+
   /** The value has changed: what is asked about it no longer matters. */
   end(name: string): void {
-    this.questions.get(name)?.abort();
-    this.questions.delete(name);
+    this.#questions.get(name)?.abort();
+    this.#questions.delete(name);
   }
 }

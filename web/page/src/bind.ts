@@ -1,18 +1,45 @@
 import type { Description, Field, FieldError, Json, Values } from './description';
-import { Opened, type FormState } from './opened';
-import type { Service } from './service';
+import { Opened, type FormState, type Moment } from './opened';
+import type { Accepted, Service } from './service';
 import { word } from './sentence';
-import { RowButtons } from './rows';
 import { leadOnClick, summarise } from './summary';
 import { at, put } from './tree';
 
 type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 
-/** Binds a form of the page to the rules: the same HTML that works without script. */
-export function bind(form: HTMLFormElement, description: Description, service?: Service): Opened {
+/** What only some pages need comes when they do. */
+const more = () => import('./more');
+
+const MOMENTS: Moment[] = [
+  'opened',
+  'changed',
+  'checked',
+  'sending',
+  'refused',
+  'accepted',
+  'failed',
+  'closed',
+];
+
+/** What a developer decides of a form that is bound. */
+export interface BindOptions {
+  /** Does what a submission does, in place of adding or editing. */
+  send?: (values: Values) => Promise<Accepted>;
+}
+
+/**
+ * Binds a form of the page to the rules: the same HTML that works without script. Each moment of it
+ * is an event of the form too: `nodley:accepted`.
+ */
+export function bind(
+  form: HTMLFormElement,
+  description: Description,
+  service?: Service,
+  options: BindOptions = {},
+): Opened {
   let names = namesOf(form, description);
   const shown = { ...description, fields: present(description.fields, names) };
-  const { mode, record } = form.dataset;
+  const { mode, record, slow } = form.dataset;
   const hidden = (name: string) =>
     form.querySelector<HTMLInputElement>(`input[name="${name}"]`)?.value;
   const version = hidden('_version');
@@ -25,8 +52,25 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
     ...(record && { record, version: Number(version) }),
     ...(service && { service }),
     key: hidden('_key') ?? '',
+    ...options,
+    ...(slow && { slow: Number(slow) }),
+    follow: true,
   });
-  const offers = service ? new Offers(form, shown, service) : undefined;
+  for (const moment of MOMENTS) {
+    opened.addEventListener(moment, (event) => {
+      const { detail, cancelable } = event as CustomEvent<unknown>;
+      const told = new CustomEvent(`nodley:${moment}`, { detail, cancelable, bubbles: true });
+      if (!form.dispatchEvent(told)) {
+        event.preventDefault();
+      }
+    });
+  }
+  window.addEventListener('beforeunload', (event) => {
+    if (opened.unsaved()) {
+      event.preventDefault();
+    }
+  });
+  const offers = service ? new Offers(form, shown, service, opened) : undefined;
   let last: FormState | undefined;
   const draw = () => {
     const state = opened.state();
@@ -62,27 +106,75 @@ export function bind(form: HTMLFormElement, description: Description, service?: 
     },
     true,
   );
-  leadOnClick(summary(form), (name) => opened.keepTheirs(name));
-  const rows = new RowButtons(
-    description,
-    opened,
-    (name) => fieldAt(description.fields, name),
-    () => (names = namesOf(form, description)),
-    (set) =>
-      names
-        .filter((name) => name.startsWith(`${set}[`))
-        .forEach((name) => show(form, name, at(opened.typed(), name) ?? '')),
+  leadOnClick(summary(form), (name) => (name ? opened.keepTheirs(name) : void opened.takeTheirs()));
+  reveal(form);
+  void searches(form, description, opened, service);
+  const rows = more().then(
+    ({ RowButtons }) =>
+      new RowButtons(
+        (name, number) => word(description, name, { number }),
+        opened,
+        (name) => fieldAt(description.fields, name),
+        () => (names = namesOf(form, description)),
+        (set) =>
+          names
+            .filter((name) => name.startsWith(`${set}[`))
+            .forEach((name) => show(form, name, at(opened.typed(), name) ?? '')),
+      ),
   );
   form.addEventListener('submit', (event) => {
     event.preventDefault();
     for (const name of names) {
       opened.set(name, value(form, name));
     }
-    if (!rows.press(event.submitter as HTMLButtonElement | null)) {
+    const button = event.submitter as HTMLButtonElement | null;
+    if (button?.name.startsWith('_')) {
+      void rows.then((it) => it.press(button));
+    } else {
       void send(form, opened);
     }
   });
   return opened;
+}
+
+/** Search boxes instead of the selects that stand there without script. */
+async function searches(
+  form: HTMLFormElement,
+  description: Description,
+  opened: Opened,
+  service: Service | undefined,
+): Promise<void> {
+  const selects = form.querySelectorAll<HTMLSelectElement>('select[data-search]');
+  const { search } = selects.length ? await more() : {};
+  for (const select of selects) {
+    const { name, options } = select;
+    const field = fieldAt(description.fields, name)!;
+    const path = name.replace(/\[\d+\]/g, '');
+    search!(
+      select,
+      async (words) =>
+        field.refersTo && service
+          ? service.options(description.form, path, { ...opened.typed(), q: words })
+          : [...options]
+              .filter((it) => it.value && !it.disabled)
+              .filter((it) => it.text.toLowerCase().includes(words.toLowerCase()))
+              .map((it) => ({ value: it.value, label: it.text })),
+      (count) => word(description, 'found', { count }),
+    );
+  }
+}
+
+/** A secret can be looked at before it is sent; without script there is no button for it. */
+function reveal(form: HTMLFormElement): void {
+  for (const button of form.querySelectorAll<HTMLElement>('[data-reveal]')) {
+    const input = button.parentElement!.querySelector('input')!;
+    button.hidden = false;
+    button.addEventListener('click', () => {
+      const hidden = input.type === 'password';
+      input.type = hidden ? 'text' : 'password';
+      button.ariaPressed = String(hidden);
+    });
+  }
 }
 
 /** Options that other values rule out cannot be chosen; one that is chosen already can be left. */
@@ -105,41 +197,50 @@ function offer(form: HTMLFormElement, names: string[], opened: Opened): void {
 
 /** References whose records depend on other values: the service is asked anew when they change. */
 class Offers {
-  private asked: string | undefined;
+  #asked: string | undefined;
 
   constructor(
     private readonly form: HTMLFormElement,
     private readonly description: Description,
     private readonly service: Service,
+    private readonly opened: Opened,
   ) {}
 
   follow(names: string[], values: Values): void {
     const key = JSON.stringify(values);
-    const first = this.asked === undefined;
+    const first = this.#asked === undefined;
     const asking = names.filter((name) => {
       const field = fieldAt(this.description.fields, name);
       return field?.refersTo !== undefined && field.where !== undefined;
     });
-    if (asking.length > 0 && key !== this.asked) {
-      this.asked = key;
+    if (asking.length > 0 && key !== this.#asked) {
+      this.#asked = key;
       // The page came with the options for the values that it came with.
       if (!first) {
-        asking.forEach((name) => void this.ask(name, key, values));
+        asking.forEach((name) => void this.#ask(name, key, values));
       }
     }
   }
 
-  private async ask(name: string, key: string, values: Values): Promise<void> {
+  async #ask(name: string, key: string, values: Values): Promise<void> {
     const path = name.replace(/\[\d+\]/g, '');
     try {
       const options = await this.service.options(this.description.form, path, values);
       const [select] = inputs(this.form, name);
-      if (key !== this.asked || !(select instanceof HTMLSelectElement)) {
+      if (key !== this.#asked || !(select instanceof HTMLSelectElement)) {
         return;
       }
-      const kept = [...select.options].filter((it) => it.value === '' || it.selected);
-      const others = options.filter((it) => !kept.some((old) => old.value === it.value));
-      select.replaceChildren(...kept, ...others.map((it) => new Option(it.label, it.value)));
+      const { value } = select;
+      const gone = value && !options.some((it) => it.value === value);
+      const label = select.selectedOptions[0]?.text ?? '';
+      select.replaceChildren(
+        ...[...select.options].filter((it) => it.value === ''),
+        ...options.map((it) => new Option(it.label, it.value)),
+      );
+      select.value = gone ? '' : value;
+      if (gone) {
+        this.opened.take(name, label);
+      }
     } catch {
       // The old options stay; the service judges the choice in any case.
     }
@@ -172,9 +273,17 @@ async function send(form: HTMLFormElement, opened: Opened): Promise<void> {
   const outcome = await opened.submit();
   if (outcome.kind === 'accepted') {
     const { go, say } = outcome.record.after;
+    const { after, clear } = form.dataset;
+    if (after === 'stay') {
+      if (form.dataset.mode !== 'edit') {
+        opened.clear(clear === 'none' ? Object.keys(opened.state().fields) : clear?.split(' '));
+      }
+      write(form.querySelector('[data-working]'), say);
+      return;
+    }
     // The next page tells the outcome, as it does after a form sent without script.
     document.cookie = `nodley_said=${encodeURIComponent(say)}; path=/forms; max-age=60; samesite=lax`;
-    location.assign(go);
+    location.assign(after || go);
   } else if (outcome.kind === 'refused') {
     const first = opened.wrong().find((name) => inputs(form, name).length > 0);
     const target = first ? inputs(form, first)[0] : summary(form);
@@ -228,8 +337,10 @@ function holder(form: HTMLFormElement, name: string): HTMLElement | null {
   return form.querySelector<HTMLElement>(`[data-field="${name}"]`);
 }
 
+/** A part of a field's box; an error's place may be anywhere: `data-error="name"`. */
 function part(form: HTMLFormElement, name: string, selector: string): HTMLElement | null {
-  return form.querySelector<HTMLElement>(`[data-field="${name}"] > ${selector}`);
+  const own = selector.startsWith('.') ? `[data-${selector.slice(1)}="${name}"], ` : '';
+  return form.querySelector<HTMLElement>(`${own}[data-field="${name}"] > ${selector}`);
 }
 
 function summary(form: HTMLFormElement): HTMLElement | null {
@@ -277,6 +388,16 @@ function render(
     write(part(form, name, '.error'), field?.error?.detail ?? '', field?.error?.link);
     const told = part(form, name, '.state');
     write(told, field?.said ?? '');
+    const max = field?.field.length?.max;
+    if (field?.length !== undefined && max) {
+      write(
+        part(form, name, '.counter'),
+        word(description, 'counter', { count: field.length, max }),
+      );
+    }
+    if (field?.field.control === 'slider') {
+      write(box.querySelector('.at'), String(field.value ?? ''));
+    }
     if (told) {
       told.dataset.asked = field?.asked ?? 'not';
     }
@@ -290,7 +411,7 @@ function render(
   );
   write(
     form.querySelector<HTMLElement>('[data-working]'),
-    state.working ? word(description, 'saving') : '',
+    state.slow ? word(description, 'saving') : '',
   );
   form.toggleAttribute('aria-busy', state.working);
 }

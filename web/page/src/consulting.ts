@@ -18,9 +18,9 @@ export interface Counsel {
  * sends. It asks anew when a value that they read has changed.
  */
 export class Consulting {
-  private asked = '[]';
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private question: AbortController | undefined;
+  #asked = '[]';
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #question: AbortController | undefined;
 
   constructor(
     private readonly description: Description,
@@ -33,23 +33,29 @@ export class Consulting {
   follow(course: Course): void {
     const open = [...course.root.all()].filter((slot) => slot.open.size > 0);
     const key = JSON.stringify(open.map((slot) => [slot.name, ...slot.open]));
-    if (key === this.asked) {
+    if (key === this.#asked) {
       return;
     }
-    this.asked = key;
-    this.question?.abort();
-    clearTimeout(this.timer);
+    this.#asked = key;
+    this.#question?.abort();
+    clearTimeout(this.#timer);
     if (open.length === 0) {
       this.heard([], undefined);
       return;
     }
     const question = new AbortController();
-    this.question = question;
+    this.#question = question;
     this.heard(open, 'asking');
-    this.timer = setTimeout(() => void this.ask(course, open, question), PAUSE);
+    this.#timer = setTimeout(() => void this.#ask(course, open, question), PAUSE);
   }
 
-  private async ask(course: Course, open: Slot[], question: AbortController): Promise<void> {
+  /** Nobody listens any more. */
+  close(): void {
+    this.#question?.abort();
+    clearTimeout(this.#timer);
+  }
+
+  async #ask(course: Course, open: Slot[], question: AbortController): Promise<void> {
     let counsel: Counsel | undefined;
     try {
       const reply = await this.service.check(
@@ -71,7 +77,7 @@ export class Consulting {
     } catch {
       counsel = undefined;
     }
-    if (this.question === question && !question.signal.aborted) {
+    if (this.#question === question && !question.signal.aborted) {
       this.heard(open, counsel);
     }
   }

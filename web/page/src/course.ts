@@ -47,7 +47,7 @@ export class Course {
   readonly zone: string;
   readonly memory: Memory;
   readonly decided: Record<string, Decided>;
-  private readonly judgement = new Judgement(this);
+  readonly #judgement = new Judgement(this);
 
   constructor(description: Description, typed: Values, context: Context = {}) {
     this.mode = context.mode ?? 'add';
@@ -65,7 +65,7 @@ export class Course {
     this.telling = new Telling(description, this.root, this.clock);
     arrival.read(this.root, typed);
     new Settlement(this).settle(description.settling ?? []);
-    this.judgement.whole(description.rules ?? []);
+    this.#judgement.whole(description.rules ?? []);
   }
 
   /** What a field's `suggest` comes to; nothing if it has none. */
@@ -144,19 +144,19 @@ export class Course {
   /** The first error of a field stands; it is the only one. */
   refuse(slot: Slot, code: string): void {
     if (!slot.error) {
-      const value = code === 'not-an-option' ? text(this.judgement.culprit(slot)) : slot.whole();
+      const value = code === 'not-an-option' ? text(this.#judgement.culprit(slot)) : slot.whole();
       slot.error = this.telling.error(slot, code, value);
     }
   }
 
   /** True if a value must be there just now. */
   isRequired(slot: Slot): boolean {
-    return this.judgement.isRequired(slot);
+    return this.#judgement.isRequired(slot);
   }
 
   /** Whether an option is offered just now. */
   isOffered(slot: Slot, value: string): boolean {
-    return this.judgement.isOffered(slot, value);
+    return this.#judgement.isOffered(slot, value);
   }
 
   /** What is said of an early question: asking, free, unanswered. */

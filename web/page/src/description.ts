@@ -8,6 +8,11 @@ export interface Description {
   title: { add: string; edit: string; list: string };
   /** The template of a record's name, such as `{name} · {callSign}`. */
   called?: string;
+  /** `one` if there is only one record. */
+  records?: 'one';
+  intro?: string;
+  layout?: 'side' | 'inline' | 'columns';
+  sections?: { name: string; title: string; fields: string[] }[];
   access: Record<'add' | 'see' | 'edit' | 'remove', 'anyone' | 'signed-in'>;
   /** The time zone of local times and of `today`, where the form reads a clock. */
   zone?: string;
@@ -26,6 +31,14 @@ export type Word =
   | 'mend'
   | 'saving'
   | 'row.less'
+  | 'row.up'
+  | 'counter'
+  | 'tidied'
+  | 'dropped'
+  | 'found'
+  | 'elsewhere'
+  | 'removed'
+  | 'reload'
   | 'sent'
   | 'unreached'
   | 'asking-service'
@@ -62,12 +75,15 @@ export type Control =
   | 'phone'
   | 'secret'
   | 'number'
+  | 'slider'
   | 'checkbox'
+  | 'switch'
   | 'date'
   | 'time'
   | 'datetime'
   | 'radio'
   | 'select'
+  | 'search'
   | 'checkboxes'
   | 'file'
   | 'group'
@@ -77,6 +93,10 @@ export interface Field {
   name: string;
   type: Type;
   control: Control;
+  /** When it is judged and asked about; left out, as the person leaves it. */
+  check?: 'typing' | 'submit';
+  /** The address of the page that adds may fill it in. */
+  prefill?: true;
   label: string;
   help?: string;
   placeholder?: string;

@@ -15,32 +15,32 @@ export class Judgement {
 
   whole(rules: Rule[]): void {
     const { root } = this.course;
-    this.judge(root);
-    this.repeats(root);
-    this.rules(root);
+    this.#judge(root);
+    this.#repeats(root);
+    this.#rules(root);
     rules.forEach((rule, index) =>
-      this.rule(`rule ${index}`, rule, root, rule.at ? root.at(rule.at.split('.')) : undefined),
+      this.#rule(`rule ${index}`, rule, root, rule.at ? root.at(rule.at.split('.')) : undefined),
     );
-    this.ask();
+    this.#ask();
   }
 
-  private judge(scope: Scope): void {
+  #judge(scope: Scope): void {
     for (const slot of scope.slots.values()) {
       if (!slot.hidden) {
         if (!slot.error) {
-          const code = this.fault(slot);
+          const code = this.#fault(slot);
           if (code) {
             this.course.refuse(slot, code);
           }
         }
-        slot.inside.forEach((inside) => this.judge(inside));
+        slot.inside.forEach((inside) => this.#judge(inside));
       }
     }
   }
 
-  private fault(slot: Slot): string | undefined {
+  #fault(slot: Slot): string | undefined {
     const value = slot.whole();
-    if (this.isMissing(slot, value)) {
+    if (this.#isMissing(slot, value)) {
       return 'value-missing';
     }
     const own = slot.field.fields
@@ -48,16 +48,16 @@ export class Judgement {
       : this.course.memory.of(`fault ${slot.name}`, [value, slot.kept], () =>
           fault(slot.field, value, slot.kept, this.course.clock),
         );
-    return own ?? this.notAnOption(slot);
+    return own ?? this.#notAnOption(slot);
   }
 
-  private isMissing(slot: Slot, value: Value): boolean {
+  #isMissing(slot: Slot, value: Value): boolean {
     const { required } = slot.field;
     const blank = value.kind === 'blank' || (value.kind === 'boolean' && !value.yes);
     return (
       blank &&
       required !== false &&
-      !this.keepsSecret(slot) &&
+      !this.#keepsSecret(slot) &&
       this.course.holds('required', required, slot, false)
     );
   }
@@ -65,12 +65,12 @@ export class Judgement {
   /** True if a value must be there just now. */
   isRequired(slot: Slot): boolean {
     return (
-      !this.keepsSecret(slot) && this.course.holds('required', slot.field.required, slot, false)
+      !this.#keepsSecret(slot) && this.course.holds('required', slot.field.required, slot, false)
     );
   }
 
   /** In an edit a blank secret keeps the kept one, and need not be typed twice. */
-  private keepsSecret(slot: Slot): boolean {
+  #keepsSecret(slot: Slot): boolean {
     const { field } = slot;
     if (field.type !== 'secret' || this.course.mode === 'add') {
       return false;
@@ -79,7 +79,7 @@ export class Judgement {
     return first ? first.value.kind === 'blank' : field.kept !== false;
   }
 
-  private notAnOption(slot: Slot): string | undefined {
+  #notAnOption(slot: Slot): string | undefined {
     const { type } = slot.field;
     const chosen =
       slot.value.kind === 'text' && type === 'choice'
@@ -101,7 +101,7 @@ export class Judgement {
     if (!option || option.offered === false) {
       return had;
     }
-    if (field.where === undefined || (had && this.stands(slot, field.where))) {
+    if (field.where === undefined || (had && this.#stands(slot, field.where))) {
       return true;
     }
     const own: Values = { value: option.value, label: option.label, ...option.marks };
@@ -116,7 +116,7 @@ export class Judgement {
   }
 
   /** True in an edit if nothing changed that `where` looks at outside the option. */
-  private stands(slot: Slot, where: Expression): boolean {
+  #stands(slot: Slot, where: Expression): boolean {
     return (
       this.course.mode === 'edit' &&
       fieldsRead(where)
@@ -126,34 +126,34 @@ export class Judgement {
   }
 
   /** What is typed twice must be alike, once there is something to repeat. */
-  private repeats(scope: Scope): void {
+  #repeats(scope: Scope): void {
     for (const slot of scope.slots.values()) {
       const first = slot.field.repeats && scope.slots.get(slot.field.repeats);
       const judged = first && !slot.hidden && !slot.error && !first.error;
       if (judged && !same(slot.value, first.value)) {
         this.course.refuse(slot, 'not-repeated');
       }
-      slot.inside.forEach((inside) => this.repeats(inside));
+      slot.inside.forEach((inside) => this.#repeats(inside));
     }
   }
 
-  private rules(scope: Scope): void {
+  #rules(scope: Scope): void {
     for (const slot of scope.slots.values()) {
       if (!slot.hidden) {
         slot.field.rules?.forEach((rule, index) =>
-          this.rule(
+          this.#rule(
             `${slot.name} rule ${index}`,
             rule,
             scope,
             rule.at ? scope.at(rule.at.split('.')) : slot,
           ),
         );
-        slot.inside.forEach((inside) => this.rules(inside));
+        slot.inside.forEach((inside) => this.#rules(inside));
       }
     }
   }
 
-  private rule(key: string, rule: Rule, scope: Scope, at: Slot | undefined): void {
+  #rule(key: string, rule: Rule, scope: Scope, at: Slot | undefined): void {
     const read = rule.reads.flatMap((path) => slotsRead(scope, path));
     const settled =
       rule.clock &&
@@ -179,7 +179,7 @@ export class Judgement {
   }
 
   /** What only the service knows about a value that nothing stands against. */
-  private ask(): void {
+  #ask(): void {
     for (const slot of this.course.root.all()) {
       const { field } = slot;
       const beyond =

@@ -12,42 +12,42 @@ type Read = readonly ['get' | 'each', number, string[], Value[]];
 export class Memory {
   /** How often something was worked out. */
   runs = 0;
-  private readonly made = new Map<string, { from: readonly unknown[]; what: unknown }>();
-  private readonly evaluated = new Map<
+  readonly #made = new Map<string, { from: readonly unknown[]; what: unknown }>();
+  readonly #evaluated = new Map<
     string,
     { given: string; reads: Read[]; value: Value | Unanswered }
   >();
 
   /** What `make` makes, once for the same things. */
   of<T>(key: string, from: readonly unknown[], make: () => T): T {
-    const before = this.made.get(key);
+    const before = this.#made.get(key);
     if (before && before.from.every((it, i) => alike(it, from[i]))) {
       return before.what as T;
     }
     this.runs++;
     const what = make();
-    this.made.set(key, { from, what });
+    this.#made.set(key, { from, what });
     return what;
   }
 
   /** What an expression comes to; it is run again once a value that it has read is another. */
   evaluate(key: string, tree: Expression, scene: Scene): Value {
     const given = `${scene.mode} ${scene.today} ${scene.now}`;
-    const before = this.evaluated.get(key);
+    const before = this.#evaluated.get(key);
     const holds =
       before?.given === given &&
       before.reads.every(([how, up, path, values]) => {
         const now = how === 'get' ? [scene.get(up, path)] : scene.each(up, path);
         return now.length === values.length && now.every((it, i) => same(it, values[i]!));
       });
-    const value = holds ? before!.value : this.run(key, tree, scene, given);
+    const value = holds ? before!.value : this.#run(key, tree, scene, given);
     if (value instanceof Unanswered) {
       throw value;
     }
     return value;
   }
 
-  private run(key: string, tree: Expression, scene: Scene, given: string): Value | Unanswered {
+  #run(key: string, tree: Expression, scene: Scene, given: string): Value | Unanswered {
     this.runs++;
     const reads: Read[] = [];
     let value: Value | Unanswered;
@@ -71,7 +71,7 @@ export class Memory {
       }
       value = e;
     }
-    this.evaluated.set(key, { given, reads, value });
+    this.#evaluated.set(key, { given, reads, value });
     return value;
   }
 }

@@ -1,12 +1,25 @@
-/** The script of a page: every form marked `data-nodley="NAME"` is bound to the form of that name. */
+/**
+ * The script of a page: every form marked `data-nodley="NAME"` is bound to the form of that name,
+ * and every other element so marked becomes the whole of it.
+ */
 import { bind } from './bind';
 import { Service } from './service';
 
-async function begin(form: HTMLFormElement): Promise<void> {
-  const name = form.dataset.nodley!;
-  const service = new Service('/api', form.lang);
+/** Where this script came from is where the service is. */
+const { origin } = new URL(import.meta.url);
+
+async function begin(place: HTMLElement): Promise<void> {
+  const name = place.dataset.nodley!;
   try {
-    bind(form, await service.describe(name), service);
+    const language = place.closest<HTMLElement>('[lang]')?.lang ?? '';
+    const isForm = place instanceof HTMLFormElement;
+    const form = isForm ? place : await (await import('./more')).whole(place, origin, language);
+    const service = new Service(`${origin}/api`, form.lang || language);
+    const description = await service.describe(name);
+    if (!form.querySelector('[data-summary]')) {
+      (await import('./more')).complete(form, description);
+    }
+    bind(form, description, service);
     form.dataset.bound = 'true';
   } catch (failure) {
     // The form still works as plain HTML; a developer should know why it is only that.
@@ -16,8 +29,8 @@ async function begin(form: HTMLFormElement): Promise<void> {
 
 // In Node there is no page, and the rules can be used all the same.
 if (typeof document !== 'undefined') {
-  for (const form of document.querySelectorAll<HTMLFormElement>('form[data-nodley]')) {
-    void begin(form);
+  for (const place of document.querySelectorAll<HTMLElement>('[data-nodley]')) {
+    void begin(place);
   }
 }
 

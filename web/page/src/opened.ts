@@ -6,11 +6,11 @@ import { toSend } from './judge';
 import { word } from './sentence';
 import type { Slot } from './slots';
 import { Memory } from './memory';
-import { merge, type Difference } from './merging';
+import { differing, merge, patch, type Difference } from './merging';
 import { Refusal, type Accepted, type Problem, Service } from './service';
 import { at, put, typed } from './tree';
 import { asksEarly, isAsKept, partners, toAsk, uniques } from './unique';
-import { json, same, shown } from './value';
+import { display, json, same, shown } from './value';
 
 /** Where the early question about a value stands. */
 export type Asked = 'not' | 'asking' | 'free' | 'unanswered';
@@ -29,7 +29,13 @@ export interface FieldState {
   /** Its value may be changed; computed ones may not. */
   editable: boolean;
   required: boolean;
+  /** How long the text is, where the page counts it. */
+  length?: number | undefined;
 }
+
+/** The first thing that happens to an opened form is `opened`, the last `closed`. */
+export type Moment =
+  'opened' | 'changed' | 'checked' | 'sending' | 'refused' | 'accepted' | 'failed' | 'closed';
 
 /** What a form looks like at one moment; each change makes a new one. */
 export interface FormState {
@@ -41,6 +47,10 @@ export interface FormState {
   refused: boolean;
   /** A submission is under way. */
   working: boolean;
+  /** It takes so long that a person should be told. */
+  slow: boolean;
+  /** What somebody else has saved just now: the labels of the fields, none if it was removed. */
+  elsewhere?: string[] | undefined;
   /** Somebody else saved the record meanwhile. */
   conflict?: Difference[] | undefined;
 }
@@ -59,6 +69,12 @@ export interface OpenOptions {
   service?: Service;
   /** What this opening is called, so that what is sent from it twice is kept once. */
   key?: string;
+  /** Does what a submission does, in place of adding or editing. */
+  send?: (values: Values) => Promise<Accepted>;
+  /** After so many milliseconds (300) a person is told that something is under way. */
+  slow?: number;
+  /** In an edit: whether to be told when somebody else saves the record. */
+  follow?: boolean;
 }
 
 export type Outcome =
@@ -72,82 +88,135 @@ interface Noted {
   told?: { error: FieldError; of: string } | undefined;
   asked: Asked;
   said: string;
+  /** What became of what was typed, in a word. */
+  changed?: string | undefined;
 }
 
+/** While a person types, the rules run once so many milliseconds are over. */
+const PAUSE = 400;
+
 /** An opened form: its values, its errors, its questions. It knows nothing of a page. */
-export class Opened {
-  private now!: FormState;
-  private course!: Course;
-  private values: Values;
-  private version: number;
-  private key: string;
-  private readonly before: Course;
-  private context: Context;
-  private readonly consulting: Consulting;
+export class Opened extends EventTarget {
+  #now!: FormState;
+  #course!: Course;
+  #values: Values;
+  #version: number;
+  #key: string;
+  #mode: 'add' | 'edit';
+  #kept: Values;
+  readonly #before: Course;
+  readonly #ends: (() => void)[] = [];
+  #timers: Record<string, ReturnType<typeof setTimeout>> = {};
+  #context: Context;
+  readonly #consulting: Consulting;
   /** What the service said of the expressions that a page cannot work out. */
-  private counsel: Counsel = { decided: {}, errors: [] };
+  #counsel: Counsel = { decided: {}, errors: [] };
   /** The fields that it is being asked about, and those that it could not be asked about. */
-  private consulted: { names: string[]; asked: Asked } = { names: [], asked: 'not' };
-  private readonly noted = new Map<string, Noted>();
+  #consulted: { names: string[]; asked: Asked } = { names: [], asked: 'not' };
+  readonly #noted = new Map<string, Noted>();
   /** The fields that the person has changed. */
-  private readonly touched = new Set<string>();
-  private readonly asking: Asking;
-  private readonly listeners = new Set<() => void>();
-  private readonly service: Service;
+  readonly #touched = new Set<string>();
+  readonly #asking: Asking;
+  readonly #listeners = new Set<() => void>();
+  readonly #service: Service;
 
   constructor(
     readonly description: Description,
     private readonly options: OpenOptions,
   ) {
-    this.service = options.service ?? new Service();
-    this.version = options.version ?? 0;
-    this.key = options.key || newKey();
-    this.values = options.values;
+    super();
+    this.#service = options.service ?? new Service();
+    this.#mode = options.mode;
+    this.#version = options.version ?? 0;
+    this.#key = options.key || newKey();
+    this.#values = options.values;
     const kept = options.before ?? options.values;
-    this.context = {
+    this.#kept = kept;
+    this.#context = {
       ...(options.mode === 'edit' ? { mode: 'edit', before: kept } : { mode: 'add' }),
       memory: new Memory(),
     };
-    this.asking = new Asking(description.form, this.service, options.record, (slot, reply) =>
-      typeof reply === 'string' ? this.tell(slot, reply) : this.refuse(slot, reply),
+    this.#asking = new Asking(description.form, this.#service, options.record, (slot, reply) =>
+      typeof reply === 'string' ? this.#tell(slot, reply) : this.#refuse(slot, reply),
     );
-    this.consulting = new Consulting(description, this.service, options.record, (open, counsel) =>
-      this.hear(open, counsel),
+    this.#consulting = new Consulting(description, this.#service, options.record, (open, counsel) =>
+      this.#hear(open, counsel),
     );
-    this.before = new Course(description, options.mode === 'edit' ? kept : {}, {
-      ...this.context,
+    this.#before = new Course(description, options.mode === 'edit' ? kept : {}, {
+      ...this.#context,
       memory: new Memory(),
     });
-    this.judge();
+    this.#judge();
     for (const error of options.errors ?? []) {
-      const slot = this.slots().find((it) => it.pointer === error.pointer);
+      const slot = this.#slots().find((it) => it.pointer === error.pointer);
       if (slot) {
-        this.note(slot.name).told = { error, of: shown(slot.value) };
+        this.#note(slot.name).told = { error, of: shown(slot.value) };
       }
     }
-    this.now = {
-      fields: this.fields({}),
+    this.#now = {
+      fields: this.#fields({}),
       others: [],
       refused: Boolean(options.errors?.length),
       working: false,
+      slow: false,
     };
-    this.consulting.follow(this.course);
+    this.#consulting.follow(this.#course);
+    this.#ends.push(
+      () => this.#asking.close(),
+      () => this.#consulting.close(),
+    );
+    if (options.follow && options.record) {
+      const { form } = description;
+      this.#ends.push(
+        this.#service.follow(form, options.record, (version) => void this.#overtake(version)),
+      );
+    }
+    queueMicrotask(() => this.#tellAll('opened'));
   }
 
-  state = (): FormState => this.now;
+  /** Ends its requests and streams; nothing comes of it any more. */
+  close(): void {
+    this.#ends.splice(0).forEach((end) => end());
+    Object.values(this.#timers).forEach(clearTimeout);
+    this.#tellAll('closed');
+  }
+
+  #tellAll(moment: Moment, detail?: unknown, cancelable = false): boolean {
+    return this.dispatchEvent(new CustomEvent(moment, { detail, cancelable }));
+  }
+
+  /** True if something was typed that is not saved. */
+  unsaved(): boolean {
+    return this.#touched.size > 0;
+  }
+
+  /** Begins anew, under a new key: what was typed goes, but for some fields. */
+  clear(keep: string[] = []): void {
+    this.#values = keep.reduce(
+      (all, it) => put(all, it, at(this.#values, it)),
+      this.options.values,
+    );
+    this.#noted.clear();
+    this.#touched.clear();
+    this.#key = newKey();
+    this.#judge();
+    this.#put({ refused: false, others: [] });
+  }
+
+  state = (): FormState => this.#now;
 
   /** Calls back after every change; the function that it gives ends that. */
   subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
   };
 
   /** One field's state; a field of a row in which nothing stands yet has one too. */
   field(name: string): FieldState {
     return (
-      this.now.fields[name] ?? {
-        field: this.check(name),
-        value: at(this.values, name),
+      this.#now.fields[name] ?? {
+        field: this.#check(name),
+        value: at(this.#values, name),
         asked: 'not',
         said: '',
         hidden: false,
@@ -159,191 +228,300 @@ export class Opened {
 
   /** The options that are offered just now; nothing for a field whose options never change. */
   offered(name: string): string[] | undefined {
-    const slot = this.slot(name);
+    const slot = this.#slot(name);
     if (!slot?.field.options || slot.field.where === undefined) {
       return undefined;
     }
     return slot.field.options
       .map((option) => option.value)
-      .filter((value) => this.course.isOffered(slot, value));
+      .filter((value) => this.#course.isOffered(slot, value));
   }
 
   /** The typed values, as a tree. */
   typed(): Values {
-    return this.values;
+    return this.#values;
   }
 
   /** A person types. An error that shows leaves as soon as the value is mended. */
   set(name: string, value: Json): void {
-    this.check(name);
-    if (at(this.values, name) === value) {
+    this.#check(name);
+    if (at(this.#values, name) === value) {
       return;
     }
-    this.touched.add(name);
-    this.asking.end(name);
-    const noted = this.note(name);
-    noted.asked = 'not';
-    noted.said = '';
+    this.#touched.add(name);
+    this.#asking.end(name);
+    const noted = this.#note(name);
+    Object.assign(noted, { asked: 'not', said: '', changed: undefined });
     // An error that shows is judged anew; one that does not yet, waits until the field is left.
-    noted.visited = Boolean(this.now.fields[name]?.error);
-    for (const slot of this.sharing(name)) {
-      this.asking.end(slot.name);
-      Object.assign(this.note(slot.name), { asked: 'not', said: '', told: undefined });
+    noted.visited = Boolean(this.#now.fields[name]?.error);
+    for (const slot of this.#sharing(name)) {
+      this.#asking.end(slot.name);
+      Object.assign(this.#note(slot.name), { asked: 'not', said: '', told: undefined });
     }
-    this.values = put(this.values, name, value);
-    this.judge();
-    this.put({});
+    this.#values = put(this.#values, name, value);
+    this.#judge();
+    this.#drop(name);
+    this.#put({});
+    this.#tellAll('changed', { name });
+    clearTimeout(this.#timers[name]);
+    if (this.#slot(name)?.field.check === 'typing') {
+      this.#timers[name] = setTimeout(() => this.#look(name), PAUSE);
+    }
   }
 
   /** A person leaves a field: its own rules are run, then, if it is unique, the service is asked. */
   leave(name: string): void {
-    this.check(name);
-    this.note(name).visited = true;
-    const slot = this.slot(name);
-    if (slot && slot.error?.code !== 'bad-input' && !slot.field.fields && slot.editable) {
-      this.values = put(this.values, name, control(slot));
+    const field = this.#check(name);
+    clearTimeout(this.#timers[name]);
+    this.#tidy(this.#slot(name));
+    if (field.check === 'submit') {
+      this.#judge();
+      this.#put({});
+    } else {
+      this.#look(name);
     }
-    this.judge();
-    this.put({});
-    for (const judged of [this.slot(name), ...this.sharing(name)]) {
-      if (judged && !this.now.fields[judged.name]?.error && this.isWorthAsking(judged)) {
-        this.tell(judged, 'asking');
-        void this.asking.ask(judged, toAsk(this.course, judged));
+  }
+
+  /** A typed value gives way to the tidied one; where more than its ends changed, that is said. */
+  #tidy(slot: Slot | undefined): void {
+    if (!slot || slot.error?.code === 'bad-input' || slot.field.fields || !slot.editable) {
+      return;
+    }
+    const was = at(this.#values, slot.name);
+    const now = control(slot);
+    this.#values = put(this.#values, slot.name, now);
+    if (typeof was === 'string' && typeof now === 'string' && now && was.trim() !== now) {
+      const multiline = slot.field.control === 'textarea';
+      this.#note(slot.name).changed = multiline
+        ? ''
+        : word(this.description, 'tidied', { value: now });
+    }
+  }
+
+  /** A choice that another value rules out is taken out, and that is said. */
+  #drop(changed: string): void {
+    for (const slot of this.#slots()) {
+      const { value, field, name } = slot;
+      const kept = this.#mode === 'edit' && same(value, slot.kept);
+      if (name === changed || slot.hidden || kept || field.where === undefined || !field.options) {
+        continue;
+      }
+      const chosen = value.kind === 'chosen' ? value.options : [shown(value)].filter(Boolean);
+      const left = chosen.filter((it) => this.#course.isOffered(slot, it));
+      const gone = chosen.filter((it) => !left.includes(it));
+      if (gone.length) {
+        this.#values = put(this.#values, name, value.kind === 'chosen' ? left : '');
+        this.#judge();
+        const label = gone.map((it) => display(field, it)).join(', ');
+        this.#note(name).changed = word(this.description, 'dropped', { value: label });
+      }
+    }
+  }
+
+  /** The service offers a chosen record no longer. */
+  take(name: string, label: string): void {
+    this.set(name, '');
+    this.#note(name).changed = word(this.description, 'dropped', { value: label });
+    this.#put({});
+  }
+
+  /** Runs the rules of a field, and asks the service if it is unique. */
+  #look(name: string): void {
+    this.#note(name).visited = true;
+    this.#judge();
+    this.#put({});
+    this.#tellAll('checked', { name, error: this.#now.fields[name]?.error });
+    for (const judged of [this.#slot(name), ...this.#sharing(name)]) {
+      if (judged && !this.#now.fields[judged.name]?.error && this.#isWorthAsking(judged)) {
+        this.#tell(judged, 'asking');
+        void this.#asking.ask(judged, toAsk(this.#course, judged));
       }
     }
   }
 
   /** The fields that are unique together with another. */
-  private sharing(name: string): Slot[] {
-    return this.slots().filter((slot) =>
+  #sharing(name: string): Slot[] {
+    return this.#slots().filter((slot) =>
       uniques(slot.field).some((unique) => partners(unique).includes(name)),
     );
   }
 
   /** Rows: one more, at the end. */
   addRow(name: string): void {
-    const rows = (at(this.values, name) ?? []) as Json[];
-    this.values = put(this.values, name, [...rows, {}]);
-    this.judge();
-    this.put({});
+    const rows = (at(this.#values, name) ?? []) as Json[];
+    this.#values = put(this.#values, name, [...rows, {}]);
+    this.#judge();
+    this.#put({});
   }
 
   /** Rows: one less; what was noted of those behind it is forgotten, for they are renumbered. */
-  removeRow(name: string, index: number): void {
-    const rows = (at(this.values, name) ?? []) as Json[];
-    this.values = put(
-      this.values,
+  removeRow(name: string, index: number, rows = (at(this.#values, name) ?? []) as Json[]): void {
+    this.#touched.add(name);
+    this.#values = put(
+      this.#values,
       name,
       rows.filter((_, i) => i !== index),
     );
-    [...this.noted.keys()]
+    [...this.#noted.keys()]
       .filter((it) => it.startsWith(`${name}[`))
-      .forEach((it) => this.noted.delete(it));
-    this.judge();
-    this.put({});
+      .forEach((it) => this.#noted.delete(it));
+    this.#judge();
+    this.#put({});
   }
 
-  private isWorthAsking(slot: Slot): boolean {
-    const changed = this.options.mode === 'add' || !isAsKept(this.before, this.course, slot);
-    return changed && asksEarly(this.course, slot) && this.note(slot.name).asked === 'not';
+  /** Rows: one goes up by one place. */
+  raiseRow(name: string, index: number): void {
+    const rows = [...((at(this.#values, name) ?? []) as Json[])];
+    rows.splice(index - 1, 0, ...rows.splice(index, 1));
+    this.removeRow(name, -1, rows);
+  }
+
+  #isWorthAsking(slot: Slot): boolean {
+    const changed = this.#mode === 'add' || !isAsKept(this.#before, this.#course, slot);
+    return changed && asksEarly(this.#course, slot) && this.#note(slot.name).asked === 'not';
   }
 
   /** The service's word on what only it can decide: the form is judged anew with it. */
-  private hear(open: Slot[], counsel: Counsel | 'asking' | undefined): void {
+  #hear(open: Slot[], counsel: Counsel | 'asking' | undefined): void {
     const asked = counsel === 'asking' ? 'asking' : counsel ? 'free' : 'unanswered';
-    this.consulted = { names: open.map((slot) => slot.name), asked: open.length ? asked : 'not' };
+    this.#consulted = { names: open.map((slot) => slot.name), asked: open.length ? asked : 'not' };
     // While it is asked anew, fields stay as they were; a rule's error would be of other values.
-    this.counsel = {
-      decided: counsel === 'asking' ? this.counsel.decided : (counsel?.decided ?? {}),
+    this.#counsel = {
+      decided: counsel === 'asking' ? this.#counsel.decided : (counsel?.decided ?? {}),
       errors: counsel === 'asking' ? [] : (counsel?.errors ?? []),
     };
-    this.context = { ...this.context, decided: this.counsel.decided };
-    this.judge();
-    this.put({});
+    this.#context = { ...this.#context, decided: this.#counsel.decided };
+    this.#judge();
+    this.#put({});
   }
 
-  private tell(slot: Slot, asked: Asked): void {
-    const noted = this.note(slot.name);
+  #tell(slot: Slot, asked: Asked): void {
+    const noted = this.#note(slot.name);
     noted.asked = asked;
-    noted.said = asked === 'not' ? '' : this.course.said(slot, asked);
-    this.put({});
+    noted.said = '';
+    const say = () => {
+      if (noted.asked === asked) {
+        noted.said = asked === 'not' ? '' : this.#course.said(slot, asked);
+        this.#put({});
+      }
+    };
+    this.#put({});
+    if (asked === 'asking') {
+      // A quick answer comes before anybody need be told that it is awaited.
+      this.#timers[`?${slot.name}`] = setTimeout(say, this.options.slow ?? 300);
+    } else {
+      say();
+      this.#tellAll('checked', { name: slot.name });
+    }
   }
 
-  private refuse(slot: Slot, error: FieldError): void {
-    const noted = this.note(slot.name);
+  #refuse(slot: Slot, error: FieldError): void {
+    const noted = this.#note(slot.name);
     noted.told = { error, of: shown(slot.value) };
     noted.visited = true;
-    noted.asked = 'not';
-    noted.said = '';
-    this.put({});
+    Object.assign(noted, { asked: 'not', said: '' });
+    this.#put({});
+    this.#tellAll('checked', { name: slot.name, error });
   }
 
   /** Sends the form, unless its own rules refuse it already or a submission is under way. */
   async submit(): Promise<Outcome> {
-    if (this.now.working) {
+    if (this.#now.working) {
       return { kind: 'ignored' };
     }
-    const fine = this.showAll();
-    if (!fine) {
-      this.put({ refused: true, others: this.course.overall.map((error) => error.detail) });
-      return { kind: 'refused' };
+    if (!this.#showAll()) {
+      this.#put({ refused: true, others: this.#course.overall.map((error) => error.detail) });
+      return this.#refused();
     }
-    this.put({ working: true, others: [], conflict: undefined });
+    const values = toSend(this.#course);
+    if (!this.#tellAll('sending', { values }, true)) {
+      return { kind: 'ignored' };
+    }
+    this.#put({ working: true, others: [], conflict: undefined, elsewhere: undefined });
+    this.#timers['!'] = setTimeout(
+      () => this.#now.working && this.#put({ slow: true }),
+      this.options.slow ?? 300,
+    );
     try {
-      const { form } = this.description;
-      const { mode, record } = this.options;
-      const values = toSend(this.course);
-      const accepted =
-        mode === 'edit'
-          ? await this.service.edit(form, record!, this.version, values, this.key)
-          : await this.service.add(form, values, this.key);
-      return { kind: 'accepted', record: accepted };
+      const record = await this.#send(values);
+      this.#touched.clear();
+      this.#version = record.version;
+      this.#kept = record.values;
+      this.#put({ refused: false });
+      this.#tellAll('accepted', { record });
+      return { kind: 'accepted', record };
     } catch (failure) {
-      this.put({ refused: true });
-      if (failure instanceof Refusal && failure.problem.version) {
-        const conflict = this.merge(failure.problem);
+      this.#put({ refused: true });
+      if (!(failure instanceof Refusal)) {
+        this.#put({ others: [word(this.description, 'unreached')] });
+        this.#tellAll('failed', { failure });
+        return { kind: 'refused' };
+      }
+      const { problem } = failure;
+      if (problem.version) {
+        this.#mode = 'edit';
+        const conflict = this.#merge(problem.version, problem.fields ?? []);
         if (!conflict.length) {
-          this.put({ working: false });
+          this.#put({ working: false });
           return await this.submit();
         }
-        this.put({ conflict });
-      } else if (failure instanceof Refusal) {
-        this.place(failure.problem);
-        if (failure.problem.type === '/problems/key-reused') {
-          // Somebody came back to what was accepted, and sends something else.
-          this.key = newKey();
-          this.put({ others: [word(this.description, 'sent')] });
-        }
       } else {
-        this.put({ others: [word(this.description, 'unreached')] });
+        this.#place(problem);
+        if (problem.type === '/problems/key-reused') {
+          // Somebody came back to what was accepted, and sends something else.
+          this.#key = newKey();
+          this.#put({ others: [word(this.description, 'sent')] });
+        }
       }
-      return { kind: 'refused' };
+      return this.#refused();
     } finally {
-      this.put({ working: false });
+      this.#put({ working: false, slow: false });
     }
+  }
+
+  #refused(): Outcome {
+    this.#tellAll('refused', {
+      errors: this.wrong().map((name) => this.#now.fields[name]!.error),
+      others: this.#now.others,
+    });
+    return { kind: 'refused' };
+  }
+
+  #send(values: Values): Promise<Accepted> {
+    const { form, records } = this.description;
+    if (this.options.send) {
+      return this.options.send(values);
+    }
+    if (this.#mode === 'add') {
+      return records
+        ? this.#service.first(form, values, this.#key)
+        : this.#service.add(form, values, this.#key);
+    }
+    const record = records ? '' : this.options.record!;
+    return this.#service.edit(form, record, this.#version, patch(this.#kept, values), this.#key);
   }
 
   /** Every error shows, and values stand as tidied; true if there is no error. */
-  private showAll(): boolean {
-    for (const slot of this.slots()) {
-      const noted = this.note(slot.name);
+  #showAll(): boolean {
+    for (const slot of this.#slots()) {
+      const noted = this.#note(slot.name);
       noted.visited = true;
       noted.told = undefined;
-      if (!slot.field.fields && slot.error?.code !== 'bad-input' && slot.editable && !slot.hidden) {
-        this.values = put(this.values, slot.name, control(slot));
+      if (!slot.hidden) {
+        this.#tidy(slot);
       }
     }
-    this.judge();
-    return this.course.errors().length === 0;
+    this.#judge();
+    return this.#course.errors().length === 0;
   }
 
   /** Puts the service's errors beside their fields; what has no place here goes above them all. */
-  private place(problem: Problem): void {
+  #place(problem: Problem): void {
     const others: string[] = [];
     for (const error of problem.errors ?? []) {
-      const slot = this.slots().find((it) => it.pointer === error.pointer);
+      const slot = this.#slots().find((it) => it.pointer === error.pointer);
       if (slot) {
-        this.refuse(slot, error);
+        this.#refuse(slot, error);
       } else {
         others.push(error.detail);
       }
@@ -351,34 +529,59 @@ export class Opened {
     if (!problem.errors) {
       others.push(problem.detail ?? problem.title);
     }
-    this.put({ others });
+    this.#put({ others });
   }
 
   /** Sent again, the form takes the place of theirs: knowingly, for now it is told. */
-  private merge(problem: Problem): Difference[] {
-    this.version = problem.version!;
-    const merged = merge(this.slots(), this.values, problem.fields ?? []);
-    this.values = merged.values;
-    this.judge();
-    return merged.conflict;
+  #merge(version: number, fields: NonNullable<Problem['fields']>): Difference[] {
+    this.#version = version;
+    const { values, conflict } = merge(this.#slots(), this.#values, fields);
+    this.#values = values;
+    this.#judge();
+    this.#put({ conflict: conflict.length ? conflict : undefined });
+    return conflict;
+  }
+
+  /** Somebody else has saved the record: that is told at once, and nothing is done about it. */
+  async #overtake(version: number): Promise<void> {
+    if (this.#now.working || (version <= this.#version && version > 0)) {
+      return;
+    }
+    const theirs = version ? (await this.#theirs()).values : this.#kept;
+    const pointers = differing(this.#slots(), this.#kept, theirs, true).map((it) => it.pointer);
+    const changed = this.#slots().filter((it) => pointers.includes(it.pointer));
+    this.#put({ elsewhere: changed.map((it) => it.field.label), refused: true });
+  }
+
+  #theirs(): Promise<Accepted> {
+    return this.#service.record(this.description.form, this.options.record!);
+  }
+
+  /** Takes over what somebody else has saved, but for what was changed here too. */
+  async takeTheirs(): Promise<void> {
+    const { values, version } = await this.#theirs();
+    const fields = differing(this.#slots(), this.#kept, values);
+    this.#kept = values;
+    this.#put({ elsewhere: undefined, refused: true });
+    this.#merge(version, fields);
   }
 
   /** At a conflict: takes what the others saved. */
   keepTheirs(name: string): void {
-    const [taken] = this.now.conflict!.filter((it) => it.name === name);
-    const left = this.now.conflict!.filter((it) => it !== taken);
-    this.values = put(this.values, name, taken!.theirs ?? '');
-    this.judge();
-    this.put({ conflict: left.length ? left : undefined });
+    const [taken] = this.#now.conflict!.filter((it) => it.name === name);
+    const left = this.#now.conflict!.filter((it) => it !== taken);
+    this.#values = put(this.#values, name, taken!.theirs ?? '');
+    this.#judge();
+    this.#put({ conflict: left.length ? left : undefined });
   }
 
   /** The names of the fields that show an error, in order. */
   wrong(): string[] {
-    return Object.keys(this.now.fields).filter((name) => this.now.fields[name]!.error);
+    return Object.keys(this.#now.fields).filter((name) => this.#now.fields[name]!.error);
   }
 
   /** The field of a name, which the form must have. */
-  private check(name: string): Field {
+  #check(name: string): Field {
     let field: Field | undefined;
     for (const step of name.replace(/\[\d+\]/g, '').split('.')) {
       const fields: Field[] | undefined = field ? field.fields : this.description.fields;
@@ -390,81 +593,82 @@ export class Opened {
     return field!;
   }
 
-  private judge(): void {
-    this.course = new Course(this.description, typed(this.values), this.context);
-    if (this.options.mode === 'add' && this.suggest()) {
-      this.course = new Course(this.description, typed(this.values), this.context);
+  #judge(): void {
+    this.#course = new Course(this.description, typed(this.#values), this.#context);
+    if (this.#mode === 'add' && this.#suggest()) {
+      this.#course = new Course(this.description, typed(this.#values), this.#context);
     }
-    if (this.now) {
-      this.consulting.follow(this.course);
+    if (this.#now) {
+      this.#consulting.follow(this.#course);
     }
   }
 
   /** Suggested values follow other fields until the person changes them; true if one did. */
-  private suggest(): boolean {
+  #suggest(): boolean {
     let moved = false;
-    for (const slot of this.slots()) {
-      const suggested = this.touched.has(slot.name) ? undefined : this.course.suggestion(slot);
+    for (const slot of this.#slots()) {
+      const suggested = this.#touched.has(slot.name) ? undefined : this.#course.suggestion(slot);
       if (suggested && !same(suggested, slot.value)) {
-        this.values = put(this.values, slot.name, shown(suggested));
+        this.#values = put(this.#values, slot.name, shown(suggested));
         moved = true;
       }
     }
     return moved;
   }
 
-  private slots(): Slot[] {
-    return [...this.course.root.all()];
+  #slots(): Slot[] {
+    return [...this.#course.root.all()];
   }
 
-  private slot(name: string): Slot | undefined {
-    return this.slots().find((it) => it.name === name);
+  #slot(name: string): Slot | undefined {
+    return this.#slots().find((it) => it.name === name);
   }
 
-  private note(name: string): Noted {
-    let noted = this.noted.get(name);
+  #note(name: string): Noted {
+    let noted = this.#noted.get(name);
     if (!noted) {
       noted = { visited: false, asked: 'not', said: '' };
-      this.noted.set(name, noted);
+      this.#noted.set(name, noted);
     }
     return noted;
   }
 
   /** The states of all fields; one that did not change stays the object that it was. */
-  private fields(before: Record<string, FieldState>): Record<string, FieldState> {
+  #fields(before: Record<string, FieldState>): Record<string, FieldState> {
     const fields: Record<string, FieldState> = {};
-    for (const slot of this.slots()) {
-      const next = this.fieldState(slot);
+    for (const slot of this.#slots()) {
+      const next = this.#fieldState(slot);
       const old = before[slot.name];
       fields[slot.name] = old && isSame(old, next) ? old : next;
     }
     return fields;
   }
 
-  private fieldState(slot: Slot): FieldState {
-    const noted = this.note(slot.name);
+  #fieldState(slot: Slot): FieldState {
+    const noted = this.#note(slot.name);
     const stands = noted.told && noted.told.of === shown(slot.value) ? noted.told : undefined;
     const own = noted.visited ? slot.error : undefined;
-    const counselled = this.counsel.errors.find((it) => it.pointer === slot.pointer);
+    const counselled = this.#counsel.errors.find((it) => it.pointer === slot.pointer);
     const error = stands?.error ?? own ?? counselled;
-    const { asked, said } = this.questions(slot.name, noted);
-    const typed = at(this.values, slot.name);
+    const { asked, said } = this.#questions(slot.name, noted);
+    const typed = at(this.#values, slot.name);
     const computed = slot.field.compute !== undefined || (slot.absent && !slot.field.fields);
     return {
       field: slot.field,
       value: computed ? control(slot) : typed,
       ...(error && { error }),
       asked,
-      said,
+      said: said || noted.changed || '',
       hidden: slot.hidden,
       editable: slot.editable,
-      required: this.course.isRequired(slot),
+      required: this.#course.isRequired(slot),
+      length: slot.field.control === 'textarea' ? [...shown(slot.value)].length : undefined,
     };
   }
 
   /** What is said of questions about a field: that about its value, else that about its rules. */
-  private questions(name: string, noted: Noted): { asked: Asked; said: string } {
-    const { names, asked } = this.consulted;
+  #questions(name: string, noted: Noted): { asked: Asked; said: string } {
+    const { names, asked } = this.#consulted;
     if (noted.asked !== 'not' || !names.includes(name) || asked === 'free' || asked === 'not') {
       return noted;
     }
@@ -472,9 +676,9 @@ export class Opened {
     return { asked, said: word(this.description, key) };
   }
 
-  private put(part: Partial<FormState>): void {
-    this.now = { ...this.now, fields: this.fields(this.now.fields), ...part };
-    this.listeners.forEach((listener) => listener());
+  #put(part: Partial<FormState>): void {
+    this.#now = { ...this.#now, fields: this.#fields(this.#now.fields), ...part };
+    this.#listeners.forEach((listener) => listener());
   }
 }
 
@@ -484,7 +688,7 @@ function newKey(): string {
 }
 
 function isSame(a: FieldState, b: FieldState): boolean {
-  const plain = ['field', 'asked', 'said', 'hidden', 'editable', 'required'] as const;
+  const plain = ['field', 'asked', 'said', 'hidden', 'editable', 'required', 'length'] as const;
   const deep = ['value', 'error'] as const;
   return (
     plain.every((it) => a[it] === b[it]) &&

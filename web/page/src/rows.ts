@@ -1,16 +1,22 @@
-import type { Description, Field } from './description';
+import type { Field } from './description';
 import type { Opened } from './opened';
-import { word } from './sentence';
 
 /** A name as the id of its control has it: `crew[1].name` is f-crew-1-name. */
 function id(name: string): string {
   return `f-${name.replace(/\[/g, '-').replace(/\]/g, '').replace(/\./g, '-')}`;
 }
 
-/** The buttons that add and remove rows; without script they send the page for that. */
+/** The rows and the row that a button is for: `crew[1]`. */
+function place(button: HTMLButtonElement): [string, number] {
+  const [, name = '', index = ''] = /^(.*)\[(\d+)\]$/.exec(button.value) ?? [];
+  return [name, Number(index)];
+}
+
+/** The buttons that add, remove and move rows; without script they send the page for that. */
 export class RowButtons {
   constructor(
-    private readonly description: Description,
+    /** What the buttons of a row say. */
+    private readonly say: (word: 'row.less' | 'row.up', number: number) => string,
     private readonly opened: Opened,
     private readonly fieldAt: (name: string) => Field | undefined,
     /** Called when rows have come or gone in the page, before their values do. */
@@ -23,33 +29,36 @@ export class RowButtons {
   press(button: HTMLButtonElement | null): boolean {
     const box = button?.closest<HTMLElement>('[data-field]');
     if (button?.name === '_more' && box) {
-      this.add(button.value, box);
+      this.#add(button.value, box);
     } else if (button?.name === '_less' && box) {
-      const [, name = '', index = ''] = /^(.*)\[(\d+)\]$/.exec(button.value) ?? [];
-      this.remove(name, Number(index), box);
+      const [name, index] = place(button);
+      this.#remove(name, index, box);
+    } else if (button?.name === '_up' && box) {
+      const [name, index] = place(button);
+      this.#raise(name, index, box);
     } else {
       return false;
     }
     return true;
   }
 
-  private rows(box: HTMLElement): HTMLElement[] {
+  #rows(box: HTMLElement): HTMLElement[] {
     return [...box.querySelectorAll<HTMLElement>(':scope > fieldset > fieldset.row')];
   }
 
-  private add(name: string, box: HTMLElement): void {
-    const rows = this.rows(box);
+  #add(name: string, box: HTMLElement): void {
+    const rows = this.#rows(box);
     const last = rows[rows.length - 1]!;
-    const row = this.blank(last, name, rows.length);
+    const row = this.#blank(last, name, rows.length);
     last.after(row);
-    this.limit(name, box);
+    this.#limit(name, box);
     this.changed();
     this.opened.addRow(name);
     row.querySelector<HTMLElement>('input, select, textarea')?.focus();
   }
 
   /** A copy of a row without what was typed there, under the next number. */
-  private blank(last: HTMLElement, name: string, index: number): HTMLElement {
+  #blank(last: HTMLElement, name: string, index: number): HTMLElement {
     const row = last.cloneNode(true) as HTMLElement;
     const from = [`${name}[${index - 1}]`, id(`${name}[${index - 1}]`)];
     const to = [`${name}[${index}]`, id(`${name}[${index}]`)];
@@ -70,19 +79,23 @@ export class RowButtons {
       element.removeAttribute('aria-invalid');
     }
     row.querySelector('legend')!.textContent = String(index + 1);
-    row.querySelector(':scope > button')!.textContent = word(this.description, 'row.less', {
-      number: index + 1,
-    });
+    for (const name of ['less', 'up'] as const) {
+      const button = row.querySelector<HTMLElement>(`:scope > button[name=_${name}]`);
+      if (button) {
+        button.textContent = this.say(`row.${name}`, index + 1);
+        button.hidden = false;
+      }
+    }
     return row;
   }
 
   /** The last of the rows in the page goes; the values behind the one that is removed move up. */
-  private remove(name: string, index: number, box: HTMLElement): void {
-    const rows = this.rows(box);
+  #remove(name: string, index: number, box: HTMLElement): void {
+    const rows = this.#rows(box);
     if (rows.length > 1) {
       rows.pop()!.remove();
     }
-    this.limit(name, box);
+    this.#limit(name, box);
     this.changed();
     this.opened.removeRow(name, index);
     this.show(name);
@@ -90,10 +103,18 @@ export class RowButtons {
     next?.querySelector<HTMLElement>(':scope > button')?.focus();
   }
 
+  #raise(name: string, index: number, box: HTMLElement): void {
+    this.opened.raiseRow(name, index);
+    this.show(name);
+    const raised = this.#rows(box)[index - 1];
+    const up = raised?.querySelector<HTMLElement>(':scope > button[name=_up]');
+    (up?.hidden ? up.parentElement!.querySelector<HTMLElement>('input, select') : up)?.focus();
+  }
+
   /** What takes no more rows does not offer one. */
-  private limit(name: string, box: HTMLElement): void {
+  #limit(name: string, box: HTMLElement): void {
     const max = this.fieldAt(name)?.count?.max ?? Infinity;
     const more = box.querySelector<HTMLElement>(':scope > fieldset > button[name="_more"]');
-    more?.toggleAttribute('hidden', this.rows(box).length >= max);
+    more?.toggleAttribute('hidden', this.#rows(box).length >= max);
   }
 }

@@ -51,7 +51,7 @@ export class Service {
   ) {}
 
   async describe(form: string): Promise<Description> {
-    return (await this.call('GET', `/forms/${form}`)) as Description;
+    return (await this.#call('GET', `/forms/${form}`)) as Description;
   }
 
   /** What a field offers, given other values; a field inside others is named by its path. */
@@ -62,7 +62,7 @@ export class Service {
         .map(([name, value]) => [name, String(value)]),
     ).toString();
     const path = `/forms/${form}/options/${field}${query && `?${query}`}`;
-    return ((await this.call('GET', path)) as { options: Option[] }).options;
+    return ((await this.#call('GET', path)) as { options: Option[] }).options;
   }
 
   async check(
@@ -73,7 +73,7 @@ export class Service {
     signal: AbortSignal,
   ): Promise<Checked> {
     const query = `fields=${field}${record ? `&record=${record}` : ''}`;
-    return (await this.call(
+    return (await this.#call(
       'POST',
       `/forms/${form}/checks?${query}`,
       values,
@@ -88,26 +88,48 @@ export class Service {
    * @param key what the submission is called: sent again under it, it is kept once
    */
   async add(form: string, values: Values, key = ''): Promise<Accepted> {
-    return (await this.call('POST', `/forms/${form}/records`, values, keyed(key))) as Accepted;
+    return (await this.#call('POST', `/forms/${form}/records`, values, keyed(key))) as Accepted;
   }
 
+  /** Saves the only record of a form for the first time. */
+  async first(form: string, values: Values, key = ''): Promise<Accepted> {
+    const headers = { 'If-None-Match': '*', ...keyed(key) };
+    return (await this.#call('PUT', `/forms/${form}/record`, values, headers)) as Accepted;
+  }
+
+  /**
+   * Edits a record that is at a version.
+   *
+   * @param record its id; empty for the only one of its form
+   * @param changes what has changed, as a JSON Merge Patch
+   */
   async edit(
     form: string,
     record: string,
     version: number,
-    values: Values,
+    changes: Values,
     key = '',
   ): Promise<Accepted> {
     const headers = { 'If-Match': `"${version}"`, ...keyed(key) };
-    return (await this.call(
-      'PUT',
-      `/forms/${form}/records/${record}`,
-      values,
-      headers,
-    )) as Accepted;
+    return (await this.#call('PATCH', of(form, record), changes, headers)) as Accepted;
   }
 
-  private async call(
+  async record(form: string, record: string): Promise<Accepted> {
+    return (await this.#call('GET', of(form, record))) as Accepted;
+  }
+
+  /** Tells each change of a record, until the function that it gives is called. */
+  follow(form: string, record: string, changed: (version: number) => void): () => void {
+    if (typeof EventSource === 'undefined') {
+      return () => {};
+    }
+    const stream = new EventSource(`${this.base}/forms/${form}/changes?record=${record}`);
+    stream.onmessage = (event) =>
+      changed((JSON.parse(event.data as string) as { version: number }).version);
+    return () => stream.close();
+  }
+
+  async #call(
     method: string,
     path: string,
     body?: unknown,
@@ -119,7 +141,9 @@ export class Service {
       headers: {
         ...headers,
         ...(this.language && { 'Accept-Language': this.language }),
-        ...(body !== undefined && { 'Content-Type': 'application/json' }),
+        ...(body !== undefined && {
+          'Content-Type': `application/${method === 'PATCH' ? 'merge-patch+' : ''}json`,
+        }),
       },
       credentials: 'same-origin',
     };
@@ -136,6 +160,10 @@ export class Service {
     }
     return reply;
   }
+}
+
+function of(form: string, record: string): string {
+  return `/forms/${form}/record${record && `s/${record}`}`;
 }
 
 function keyed(key: string): Record<string, string> {

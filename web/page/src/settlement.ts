@@ -13,11 +13,11 @@ export class Settlement {
 
   settle(paths: string[]): void {
     for (const path of paths) {
-      this.course.root.each(path.split('.')).forEach((slot) => this.settleOne(slot));
+      this.course.root.each(path.split('.')).forEach((slot) => this.#settleOne(slot));
     }
   }
 
-  private settleOne(slot: Slot): void {
+  #settleOne(slot: Slot): void {
     const { field } = slot;
     if (slot.hidden) {
       return;
@@ -27,27 +27,27 @@ export class Settlement {
       return;
     }
     if (field.compute !== undefined) {
-      this.compute(slot, field.compute);
+      this.#compute(slot, field.compute);
       return;
     }
     slot.editable = this.course.holds('editable', field.editable ?? true, slot, true);
     if (slot.absent && this.course.mode === 'add') {
-      slot.value = this.first(slot);
+      slot.value = this.#first(slot);
     } else if (!slot.editable) {
-      const standing = this.course.mode === 'add' ? this.first(slot) : slot.kept;
+      const standing = this.course.mode === 'add' ? this.#first(slot) : slot.kept;
       if (!slot.absent && !same(slot.whole(), standing)) {
         this.course.refuse(slot, 'not-editable');
       }
       if (!field.fields) {
         slot.value = standing;
       } else if (slot.absent) {
-        this.restore(slot);
+        this.#restore(slot);
       }
     }
   }
 
   /** A group or rows that may not be edited keep what they have, all of it. */
-  private restore(slot: Slot): void {
+  #restore(slot: Slot): void {
     const sets =
       slot.kept.kind === 'rows'
         ? slot.kept.rows
@@ -61,34 +61,34 @@ export class Settlement {
       for (const inner of scope.slots.values()) {
         inner.value = inner.field.fields ? BLANK : inner.kept;
         if (inner.field.fields) {
-          this.restore(inner);
+          this.#restore(inner);
         }
       }
       return scope;
     });
   }
 
-  private first(slot: Slot): Value {
+  #first(slot: Slot): Value {
     const { field } = slot;
     if (field.defaultTo === undefined) {
       return read(field, field.default, this.course.zone);
     }
     const value = this.course.evaluate('default', field.defaultTo, slot);
-    return value ? fit(field, value) : this.told(slot);
+    return value ? fit(field, value) : this.#told(slot);
   }
 
   /** The value that the service has told, tidied as it came; blank as long as it has not. */
-  private told(slot: Slot): Value {
+  #told(slot: Slot): Value {
     const { tidy: _, ...untidied } = slot.field;
     return read(untidied, this.course.decided[slot.pointer]?.value, this.course.zone);
   }
 
-  private compute(slot: Slot, tree: Expression): void {
+  #compute(slot: Slot, tree: Expression): void {
     const sent = slot.value;
     slot.error = undefined;
     slot.editable = false;
     const value = this.course.evaluate('compute', tree, slot);
-    slot.value = value ? fit(slot.field, value) : this.told(slot);
+    slot.value = value ? fit(slot.field, value) : this.#told(slot);
     const old = this.course.mode === 'edit' && same(sent, slot.kept);
     if (value && !slot.absent && !same(sent, slot.value) && !old) {
       this.course.refuse(slot, 'not-editable');

@@ -31,6 +31,7 @@ export function summarise(
   const lines: Line[] = [
     ...wrong.map(([name, field]) => ({ text: field.error!.detail, id: idOf(name) })),
     ...state.others.map((text) => ({ text })),
+    ...elsewhere(state, description),
     ...conflict(
       state,
       description,
@@ -38,11 +39,27 @@ export function summarise(
     ),
   ];
   const count = wrong.length + state.others.length;
-  heading.textContent = state.conflict
-    ? word(description, 'changed')
-    : word(description, 'mend', { count });
+  heading.textContent =
+    state.conflict || state.elsewhere
+      ? word(description, 'changed')
+      : word(description, 'mend', { count });
   write(list, lines);
   box.hidden = lines.length === 0 || !state.refused;
+}
+
+/** Somebody else has saved or removed the record while the page is open. */
+function elsewhere({ elsewhere: labels }: FormState, description: Description): Line[] {
+  if (!labels) {
+    return [];
+  }
+  return labels.length
+    ? [
+        {
+          text: word(description, 'elsewhere', { fields: labels.join(', ') }),
+          take: ['', word(description, 'reload')],
+        },
+      ]
+    : [{ text: word(description, 'removed') }];
 }
 
 function conflict(

@@ -21,24 +21,24 @@ export class Telling {
     const decimals = code === 'too-precise' && !isTooLong(value);
     const key = decimals ? 'too-precise.decimals' : code;
     const say = field.say[key] ?? field.say[code] ?? code;
-    return this.told(slot.pointer, code, say, field, value, this.limits(field, key, value));
+    return this.#told(slot.pointer, code, say, field, value, this.#limits(field, key, value));
   }
 
   /** The error of a rule, at its field or, where it has none that is shown, at the whole form. */
   rule(rule: Rule, at: Slot | undefined): FieldError {
     const say = rule.say ?? at?.field.say.rule ?? 'rule';
     return !at || at.hidden
-      ? this.told('#', 'rule', say, undefined, BLANK, {})
-      : this.told(at.pointer, 'rule', say, at.field, at.value, {});
+      ? this.#told('#', 'rule', say, undefined, BLANK, {})
+      : this.#told(at.pointer, 'rule', say, at.field, at.value, {});
   }
 
   /** What is said of an early question: asking, free, unanswered. */
   said(slot: Slot, state: string): string {
     const say = slot.field.say[state] ?? '';
-    return this.told(slot.pointer, state, say, slot.field, slot.value, {}).detail;
+    return this.#told(slot.pointer, state, say, slot.field, slot.value, {}).detail;
   }
 
-  private limits(field: Field, key: string, value: Value): Record<string, Value> {
+  #limits(field: Field, key: string, value: Value): Record<string, Value> {
     const ends = (span: { min?: number; max?: number } = {}): Record<string, Value> => ({
       ...(span.min !== undefined && { min: number(span.min) }),
       ...(span.max !== undefined && { max: number(span.max) }),
@@ -79,7 +79,7 @@ export class Telling {
     }
   }
 
-  private told(
+  #told(
     pointer: string,
     code: string,
     sentence: Sentence,

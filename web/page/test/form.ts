@@ -14,6 +14,21 @@ export const WORDS: Record<Word, Message> = {
   ],
   saving: 'Saving…',
   'row.less': 'Remove row {number}',
+  'row.up': 'Move row {number} up',
+  counter: '{count} of {max}',
+  tidied: 'Tidied to {value}',
+  dropped: '{value} is no longer offered, so it was taken out.',
+  found: [
+    [
+      'plural',
+      'count',
+      { '=0': ['Nothing found'], one: ['One found'], other: [['count'], ' found'] },
+    ],
+  ],
+  elsewhere:
+    'Somebody else has just saved this record: {fields}. When you save, what only they changed is taken over, and you are asked where both of you did.',
+  removed: 'Somebody else has removed this record.',
+  reload: 'Take theirs now',
   sent: 'This page was sent before, and what was sent then is kept. Press again to send this as well.',
   unreached: 'The service cannot be reached. What you typed is still here; try again in a moment.',
   'asking-service': 'Asking the service…',

@@ -55,8 +55,28 @@ final class Following {
    * @param forms all there are, once their tables have followed
    */
   void judge(Map<String, PublishedForm> forms) throws SQLException {
+    if (form().isOne()) {
+      checkOne();
+    }
     if (earlier.isPresent() && objections.isEmpty()) {
       new Shortfalls(this, forms).find(earlier.get());
+    }
+  }
+
+  /** A form that is to have one record must not have more. */
+  private void checkOne() throws SQLException {
+    String table = Sql.quoted(form().name());
+    long count = Sql.number(on, "SELECT count(*) FROM " + table);
+    if (count > 1) {
+      object(
+          "",
+          "`records: one` is for a form that has one record at most.",
+          Sql.list(
+              on,
+              row -> row.getString(1),
+              "SELECT \"id\" FROM " + table + " ORDER BY \"id\" LIMIT ?",
+              MAX_NAMED),
+          count);
     }
   }
 

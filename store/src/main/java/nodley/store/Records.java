@@ -62,6 +62,7 @@ public final class Records {
    * Adds a record; a unique index that refuses it decides, and all taken fields are told.
    *
    * @throws StoreException.AlreadyAnswered if it was accepted before
+   * @throws StoreException.Outdated if the form has one record only, and it is there
    * @throws StoreException.FormChanged if the form has been published anew since
    */
   public Keep.Outcome<StoredRecord> add(
@@ -71,6 +72,7 @@ public final class Records {
         connection -> {
           checkCurrent(published);
           checkNew(connection, form, sent);
+          checkFirst(connection, form);
           checkFree(connection, form, claims, sent);
           String id = ids.next();
           String now = Times.now();
@@ -179,6 +181,13 @@ public final class Records {
     }
   }
 
+  private static void checkFirst(Connection connection, Form form) throws SQLException {
+    Optional<StoredRecord> only = form.isOne() ? first(connection, form) : Optional.empty();
+    if (only.isPresent()) {
+      throw new StoreException.Outdated(only.get());
+    }
+  }
+
   /** A value that is set aside for another page is as good as taken. */
   private void checkFree(Connection connection, Form form, List<Claim> claims, Sent sent)
       throws SQLException {
@@ -245,6 +254,17 @@ public final class Records {
 
   public Optional<StoredRecord> find(Form form, String id) {
     return database.read(connection -> find(connection, form, id));
+  }
+
+  /** The record of a form that has one only; nothing before its first save. */
+  public Optional<StoredRecord> only(Form form) {
+    return database.read(connection -> first(connection, form));
+  }
+
+  private static Optional<StoredRecord> first(Connection connection, Form form)
+      throws SQLException {
+    return read(connection, form, Table.of(form).getFirst().select() + " LIMIT 1").stream()
+        .findFirst();
   }
 
   /**

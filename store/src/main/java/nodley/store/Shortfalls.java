@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.form.Checking;
 import nodley.core.form.Control;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
@@ -169,7 +170,9 @@ final class Shortfalls {
             source.compute(),
             source.kept(),
             false,
+            false,
             Optional.empty()),
+        Checking.LEAVING,
         field.presence(),
         field.tidying(),
         field.limits(),

@@ -10,12 +10,14 @@ import java.util.function.Function;
 import java.util.stream.Stream;
 import nodley.core.expression.Expression;
 import nodley.core.expression.Path;
+import nodley.core.form.Checking;
 import nodley.core.form.Choice;
 import nodley.core.form.End;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Limits;
+import nodley.core.form.Pages;
 import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Span;
@@ -33,6 +35,14 @@ public final class Description {
           "mend",
           "saving",
           "row.less",
+          "row.up",
+          "counter",
+          "tidied",
+          "dropped",
+          "found",
+          "elsewhere",
+          "removed",
+          "reload",
           "sent",
           "unreached",
           "asking-service",
@@ -68,12 +78,22 @@ public final class Description {
     json.put("revision", revision);
     json.put("language", form.language().toLanguageTag());
     json.put("label", form.label());
+    if (form.isOne()) {
+      json.put("records", form.records().word());
+    }
     json.put(
         "title",
         Map.of(
             "add", form.titles().add().text(),
             "edit", form.titles().edit().text(),
             "list", form.titles().list()));
+    putText(json, "intro", form.pages().intro());
+    if (form.pages().layout() != Pages.Layout.STACKED) {
+      json.put("layout", form.pages().layout().word());
+    }
+    if (!form.pages().sections().isEmpty()) {
+      json.put("sections", form.pages().sections().stream().map(Description::section).toList());
+    }
     form.called().ifPresent(called -> json.put("called", called.text()));
     json.put(
         "access",
@@ -104,6 +124,14 @@ public final class Description {
     return json;
   }
 
+  private static Map<String, Object> section(Pages.Section section) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("name", section.name());
+    json.put("title", section.title());
+    json.put("fields", section.fields());
+    return json;
+  }
+
   /** What the page's script says besides errors. */
   private Map<String, Object> words() {
     Map<String, Object> words = new LinkedHashMap<>();
@@ -123,6 +151,12 @@ public final class Description {
     json.put("name", field.name());
     json.put("type", field.type().word());
     json.put("control", field.control().word());
+    if (field.checking() != Checking.LEAVING) {
+      json.put("check", field.checking().word());
+    }
+    if (field.source().prefill()) {
+      json.put("prefill", true);
+    }
     json.put("label", field.label());
     putText(json, "help", field.wording().help());
     putText(json, "placeholder", field.wording().placeholder());

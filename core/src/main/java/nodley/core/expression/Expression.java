@@ -4,6 +4,7 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import nodley.core.value.Value;
 
 /** A condition or a computed value, typed and ready to run. It always ends, and never fails. */
@@ -128,6 +129,22 @@ public final class Expression {
   /** True if it asks whether a record is added or edited. */
   public boolean readsMode() {
     return mode;
+  }
+
+  /**
+   * Whether it holds, if the mode alone decides that.
+   *
+   * @param current {@code add} or {@code edit}
+   */
+  public Optional<Boolean> holdsIn(String current) {
+    if (!reads.isEmpty() || server || clock) {
+      return Optional.empty();
+    }
+    try {
+      return Optional.of(holds(new ModeAlone(current)));
+    } catch (Unanswered e) {
+      throw new IllegalStateException("nothing was asked", e);
+    }
   }
 
   /** The tree as the page runs it. */

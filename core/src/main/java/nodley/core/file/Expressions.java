@@ -15,6 +15,9 @@ record Expressions(Section keys, Errors errors, Names names) {
   /** Words that older YAML took for true or false, and that name no field. */
   private static final Set<String> NEARLY = Set.of("yes", "no", "on", "off");
 
+  /** What {@code editable} says of a value that is given once: short for {@code mode = "add"}. */
+  private static final String ON_ADD = "on-add";
+
   /** A condition: true, false, or an expression. */
   Condition condition(String key, boolean otherwise) {
     Node node = keys.node(key).orElse(null);
@@ -32,7 +35,18 @@ record Expressions(Section keys, Errors errors, Names names) {
       keys.wrongType(key, node, "true or false, or an expression");
       return Condition.of(otherwise);
     }
+    if (key.equals("editable") && Section.textOf(node).filter(ON_ADD::equals).isPresent()) {
+      return Condition.when(onAdd());
+    }
     return of(key, Kind.of(Kind.Base.BOOLEAN)).map(Condition::when).orElse(Condition.of(otherwise));
+  }
+
+  private Expression onAdd() {
+    try {
+      return Expression.read("mode = \"add\"", names);
+    } catch (BadExpression e) {
+      throw new IllegalStateException("this can be read whatever the names are", e);
+    }
   }
 
   /** An expression that must come to this. */

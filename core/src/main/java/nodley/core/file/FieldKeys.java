@@ -53,6 +53,8 @@ final class FieldKeys {
           Map.entry("use", SETS),
           Map.entry(
               "repeats", union(WRITTEN, union(NUMBERS, union(CLOCK, EnumSet.of(Type.SECRET))))),
+          Map.entry("check", except(SETS)),
+          Map.entry("prefill", except(union(SETS, EnumSet.of(Type.FILE, Type.SECRET)))),
           Map.entry("kept", except(union(SETS, EnumSet.of(Type.FILE)))),
           Map.entry("default", except(union(SETS, EnumSet.of(Type.FILE, Type.SECRET)))),
           Map.entry(

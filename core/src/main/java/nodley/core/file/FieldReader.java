@@ -1,15 +1,19 @@
 package nodley.core.file;
 
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.Checking;
 import nodley.core.form.Condition;
 import nodley.core.form.Control;
+import nodley.core.form.End;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Options;
 import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
+import nodley.core.form.Span;
 import nodley.core.form.Type;
 import nodley.core.name.Near;
 import nodley.core.name.Words;
@@ -90,6 +94,7 @@ final class FieldReader {
                 optional("placeholder", type),
                 optional("unit", type)),
             Field.Source.PERSON,
+            checking(type),
             presence,
             new TidyReader(keys, errors).read(type, multiline),
             new LimitsReader(keys, errors).read(type),
@@ -102,6 +107,7 @@ final class FieldReader {
             rules,
             say,
             fields(type));
+    checkSlider(field);
     return from(field, new SourceReader(keys, errors, names).read(field));
   }
 
@@ -118,6 +124,7 @@ final class FieldReader {
         field.control(),
         field.wording(),
         source,
+        field.checking(),
         presence,
         field.tidying(),
         field.limits(),
@@ -128,6 +135,20 @@ final class FieldReader {
         field.rules(),
         field.say(),
         field.fields());
+  }
+
+  private void checkSlider(Field field) {
+    Span<End> range = field.limits().range();
+    if (field.control() == Control.SLIDER && (range.min().isEmpty() || range.max().isEmpty())) {
+      keys.bad("control", "bad-value", "A slider needs both ends of a range: `range: 0..100`.");
+    }
+  }
+
+  private Checking checking(Type type) {
+    String[] words = Arrays.stream(Checking.values()).map(Checking::word).toArray(String[]::new);
+    return FieldKeys.has("check", type)
+        ? keys.word("check", words).flatMap(Checking::of).orElse(Checking.LEAVING)
+        : Checking.LEAVING;
   }
 
   private String optional(String key, Type type) {

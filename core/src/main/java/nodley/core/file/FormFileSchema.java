@@ -1,10 +1,15 @@
 package nodley.core.file;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
+import nodley.core.form.Checking;
 import nodley.core.form.Control;
+import nodley.core.form.Form;
+import nodley.core.form.Pages;
 import nodley.core.form.Type;
 import nodley.core.line.Sentences;
 
@@ -36,7 +41,9 @@ public final class FormFileSchema {
     Map<String, Object> properties = new LinkedHashMap<>();
     properties.put("form", Map.of("type", "string", "pattern", NAME));
     properties.put("title", anyOf(TEXT, object(TEXT, "add", "edit", "list")));
+    properties.put("intro", TEXT);
     properties.put("called", TEXT);
+    properties.put("records", Map.of("enum", words(Form.Records.values(), Form.Records::word)));
     properties.put("zone", TEXT);
     properties.put(
         "access",
@@ -44,6 +51,10 @@ public final class FormFileSchema {
     properties.put("fields", ref("fields"));
     properties.put("unique", Map.of("type", "array", "items", ofForm()));
     properties.put("rules", ref("rules"));
+    properties.put("origins", NAMES);
+    properties.put("buttons", object(TEXT, "add", "edit"));
+    properties.put("layout", Map.of("enum", words(Pages.Layout.values(), Pages.Layout::word)));
+    properties.put("sections", Map.of("type", "object", "additionalProperties", section()));
     properties.put("after", object(object(TEXT, "go", "say"), "add", "edit"));
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("$schema", "https://json-schema.org/draft/2020-12/schema");
@@ -78,6 +89,19 @@ public final class FormFileSchema {
     Map<String, Object> schema = new LinkedHashMap<>(closed(keys));
     schema.putAll(needs("fields"));
     return schema;
+  }
+
+  private static Map<String, Object> section() {
+    Map<String, Object> keys = new LinkedHashMap<>();
+    keys.put("title", TEXT);
+    keys.put("fields", NAMES);
+    Map<String, Object> schema = new LinkedHashMap<>(closed(keys));
+    schema.putAll(needs("fields"));
+    return schema;
+  }
+
+  private static <T> List<String> words(T[] all, Function<T, String> word) {
+    return Arrays.stream(all).map(word).toList();
   }
 
   private static Map<String, Object> definitions() {
@@ -143,7 +167,8 @@ public final class FormFileSchema {
       case "type" -> Map.of("const", type.word());
       case "control" -> Map.of("enum", type.controls().stream().map(Control::word).toList());
       case "required", "shown", "editable" -> CONDITION;
-      case "multiline", "kept", "masked" -> FLAG;
+      case "multiline", "kept", "masked", "prefill" -> FLAG;
+      case "check" -> Map.of("enum", words(Checking.values(), Checking::word));
       case "say" -> object(ref("sentence"), Sentences.KEYS.toArray(String[]::new));
       case "rules" -> ref("rules");
       case "fields" -> ref("fields");

@@ -6,6 +6,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import nodley.core.expression.Path;
 import nodley.core.form.Access;
 import nodley.core.form.After;
@@ -21,7 +22,9 @@ import nodley.core.value.Wellformed;
 final class FormReader {
 
   private static final List<String> KEYS =
-      List.of("form", "title", "called", "zone", "access", "fields", "unique", "rules", "after");
+      List.of(
+          "form", "title", "called", "records", "zone", "access", "fields", "unique", "rules",
+          "after");
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
   private static final Set<String> ZONES = ZoneId.getAvailableZoneIds();
 
@@ -40,7 +43,7 @@ final class FormReader {
     if (file == null) {
       throw errors.thrown();
     }
-    file.allow("A form", KEYS);
+    file.allow("A form", Stream.concat(KEYS.stream(), PagesReader.KEYS.stream()).toList());
     name = name(file);
     String label = name.isEmpty() ? "" : Words.of(name);
     names =
@@ -52,8 +55,10 @@ final class FormReader {
     var templates = new TemplateReader(name, fields, surroundings);
     Optional<Template> called = called(file, templates);
     Optional<Section> after = after(file);
-    After added = new After("record", new Template(label + " added."));
-    After saved = new After("record", new Template("Changes saved."));
+    Form.Records records = records(file);
+    After added =
+        new After(records == Form.Records.ONE ? "stay" : "record", new Template(label + " added."));
+    After saved = new After(added.go(), new Template("Changes saved."));
     Form form =
         new Form(
             name,
@@ -65,6 +70,8 @@ final class FormReader {
             access(file),
             after.map(section -> after(section, Mode.ADD, added, templates)).orElse(added),
             after.map(section -> after(section, Mode.EDIT, saved, templates)).orElse(saved),
+            records,
+            new PagesReader(file, fields, errors).read(),
             fields,
             new RuleReader(file, new Reach(name, errors, surroundings, names), names).read(),
             new UniqueReader(file, errors, names).all(fields),
@@ -74,6 +81,13 @@ final class FormReader {
       throw errors.thrown();
     }
     return form;
+  }
+
+  private static Form.Records records(Section file) {
+    return file.word("records", Form.Records.MANY.word(), Form.Records.ONE.word())
+        .filter(Form.Records.ONE.word()::equals)
+        .map(_ -> Form.Records.ONE)
+        .orElse(Form.Records.MANY);
   }
 
   private String name(Section file) {

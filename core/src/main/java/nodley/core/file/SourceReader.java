@@ -15,7 +15,7 @@ import nodley.core.value.Value;
 
 /**
  * Reads where a value comes from: {@code default}, {@code suggest}, {@code compute}, {@code kept},
- * {@code was}.
+ * {@code prefill}, {@code was}.
  */
 record SourceReader(Section keys, Errors errors, Skeleton names) {
 
@@ -42,6 +42,7 @@ record SourceReader(Section keys, Errors errors, Skeleton names) {
             compute,
             kept,
             keys.bool("masked").orElse(false),
+            FieldKeys.has("prefill", field.type()) && keys.bool("prefill").orElse(false),
             keys.text("was"));
     if (compute.isPresent()) {
       for (String key : List.of("default", "suggest", "editable")) {

@@ -18,6 +18,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Options;
+import nodley.core.form.Pages;
 import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Template;
@@ -28,7 +29,17 @@ import nodley.core.text.Message;
 final class TextsReader {
 
   private static final List<String> KEYS =
-      List.of("form", "title", "called", "after", "fields", "rules", "say");
+      List.of(
+          "form",
+          "title",
+          "intro",
+          "called",
+          "buttons",
+          "sections",
+          "after",
+          "fields",
+          "rules",
+          "say");
   private static final List<String> FIELD_KEYS =
       List.of("label", "help", "placeholder", "unit", "options", "say", "rules", "fields");
 
@@ -75,6 +86,8 @@ final class TextsReader {
             form.access(),
             added,
             saved,
+            form.records(),
+            pages(file),
             fields,
             rules,
             form.uniques(),
@@ -108,6 +121,43 @@ final class TextsReader {
       note("title." + key, has, given.get(key), before.get(key));
     }
     return read;
+  }
+
+  private Pages pages(Section file) {
+    Pages usual = form.pages();
+    Section buttons = file.section("buttons").orElse(null);
+    if (buttons != null) {
+      buttons.allow("`buttons`", PagesReader.BUTTONS);
+    }
+    Section titles = file.section("sections").orElse(null);
+    if (titles != null) {
+      titles.allow("The form", usual.sections().stream().map(Pages.Section::name).toList());
+    }
+    List<Pages.Section> sections = new ArrayList<>();
+    for (Pages.Section section : usual.sections()) {
+      Section keys = titles == null ? null : titles.section(section.name()).orElse(null);
+      if (keys != null) {
+        keys.allow("The texts of a section", List.of("title"));
+      }
+      String title = text(keys, "sections." + section.name(), "title", section.title());
+      sections.add(new Pages.Section(section.name(), title, section.fields()));
+    }
+    Optional<String> intro = file.text("intro");
+    note("intro", intro.isPresent(), intro.orElse(usual.intro()), usual.intro());
+    return new Pages(
+        intro.orElse(usual.intro()),
+        usual.layout(),
+        sections,
+        button(buttons, "add", usual.add()),
+        button(buttons, "edit", usual.edit()),
+        usual.origins());
+  }
+
+  /** Where the form file has no word of its own, Nodley's is in the language already. */
+  private Optional<String> button(Section buttons, String key, Optional<String> usual) {
+    Optional<String> text = buttons == null ? Optional.empty() : buttons.text(key);
+    note("buttons." + key, text.isPresent(), text.orElse(""), usual.orElse(""));
+    return text.or(() -> usual);
   }
 
   private After after(Section after, String mode, After usual) {
@@ -154,6 +204,7 @@ final class TextsReader {
         field.control(),
         wording,
         field.source(),
+        field.checking(),
         field.presence(),
         field.tidying(),
         field.limits(),

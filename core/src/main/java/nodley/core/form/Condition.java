@@ -40,6 +40,11 @@ public record Condition(boolean always, Optional<Expression> when) {
     return !always && when.isEmpty();
   }
 
+  /** True if it never holds in this mode, whatever the values are. */
+  public boolean isNever(Mode mode) {
+    return isNever() || when.flatMap(it -> it.holdsIn(mode.word())).filter(it -> !it).isPresent();
+  }
+
   /** True, false, or the expression's tree. */
   public Object toJson() {
     return when.<Object>map(Expression::toJson).orElse(always);

@@ -24,6 +24,7 @@ public record Field(
     Control control,
     Wording wording,
     Source source,
+    Checking checking,
     Presence presence,
     Tidying tidying,
     Limits limits,
@@ -47,6 +48,7 @@ public record Field(
    * @param compute is the value, whatever is sent
    * @param kept false if the field steers the form and is not stored
    * @param masked true if the log of attempts does not get to see it
+   * @param prefill true if the address of the page that adds may fill it in
    * @param was the name that the field had in an earlier revision, under which its values are kept
    */
   public record Source(
@@ -56,6 +58,7 @@ public record Field(
       Optional<Expression> compute,
       boolean kept,
       boolean masked,
+      boolean prefill,
       Optional<String> was) {
     public static final Source PERSON =
         new Source(
@@ -65,11 +68,12 @@ public record Field(
             Optional.empty(),
             true,
             false,
+            false,
             Optional.empty());
 
     /** The same where a field has a first value. */
     public Source beginning(Optional<Value> first, Optional<Expression> worked) {
-      return new Source(first, worked, suggest, compute, kept, masked, was);
+      return new Source(first, worked, suggest, compute, kept, masked, prefill, was);
     }
   }
 

@@ -18,6 +18,7 @@ import nodley.core.value.Values;
  * @param called the template for one record's name; empty if there is no text to take it from
  * @param zone where {@code today} and local times are meant; empty for the service's own
  * @param language of its texts, and of Nodley's own sentences beside them
+ * @param records how many the form has
  * @param uniques those of its fields, then those over several
  * @param settling the fields that depend on others, each after those that it depends on
  * @param say what its texts put in place of Nodley's own sentences, by their keys
@@ -32,6 +33,8 @@ public record Form(
     Access access,
     After afterAdd,
     After afterEdit,
+    Records records,
+    Pages pages,
     Fields fields,
     List<Rule> rules,
     List<Unique> uniques,
@@ -40,6 +43,24 @@ public record Form(
 
   /** The headings of the pages for adding, for editing, and for the list. */
   public record Titles(Template add, Template edit, String list) {}
+
+  /** How many records a form has. */
+  public enum Records {
+    MANY("many"),
+    /** There is only one: settings, say. It is made by its first save. */
+    ONE("one");
+
+    private final String word;
+
+    Records(String word) {
+      this.word = word;
+    }
+
+    /** The name in form files and descriptions. */
+    public String word() {
+      return word;
+    }
+  }
 
   /** A field and where it is declared: its name behind those of the groups and rows around it. */
   public record Placed(List<String> path, Field field) {
@@ -63,8 +84,13 @@ public record Form(
   /** The same form where Nodley's own sentences are in another language. */
   public Form in(Locale other) {
     return new Form(
-        name, label, other, titles, called, zone, access, afterAdd, afterEdit, fields, rules,
-        uniques, settling, say);
+        name, label, other, titles, called, zone, access, afterAdd, afterEdit, records, pages,
+        fields, rules, uniques, settling, say);
+  }
+
+  /** True if there is only one record, which is opened without an id. */
+  public boolean isOne() {
+    return records == Records.ONE;
   }
 
   public Optional<Field> field(String name) {

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.LongAdder;
 import nodley.service.caller.Caller;
+import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
 import nodley.service.problem.Problems;
 import nodley.store.Attempt;
@@ -24,12 +25,12 @@ import org.springframework.stereotype.Component;
 public final class AttemptLog {
 
   private final Attempts attempts;
-  private final Live live;
+  private final Feed<Attempt> live;
   private final Clock clock;
   private final Map<String, LongAdder> checks = new ConcurrentHashMap<>();
   private final Map<String, Long> tracedUntil = new ConcurrentHashMap<>();
 
-  AttemptLog(Store store, Live live, Clock clock) {
+  AttemptLog(Store store, Feed<Attempt> live, Clock clock) {
     this.attempts = store.attempts();
     this.live = live;
     this.clock = clock;
@@ -90,7 +91,7 @@ public final class AttemptLog {
   }
 
   private void log(Attempted attempt) {
-    boolean isWatched = live.watchers() > 0;
+    boolean isWatched = live.isWatched();
     if (attempt.isDismissed() || attempt.isLogged() && !isWatched) {
       return;
     }

@@ -2,6 +2,7 @@ package nodley.service.caller;
 
 import nodley.service.problem.Problem;
 import nodley.service.problem.ProblemWriter;
+import nodley.store.Store;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.security.config.Customizer;
@@ -19,7 +20,8 @@ import org.springframework.security.web.header.HeaderWriterFilter;
 class SecurityConfig {
 
   @Bean
-  SecurityFilterChain chain(HttpSecurity http, Recognition recognition) throws Exception {
+  SecurityFilterChain chain(HttpSecurity http, Recognition recognition, Store store)
+      throws Exception {
     return http
         // Changes are guarded by Origin and Sec-Fetch-Site (see Origins), not by tokens.
         .csrf(AbstractHttpConfigurer::disable)
@@ -40,6 +42,7 @@ class SecurityConfig {
                     .cacheControl(Customizer.withDefaults())
                     .addHeaderWriter(SafeHeaders::write))
         .addFilterAfter(new CallerFilter(recognition), HeaderWriterFilter.class)
+        .addFilterBefore(new CrossOrigin(store.forms()), CallerFilter.class)
         .build();
   }
 

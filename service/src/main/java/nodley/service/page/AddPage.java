@@ -4,7 +4,6 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
@@ -19,6 +18,7 @@ import nodley.service.submission.Submissions;
 import nodley.service.wire.Body;
 import nodley.store.PublishedForm;
 import nodley.store.Sent;
+import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
@@ -48,15 +48,27 @@ class AddPage {
       @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
+    if (form.isOne()) {
+      return FormPages.onwards("/forms/" + form.name() + "/edit");
+    }
     Gate.pass(Gate.mayAdd(caller, form), caller);
-    Input nothing = new Input(Map.of(), Input.Door.JSON);
-    Verdict verdict =
-        submissions.check(
-            form, nothing, submissions.context(caller, Optional.empty()), caller, Optional.empty());
+    return blank(form, request, response);
+  }
+
+  /** The page as it opens, with what its address fills in. */
+  ResponseEntity<byte[]> blank(
+      Form form, HttpServletRequest request, HttpServletResponse response) {
+    Verdict verdict = check(form, Prefill.of(form, request, input -> check(form, input).values()));
     FormView view =
         pages.view(
             request, form, Optional.empty(), verdict.values(), List.of(), List.of(), List.of());
     return pages.page(HttpStatus.OK, view, Said.take(request, response));
+  }
+
+  private Verdict check(Form form, Input input) {
+    Caller caller = Caller.current();
+    return submissions.check(
+        form, input, submissions.context(caller, Optional.empty()), caller, Optional.empty());
   }
 
   @PostMapping
@@ -73,7 +85,7 @@ class AddPage {
       HttpServletRequest request, HttpServletResponse response, Form form, Attempted attempt)
       throws IOException {
     Caller caller = Caller.current();
-    Gate.pass(Gate.mayAdd(caller, form), caller);
+    Gate.pass(form.isOne() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
     Body.Typed body = Body.typed(request);
     Input input = Body.submission(body);
     Optional<RowPress> press = RowPress.of(form, input);
@@ -90,12 +102,51 @@ class AddPage {
         input,
         sent,
         attempt,
-        () ->
-            switch (submissions.add(form.name(), input, caller, sent, attempt)) {
-              case Answer.Accepted<StoredRecord>(StoredRecord record) ->
-                  pages.onwards(form, Mode.ADD, record, response);
-              case Answer.Refused<StoredRecord>(Verdict verdict) ->
-                  pages.refused(request, form, Optional.empty(), verdict, List.of());
-            });
+        () -> {
+          try {
+            return added(request, response, form, input, sent, attempt);
+          } catch (StoreException.Outdated e) {
+            return overtaken(request, form, e.current(), input, attempt);
+          }
+        });
+  }
+
+  private ResponseEntity<byte[]> added(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Form form,
+      Input input,
+      Sent sent,
+      Attempted attempt) {
+    return switch (submissions.add(form.name(), input, Caller.current(), sent, attempt)) {
+      case Answer.Accepted<StoredRecord>(StoredRecord record) ->
+          pages.onwards(form, Mode.ADD, record, response);
+      case Answer.Refused<StoredRecord>(Verdict verdict) ->
+          pages.refused(request, form, Optional.empty(), verdict, List.of());
+    };
+  }
+
+  /** Somebody else made the only record at this very moment: what was typed can go in its place. */
+  private ResponseEntity<byte[]> overtaken(
+      HttpServletRequest request, Form form, StoredRecord theirs, Input input, Attempted attempt) {
+    Caller caller = Caller.current();
+    Verdict verdict =
+        submissions.check(
+            form,
+            input,
+            submissions.context(caller, Optional.of(theirs)),
+            caller,
+            Optional.empty());
+    attempt.stopped(verdict, "outdated");
+    FormView view =
+        pages.view(
+            request,
+            form,
+            Optional.of(theirs),
+            verdict.values(),
+            verdict.errors(),
+            List.of(FormPages.word(form, "page.conflict")),
+            List.of());
+    return pages.page(HttpStatus.PRECONDITION_FAILED, view, "");
   }
 }

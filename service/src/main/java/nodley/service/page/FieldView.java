@@ -1,5 +1,6 @@
 package nodley.service.page;
 
+import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
@@ -9,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Choice;
 import nodley.core.form.Control;
+import nodley.core.form.End;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
 import nodley.core.line.FieldError;
@@ -39,8 +41,9 @@ record FieldView(
   /** One option, and whether it is the chosen one. */
   record OptionView(String id, String value, String label, boolean chosen) {}
 
-  /** One row of rows: its name, {@code crew[0]}, and what the button says that removes it. */
-  record RowView(String number, String row, String less, List<FieldView> fields) {}
+  /** One row of rows: its name, {@code crew[0]}, and what its buttons say. */
+  record RowView(
+      String number, String row, String less, String up, boolean first, List<FieldView> fields) {}
 
   private String word(String key) {
     return words.word(key, Map.of());
@@ -122,6 +125,59 @@ record FieldView(
     return !editable && field.type().isScalar();
   }
 
+  boolean isSecret() {
+    return field.isSecret() && editable;
+  }
+
+  boolean isSlider() {
+    return field.control() == Control.SLIDER;
+  }
+
+  /** The ends of a slider, which are numbers: a form file says so. */
+  String lowest() {
+    return field.limits().range().min().map(FieldView::end).orElse("");
+  }
+
+  String highest() {
+    return field.limits().range().max().map(FieldView::end).orElse("");
+  }
+
+  private static String end(End end) {
+    return end instanceof End.Fixed(Value value) ? value.shown() : "";
+  }
+
+  boolean isSearch() {
+    return field.control() == Control.SEARCH;
+  }
+
+  boolean isSwitch() {
+    return field.control() == Control.SWITCH;
+  }
+
+  /** True if what is offered depends on other values. */
+  boolean depending() {
+    return editable && field.options().where().isPresent();
+  }
+
+  boolean hasCounter() {
+    return isTextarea() && field.limits().length().max().isPresent();
+  }
+
+  /** How much of a text there is, of how much there may be. */
+  String counter() {
+    int max = field.limits().length().max().orElse(0);
+    String text = text();
+    return words.word(
+        "page.counter",
+        Map.of(
+            "count", number(text.codePointCount(0, text.length())),
+            "max", number(max)));
+  }
+
+  private static Value number(int number) {
+    return new Value.Number(BigDecimal.valueOf(number));
+  }
+
   boolean isSet() {
     return isGroup() || isRows();
   }
@@ -153,7 +209,7 @@ record FieldView(
   }
 
   boolean isSelect() {
-    return editable && field.control() == Control.SELECT;
+    return editable && (field.control() == Control.SELECT || isSearch());
   }
 
   boolean isRadio() {
@@ -161,7 +217,7 @@ record FieldView(
   }
 
   boolean isCheckbox() {
-    return editable && field.control() == Control.CHECKBOX;
+    return editable && (field.control() == Control.CHECKBOX || isSwitch());
   }
 
   boolean isCheckboxes() {
@@ -187,6 +243,7 @@ record FieldView(
       case URL -> field.tidying().scheme() ? "text" : "url";
       case PHONE -> "tel";
       case SECRET -> "password";
+      case SLIDER -> unread ? "text" : "range";
       case DATE -> unread ? "text" : "date";
       case TIME -> unread ? "text" : "time";
       case DATETIME -> unread ? "text" : "datetime-local";
@@ -196,6 +253,13 @@ record FieldView(
 
   /** Times are picked to the minute unless the value has seconds. */
   String step() {
+    if (isSlider()) {
+      return field
+          .limits()
+          .step()
+          .map(Object::toString)
+          .orElse(field.type() == Type.INTEGER ? "1" : "any");
+    }
     boolean clock = field.type() == Type.TIME || field.type() == Type.DATETIME;
     return clock && text().length() > 16 || field.type() == Type.TIME && text().length() > 5
         ? "any"
@@ -233,6 +297,9 @@ record FieldView(
     }
     if (!unit().isEmpty()) {
       ids.add(id() + "-unit");
+    }
+    if (hasCounter()) {
+      ids.add(id() + "-counter");
     }
     ids.add(id() + "-error");
     ids.add(id() + "-state");

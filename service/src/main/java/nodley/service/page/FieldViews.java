@@ -8,11 +8,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Choice;
-import nodley.core.form.Condition;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
+import nodley.core.form.Mode;
 import nodley.core.form.Type;
 import nodley.core.line.FieldError;
 import nodley.core.line.Sentences;
@@ -111,9 +111,8 @@ final class FieldViews {
   }
 
   /** What depends is left to be decided when it is sent; what is never editable is only shown. */
-  private static boolean isEditable(Field field) {
-    Condition editable = field.presence().editable();
-    return !editable.isNever();
+  private boolean isEditable(Field field) {
+    return !field.presence().editable().isNever(record.isPresent() ? Mode.EDIT : Mode.ADD);
   }
 
   private List<FieldView.RowView> rows(
@@ -135,6 +134,8 @@ final class FieldViews {
               Integer.toString(i + 1),
               name + "[" + i + "]",
               words.word("page.row.less", Map.of("number", number(i + 1))),
+              words.word("page.row.up", Map.of("number", number(i + 1))),
+              i == 0,
               of(field.fields(), path, name + "[" + i + "].", pointer + "/" + i, values)));
     }
     return rows;

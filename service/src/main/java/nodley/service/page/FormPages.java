@@ -185,7 +185,7 @@ class FormPages {
     return onwards(Afterwards.address(form, mode, record.id(), maySee));
   }
 
-  private static ResponseEntity<byte[]> onwards(String address) {
+  static ResponseEntity<byte[]> onwards(String address) {
     return ResponseEntity.status(HttpStatus.SEE_OTHER).location(URI.create(address)).build();
   }
 

@@ -66,18 +66,54 @@ record FormView(
     return mode == Mode.EDIT;
   }
 
+  /** A first save of the only record knows that there was none: version 0. */
+  boolean versioned() {
+    return editing() || form.isOne();
+  }
+
+  String intro() {
+    return form.pages().intro();
+  }
+
+  String layout() {
+    return form.pages().layout().word();
+  }
+
+  /** Fields under a title; all of them under none, if the form has no sections. */
+  record SectionView(String name, String title, List<FieldView> fields) {}
+
+  List<SectionView> sections() {
+    if (form.pages().sections().isEmpty()) {
+      return List.of(new SectionView("", "", fields));
+    }
+    return form.pages().sections().stream()
+        .map(
+            it ->
+                new SectionView(
+                    it.name(),
+                    it.title(),
+                    fields.stream().filter(field -> it.fields().contains(field.name())).toList()))
+        .toList();
+  }
+
   String action() {
     String base = "/forms/" + form.name();
+    if (form.isOne()) {
+      return base + "/edit" + asked;
+    }
     return (editing() ? base + "/" + record + "/edit" : base + "/new") + asked;
   }
 
   String cancel() {
     String base = "/forms/" + form.name();
-    return (editing() ? base + "/" + record : base) + asked;
+    return (editing() && !form.isOne() ? base + "/" + record : base) + asked;
   }
 
   String submit() {
-    return words().word(editing() ? "page.save" : "page.add", Map.of());
+    boolean adds = !editing() && !form.isOne();
+    return form.pages()
+        .button(mode)
+        .orElseGet(() -> words().word(adds ? "page.add" : "page.save", Map.of()));
   }
 
   boolean refused() {

@@ -70,7 +70,7 @@ class RecordPages {
                 "name", form.name(),
                 "title", form.titles().list(),
                 "add", form.titles().add().text(),
-                "mayAdd", Gate.mayAdd(caller, form),
+                "mayAdd", Gate.mayAdd(caller, form) && !form.isOne(),
                 "maySee", Gate.maySee(caller, form)));
       }
     }
@@ -87,6 +87,9 @@ class RecordPages {
       @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
+    if (form.isOne()) {
+      return only(form, caller, request, response);
+    }
     Gate.pass(Gate.maySee(caller, form), caller);
     Query query = Query.of(request, "q", "before");
     String words = query.get("q").orElse("");
@@ -153,12 +156,39 @@ class RecordPages {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.maySee(caller, form), caller);
-    StoredRecord record = submissions.record(form, id);
+    return show(form, submissions.record(form, id), request, response);
+  }
+
+  /** The only record, or the page that makes it. */
+  private ResponseEntity<byte[]> only(
+      Form form, Caller caller, HttpServletRequest request, HttpServletResponse response) {
+    Optional<StoredRecord> record = store.records().only(form);
+    if (Gate.mayEdit(caller, form) && (record.isEmpty() || !Gate.maySee(caller, form))) {
+      return FormPages.onwards("/forms/" + form.name() + "/edit");
+    }
+    Gate.pass(Gate.maySee(caller, form), caller);
+    return show(
+        form,
+        record.orElseThrow(
+            () ->
+                Problem.of(
+                    404,
+                    "no-such-record",
+                    "There is no such record",
+                    "Nothing has been saved here yet.")),
+        request,
+        response);
+  }
+
+  private ResponseEntity<byte[]> show(
+      Form form, StoredRecord record, HttpServletRequest request, HttpServletResponse response) {
+    Caller caller = Caller.current();
     String called = form.called(record.values(), displays.of(caller));
     Map<String, Object> view = new LinkedHashMap<>();
     view.put("name", form.name());
     view.put("title", form.titles().list());
-    view.put("id", id);
+    view.put("id", record.id());
+    view.put("isOne", form.isOne());
     view.put("called", called);
     view.put("mayEdit", Gate.mayEdit(caller, form));
     String saved = record.updatedAt().substring(0, 16).replace('T', ' ') + " UTC";

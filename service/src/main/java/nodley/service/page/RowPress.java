@@ -1,6 +1,7 @@
 package nodley.service.page;
 
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -8,6 +9,7 @@ import java.util.Optional;
 import java.util.function.UnaryOperator;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
@@ -16,8 +18,8 @@ import nodley.core.value.Wellformed;
 import nodley.service.problem.Problem;
 
 /**
- * A press of a button that adds or removes a row, on a page without script: the page comes again
- * with all that was typed.
+ * A press of a button that adds, removes or moves a row, or has options worked out anew, on a page
+ * without script: the page comes again with all that was typed.
  *
  * @param input what was typed, without the row that is to go
  * @param rows the name of the rows, such as {@code crew} or {@code crew[0].papers}
@@ -30,6 +32,12 @@ record RowPress(Input input, String rows, int shown) {
 
   /** The name of the buttons that remove one; their value names the row: {@code crew[1]}. */
   static final String LESS = "_less";
+
+  /** The name of the buttons that move one up; their value names the row. */
+  static final String UP = "_up";
+
+  /** The name of the buttons that have options worked out anew. */
+  static final String AGAIN = "_again";
 
   private static final Pattern STEP = Pattern.compile("([A-Za-z][A-Za-z0-9]*)|\\[([0-9]{1,9})]");
   private static final Pattern ROW = Pattern.compile("(.*)\\[([0-9]{1,9})]");
@@ -44,18 +52,23 @@ record RowPress(Input input, String rows, int shown) {
     if (more.isPresent()) {
       return Optional.of(press(form, input, MORE, more.get(), -1));
     }
-    return input
-        .get(LESS)
-        .map(Raw::shown)
-        .map(
-            less -> {
-              Matcher row = ROW.matcher(less);
-              int index = row.matches() ? Integer.parseInt(row.group(2)) : -1;
-              return press(form, input, LESS, index < 0 ? "" : row.group(1), index);
-            });
+    if (input.get(AGAIN).isPresent()) {
+      return Optional.of(new RowPress(input, "", 0));
+    }
+    return Stream.of(LESS, UP)
+        .flatMap(
+            button ->
+                input.get(button).map(Raw::shown).map(it -> row(form, input, button, it)).stream())
+        .findFirst();
   }
 
-  private static RowPress press(Form form, Input input, String button, String rows, int gone) {
+  private static RowPress row(Form form, Input input, String button, String name) {
+    Matcher row = ROW.matcher(name);
+    int index = row.matches() ? Integer.parseInt(row.group(2)) : -1;
+    return press(form, input, button, index < 0 ? "" : row.group(1), index);
+  }
+
+  private static RowPress press(Form form, Input input, String button, String rows, int index) {
     List<String> path = new ArrayList<>();
     List<Object> steps = new ArrayList<>();
     Matcher step = STEP.matcher(rows);
@@ -86,10 +99,13 @@ record RowPress(Input input, String rows, int shown) {
             steps,
             items -> {
               List<Raw> left = new ArrayList<>(items);
-              if (gone >= 0 && gone < left.size()) {
-                left.remove(gone);
+              boolean there = index >= 0 && index < left.size();
+              if (there && button.equals(LESS)) {
+                left.remove(index);
+              } else if (there && index > 0) {
+                Collections.swap(left, index - 1, index);
               }
-              shown[0] = gone < 0 ? left.size() + 1 : left.size();
+              shown[0] = button.equals(MORE) ? left.size() + 1 : left.size();
               return left;
             });
     Map<String, Raw> members = ((Raw.Members) changed).members();

@@ -1,5 +1,6 @@
 package nodley.service.submission;
 
+import java.util.List;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 
@@ -15,12 +16,20 @@ public final class Afterwards {
    */
   public static String address(Form form, Mode mode, String id, boolean maySee) {
     String base = "/forms/" + form.name();
-    String stay = mode == Mode.ADD ? base + "/new" : base + "/" + id + "/edit";
+    String stay =
+        form.isOne()
+            ? base + "/edit"
+            : mode == Mode.ADD ? base + "/new" : base + "/" + id + "/edit";
     return switch (form.after(mode).go()) {
       case "stay" -> stay;
+      case String _ when form.isOne() && isOfForm(form, mode) -> maySee ? base : stay;
       case "record" -> maySee ? base + "/" + id : stay;
       case "list" -> maySee ? base : stay;
       case String address -> address;
     };
+  }
+
+  private static boolean isOfForm(Form form, Mode mode) {
+    return List.of("record", "list").contains(form.after(mode).go());
   }
 }

@@ -24,6 +24,8 @@ import nodley.core.value.Values;
 import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.live.Change;
+import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
 import nodley.store.Holds;
 import nodley.store.PublishedForm;
@@ -43,8 +45,10 @@ public final class Submissions {
 
   private final Store store;
   private final Displays displays;
+  private final Feed<Change> changes;
 
-  Submissions(Store store, Displays displays) {
+  Submissions(Store store, Displays displays, Feed<Change> changes) {
+    this.changes = changes;
     this.store = store;
     this.displays = displays;
   }
@@ -202,6 +206,16 @@ public final class Submissions {
         });
   }
 
+  /**
+   * Removes a record that is at the given version.
+   *
+   * @throws StoreException.Outdated if it is not
+   */
+  public void remove(Form form, String id, long version) {
+    store.records().remove(form, id, version);
+    changes.tell(new Change(form.name(), id, 0));
+  }
+
   /** Picks records by a condition, as far as the caller may know what it asks about. */
   public Selection selection(Form form, Expression condition, Caller caller) {
     return new Selection(
@@ -220,7 +234,11 @@ public final class Submissions {
       Function<PublishedForm, Answer<StoredRecord>> round) {
     for (int i = 1; ; i++) {
       try {
-        return attempt.answered(round.apply(form(name, caller)));
+        Answer<StoredRecord> answer = attempt.answered(round.apply(form(name, caller)));
+        if (answer instanceof Answer.Accepted<StoredRecord>(StoredRecord record)) {
+          changes.tell(new Change(name, record.id(), record.version()));
+        }
+        return answer;
       } catch (StoreException.FormChanged e) {
         if (i == MAX_ROUNDS) {
           throw e;

@@ -2,8 +2,6 @@ package nodley.service.wire;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
-import java.io.IOException;
-import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
 import java.time.Duration;
@@ -16,9 +14,9 @@ import java.util.Optional;
 import java.util.function.Predicate;
 import nodley.core.value.Wellformed;
 import nodley.service.attempt.AttemptLog;
-import nodley.service.attempt.Live;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.live.Feed;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
@@ -44,20 +42,15 @@ class AttemptsController {
   private static final int MAX_PAGE = 1_000;
   private static final int MINUTES = 10;
   private static final int MAX_MINUTES = 120;
-  private static final int MAX_WATCHERS = 100;
-
-  /** So often a watcher hears something, that those between do not end the connection. */
-  private static final long SILENCE_MILLIS = 10_000;
-
   private static final List<String> VERDICTS = List.of("accepted", "refused", "repeated", "failed");
   private static final JsonMapper JSON = JsonMapper.shared();
 
   private final Attempts attempts;
   private final AttemptLog log;
-  private final Live live;
+  private final Feed<Attempt> live;
   private final Submissions submissions;
 
-  AttemptsController(Store store, AttemptLog log, Live live, Submissions submissions) {
+  AttemptsController(Store store, AttemptLog log, Feed<Attempt> live, Submissions submissions) {
     this.attempts = store.attempts();
     this.log = log;
     this.live = live;
@@ -174,46 +167,16 @@ class AttemptsController {
     Query query = Query.of(request, "form", "verdict");
     Optional<String> form = query.get("form");
     Optional<String> verdict = verdict(query);
-    if (live.watchers() >= MAX_WATCHERS) {
-      throw Problem.of(503, "busy", "Too many watch", "Try again when somebody has left.")
-          .header("Retry-After", "60");
-    }
     Predicate<Attempt> wanted =
         it ->
             form.map(it.form()::equals).orElse(true)
                 && verdict.map(it.verdict()::equals).orElse(true);
-    try (Live.Watcher watcher = live.watch(wanted)) {
-      response.setContentType("text/event-stream;charset=UTF-8");
-      response.setHeader("Cache-Control", "no-store");
-      tell(response.getOutputStream(), watcher);
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-    } catch (IOException e) {
-      // Who watched has left; that is how watching ends.
-    }
+    Events.send(response, live, wanted, AttemptsController::event);
   }
 
-  private static void tell(OutputStream out, Live.Watcher watcher)
-      throws IOException, InterruptedException {
-    write(out, ": watching\n\n");
-    while (!watcher.isOver()) {
-      Attempt attempt = watcher.next(SILENCE_MILLIS);
-      long missed = watcher.missed();
-      if (missed > 0) {
-        write(out, "event: missed\ndata: {\"missed\":" + missed + "}\n\n");
-      }
-      if (attempt == null) {
-        write(out, ": still watching\n\n");
-      } else if (!attempt.id().isEmpty()) {
-        String json = new String(Json.bytes(brief(attempt)), StandardCharsets.UTF_8);
-        write(out, "event: attempt\nid: " + attempt.id() + "\ndata: " + json + "\n\n");
-      }
-    }
-  }
-
-  private static void write(OutputStream out, String text) throws IOException {
-    out.write(text.getBytes(StandardCharsets.UTF_8));
-    out.flush();
+  private static String event(Attempt attempt) {
+    String json = new String(Json.bytes(brief(attempt)), StandardCharsets.UTF_8);
+    return "event: attempt\nid: " + attempt.id() + "\ndata: " + json;
   }
 
   private static Map<String, Object> brief(Attempt attempt) {

@@ -7,26 +7,19 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.UnaryOperator;
 import nodley.core.form.Form;
-import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.input.MergePatch;
 import nodley.core.value.Differences;
 import nodley.core.value.Raw;
-import nodley.core.value.Values;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
-import nodley.service.submission.Conflict;
 import nodley.service.submission.Submissions;
 import nodley.store.PublishedForm;
-import nodley.store.Sent;
 import nodley.store.Store;
-import nodley.store.StoreException;
-import nodley.store.StoredRecord;
 import nodley.store.Version;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -47,14 +40,14 @@ class EditsController {
 
   private final Store store;
   private final Submissions submissions;
-  private final Repeatable repeatable;
+  private final Edits edits;
   private final AttemptLog log;
 
-  EditsController(Store store, Submissions submissions, Repeatable repeatable, AttemptLog log) {
+  EditsController(Store store, Submissions submissions, Edits edits, AttemptLog log) {
     this.log = log;
     this.store = store;
     this.submissions = submissions;
-    this.repeatable = repeatable;
+    this.edits = edits;
   }
 
   @PutMapping
@@ -67,7 +60,7 @@ class EditsController {
         (form, attempt) -> {
           Body.Typed body = Body.typed(request);
           Input input = Body.submission(body);
-          return edit(form, id, request, body.bytes(), _ -> input, attempt);
+          return edits.answer(form, id, request, body.bytes(), _ -> input, attempt);
         });
   }
 
@@ -81,7 +74,7 @@ class EditsController {
         (form, attempt) -> {
           Body.Typed body = Body.typedPatch(request);
           Input patch = Body.patch(body);
-          return edit(
+          return edits.answer(
               form,
               id,
               request,
@@ -149,7 +142,7 @@ class EditsController {
                   .flatMap(it -> store.records().version(form, id, Long.parseLong(it)))
                   .orElseThrow(() -> Problem.noSuchVersion(number));
           Input put = Submissions.input(Known.of(form.fields(), version.values()));
-          return edit(form, id, request, new byte[0], _ -> put, attempt);
+          return edits.answer(form, id, request, new byte[0], _ -> put, attempt);
         });
   }
 
@@ -170,81 +163,5 @@ class EditsController {
           Query.of(request, "page");
           return edit.answer(published.form(), attempt);
         });
-  }
-
-  private ResponseEntity<byte[]> edit(
-      Form form,
-      String id,
-      HttpServletRequest request,
-      byte[] body,
-      UnaryOperator<Input> change,
-      Attempted attempt) {
-    return repeatable.answer(
-        request,
-        body,
-        form,
-        Mode.EDIT,
-        attempt,
-        sent -> edited(form, id, request, change, sent, attempt));
-  }
-
-  private StoredRecord edited(
-      Form form,
-      String id,
-      HttpServletRequest request,
-      UnaryOperator<Input> change,
-      Sent sent,
-      Attempted attempt) {
-    Caller caller = Caller.current();
-    StoredRecord before = submissions.record(form, id);
-    long version = IfMatch.version(request, before.version());
-    if (version != before.version()) {
-      throw outdated(form, before, version, change, caller);
-    }
-    try {
-      return RecordJson.accepted(
-          submissions.edit(form.name(), id, version, change, caller, sent, attempt));
-    } catch (StoreException.Outdated e) {
-      throw outdated(form, e.current(), version, change, caller);
-    }
-  }
-
-  /** Lists what differs, field by field, so that the caller can choose. */
-  private Problem outdated(
-      Form form, StoredRecord theirs, long known, UnaryOperator<Input> change, Caller caller) {
-    Problem problem =
-        Problem.of(
-                412,
-                "outdated",
-                "Somebody changed the record since",
-                "The record is at version "
-                    + theirs.version()
-                    + " by now. Look at what differs,"
-                    + " then send again with If-Match: "
-                    + RecordJson.tag(theirs)
-                    + ".")
-            .header("ETag", RecordJson.tag(theirs))
-            .with("version", theirs.version());
-    if (!Gate.maySee(caller, form)) {
-      return problem;
-    }
-    Optional<Raw.Members> base =
-        store.records().version(form, theirs.id(), known).map(Version::values);
-    // A part is meant for what its sender knew: that, with the part in it, is theirs to compare.
-    Input yours = change.apply(Submissions.input(base.orElse(Raw.of(theirs.values()))));
-    Values judged =
-        submissions
-            .check(
-                form,
-                yours,
-                submissions.context(caller, Optional.of(theirs)),
-                caller,
-                Optional.empty())
-            .values();
-    return problem.with(
-        "fields",
-        Conflict.between(form, base, theirs.values(), judged).stream()
-            .map(Conflict::toJson)
-            .toList());
   }
 }

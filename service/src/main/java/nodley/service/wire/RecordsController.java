@@ -27,7 +27,9 @@ import nodley.service.submission.Submissions;
 import nodley.store.Holds;
 import nodley.store.PublishedForm;
 import nodley.store.Records;
+import nodley.store.Sent;
 import nodley.store.Store;
+import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -133,8 +135,20 @@ class RecordsController {
               form,
               Mode.ADD,
               attempt,
-              sent -> RecordJson.accepted(submissions.add(name, input, caller, sent, attempt)));
+              sent -> added(form, input, caller, sent, attempt));
         });
+  }
+
+  private StoredRecord added(Form form, Input input, Caller caller, Sent sent, Attempted attempt) {
+    try {
+      return RecordJson.accepted(submissions.add(form.name(), input, caller, sent, attempt));
+    } catch (StoreException.Outdated e) {
+      throw Problem.of(
+          409,
+          "only-one",
+          "The form has one record only",
+          "It is there already: edit it at /api/forms/" + form.name() + "/record.");
+    }
   }
 
   @GetMapping("/records")
@@ -182,7 +196,7 @@ class RecordsController {
     Gate.pass(Gate.may(caller, form, Access::remove), caller);
     Query.of(request);
     StoredRecord before = submissions.record(form, id);
-    store.records().remove(form, id, IfMatch.version(request, before.version()));
+    submissions.remove(form, id, IfMatch.version(request, before.version()));
     return Reply.status(204).build();
   }
 }

@@ -1,0 +1,113 @@
+package nodley.core.file;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.form.Fields;
+import nodley.core.form.Pages;
+import nodley.core.name.Near;
+import nodley.core.name.Words;
+import nodley.core.value.Wellformed;
+
+/** Reads what a form file says of its pages: {@code layout}, {@code sections}, {@code buttons}. */
+record PagesReader(Section file, Fields fields, Errors errors) {
+
+  static final List<String> KEYS = List.of("intro", "layout", "sections", "buttons", "origins");
+  static final List<String> BUTTONS = List.of("add", "edit");
+
+  private static final String NAME = "[a-z][a-z0-9-]{0,39}";
+
+  Pages read() {
+    Optional<Section> buttons = file.section("buttons");
+    buttons.ifPresent(it -> it.allow("`buttons`", BUTTONS));
+    String[] layouts =
+        List.of(Pages.Layout.values()).stream().map(Pages.Layout::word).toArray(String[]::new);
+    return new Pages(
+        file.text("intro").orElse(""),
+        file.word("layout", layouts).flatMap(Pages.Layout::of).orElse(Pages.Layout.STACKED),
+        file.section("sections").map(this::sections).orElse(List.of()),
+        buttons.flatMap(it -> it.text("add")),
+        buttons.flatMap(it -> it.text("edit")),
+        origins());
+  }
+
+  /** Each field stands in one section: a page must not lose one without a word. */
+  private List<Pages.Section> sections(Section all) {
+    List<Pages.Section> sections = new ArrayList<>();
+    Map<String, String> seen = new HashMap<>();
+    for (Node.Entry entry : all.entries()) {
+      if (!entry.key().matches(NAME)) {
+        all.bad(
+            entry.key(),
+            "bad-value",
+            "A section's name is a small letter, then up to 39 small letters, digits or hyphens.");
+        continue;
+      }
+      all.section(entry.key()).ifPresent(it -> sections.add(section(entry.key(), it, seen)));
+    }
+    List<String> left = fields.names().stream().filter(it -> !seen.containsKey(it)).toList();
+    if (!left.isEmpty()) {
+      file.bad(
+          "sections",
+          "bad-value",
+          "`" + left.getFirst() + "` is in no section; each field stands in one.");
+    }
+    return sections;
+  }
+
+  private Pages.Section section(String name, Section keys, Map<String, String> seen) {
+    keys.allow("A section", List.of("title", "fields"));
+    if (!keys.has("fields")) {
+      keys.missing("A section names its fields: `fields: [name, length]`.");
+    }
+    List<String> inside = new ArrayList<>();
+    for (Node item : keys.items("fields").orElse(List.of())) {
+      String field = Section.textOf(item).orElse("");
+      if (fields.find(field).isEmpty()) {
+        Optional<String> near = Near.to(field, fields.names());
+        errors.add(
+            item.place(),
+            keys.pointer("fields"),
+            "unknown-name",
+            "There is no field `"
+                + Wellformed.of(field)
+                + "`."
+                + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
+            near);
+      } else if (seen.putIfAbsent(field, name) != null) {
+        errors.add(
+            item.place(),
+            keys.pointer("fields"),
+            "duplicate",
+            "`" + field + "` stands in section `" + seen.get(field) + "` already.");
+      } else {
+        inside.add(field);
+      }
+    }
+    return new Pages.Section(name, keys.text("title").orElse(Words.of(name)), inside);
+  }
+
+  /** Sites as a browser names them in {@code Origin}: scheme, host and port, nothing behind. */
+  private List<String> origins() {
+    List<String> origins = new ArrayList<>();
+    for (Node item : file.items("origins").orElse(List.of())) {
+      String origin = Section.textOf(item).orElse("");
+      if (origin.matches(
+          "https?://[a-z0-9.\\-]+(:[0-9]{1,5})?|https?://\\[[0-9a-f:]+](:[0-9]{1,5})?")) {
+        origins.add(origin);
+      } else {
+        errors.add(
+            item.place(),
+            file.pointer("origins"),
+            "bad-value",
+            "An origin is a scheme and a host in small letters, with a port where it has one, and"
+                + " nothing behind: https://harbour.example, not \""
+                + Wellformed.of(origin)
+                + "\".");
+      }
+    }
+    return origins;
+  }
+}

@@ -1,0 +1,24 @@
+package nodley.core.form;
+
+import java.util.Arrays;
+import java.util.Locale;
+import java.util.Optional;
+
+/** When a page tells what stands against a value, and asks the service whether it is taken. */
+public enum Checking {
+  /** As the person leaves the field. */
+  LEAVING,
+  /** While the person types, after a pause. */
+  TYPING,
+  /** As the form is sent. */
+  SUBMIT;
+
+  /** The name in form files and descriptions. */
+  public String word() {
+    return name().toLowerCase(Locale.ROOT);
+  }
+
+  public static Optional<Checking> of(String word) {
+    return Arrays.stream(values()).filter(it -> it.word().equals(word)).findFirst();
+  }
+}

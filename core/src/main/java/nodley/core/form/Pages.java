@@ -1,0 +1,61 @@
+package nodley.core.form;
+
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * How the pages of a form are laid out and what they say besides its fields.
+ *
+ * @param intro stands under the title; empty if nothing does
+ * @param sections all fields, in order, under titles; empty if the form has none
+ * @param add what the button says that adds; empty for Nodley's own word
+ * @param edit what the button says that saves an edit
+ * @param origins the sites whose pages may call, as an {@code Origin} header names them
+ */
+public record Pages(
+    String intro,
+    Layout layout,
+    List<Section> sections,
+    Optional<String> add,
+    Optional<String> edit,
+    List<String> origins) {
+
+  /** Where labels and fields stand. */
+  public enum Layout {
+    /** Each label above its control, one field under the other. */
+    STACKED,
+    /** Labels at the side of their controls. */
+    SIDE,
+    /** Fields beside each other, as far as there is room. */
+    INLINE,
+    /** Two columns, where there is room. */
+    COLUMNS;
+
+    public String word() {
+      return name().toLowerCase(Locale.ROOT);
+    }
+
+    public static Optional<Layout> of(String word) {
+      return Arrays.stream(values()).filter(it -> it.word().equals(word)).findFirst();
+    }
+  }
+
+  /** Fields under a title of their own. */
+  public record Section(String name, String title, List<String> fields) {
+    public Section {
+      fields = List.copyOf(fields);
+    }
+  }
+
+  public Pages {
+    sections = List.copyOf(sections);
+    origins = List.copyOf(origins);
+  }
+
+  /** What the button says that sends; empty for Nodley's own word. */
+  public Optional<String> button(Mode mode) {
+    return mode == Mode.ADD ? add : edit;
+  }
+}

@@ -1,0 +1,62 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.Optional;
+import java.util.function.Function;
+import java.util.function.Predicate;
+import nodley.service.live.Feed;
+import nodley.service.problem.Problem;
+
+/** Server-sent events (HTML, section 9.2) of a feed, until who watches leaves. */
+final class Events {
+
+  /** After so long without an event a comment is sent, so that nobody on the way hangs up. */
+  private static final long SILENCE_MILLIS = 15_000;
+
+  private Events() {}
+
+  /**
+   * Sends events, from now on.
+   *
+   * @param event the lines of one, without the blank one that ends it
+   */
+  static <T> void send(
+      HttpServletResponse response, Feed<T> feed, Predicate<T> wanted, Function<T, String> event) {
+    Feed<T>.Watcher watching =
+        feed.watch(wanted)
+            .orElseThrow(
+                () ->
+                    Problem.of(503, "busy", "Too many watch", "Try again when somebody has left.")
+                        .header("Retry-After", "60"));
+    try (Feed<T>.Watcher watcher = watching) {
+      response.setContentType("text/event-stream;charset=UTF-8");
+      response.setHeader("Cache-Control", "no-store");
+      tell(response.getOutputStream(), watcher, event);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    } catch (IOException e) {
+      // Who watched has left; that is how watching ends.
+    }
+  }
+
+  private static <T> void tell(OutputStream out, Feed<T>.Watcher watcher, Function<T, String> event)
+      throws IOException, InterruptedException {
+    write(out, ": watching");
+    while (!watcher.isOver()) {
+      Optional<T> next = watcher.next(SILENCE_MILLIS);
+      long missed = watcher.missed();
+      if (missed > 0) {
+        write(out, "event: missed\ndata: {\"missed\":" + missed + "}");
+      }
+      write(out, next.map(event).orElse(": still watching"));
+    }
+  }
+
+  private static void write(OutputStream out, String text) throws IOException {
+    out.write((text + "\n\n").getBytes(StandardCharsets.UTF_8));
+    out.flush();
+  }
+}

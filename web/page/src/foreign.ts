@@ -1,0 +1,139 @@
+import type { Description, Field } from './description';
+
+/** Attributes that hold ids. */
+const IDS = ['id', 'for', 'list', 'form', 'aria-describedby', 'aria-labelledby', 'aria-controls'];
+
+let count = 0;
+
+/**
+ * Fetches a form's page and puts the form of it where a page of the developer's has an empty
+ * element. Its ids become its own, so that the same form can stand there twice.
+ */
+export async function whole(
+  place: HTMLElement,
+  origin: string,
+  language: string,
+): Promise<HTMLFormElement> {
+  const { nodley: name, record } = place.dataset;
+  const path = record === undefined ? 'new' : `${record && `${record}/`}edit`;
+  const query = language && `?lang=${language}`;
+  const response = await fetch(`${origin}/forms/${name}/${path}${query}`, {
+    headers: { Accept: 'text/html' },
+  });
+  const page = new DOMParser().parseFromString(await response.text(), 'text/html');
+  const form = page.querySelector<HTMLFormElement>('form.nodley[data-nodley]');
+  if (!response.ok || !form) {
+    throw new Error(`${response.url} answered ${response.status}, and no form.`);
+  }
+  const prefix = `n${++count}-`;
+  for (const element of [form, ...form.querySelectorAll('*')]) {
+    for (const attribute of IDS) {
+      const value = element.getAttribute(attribute);
+      if (value) {
+        element.setAttribute(attribute, value.replace(/\S+/g, `${prefix}$&`));
+      }
+    }
+  }
+  form.action = `${origin}${form.getAttribute('action')}`;
+  form.removeAttribute('autofocus');
+  form.lang = page.documentElement.lang;
+  Object.assign(form.dataset, place.dataset);
+  place.removeAttribute('data-nodley');
+  place.append(document.adoptNode(form));
+  return form;
+}
+
+/** What a developer's own form lacks: places for errors, and for the summary above them all. */
+export function complete(form: HTMLFormElement, description: Description): void {
+  form.noValidate = true;
+  if (!form.querySelector('[data-summary]')) {
+    const summary = document.createElement('div');
+    summary.className = 'summary';
+    summary.innerHTML = '<h2></h2><ul></ul>';
+    summary.tabIndex = -1;
+    summary.hidden = true;
+    summary.dataset.summary = '';
+    summary.setAttribute('role', 'group');
+    const heading = summary.querySelector('h2')!;
+    heading.id = `n${++count}-summary`;
+    summary.setAttribute('aria-labelledby', heading.id);
+    form.prepend(summary);
+  }
+  if (!form.querySelector('[data-working]')) {
+    const working = document.createElement('p');
+    working.className = 'working';
+    working.dataset.working = '';
+    working.setAttribute('role', 'status');
+    form.append(working);
+  }
+  const named = new Map<string, HTMLElement[]>();
+  for (const input of form.querySelectorAll<HTMLInputElement>('input, select, textarea')) {
+    if (input.name && input.type !== 'hidden') {
+      named.set(input.name, [...(named.get(input.name) ?? []), input]);
+    }
+  }
+  for (const [name, inputs] of named) {
+    if (find(description.fields, name)) {
+      place(form, name, inputs);
+    }
+  }
+  warn(form, description, [...named.keys()]);
+}
+
+/** An error's place: the developer's own, `data-error="name"`, or one behind the control. */
+function place(form: HTMLFormElement, name: string, inputs: HTMLElement[]): void {
+  const last = inputs[inputs.length - 1]!;
+  for (const [kind, tag] of [
+    ['error', 'p'],
+    ['state', 'p'],
+  ] as const) {
+    let element = form.querySelector<HTMLElement>(
+      `[data-${kind}="${name}"], [data-field="${name}"] > .${kind}`,
+    );
+    if (!element) {
+      element = document.createElement(tag);
+      element.className = kind;
+      element.dataset[kind] = name;
+      (last.closest('label') ?? last).after(element);
+    }
+    element.id ||= `n${++count}-${kind}`;
+    for (const input of inputs) {
+      input.id ||= `n${++count}`;
+      const described = input.getAttribute('aria-describedby') ?? '';
+      if (!described.split(' ').includes(element.id)) {
+        input.setAttribute('aria-describedby', `${described} ${element.id}`.trim());
+      }
+    }
+  }
+}
+
+/** What a developer should know of a page at once: it would not do what it seems to. */
+function warn(form: HTMLFormElement, description: Description, names: string[]): void {
+  const known = description.fields.map((field) => field.name);
+  const tell = (text: string) => console.error(`Nodley: form "${description.form}": ${text}`);
+  for (const name of names) {
+    if (!name.startsWith('_') && !find(description.fields, name)) {
+      tell(
+        `the page has a control "${name}", and the form no such field. It has: ${known.join(', ')}.`,
+      );
+    }
+  }
+  const tops = names.map((name) => name.split(/[.[]/)[0]);
+  for (const field of description.fields) {
+    if (field.required === true && !field.compute && !tops.includes(field.name)) {
+      tell(`"${field.name}" must be filled in, and the page has no control for it.`);
+    }
+  }
+  if (form.enctype === 'text/plain') {
+    tell('enctype="text/plain" cannot be read; leave it out.');
+  }
+  if (form.getAttribute('method')?.toLowerCase() !== 'post') {
+    tell('without script it is sent by GET, into the address; say method="post".');
+  }
+}
+
+function find(fields: Field[] | undefined, name: string): Field | undefined {
+  const [first, ...rest] = name.replace(/\[\d+\]/g, '').split('.');
+  const field = fields?.find((it) => it.name === first);
+  return rest.length ? find(field?.fields, rest.join('.')) : field;
+}
