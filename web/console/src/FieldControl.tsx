@@ -9,6 +9,7 @@ import {
   type Option,
   type Values,
 } from 'nodley-page';
+import { useField } from 'nodley-react';
 import type { FocusEvent } from 'react';
 import { useLoaded } from './useLoaded';
 
@@ -31,29 +32,32 @@ interface ControlsProps {
 export function FieldControls({ form, fields, opened, prefix }: ControlsProps) {
   return (
     <>
-      {fields.map((field) => {
-        const name = prefix + field.name;
-        const state = opened.field(name);
-        if (state.hidden) {
-          return null;
-        }
-        if (field.fields) {
-          return <FieldGroup key={name} {...{ form, field, opened, name }} state={state} />;
-        }
-        return (
-          <FieldControl
-            key={name}
-            form={form}
-            field={field}
-            name={name}
-            state={state}
-            values={opened.typed()}
-            set={(value) => opened.set(name, value)}
-            leave={() => opened.leave(name)}
-          />
-        );
-      })}
+      {fields.map((field) => (
+        <OneField
+          key={prefix + field.name}
+          {...{ form, field, opened }}
+          name={prefix + field.name}
+        />
+      ))}
     </>
+  );
+}
+
+/** A field, a group or rows; it is drawn anew when its own state is another. */
+function OneField({ form, field, opened, name }: Omit<GroupProps, 'state'>) {
+  const state = useField(opened, name);
+  if (state.hidden) {
+    return null;
+  }
+  return field.fields ? (
+    <FieldGroup {...{ form, field, opened, name, state }} />
+  ) : (
+    <FieldControl
+      {...{ form, field, name, state }}
+      values={opened.typed()}
+      set={state.set}
+      leave={state.leave}
+    />
   );
 }
 
@@ -205,6 +209,7 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
         />
       );
     case 'checkbox':
+    case 'switch':
       return (
         <Checkbox
           {...aria}
@@ -218,6 +223,7 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
     case 'radio':
       return <Radios {...{ form, field, name, values, state, set, leave }} />;
     case 'select':
+    case 'search':
       return field.refersTo ? (
         <Reference {...{ form, field, name, values, state, set, leave }} />
       ) : (
@@ -232,8 +238,8 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
           {...aria}
           {...status}
           type={field.control === 'date' || field.control === 'time' ? field.control : 'text'}
-          inputMode={field.control === 'number' ? 'decimal' : 'text'}
-          className={['number', 'date', 'time'].includes(field.control) ? 'short' : ''}
+          inputMode={['number', 'slider'].includes(field.control) ? 'decimal' : 'text'}
+          className={['number', 'slider', 'date', 'time'].includes(field.control) ? 'short' : ''}
           value={text}
           placeholder={field.placeholder ?? ''}
           suffix={field.unit ?? ''}

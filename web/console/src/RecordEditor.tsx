@@ -8,7 +8,8 @@ import {
   type Difference,
   type Json,
 } from 'nodley-page';
-import { useMemo, useState, useSyncExternalStore, type FormEvent } from 'react';
+import { useFormState, useOpened } from 'nodley-react';
+import { useState, type FormEvent } from 'react';
 import { record, type Kept } from './api';
 import { FieldControls, idOf } from './FieldControl';
 import { Failure } from './states';
@@ -53,8 +54,8 @@ interface EditorProps {
 }
 
 function Editor({ description, kept, done, again }: EditorProps) {
-  const opened = useMemo(() => open(description, kept), []);
-  const state = useSyncExternalStore(opened.subscribe, opened.state);
+  const opened = useOpened(() => open(description, kept));
+  const state = useFormState(opened);
   const [turn, setTurn] = useState(0);
   const submit = async (event: FormEvent) => {
     event.preventDefault();

@@ -7,9 +7,6 @@ import { at, put } from './tree';
 
 type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 
-/** What only some pages need comes when they do. */
-const more = () => import('./more');
-
 const MOMENTS: Moment[] = [
   'opened',
   'changed',
@@ -24,7 +21,7 @@ const MOMENTS: Moment[] = [
 /** What a developer decides of a form that is bound. */
 export interface BindOptions {
   /** Does what a submission does, in place of adding or editing. */
-  send?: (values: Values) => Promise<Accepted>;
+  send?: (values: Values) => Promise<Accepted | void>;
 }
 
 /**
@@ -70,13 +67,11 @@ export function bind(
       event.preventDefault();
     }
   });
-  const offers = service ? new Offers(form, shown, service, opened) : undefined;
   let last: FormState | undefined;
   const draw = () => {
     const state = opened.state();
     render(form, description, names, last, state);
     offer(form, names, opened);
-    offers?.follow(names, opened.typed());
     last = state;
   };
   draw();
@@ -88,6 +83,7 @@ export function bind(
   const type = (event: Event) => {
     const name = nameOf(event);
     if (name) {
+      delete form.dataset.said;
       opened.set(name, value(form, name));
     }
   };
@@ -107,21 +103,28 @@ export function bind(
     true,
   );
   leadOnClick(summary(form), (name) => (name ? opened.keepTheirs(name) : void opened.takeTheirs()));
-  reveal(form);
-  void searches(form, description, opened, service);
-  const rows = more().then(
-    ({ RowButtons }) =>
-      new RowButtons(
-        (name, number) => word(description, name, { number }),
-        opened,
-        (name) => fieldAt(description.fields, name),
-        () => (names = namesOf(form, description)),
-        (set) =>
-          names
-            .filter((name) => name.startsWith(`${set}[`))
-            .forEach((name) => show(form, name, at(opened.typed(), name) ?? '')),
-      ),
-  );
+  const initial = opened.typed();
+  const wanted =
+    form.querySelector('[data-search], [data-reveal], [name=_more]') ||
+    names.some((name) => follows(fieldAt(description.fields, name)));
+  const parts = wanted
+    ? import('./more').then(({ equip }) =>
+        equip({
+          form,
+          description,
+          opened,
+          service,
+          initial,
+          names: () => names,
+          changed: () => (names = namesOf(form, description)),
+          typed: (name) => at(opened.typed(), name),
+          fieldAt: (name) => fieldAt(description.fields, name),
+          inputs: (name) => inputs(form, name),
+          show: (name, value) => show(form, name, value),
+          say: (name, args) => word(description, name, args),
+        }),
+      )
+    : undefined;
   form.addEventListener('submit', (event) => {
     event.preventDefault();
     for (const name of names) {
@@ -129,52 +132,12 @@ export function bind(
     }
     const button = event.submitter as HTMLButtonElement | null;
     if (button?.name.startsWith('_')) {
-      void rows.then((it) => it.press(button));
+      void parts?.then((rows) => rows.press(button));
     } else {
       void send(form, opened);
     }
   });
   return opened;
-}
-
-/** Search boxes instead of the selects that stand there without script. */
-async function searches(
-  form: HTMLFormElement,
-  description: Description,
-  opened: Opened,
-  service: Service | undefined,
-): Promise<void> {
-  const selects = form.querySelectorAll<HTMLSelectElement>('select[data-search]');
-  const { search } = selects.length ? await more() : {};
-  for (const select of selects) {
-    const { name, options } = select;
-    const field = fieldAt(description.fields, name)!;
-    const path = name.replace(/\[\d+\]/g, '');
-    search!(
-      select,
-      async (words) =>
-        field.refersTo && service
-          ? service.options(description.form, path, { ...opened.typed(), q: words })
-          : [...options]
-              .filter((it) => it.value && !it.disabled)
-              .filter((it) => it.text.toLowerCase().includes(words.toLowerCase()))
-              .map((it) => ({ value: it.value, label: it.text })),
-      (count) => word(description, 'found', { count }),
-    );
-  }
-}
-
-/** A secret can be looked at before it is sent; without script there is no button for it. */
-function reveal(form: HTMLFormElement): void {
-  for (const button of form.querySelectorAll<HTMLElement>('[data-reveal]')) {
-    const input = button.parentElement!.querySelector('input')!;
-    button.hidden = false;
-    button.addEventListener('click', () => {
-      const hidden = input.type === 'password';
-      input.type = hidden ? 'text' : 'password';
-      button.ariaPressed = String(hidden);
-    });
-  }
 }
 
 /** Options that other values rule out cannot be chosen; one that is chosen already can be left. */
@@ -195,56 +158,9 @@ function offer(form: HTMLFormElement, names: string[], opened: Opened): void {
   }
 }
 
-/** References whose records depend on other values: the service is asked anew when they change. */
-class Offers {
-  #asked: string | undefined;
-
-  constructor(
-    private readonly form: HTMLFormElement,
-    private readonly description: Description,
-    private readonly service: Service,
-    private readonly opened: Opened,
-  ) {}
-
-  follow(names: string[], values: Values): void {
-    const key = JSON.stringify(values);
-    const first = this.#asked === undefined;
-    const asking = names.filter((name) => {
-      const field = fieldAt(this.description.fields, name);
-      return field?.refersTo !== undefined && field.where !== undefined;
-    });
-    if (asking.length > 0 && key !== this.#asked) {
-      this.#asked = key;
-      // The page came with the options for the values that it came with.
-      if (!first) {
-        asking.forEach((name) => void this.#ask(name, key, values));
-      }
-    }
-  }
-
-  async #ask(name: string, key: string, values: Values): Promise<void> {
-    const path = name.replace(/\[\d+\]/g, '');
-    try {
-      const options = await this.service.options(this.description.form, path, values);
-      const [select] = inputs(this.form, name);
-      if (key !== this.#asked || !(select instanceof HTMLSelectElement)) {
-        return;
-      }
-      const { value } = select;
-      const gone = value && !options.some((it) => it.value === value);
-      const label = select.selectedOptions[0]?.text ?? '';
-      select.replaceChildren(
-        ...[...select.options].filter((it) => it.value === ''),
-        ...options.map((it) => new Option(it.label, it.value)),
-      );
-      select.value = gone ? '' : value;
-      if (gone) {
-        this.opened.take(name, label);
-      }
-    } catch {
-      // The old options stay; the service judges the choice in any case.
-    }
-  }
+/** A reference whose records depend on other values, as only the service can tell. */
+function follows(field: Field | undefined): boolean {
+  return field?.refersTo !== undefined && field.where !== undefined;
 }
 
 /** The names of the form's fields that have a control in the page. */
@@ -274,10 +190,11 @@ async function send(form: HTMLFormElement, opened: Opened): Promise<void> {
   if (outcome.kind === 'accepted') {
     const { go, say } = outcome.record.after;
     const { after, clear } = form.dataset;
-    if (after === 'stay') {
-      if (form.dataset.mode !== 'edit') {
+    if (after === 'stay' || !go) {
+      if (go && form.dataset.mode !== 'edit') {
         opened.clear(clear === 'none' ? Object.keys(opened.state().fields) : clear?.split(' '));
       }
+      form.dataset.said = say;
       write(form.querySelector('[data-working]'), say);
       return;
     }
@@ -363,10 +280,9 @@ function render(
       show(form, name, field.value);
     }
     const box = holder(form, name);
-    if (!box) {
-      continue;
+    if (box) {
+      box.hidden = field?.hidden ?? false;
     }
-    box.hidden = field?.hidden ?? false;
     const output = part(form, name, 'output');
     if (field && output) {
       write(output, String(field.value ?? ''));
@@ -378,8 +294,8 @@ function render(
       }
       input.disabled = field ? !field.editable : false;
     }
-    box.classList.toggle('wrong', Boolean(field?.error));
-    const optional = box.querySelector<HTMLElement>(
+    box?.classList.toggle('wrong', Boolean(field?.error));
+    const optional = box?.querySelector<HTMLElement>(
       ':scope > label .optional, :scope > fieldset > legend .optional',
     );
     if (optional && field) {
@@ -396,7 +312,7 @@ function render(
       );
     }
     if (field?.field.control === 'slider') {
-      write(box.querySelector('.at'), String(field.value ?? ''));
+      write(box?.querySelector<HTMLElement>('.at') ?? null, String(field.value ?? ''));
     }
     if (told) {
       told.dataset.asked = field?.asked ?? 'not';
@@ -411,7 +327,7 @@ function render(
   );
   write(
     form.querySelector<HTMLElement>('[data-working]'),
-    state.slow ? word(description, 'saving') : '',
+    state.slow ? word(description, 'saving') : (form.dataset.said ?? ''),
   );
   form.toggleAttribute('aria-busy', state.working);
 }

@@ -11,10 +11,11 @@ let count = 0;
  */
 export async function whole(
   place: HTMLElement,
+  name: string,
   origin: string,
   language: string,
 ): Promise<HTMLFormElement> {
-  const { nodley: name, record } = place.dataset;
+  const { record } = place.dataset;
   const path = record === undefined ? 'new' : `${record && `${record}/`}edit`;
   const query = language && `?lang=${language}`;
   const response = await fetch(`${origin}/forms/${name}/${path}${query}`, {
@@ -83,15 +84,13 @@ export function complete(form: HTMLFormElement, description: Description): void 
 /** An error's place: the developer's own, `data-error="name"`, or one behind the control. */
 function place(form: HTMLFormElement, name: string, inputs: HTMLElement[]): void {
   const last = inputs[inputs.length - 1]!;
-  for (const [kind, tag] of [
-    ['error', 'p'],
-    ['state', 'p'],
-  ] as const) {
+  for (const kind of ['error', 'state'] as const) {
     let element = form.querySelector<HTMLElement>(
       `[data-${kind}="${name}"], [data-field="${name}"] > .${kind}`,
     );
     if (!element) {
-      element = document.createElement(tag);
+      element = document.createElement('span');
+      element.style.display = 'block';
       element.className = kind;
       element.dataset[kind] = name;
       (last.closest('label') ?? last).after(element);
@@ -120,7 +119,8 @@ function warn(form: HTMLFormElement, description: Description, names: string[]):
   }
   const tops = names.map((name) => name.split(/[.[]/)[0]);
   for (const field of description.fields) {
-    if (field.required === true && !field.compute && !tops.includes(field.name)) {
+    const given = field.compute ?? field.default ?? field.defaultTo;
+    if (field.required === true && given === undefined && !tops.includes(field.name)) {
       tell(`"${field.name}" must be filled in, and the page has no control for it.`);
     }
   }

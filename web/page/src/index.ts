@@ -1,12 +1,14 @@
 /** Nodley's rules for pages and programs; nothing here needs a DOM but `bind`. */
-export { bind } from './bind';
+export { bind, type BindOptions } from './bind';
 export type { Context, Decided } from './course';
 export type * from './description';
+export { open, type From } from './open';
 export { judge, type Verdict } from './judge';
 export type { Difference } from './merging';
 export {
   Opened,
   type Asked,
+  type Moment,
   type FieldState,
   type FormState,
   type OpenOptions,

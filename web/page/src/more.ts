@@ -1,4 +1,3 @@
 /** What only some pages need; they fetch it when they do. */
+export { equip } from './equip';
 export { complete, whole } from './foreign';
-export { RowButtons } from './rows';
-export { search } from './search';

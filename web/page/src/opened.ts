@@ -70,7 +70,7 @@ export interface OpenOptions {
   /** What this opening is called, so that what is sent from it twice is kept once. */
   key?: string;
   /** Does what a submission does, in place of adding or editing. */
-  send?: (values: Values) => Promise<Accepted>;
+  send?: (values: Values) => Promise<Accepted | void>;
   /** After so many milliseconds (300) a person is told that something is under way. */
   slow?: number;
   /** In an edit: whether to be told when somebody else saves the record. */
@@ -106,6 +106,7 @@ export class Opened extends EventTarget {
   #kept: Values;
   readonly #before: Course;
   readonly #ends: (() => void)[] = [];
+  #told = false;
   #timers: Record<string, ReturnType<typeof setTimeout>> = {};
   #context: Context;
   readonly #consulting: Consulting;
@@ -171,7 +172,8 @@ export class Opened extends EventTarget {
         this.#service.follow(form, options.record, (version) => void this.#overtake(version)),
       );
     }
-    queueMicrotask(() => this.#tellAll('opened'));
+    // Whoever awaits the form can listen by then.
+    setTimeout(() => this.#tellAll('opened'));
   }
 
   /** Ends its requests and streams; nothing comes of it any more. */
@@ -182,6 +184,14 @@ export class Opened extends EventTarget {
   }
 
   #tellAll(moment: Moment, detail?: unknown, cancelable = false): boolean {
+    if (moment === 'opened' ? this.#told : !this.#told) {
+      // It comes first, and once.
+      if (this.#told) {
+        return true;
+      }
+      this.#tellAll('opened');
+    }
+    this.#told = true;
     return this.dispatchEvent(new CustomEvent(moment, { detail, cancelable }));
   }
 
@@ -487,10 +497,11 @@ export class Opened extends EventTarget {
     return { kind: 'refused' };
   }
 
-  #send(values: Values): Promise<Accepted> {
+  async #send(values: Values): Promise<Accepted> {
     const { form, records } = this.description;
     if (this.options.send) {
-      return this.options.send(values);
+      const nothing = { id: '', version: 0, called: '', values, after: { go: '', say: '' } };
+      return (await this.options.send(values)) ?? nothing;
     }
     if (this.#mode === 'add') {
       return records

@@ -1,5 +1,4 @@
-import type { Field } from './description';
-import type { Opened } from './opened';
+import type { Page } from './equip';
 
 /** A name as the id of its control has it: `crew[1].name` is f-crew-1-name. */
 function id(name: string): string {
@@ -14,16 +13,15 @@ function place(button: HTMLButtonElement): [string, number] {
 
 /** The buttons that add, remove and move rows; without script they send the page for that. */
 export class RowButtons {
-  constructor(
-    /** What the buttons of a row say. */
-    private readonly say: (word: 'row.less' | 'row.up', number: number) => string,
-    private readonly opened: Opened,
-    private readonly fieldAt: (name: string) => Field | undefined,
-    /** Called when rows have come or gone in the page, before their values do. */
-    private readonly changed: () => void,
-    /** Writes the values of rows to their controls. */
-    private readonly show: (rows: string) => void,
-  ) {}
+  constructor(private readonly page: Page) {}
+
+  /** Writes the values of rows to their controls. */
+  #show(rows: string): void {
+    const { names, show, typed } = this.page;
+    names()
+      .filter((name) => name.startsWith(`${rows}[`))
+      .forEach((name) => show(name, typed(name) ?? ''));
+  }
 
   /** Does what a button says, if it is one of these. */
   press(button: HTMLButtonElement | null): boolean {
@@ -52,8 +50,8 @@ export class RowButtons {
     const row = this.#blank(last, name, rows.length);
     last.after(row);
     this.#limit(name, box);
-    this.changed();
-    this.opened.addRow(name);
+    this.page.changed();
+    this.page.opened.addRow(name);
     row.querySelector<HTMLElement>('input, select, textarea')?.focus();
   }
 
@@ -82,7 +80,7 @@ export class RowButtons {
     for (const name of ['less', 'up'] as const) {
       const button = row.querySelector<HTMLElement>(`:scope > button[name=_${name}]`);
       if (button) {
-        button.textContent = this.say(`row.${name}`, index + 1);
+        button.textContent = this.page.say(`row.${name}`, { number: index + 1 });
         button.hidden = false;
       }
     }
@@ -96,16 +94,16 @@ export class RowButtons {
       rows.pop()!.remove();
     }
     this.#limit(name, box);
-    this.changed();
-    this.opened.removeRow(name, index);
-    this.show(name);
+    this.page.changed();
+    this.page.opened.removeRow(name, index);
+    this.#show(name);
     const next = rows[Math.min(index, rows.length - 1)];
     next?.querySelector<HTMLElement>(':scope > button')?.focus();
   }
 
   #raise(name: string, index: number, box: HTMLElement): void {
-    this.opened.raiseRow(name, index);
-    this.show(name);
+    this.page.opened.raiseRow(name, index);
+    this.#show(name);
     const raised = this.#rows(box)[index - 1];
     const up = raised?.querySelector<HTMLElement>(':scope > button[name=_up]');
     (up?.hidden ? up.parentElement!.querySelector<HTMLElement>('input, select') : up)?.focus();
@@ -113,7 +111,7 @@ export class RowButtons {
 
   /** What takes no more rows does not offer one. */
   #limit(name: string, box: HTMLElement): void {
-    const max = this.fieldAt(name)?.count?.max ?? Infinity;
+    const max = this.page.fieldAt(name)?.count?.max ?? Infinity;
     const more = box.querySelector<HTMLElement>(':scope > fieldset > button[name="_more"]');
     more?.toggleAttribute('hidden', this.#rows(box).length >= max);
   }

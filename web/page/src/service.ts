@@ -43,11 +43,13 @@ export class Refusal extends Error {
 /** Speaks with the service; a failure of the network is thrown as fetch throws it. */
 export class Service {
   /**
+   * @param key of a program that calls; a person's page has a session
    * @param language what replies are wanted in, a BCP 47 tag; left out, the browser's choice
    */
   constructor(
     private readonly base = '/api',
     private readonly language = '',
+    private readonly key = '',
   ) {}
 
   async describe(form: string): Promise<Description> {
@@ -140,6 +142,7 @@ export class Service {
       method,
       headers: {
         ...headers,
+        ...(this.key && { Authorization: `Bearer ${this.key}` }),
         ...(this.language && { 'Accept-Language': this.language }),
         ...(body !== undefined && {
           'Content-Type': `application/${method === 'PATCH' ? 'merge-patch+' : ''}json`,

@@ -18,6 +18,7 @@ import picocli.CommandLine.Spec;
     subcommands = {
       StartCommand.class,
       LintCommand.class,
+      PageCommand.class,
       TryCommand.class,
       PreviewCommand.class,
       PublishCommand.class,

@@ -110,6 +110,14 @@ public final class Browser implements AutoCloseable {
     element.sendKeys(text);
   }
 
+  /** Chooses what a search box finds first for some words, by keyboard. */
+  public void choose(String css, String words) {
+    find(css + "[role=combobox]");
+    type(css, words);
+    untilText(css + "-list", words);
+    find(css).sendKeys(Keys.ARROW_DOWN, Keys.ENTER);
+  }
+
   /** Leaves the field that has the focus, by keyboard. */
   public void leave() {
     driver.switchTo().activeElement().sendKeys(Keys.TAB);

@@ -59,6 +59,14 @@ class SamplesWireTest {
       assertThat(errors.path(0).path("detail")).isEqualTo(wrong.path("detail"));
     }
     for (JsonNode sample : samples(form, "count=10&seed=11")) {
+      if (form.equals("harbour")) {
+        // It has one record only, so that ten cannot be added.
+        Wire.Reply check = wire.check(form, "", sample.path("values").toString());
+        assertThat(check.json().path("verdict").asString())
+            .as(check.response().body())
+            .isEqualTo("accepted");
+        continue;
+      }
       Wire.Reply added = wire.add(form, sample.path("values").toString());
       assertThat(added.status()).as(added.response().body()).isIn(201, 422);
       // Ten are made at once, and two of them may have chosen the same unique value.

@@ -11,8 +11,10 @@ import org.springframework.web.filter.OncePerRequestFilter;
 final class CallerFilter extends OncePerRequestFilter {
 
   private final Recognition recognition;
+  private final CrossOrigin crossOrigin;
 
-  CallerFilter(Recognition recognition) {
+  CallerFilter(Recognition recognition, CrossOrigin crossOrigin) {
+    this.crossOrigin = crossOrigin;
     this.recognition = recognition;
   }
 
@@ -20,6 +22,10 @@ final class CallerFilter extends OncePerRequestFilter {
   protected void doFilterInternal(
       HttpServletRequest request, HttpServletResponse response, FilterChain chain)
       throws ServletException, IOException {
+    crossOrigin.write(request, response);
+    if (crossOrigin.answered(request, response)) {
+      return;
+    }
     recognition.recognise(request);
     try {
       chain.doFilter(request, response);

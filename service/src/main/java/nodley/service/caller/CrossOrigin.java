@@ -1,20 +1,19 @@
 package nodley.service.caller;
 
-import jakarta.servlet.FilterChain;
-import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
-import java.io.IOException;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import nodley.store.Forms;
-import org.springframework.web.filter.OncePerRequestFilter;
+import nodley.store.Store;
+import org.springframework.stereotype.Component;
 
 /**
  * Lets pages of other sites call a form that names them among its {@code origins} (CORS, Fetch
  * section 3.3), never with a person's session. The page's script itself is for everybody.
  */
-final class CrossOrigin extends OncePerRequestFilter {
+@Component
+public final class CrossOrigin {
 
   private static final Pattern OF_FORM =
       Pattern.compile("/(?:api/)?forms/([a-z][a-z0-9-]{0,39})(?:/.*)?");
@@ -23,14 +22,12 @@ final class CrossOrigin extends OncePerRequestFilter {
 
   private final Forms forms;
 
-  CrossOrigin(Forms forms) {
-    this.forms = forms;
+  CrossOrigin(Store store) {
+    this.forms = store.forms();
   }
 
-  @Override
-  protected void doFilterInternal(
-      HttpServletRequest request, HttpServletResponse response, FilterChain chain)
-      throws ServletException, IOException {
+  /** Writes what a browser asks before it gives a page of another site the reply. */
+  public void write(HttpServletRequest request, HttpServletResponse response) {
     String origin = request.getHeader("Origin");
     if (request.getRequestURI().startsWith(SCRIPT)) {
       response.setHeader("Access-Control-Allow-Origin", "*");
@@ -39,13 +36,21 @@ final class CrossOrigin extends OncePerRequestFilter {
       response.addHeader("Vary", "Origin");
       response.setHeader(
           "Access-Control-Expose-Headers", "ETag, Location, Retry-After, X-Request-Id");
-      if (request.getMethod().equals("OPTIONS")
-          && request.getHeader("Access-Control-Request-Method") != null) {
-        allow(response);
-        return;
-      }
     }
-    chain.doFilter(request, response);
+  }
+
+  /**
+   * True if it is the question before a request that a plain form could not send; it is answered.
+   */
+  boolean answered(HttpServletRequest request, HttpServletResponse response) {
+    boolean asks =
+        request.getMethod().equals("OPTIONS")
+            && request.getHeader("Access-Control-Request-Method") != null
+            && response.getHeader("Access-Control-Allow-Origin") != null;
+    if (asks) {
+      allow(response);
+    }
+    return asks;
   }
 
   private boolean isNamed(String uri, String origin) {
@@ -57,7 +62,6 @@ final class CrossOrigin extends OncePerRequestFilter {
             .isPresent();
   }
 
-  /** Answers the question that a browser asks before it sends what a plain form could not. */
   private static void allow(HttpServletResponse response) {
     response.setHeader("Access-Control-Allow-Methods", "GET, POST, PUT, PATCH, DELETE");
     response.setHeader(

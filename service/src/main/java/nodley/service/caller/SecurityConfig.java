@@ -2,7 +2,6 @@ package nodley.service.caller;
 
 import nodley.service.problem.Problem;
 import nodley.service.problem.ProblemWriter;
-import nodley.store.Store;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.security.config.Customizer;
@@ -20,7 +19,7 @@ import org.springframework.security.web.header.HeaderWriterFilter;
 class SecurityConfig {
 
   @Bean
-  SecurityFilterChain chain(HttpSecurity http, Recognition recognition, Store store)
+  SecurityFilterChain chain(HttpSecurity http, Recognition recognition, CrossOrigin crossOrigin)
       throws Exception {
     return http
         // Changes are guarded by Origin and Sec-Fetch-Site (see Origins), not by tokens.
@@ -41,8 +40,7 @@ class SecurityConfig {
                     .defaultsDisabled()
                     .cacheControl(Customizer.withDefaults())
                     .addHeaderWriter(SafeHeaders::write))
-        .addFilterAfter(new CallerFilter(recognition), HeaderWriterFilter.class)
-        .addFilterBefore(new CrossOrigin(store.forms()), CallerFilter.class)
+        .addFilterAfter(new CallerFilter(recognition, crossOrigin), HeaderWriterFilter.class)
         .build();
   }
 

@@ -38,8 +38,8 @@ record FieldView(
     List<FieldView> fields,
     List<RowView> rows) {
 
-  /** One option, and whether it is the chosen one. */
-  record OptionView(String id, String value, String label, boolean chosen) {}
+  /** One option: whether it is the chosen one, and whether other values rule it out. */
+  record OptionView(String id, String value, String label, boolean chosen, boolean off) {}
 
   /** One row of rows: its name, {@code crew[0]}, and what its buttons say. */
   record RowView(
@@ -309,30 +309,42 @@ record FieldView(
   List<OptionView> options() {
     List<OptionView> views = new ArrayList<>();
     if (hasSuggestions()) {
-      offered.forEach(it -> views.add(new OptionView("", it.value(), it.label(), false)));
+      offered.forEach(it -> views.add(new OptionView("", it.value(), it.label(), false, false)));
       return views;
     }
     List<String> chosen = value instanceof Value.Chosen(List<String> many) ? many : List.of(text());
     boolean blank = value.isBlank();
     if (isSelect()) {
-      views.add(new OptionView("", "", word(required() ? "page.choose" : "page.none"), blank));
+      views.add(
+          new OptionView("", "", word(required() ? "page.choose" : "page.none"), blank, false));
     } else if (isRadio() && optional()) {
-      views.add(new OptionView(id() + "-0", "", word("page.no-answer"), blank));
+      views.add(new OptionView(id() + "-0", "", word("page.no-answer"), blank, false));
     }
-    for (Choice option : offered) {
-      views.add(view(views.size(), option.value(), option.label(), chosen));
+    for (Choice option : listed()) {
+      views.add(
+          view(views.size(), option.value(), option.label(), chosen, !offered.contains(option)));
     }
     // What is no longer offered, or was never, is still shown as what was sent.
     for (String option : blank ? List.<String>of() : chosen) {
       if (views.stream().noneMatch(it -> it.value().equals(option))) {
         String label = field.options().find(option).map(Choice::label).orElse(option);
-        views.add(view(views.size(), option, label, chosen));
+        views.add(view(views.size(), option, label, chosen, false));
       }
     }
     return views;
   }
 
-  private OptionView view(int index, String value, String label, List<String> chosen) {
-    return new OptionView(id() + "-" + index, value, label, chosen.contains(value));
+  /** What other values rule out just now is there all the same, unseen: the script may show it. */
+  private List<Choice> listed() {
+    boolean dependsHere = depending() && field.refersTo().isEmpty();
+    return dependsHere
+        ? field.options().choices().stream().filter(Choice::offered).toList()
+        : offered;
+  }
+
+  private OptionView view(
+      int index, String value, String label, List<String> chosen, boolean ruledOut) {
+    boolean isChosen = chosen.contains(value);
+    return new OptionView(id() + "-" + index, value, label, isChosen, ruledOut && !isChosen);
   }
 }

@@ -58,6 +58,10 @@ record FormView(
     return form.language().toLanguageTag();
   }
 
+  String direction() {
+    return Templates.direction(words());
+  }
+
   String modeWord() {
     return mode.word();
   }

@@ -1,5 +1,6 @@
 package nodley.service.page;
 
+import com.ibm.icu.util.ULocale;
 import com.samskivert.mustache.Escapers;
 import com.samskivert.mustache.Mustache;
 import com.samskivert.mustache.Template;
@@ -44,11 +45,17 @@ class Templates {
     Map<String, Object> page = new LinkedHashMap<>();
     Map<String, Object> outer = Map.of("word", word(words));
     page.put("language", words.language().toLanguageTag());
+    page.put("dir", direction(words));
     page.put("title", title);
     page.put("said", said);
     page.put("signedIn", Caller.current().isKnown());
     page.put("content", execute(template(content), view, outer));
     return execute(template("page"), page, outer).getBytes(StandardCharsets.UTF_8);
+  }
+
+  /** Which way the language runs: {@code ltr} or {@code rtl}. */
+  static String direction(Sentences words) {
+    return ULocale.forLocale(words.language()).isRightToLeft() ? "rtl" : "ltr";
   }
 
   private static String execute(Template template, Object view, Object outer) {

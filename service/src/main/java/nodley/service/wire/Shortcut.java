@@ -8,6 +8,7 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import nodley.service.caller.CrossOrigin;
 import nodley.service.caller.Recognition;
 import nodley.service.caller.SafeHeaders;
 import nodley.service.problem.Problems;
@@ -29,10 +30,16 @@ class Shortcut extends HttpFilter {
   private static final Pattern CALL = Pattern.compile("/api/forms/([a-z0-9-]+)/(checks|records)");
 
   private final transient Recognition recognition;
+  private final transient CrossOrigin crossOrigin;
   private final transient RecordsController records;
   private final transient Problems problems;
 
-  Shortcut(Recognition recognition, RecordsController records, Problems problems) {
+  Shortcut(
+      Recognition recognition,
+      CrossOrigin crossOrigin,
+      RecordsController records,
+      Problems problems) {
+    this.crossOrigin = crossOrigin;
     this.recognition = recognition;
     this.records = records;
     this.problems = problems;
@@ -48,6 +55,7 @@ class Shortcut extends HttpFilter {
       return;
     }
     SafeHeaders.write(request, response);
+    crossOrigin.write(request, response);
     try {
       recognition.recognise(request);
       String form = call.group(1);

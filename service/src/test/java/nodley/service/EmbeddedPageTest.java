@@ -1,0 +1,301 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.sun.net.httpserver.HttpExchange;
+import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.http.HttpHeaders;
+import java.net.http.HttpRequest;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
+import java.util.logging.Level;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.openqa.selenium.By;
+import org.openqa.selenium.JavascriptExecutor;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.logging.LogType;
+
+/** Forms in pages of another site: the pages of docs/examples, and pages with mistakes. */
+class EmbeddedPageTest {
+
+  private static final Path EXAMPLES = Path.of("../docs/examples");
+
+  /** Where the examples say that the service is. */
+  private static final String THERE = "http://127.0.0.1:8420";
+
+  @TempDir private static Path folder;
+
+  private static RunningService service;
+  private static HttpServer site;
+  private static String origin;
+  private static Browser browser;
+  private static final Map<String, String> pages = new ConcurrentHashMap<>();
+
+  @BeforeAll
+  static void start() throws IOException {
+    service = RunningService.fresh();
+    site = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+    site.createContext("/", EmbeddedPageTest::serve);
+    site.start();
+    origin = "http://127.0.0.1:" + site.getAddress().getPort();
+    service.wire().publishWholeDemo();
+    for (String form : List.of("vessel", "incident")) {
+      String file = Files.readString(Path.of("../demo/forms/" + form + ".form.yaml"));
+      assertThat(
+              service
+                  .wire()
+                  .publish(form, file.replaceAll("(?m)^origins:.*$", "origins: [" + origin + "]"))
+                  .status())
+          .isEqualTo(200);
+    }
+    service.wire().addVessel("Grey Heron", "MQ7AB");
+    browser = Browser.withScript(origin);
+  }
+
+  @AfterAll
+  static void stop() {
+    browser.close();
+    site.stop(0);
+    service.close();
+  }
+
+  private static void serve(HttpExchange exchange) throws IOException {
+    String name = exchange.getRequestURI().getPath().substring(1);
+    String page = pages.get(name);
+    Path file = EXAMPLES.resolve(name);
+    if (page == null && Files.isRegularFile(file)) {
+      page = Files.readString(file);
+    }
+    byte[] bytes =
+        (page == null ? "" : page.replace(THERE, service.address()))
+            .getBytes(StandardCharsets.UTF_8);
+    exchange.getResponseHeaders().set("Content-Type", "text/html; charset=utf-8");
+    exchange.sendResponseHeaders(page == null ? 404 : 200, bytes.length == 0 ? -1 : bytes.length);
+    exchange.getResponseBody().write(bytes);
+    exchange.close();
+  }
+
+  private static WebElement in(String place, String name) {
+    return browser.find(place + " [name='" + name + "']");
+  }
+
+  private static void fill(String place, String name, String sign, String length) {
+    in(place, "name").sendKeys(name);
+    in(place, "callSign").sendKeys(sign);
+    in(place, "length").sendKeys(length);
+    in(place, "insured").click();
+  }
+
+  private static int kept(String sign) {
+    return service.wire().get("/api/forms/vessel/records?q=" + sign).json().path("records").size();
+  }
+
+  @Test
+  void anOwnFormBecomesOneByAnAttributeAndAScript() {
+    browser.openBound("/own-form.html");
+    in("form", "callSign").sendKeys("mq-7ab");
+    browser.leave();
+    browser.untilText("[data-error=callSign]", "Call sign MQ7AB is already registered.");
+    WebElement sign = in("form", "callSign");
+    assertThat(sign.getDomAttribute("aria-invalid")).isEqualTo("true");
+    String described = sign.getDomAttribute("aria-describedby");
+    assertThat(described.split(" "))
+        .contains(browser.find("[data-error=callSign]").getDomAttribute("id"));
+    browser.find("form button").click();
+    browser.untilText(".summary h2", "There are 3 things to mend");
+    assertThat(browser.barriers()).isEmpty();
+    sign.clear();
+    fill("form", "White Petrel", "MQ1AA", "9.5");
+    browser.find("form button").click();
+    browser.untilText("[data-working]", "White Petrel is registered.");
+    assertThat(kept("MQ1AA")).isEqualTo(1);
+    // It stays, empty, for the next one.
+    assertThat(in("form", "name").getDomProperty("value")).isEmpty();
+    assertThat(errors()).isEmpty();
+  }
+
+  @Test
+  void withoutScriptTheSameFormIsSentAndAnswered() {
+    try (Browser plain = Browser.withoutScript(origin)) {
+      plain.open("/own-form.html");
+      plain.find("[name=name]").sendKeys("Little Tern");
+      plain.find("[name=callSign]").sendKeys("MQ1BB");
+      plain.find("[name=length]").sendKeys("7");
+      plain.find("[name=insured]").click();
+      plain.go(By.cssSelector("form button"));
+      assertThat(plain.driver().getCurrentUrl()).startsWith(service.address());
+      assertThat(plain.text(".said")).isEqualTo("Little Tern is registered.");
+    }
+    assertThat(kept("MQ1BB")).isEqualTo(1);
+  }
+
+  @Test
+  void emptyElementsBecomeWholeFormsThatDoNotCross() {
+    browser.open("/whole-forms.html");
+    browser.find("#yours form[data-bound=true]");
+    browser.find("#towed form[data-bound=true]");
+    browser.find("#incident form[data-bound=true]");
+    List<String> ids = browser.all("[id]").stream().map(it -> it.getDomAttribute("id")).toList();
+    assertThat(new HashSet<>(ids)).hasSameSizeAs(ids);
+    assertThat(browser.barriers()).isEmpty();
+    in("#towed", "name").sendKeys("X");
+    browser.leave();
+    browser.untilText("#towed [data-field=name] .error", "at least 2 characters");
+    assertThat(browser.text("#yours [data-field=name] .error")).isEmpty();
+    browser.find("#yours button[type=submit]").click();
+    browser.untilText("#yours .summary h2", "to mend");
+    assertThat(browser.find("#towed .summary").isDisplayed()).isFalse();
+    browser.find("#yours .summary a").click();
+    assertThat(browser.driver().switchTo().activeElement()).isEqualTo(in("#yours", "name"));
+    fill("#yours", "Old Gull", "MQ1CC", "8");
+    browser.find("#yours button[type=submit]").click();
+    browser.untilText("#yours [data-working]", "Old Gull is registered.");
+    assertThat(in("#towed", "name").getDomProperty("value")).isEqualTo("X");
+    assertThat(kept("MQ1CC")).isEqualTo(1);
+  }
+
+  @Test
+  void errorsStandWhereTheDeveloperWantsThem() {
+    browser.openBound("/own-errors.html");
+    browser.find("form button").click();
+    browser.untilText(".bubble[data-error=name]", "Name of the vessel is required.");
+    browser.untilText(".bubble[data-error=callSign]", "Call sign is required.");
+    assertThat(browser.all("[data-error=name]")).hasSize(1);
+    assertThat(browser.barriers()).isEmpty();
+  }
+
+  @Test
+  void aSubmissionIsTakenOver() {
+    browser.openBound("/taken-over.html");
+    browser.find("form button").click();
+    browser.untilText("#outcome", "4 to mend.");
+    fill("form", "Proud Skua", "MQ1DD", "10");
+    browser.find("form button").click();
+    browser.untilText("#outcome", "Proud Skua pays 120 a year.");
+    assertThat(kept("MQ1DD")).isZero();
+  }
+
+  @Test
+  void aFormIsOpenedFromCodeWithoutAPage() throws Exception {
+    Files.copy(EXAMPLES.resolve("without-a-page.mjs"), folder.resolve("without-a-page.mjs"));
+    Path example = folder.resolve("without-a-page.mjs");
+    Files.writeString(example, Files.readString(example).replace(THERE, service.address()));
+    Files.writeString(
+        folder.resolve("nodley.js"), service.stranger().get("/page/nodley.js").response().body());
+    Process node = new ProcessBuilder("node", example.toString()).redirectErrorStream(true).start();
+    assertThat(node.waitFor(60, TimeUnit.SECONDS)).isTrue();
+    assertThat(new String(node.getInputStream().readAllBytes(), StandardCharsets.UTF_8).lines())
+        .containsExactly(
+            "opened",
+            "changed",
+            "changed",
+            "refused",
+            "refused",
+            "Name of the vessel is required.",
+            "changed",
+            "changed",
+            "accepted",
+            "Grey Heron · MQ2ZZ",
+            "closed");
+  }
+
+  private static List<String> errors() {
+    return browser.driver().manage().logs().get(LogType.BROWSER).getAll().stream()
+        .filter(it -> it.getLevel().intValue() >= Level.SEVERE.intValue())
+        .map(it -> it.getMessage().replace("\\\"", "\""))
+        .filter(it -> it.contains("Nodley"))
+        .toList();
+  }
+
+  @Test
+  void aMistakeInThePageIsLoudAtOnce() {
+    pages.put(
+        "mistaken.html",
+        """
+        <!doctype html><html lang="en"><title>Mistaken</title>
+        <script type="module" src="http://127.0.0.1:8420/page/nodley.js"></script>
+        <form data-nodley="vessel" enctype="text/plain">
+        <label>Name <input name="nmae"></label><label>Sign <input name="callSign"></label>
+        <button>Send</button></form>
+        <form data-nodley="vesel"><button>Send</button></form></html>
+        """);
+    errors();
+    browser.openBound("/mistaken.html");
+    StringBuilder told = new StringBuilder();
+    browser.until(
+        "the console to tell",
+        () -> {
+          errors().forEach(told::append);
+          return told.toString().contains("vesel");
+        });
+    assertThat(told.toString())
+        .contains("control \"nmae\", and the form no such field")
+        .contains("\"length\" must be filled in, and the page has no control for it")
+        .contains("text/plain")
+        .contains("method=\"post\"")
+        .contains("the form \"vesel\" could not be bound");
+  }
+
+  @Test
+  void otherSitesAreLetInOnlyWhereAFormNamesThem() {
+    Wire stranger = service.stranger();
+    HttpHeaders named = ask(stranger, "/api/forms/vessel", origin);
+    assertThat(named.firstValue("Access-Control-Allow-Origin")).contains(origin);
+    assertThat(named.firstValue("Access-Control-Allow-Credentials")).isEmpty();
+    assertThat(named.firstValue("Access-Control-Expose-Headers"))
+        .contains("ETag, Location, Retry-After, X-Request-Id");
+    assertThat(named.allValues("Vary")).contains("Origin");
+    for (String other : List.of("http://elsewhere.example", "null", origin + ".evil.example")) {
+      assertThat(
+              ask(stranger, "/api/forms/vessel", other).firstValue("Access-Control-Allow-Origin"))
+          .as(other)
+          .isEmpty();
+    }
+    // What is not a form's own is nobody else's: another form, all forms, attempts, the console.
+    for (String path :
+        List.of("/api/forms/berth", "/api/forms", "/api/attempts", "/console", "/api/holds")) {
+      assertThat(ask(stranger, path, origin).firstValue("Access-Control-Allow-Origin"))
+          .as(path)
+          .isEmpty();
+    }
+    Wire.Reply asked =
+        stranger.send(
+            stranger
+                .request("/api/forms/vessel/records")
+                .method("OPTIONS", HttpRequest.BodyPublishers.noBody())
+                .header("Origin", origin)
+                .header("Access-Control-Request-Method", "POST"));
+    assertThat(asked.status()).isEqualTo(204);
+    assertThat(asked.response().headers().firstValue("Access-Control-Allow-Headers").orElse(""))
+        .contains("Idempotency-Key", "If-Match", "Content-Type");
+  }
+
+  private static HttpHeaders ask(Wire wire, String path, String from) {
+    return wire.send(wire.request(path).GET().header("Origin", from)).response().headers();
+  }
+
+  @Test
+  void aSessionCountsForNothingOnAnotherSitesPage() {
+    browser.open("/nothing.html");
+    Object status =
+        ((JavascriptExecutor) browser.driver())
+            .executeAsyncScript(
+                "const done = arguments[arguments.length - 1];"
+                    + " fetch(arguments[0] + '/api/attempts', { credentials: 'include' })"
+                    + ".then(r => done(r.status), e => done(String(e)))",
+                service.address());
+    assertThat(status.toString()).contains("Failed to fetch");
+  }
+}

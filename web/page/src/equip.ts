@@ -1,0 +1,122 @@
+import type { Description, Field, Json, Values, Word } from './description';
+import type { Opened } from './opened';
+import { RowButtons } from './rows';
+import { search } from './search';
+import type { Service } from './service';
+
+/** What is known of a bound form, and can be done with it. */
+export interface Page {
+  form: HTMLFormElement;
+  description: Description;
+  opened: Opened;
+  service: Service | undefined;
+  /** The values that the page came with. */
+  initial: Values;
+  /** The names of the fields that have a control. */
+  names: () => string[];
+  /** Called when rows have come or gone in the page, before their values do. */
+  changed: () => void;
+  /** What is typed in a field. */
+  typed: (name: string) => Json;
+  fieldAt: (name: string) => Field | undefined;
+  inputs: (name: string) => HTMLElement[];
+  /** Writes a value to its control. */
+  show: (name: string, value: Json) => void;
+  say: (word: Word, args: Record<string, string | number>) => string;
+}
+
+/** Equips a page with what only some pages need, and gives the buttons of its rows. */
+export function equip(page: Page): RowButtons {
+  reveal(page.form);
+  searches(page);
+  if (page.service) {
+    const offers = new Offers(page, page.service);
+    page.opened.subscribe(() => offers.follow());
+    offers.follow();
+  }
+  return new RowButtons(page);
+}
+
+/** A secret can be looked at before it is sent; without script there is no button for it. */
+function reveal(form: HTMLFormElement): void {
+  for (const button of form.querySelectorAll<HTMLElement>('[data-reveal]')) {
+    const input = button.parentElement!.querySelector('input')!;
+    button.hidden = false;
+    button.addEventListener('click', () => {
+      const hidden = input.type === 'password';
+      input.type = hidden ? 'text' : 'password';
+      button.ariaPressed = String(hidden);
+    });
+  }
+}
+
+/** Search boxes instead of the selects that stand there without script. */
+function searches({ form, description, fieldAt, service, opened, say }: Page): void {
+  for (const select of form.querySelectorAll<HTMLSelectElement>('select[data-search]')) {
+    const { name, options } = select;
+    const path = name.replace(/\[\d+\]/g, '');
+    search(
+      select,
+      async (words) =>
+        fieldAt(name)?.refersTo && service
+          ? service.options(description.form, path, { ...opened.typed(), q: words })
+          : [...options]
+              .filter((it) => it.value && !it.disabled)
+              .filter((it) => it.text.toLowerCase().includes(words.toLowerCase()))
+              .map((it) => ({ value: it.value, label: it.text })),
+      (count) => say('found', { count }),
+    );
+  }
+}
+
+/** References whose records depend on other values: the service is asked anew when they change. */
+class Offers {
+  #asked: string;
+
+  constructor(
+    private readonly page: Page,
+    private readonly service: Service,
+  ) {
+    // The page came with the options for the values that it came with.
+    this.#asked = JSON.stringify(page.initial);
+  }
+
+  follow(): void {
+    const values = this.page.opened.typed();
+    const key = JSON.stringify(values);
+    if (key !== this.#asked) {
+      this.#asked = key;
+      this.page
+        .names()
+        .filter((name) => {
+          const field = this.page.fieldAt(name);
+          return field?.refersTo !== undefined && field.where !== undefined;
+        })
+        .forEach((name) => void this.#ask(name, key, values));
+    }
+  }
+
+  async #ask(name: string, key: string, values: Values): Promise<void> {
+    const path = name.replace(/\[\d+\]/g, '');
+    try {
+      const options = await this.service.options(this.page.description.form, path, values);
+      const [select] = this.page.inputs(name);
+      if (key !== this.#asked || !(select instanceof HTMLSelectElement)) {
+        return;
+      }
+      const { value } = select;
+      const gone = value && !options.some((it) => it.value === value);
+      const label = select.selectedOptions[0]?.text ?? '';
+      select.replaceChildren(
+        ...[...select.options].filter((it) => it.value === ''),
+        ...options.map((it) => new Option(it.label, it.value)),
+      );
+      select.value = gone ? '' : value;
+      if (gone) {
+        this.page.opened.take(name, label);
+      }
+    } catch {
+      // The old options stay; the service judges the choice in any case.
+    }
+  }
+}
