@@ -90,6 +90,11 @@ export function bind(
   // Some ways of choosing tell only that something has changed.
   form.addEventListener('input', type);
   form.addEventListener('change', type);
+  // An error that came up while a button is being pressed would move it away from the pointer.
+  let pressing = false;
+  form.addEventListener('pointerdown', (event) => {
+    pressing = Boolean((event.target as Element).closest('button'));
+  });
   // It does not bubble, so it is caught on its way down.
   form.addEventListener(
     'blur',
@@ -97,7 +102,12 @@ export function bind(
       const name = nameOf(event);
       if (name && !isWithin(form, name, event.relatedTarget)) {
         opened.set(name, value(form, name));
-        opened.leave(name);
+        const leave = () => opened.leave(name);
+        if (pressing) {
+          window.addEventListener('pointerup', () => setTimeout(leave), { once: true });
+        } else {
+          leave();
+        }
       }
     },
     true,

@@ -413,6 +413,49 @@ class CommandLineIT {
   }
 
   @Test
+  void aPageIsHeldAgainstItsForm() throws Exception {
+    Path page = folder.resolve("register.html");
+    Files.writeString(
+        page,
+        """
+        <!doctype html>
+        <title>Register</title>
+        <form data-nodley="vessel">
+          <input name="nmae">
+          <input name="callSign" maxlength="8">
+          <select name="rig"><option value="">Choose</option><option value="saill">Sail</option></select>
+          <input type="checkbox" name="insured" value="true">
+          <input type="hidden" name="_mine"><button name="go">Send</button>
+        </form>
+        """);
+    Program.Ended held = run("page", page, "--form", "vessel");
+    assertThat(held.status()).isEqualTo(1);
+    assertThat(held.out().lines().map(it -> it.replace(page.toString(), "")).toList())
+        .containsExactlyInAnyOrder(
+            ":2: The script is not there: <script type=\"module\" src=\"…/page/nodley.js\"> binds"
+                + " the form to its rules.",
+            ":3: Without script it is sent by GET, with all values in the address: say"
+                + " method=\"post\".",
+            ":3: \"name\" must be filled in, and the page has no control for it: add one named"
+                + " \"name\".",
+            ":3: \"length\" must be filled in, and the page has no control for it: add one named"
+                + " \"length\".",
+            ":4: The form has no field \"nmae\". Did you mean \"name\"?",
+            ":5: maxlength on \"callSign\" cuts silently, and counts otherwise than the form does:"
+                + " leave it out.",
+            ":6: \"saill\" is no option of \"rig\". Did you mean \"sail\"?");
+    Program.Ended own = run("page", "../docs/examples/own-form.html", "--form", "vessel");
+    assertThat(own.out()).contains("fits the form vessel");
+    assertThat(own.status()).isZero();
+    // The service's own page, by its address.
+    assertThat(run("page", service.address() + "/forms/vessel/new", "--form", "vessel").status())
+        .isZero();
+    assertThat(run("page", folder.resolve("none.html"), "--form", "vessel").status()).isEqualTo(2);
+    assertThat(run("page", page, "--form", "vesel").out()).contains("Did you mean \"vessel\"?");
+    assertThat(run("page", page, "--form", "vessel", "--json").out()).contains("\"line\":4");
+  }
+
+  @Test
   void typesArePrintedForTypeScript() {
     Program.Ended types = run("types", "vessel");
     assertThat(types.out())

@@ -18,6 +18,11 @@ final class Errors {
     found.add(new FormFileError(place.line(), place.column(), pointer, code, detail, suggestion));
   }
 
+  /** How many there are so far. */
+  int count() {
+    return found.size();
+  }
+
   boolean isEmpty() {
     return found.isEmpty();
   }

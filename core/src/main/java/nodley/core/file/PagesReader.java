@@ -37,6 +37,7 @@ record PagesReader(Section file, Fields fields, Errors errors) {
   private List<Pages.Section> sections(Section all) {
     List<Pages.Section> sections = new ArrayList<>();
     Map<String, String> seen = new HashMap<>();
+    int before = errors.count();
     for (Node.Entry entry : all.entries()) {
       if (!entry.key().matches(NAME)) {
         all.bad(
@@ -48,7 +49,7 @@ record PagesReader(Section file, Fields fields, Errors errors) {
       all.section(entry.key()).ifPresent(it -> sections.add(section(entry.key(), it, seen)));
     }
     List<String> left = fields.names().stream().filter(it -> !seen.containsKey(it)).toList();
-    if (!left.isEmpty()) {
+    if (!left.isEmpty() && errors.count() == before) {
       file.bad(
           "sections",
           "bad-value",

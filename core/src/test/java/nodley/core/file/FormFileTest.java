@@ -58,6 +58,21 @@ class FormFileTest {
         wrong("{ type: text, tidy: [lower, upper] }", "bad-value", 26, "", "both"),
         wrong("{ type: text, keep: 'z-a' }", "bad-value", 26, "", "backwards"),
         wrong("{ type: choice }", "missing-key", 6, "", "needs `options`"),
+        wrong("{ type: integer, control: slider }", "bad-value", 32, "", "both ends of a range"),
+        wrong(
+            "{ type: text, control: slider }",
+            "bad-value",
+            29,
+            "",
+            "`control` is text or textarea"),
+        wrong(
+            "{ type: text, check: leving }", "bad-value", 27, "leaving", "Did you mean `leaving`?"),
+        wrong(
+            "{ type: secret, prefill: true }",
+            "unknown-key",
+            22,
+            "",
+            "does not go with type secret"),
         wrong("{ type: choice, options: [] }", "bad-value", 31, "", "at least one"),
         wrong(
             "{ type: choice, options: [a, b, a] }", "duplicate", 38, "", "\"a\" stands here twice"),
@@ -383,5 +398,35 @@ class FormFileTest {
       forms.put(name, FormFile.read("form: " + name + "\nfields: { depth: { type: decimal } }\n"));
     }
     return Surroundings.of(forms, Shared.NONE);
+  }
+
+  /** What a form says of its pages; then the code, the suggestion or "", and words. */
+  static Stream<Arguments> pageErrors() {
+    return Stream.of(
+        Arguments.of("records: won", "bad-value", "", "many or one"),
+        Arguments.of("layout: sides", "bad-value", "side", "Did you mean `side`?"),
+        Arguments.of("buttons: { ad: Go }", "unknown-key", "add", "`buttons` has no key `ad`"),
+        Arguments.of("origins: [harbour.example]", "bad-value", "", "https://harbour.example"),
+        Arguments.of("origins: [\"https://harbour.example/\"]", "bad-value", "", "nothing behind"),
+        Arguments.of("origins: [\"*\"]", "bad-value", "", "a scheme and a host"),
+        Arguments.of("sections: { s: { fields: [a, bb] } }", "unknown-name", "b", "no field `bb`"),
+        Arguments.of(
+            "sections: { s: { fields: [a, b, a] } }", "duplicate", "", "section `s` already"),
+        Arguments.of("sections: { s: { fields: [a] } }", "bad-value", "", "`b` is in no section"),
+        Arguments.of("sections: { s: { title: S } }", "missing-key", "", "names its fields"),
+        Arguments.of("sections: { S: { fields: [a, b] } }", "bad-value", "", "small letter"));
+  }
+
+  @ParameterizedTest
+  @MethodSource("pageErrors")
+  void whatAFormSaysOfItsPagesIsReadStrictly(
+      String line, String code, String suggestion, String words) {
+    String text = "form: boat\n" + line + "\nfields: { a: { type: text }, b: { type: text } }";
+    FormFileException e = catchThrowableOfType(FormFileException.class, () -> FormFile.read(text));
+    FormFileError first = e.errors().getFirst();
+    assertThat(first.code()).as(first.detail()).isEqualTo(code);
+    assertThat(first.detail()).contains(words);
+    assertThat(first.suggestion().orElse("")).isEqualTo(suggestion);
+    assertThat(first.line()).isEqualTo(2);
   }
 }

@@ -12,7 +12,7 @@ import org.springframework.context.event.EventListener;
 class Feeds {
 
   /** Developers watch attempts. */
-  private static final int MOST_OF_ATTEMPTS = 50;
+  private static final int MOST_OF_ATTEMPTS = 100;
 
   /** Every open page of an edit watches its record. */
   private static final int MOST_OF_CHANGES = 2_000;
