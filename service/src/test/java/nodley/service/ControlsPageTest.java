@@ -251,4 +251,71 @@ class ControlsPageTest {
     assertThat(browser.barriers()).isEmpty();
     mobile(1280);
   }
+
+  private static final String EVIL = "<img src=x onerror=window.hit=1>";
+
+  /** Every text that a form file can have, hostile. */
+  private static final String HOSTILE =
+      """
+      form: hostile
+      title: { add: "EVIL", edit: "EVIL", list: "EVIL" }
+      intro: "EVIL"
+      called: "EVIL {name}"
+      access: { add: anyone, see: anyone, edit: anyone }
+      buttons: { add: "EVIL", edit: "EVIL" }
+      sections: { all: { title: "EVIL", fields: [name, kind, more, body, ref] } }
+      fields:
+        name:
+          type: text
+          label: "EVIL"
+          help: "EVIL"
+          placeholder: "EVIL"
+          unit: "EVIL"
+          unique: true
+          prefill: true
+          say: { value-missing: "EVIL", taken: { text: "EVIL {value}", link: { text: "EVIL", href: "/sign-in?x={name}" } } }
+          required: true
+        kind: { type: choice, control: search, options: { a: "EVIL", b: "EVIL" } }
+        more: { type: choices, options: { a: "EVIL", b: "EVIL" }, count: 0..1, say: { too-many: "EVIL" } }
+        body: { type: rows, label: "EVIL", fields: { a: { type: text, label: "EVIL", options: { x: "EVIL" } } } }
+        ref: { type: record, form: vessel, label: "EVIL" }
+      after: { add: { go: record, say: "EVIL {name}" } }
+      """
+          .replace("EVIL", EVIL);
+
+  private static void nothingWasRun() {
+    assertThat(script("window.hit === undefined")).isEqualTo(true);
+    assertThat(browser.all("img")).isEmpty();
+    assertThat(browser.driver().getPageSource()).doesNotContain("javascript:");
+  }
+
+  @Test
+  void hostileTextInEveryPlaceIsShownAndNeverRun() {
+    Wire wire = service.wire();
+    assertThat(wire.publish("hostile", HOSTILE).status()).isEqualTo(201);
+    wire.add("vessel", Wire.vessel(EVIL, "MQ6EV"));
+    assertThat(wire.add("hostile", "{\"name\":\"<b>x</b>\"}").status()).isEqualTo(201);
+    browser.openBound("/forms/hostile/new?name=%3Cb%3Ex%3C%2Fb%3E");
+    assertThat(browser.text("h1")).isEqualTo(EVIL);
+    assertThat(browser.text("label[for=f-name]")).isEqualTo(EVIL);
+    nothingWasRun();
+    browser.find("#f-name").click();
+    browser.leave();
+    browser.untilText("#f-name-error", EVIL + " <b>x</b>");
+    assertThat(browser.find("#f-name-error a").getDomAttribute("href"))
+        .isEqualTo("/sign-in?x=%3Cb%3Ex%3C%2Fb%3E");
+    browser.find("#f-kind").sendKeys("img");
+    browser.untilText("#f-kind-list", EVIL);
+    nothingWasRun();
+    browser.type("#f-name", EVIL);
+    browser.find("form.nodley button[type=submit]").click();
+    browser.untilText(".said", EVIL);
+    nothingWasRun();
+    browser.open("/forms/hostile");
+    browser.untilText("tbody", EVIL);
+    nothingWasRun();
+    String refused =
+        HOSTILE.replace("href: \"/sign-in?x={name}\"", "href: \"javascript:window.hit=1\"");
+    assertThat(wire.publish("hostile", refused).status()).isEqualTo(422);
+  }
 }

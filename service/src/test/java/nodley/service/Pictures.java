@@ -10,10 +10,22 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
 import org.openqa.selenium.OutputType;
 
 /** Takes the pictures of docs/screenshots from a running demo: see tools/pictures. */
 public final class Pictures {
+
+  private static final String HEBREW =
+      """
+      form: vessel
+      title: { add: רישום כלי שיט }
+      fields:
+        name: { label: שם כלי השיט }
+        callSign: { label: אות קריאה, help: כפי שרשום ברישיון הרדיו }
+        rig: { label: סוג, options: { sail: מפרשית, motor: סירת מנוע, fishing: סירת דיג, tug: גוררת } }
+        length: { label: אורך כולל }
+      """;
 
   private final Browser browser;
   private final String address;
@@ -28,13 +40,18 @@ public final class Pictures {
   /** Arguments: the address of the demo, its key, the folder for the pictures. */
   public static void main(String[] args) throws IOException {
     try (Browser browser = Browser.withScript(args[0])) {
-      browser
-          .driver()
-          .executeCdpCommand(
-              "Emulation.setDeviceMetricsOverride",
-              Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
-      new Pictures(browser, args[0], Path.of(args[2])).takeAll(args[1]);
+      Pictures pictures = new Pictures(browser, args[0], Path.of(args[2]));
+      pictures.screen(1280, 800, false);
+      pictures.takeAll(args[1]);
     }
+  }
+
+  private void screen(int width, int height, boolean mobile) {
+    browser
+        .driver()
+        .executeCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", mobile));
   }
 
   private void takeAll(String key) throws IOException {
@@ -49,11 +66,8 @@ public final class Pictures {
     browser.leave();
     browser.untilText("#f-callSign-error", "already registered");
     take("page-taken");
-    browser.open("/forms/vessel");
-    take("page-list");
     browser.open("/console");
     browser.find("#key");
-    take("console-sign-in");
     browser.find("#key").sendKeys(key);
     browser.find("button[type=submit]").click();
     browser.untilText("table", "Vessels");
@@ -67,12 +81,6 @@ public final class Pictures {
     browser.leave();
     browser.untilText("#field-callSign-error", "already registered");
     take("console-edit");
-    browser.open("/console/forms/vessel/fields");
-    browser.untilText("table", "Call sign");
-    take("console-fields");
-    browser.open("/console/forms/vessel/file");
-    browser.untilText(".file", "form: vessel");
-    take("console-file");
     browser.open("/forms/vessel?q=heron");
     browser.find("tbody a").click();
     browser.untilText("h1", "Grey Heron");
@@ -128,6 +136,20 @@ public final class Pictures {
     browser.leave();
     browser.driver().executeScript("document.getElementById('f-contact-email').scrollIntoView()");
     take("page-nested");
+    browser.openBound("/forms/visit/new");
+    browser.find("input#f-vessel").sendKeys("e");
+    browser.untilText("#f-vessel-list", "Heron");
+    browser.find("input#f-vessel").sendKeys(Keys.ARROW_DOWN);
+    take("page-search");
+    browser.openBound("/forms/harbour/edit");
+    take("page-one-record");
+    screen(360, 740, true);
+    browser.openBound("/forms/incident/new");
+    take("page-narrow");
+    screen(1280, 800, false);
+    wire.put("/api/texts/vessel/he", "application/yaml", HEBREW);
+    browser.openBound("/forms/vessel/new?lang=he");
+    take("page-from-the-right");
   }
 
   /** Somebody else saves the record while its page is open. */

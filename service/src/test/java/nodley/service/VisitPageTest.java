@@ -4,14 +4,19 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.LocalDate;
 import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
 import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.Keys;
+import org.openqa.selenium.WebElement;
 import org.openqa.selenium.support.ui.Select;
+import tools.jackson.databind.JsonNode;
 
 /** A page with groups, rows, computed and hidden fields: with script and without. */
 class VisitPageTest {
@@ -132,6 +137,72 @@ class VisitPageTest {
     browser.type("#f-crew-1-name", "Jory Penn");
     browser.find("form.nodley button[type=submit]").click();
     browser.untilText(".said", "Visit announced.");
+  }
+
+  /** What is typed where the focus comes to, by the names of the fields. */
+  private static CharSequence keys(String name, LocalDate day) {
+    DateTimeFormatter asTyped = DateTimeFormatter.ofPattern("MMddyyyy");
+    return switch (name) {
+      case "arrives" -> asTyped.format(day);
+      case "departs" -> asTyped.format(day.plusDays(3));
+      case "eta" -> "0230PM";
+      case "berth" -> Keys.ARROW_DOWN;
+      case "purpose" -> Keys.ARROW_RIGHT;
+      case "cargo" -> "Timber";
+      case "dangerous", "services" -> Keys.SPACE;
+      case "contact.name" -> "Ann Ferrow";
+      case "contact.email" -> "ann@harbour.example";
+      case "contact.phone" -> "+351 210 000 101";
+      case "crew[0].name" -> "Ann Ferrow";
+      case "crew[0].born" -> "02111971";
+      case "crew[0].role" -> Keys.ARROW_RIGHT;
+      case "crew[0].share" -> "60";
+      case "crew[1].name" -> "Jory Penn";
+      case "notes" -> "By keyboard alone.";
+      default -> "";
+    };
+  }
+
+  @Test
+  void theWholeOfAVisitIsFilledInByKeyboardAlone() {
+    LocalDate day = DAY.plusDays(90);
+    browser.openBound("/forms/visit/new");
+    browser.find("#f-vessel[role=combobox]");
+    Set<String> filled = new HashSet<>();
+    for (int tabs = 0; tabs < 150; tabs++) {
+      WebElement here = browser.driver().switchTo().activeElement();
+      String name = String.valueOf(here.getDomAttribute("name"));
+      if ("f-vessel".equals(here.getDomAttribute("id")) && filled.add("vessel")) {
+        here.sendKeys("grey");
+        browser.untilText("#f-vessel-list", "Grey Heron");
+        here.sendKeys(Keys.ARROW_DOWN, Keys.ENTER);
+        browser.until("a berth", () -> berths().contains("A2, North pontoon"));
+      } else if ("submit".equals(here.getDomAttribute("type")) && here.isDisplayed()) {
+        here.sendKeys(Keys.ENTER);
+        break;
+      } else if (filled.add(name)) {
+        here.sendKeys(keys(name, day));
+      }
+      browser.driver().switchTo().activeElement().sendKeys(Keys.TAB);
+    }
+    browser.untilText(".said", "Visit announced. We expect you on " + day);
+    JsonNode values =
+        service
+            .wire()
+            .get("/api/forms/visit/records?q=keyboard")
+            .json()
+            .path("records")
+            .path(0)
+            .path("values");
+    assertThat(values.path("arrives").asString()).isEqualTo(day.toString());
+    assertThat(values.path("departs").asString()).isEqualTo(day.plusDays(3).toString());
+    assertThat(values.path("eta").asString()).isEqualTo("14:30");
+    assertThat(values.path("purpose").asString()).isEqualTo("trade");
+    assertThat(values.path("dangerous").asBoolean()).isTrue();
+    assertThat(values.path("berth").asString()).isNotEmpty();
+    assertThat(values.path("crew").findValuesAsString("name"))
+        .containsExactly("Ann Ferrow", "Jory Penn");
+    assertThat(values.path("crew").path(0).path("born").asString()).isEqualTo("1971-02-11");
   }
 
   private static void press(Browser browser, String button) {
