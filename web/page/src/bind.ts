@@ -35,17 +35,23 @@ export function bind(
   options: BindOptions = {},
 ): Opened {
   let names = namesOf(form, description);
-  const shown = { ...description, fields: present(description.fields, names) };
+  const kept = outputsOf(form, description);
+  const shown = { ...description, fields: present(description.fields, [...names, ...kept]) };
   const { mode, record, slow } = form.dataset;
   const hidden = (name: string) =>
     form.querySelector<HTMLInputElement>(`input[name="${name}"]`)?.value;
   const version = hidden('_version');
   const before = form.querySelector('script[data-before]')?.textContent;
+  const told = before ? (JSON.parse(before) as Values) : undefined;
   const opened = new Opened(shown, {
     mode: mode === 'edit' ? 'edit' : 'add',
-    values: valuesOf(form, names),
+    // What is only shown has no control, and stays as it is.
+    values: kept.reduce(
+      (values, name) => put(values, name, at(told ?? {}, name)),
+      valuesOf(form, names),
+    ),
     errors: serverErrors(form, names),
-    ...(before && { before: JSON.parse(before) as Values }),
+    ...(told && { before: told }),
     ...(record && { record, version: Number(version) }),
     ...(service && { service }),
     key: hidden('_key') ?? '',
@@ -94,6 +100,9 @@ export function bind(
   let pressing = false;
   form.addEventListener('pointerdown', (event) => {
     pressing = Boolean((event.target as Element).closest('button'));
+    for (const end of ['pointerup', 'pointercancel']) {
+      window.addEventListener(end, () => (pressing = false), { once: true });
+    }
   });
   // It does not bubble, so it is caught on its way down.
   form.addEventListener(
@@ -177,6 +186,13 @@ function follows(field: Field | undefined): boolean {
 function namesOf(form: HTMLFormElement, description: Description): string[] {
   const all = [...form.querySelectorAll<Input>('input, textarea, select')].map((it) => it.name);
   return [...new Set(all)].filter((name) => fieldAt(description.fields, name) !== undefined);
+}
+
+/** The names of the fields that an edit shows as text. */
+function outputsOf(form: HTMLFormElement, description: Description): string[] {
+  return [...form.querySelectorAll<HTMLElement>('[data-mode=edit] [data-field]:has(> output)')]
+    .map((box) => box.dataset.field!)
+    .filter((name) => fieldAt(description.fields, name)?.compute === undefined);
 }
 
 function fieldAt(fields: Field[] | undefined, name: string): Field | undefined {

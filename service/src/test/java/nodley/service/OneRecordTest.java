@@ -24,6 +24,8 @@ class OneRecordTest {
         name: { type: text, required: true, length: ..20 }
         code: { type: text, editable: on-add }
         hours: { type: text, default: "9 to 5" }
+        sign: { type: text, compute: upper(code) }
+        place: { type: group, fields: { dock: { type: text, editable: on-add }, town: { type: text } } }
       after:
         edit: { go: stay, say: Saved. }
       """;
@@ -127,16 +129,22 @@ class OneRecordTest {
       assertThat(browser.text("h1")).isEqualTo("Set up the office");
       browser.type("#f-name", "North");
       browser.type("#f-code", "n");
+      browser.type("#f-place-dock", "East");
       browser.find("form.nodley button[type=submit]").click();
       browser.until("it to be made", () -> wire.get(PATH).status() == 200);
       browser.untilText("h1", "The office");
       browser.find("form[data-bound=true]");
       assertThat(browser.find("output#f-code").getText()).isEqualTo("n");
+      // What cannot be changed any more is still there for what is computed from it.
+      assertThat(browser.find("output#f-sign").getText()).isEqualTo("N");
+      browser.type("#f-place-town", "Marrow");
       browser.type("#f-name", "South");
       browser.find("form.nodley button[type=submit]").click();
       browser.untilText(".said", "Saved.");
       assertThat(wire.get(PATH).json().path("values").path("name").asString()).isEqualTo("South");
       assertThat(wire.get(PATH).json().path("values").path("code").asString()).isEqualTo("n");
+      assertThat(wire.get(PATH).json().path("values").path("place").toString())
+          .isEqualTo("{\"dock\":\"East\",\"town\":\"Marrow\"}");
       browser.open("/forms/office");
       browser.untilText(".record", "South");
       browser.find("a.button").click();

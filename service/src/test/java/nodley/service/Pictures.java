@@ -137,8 +137,8 @@ public final class Pictures {
     browser.driver().executeScript("document.getElementById('f-contact-email').scrollIntoView()");
     take("page-nested");
     browser.openBound("/forms/visit/new");
-    browser.find("input#f-vessel").sendKeys("e");
-    browser.untilText("#f-vessel-list", "Heron");
+    browser.find("input#f-vessel").sendKeys("m");
+    browser.untilText("#f-vessel-list", "·");
     browser.find("input#f-vessel").sendKeys(Keys.ARROW_DOWN);
     take("page-search");
     browser.openBound("/forms/harbour/edit");
