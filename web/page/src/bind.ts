@@ -96,10 +96,10 @@ export function bind(
   // Some ways of choosing tell only that something has changed.
   form.addEventListener('input', type);
   form.addEventListener('change', type);
-  // An error that came up while a button is being pressed would move it away from the pointer.
+  // What came up while something is being pressed would move it away from the pointer.
   let pressing = false;
-  form.addEventListener('pointerdown', (event) => {
-    pressing = Boolean((event.target as Element).closest('button'));
+  window.addEventListener('pointerdown', () => {
+    pressing = true;
     for (const end of ['pointerup', 'pointercancel']) {
       window.addEventListener(end, () => (pressing = false), { once: true });
     }

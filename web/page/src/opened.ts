@@ -301,10 +301,9 @@ export class Opened extends EventTarget {
     const now = control(slot);
     this.#values = put(this.#values, slot.name, now);
     if (typeof was === 'string' && typeof now === 'string' && now && was.trim() !== now) {
-      const multiline = slot.field.control === 'textarea';
-      this.#note(slot.name).changed = multiline
-        ? ''
-        : word(this.description, 'tidied', { value: now });
+      // A number says the same in standard form, and a long text is not said again.
+      const plain = /textarea|number|slider/.test(slot.field.control);
+      this.#note(slot.name).changed = plain ? '' : word(this.description, 'tidied', { value: now });
     }
   }
 

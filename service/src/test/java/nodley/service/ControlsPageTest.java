@@ -142,6 +142,22 @@ class ControlsPageTest {
     assertThat(browser.text("#f-name-state")).isEmpty();
   }
 
+  /**
+   * The word about the name comes up above the box, and must not take it from under the pointer.
+   */
+  @Test
+  void aPressIsNotLostToWhatComesUpMeanwhile() {
+    browser.openBound("/forms/vessel/new");
+    browser.type("#f-name", "Grey   Heron");
+    browser.find("#f-rig-1").click();
+    browser.untilText("#f-name-state", "Tidied to Grey Heron");
+    assertThat(browser.find("#f-rig-1").isSelected()).isTrue();
+    browser.type("#f-callSign", "x");
+    browser.find("#f-insured").click();
+    browser.untilText("#f-callSign-error", "at least 3 characters");
+    assertThat(browser.find("#f-insured").isSelected()).isTrue();
+  }
+
   @Test
   void anAddressFillsInWhatTheFormLetsIt() {
     browser.openBound("/forms/vessel/new?name=Grey%20Heron&callSign=MQ7AB&nothing=1");
