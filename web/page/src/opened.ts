@@ -238,8 +238,10 @@ export class Opened extends EventTarget {
 
   /** The options that are offered just now; nothing for a field whose options never change. */
   offered(name: string): string[] | undefined {
-    const slot = this.#slot(name);
-    if (!slot?.field.options || slot.field.where === undefined) {
+    // Most fields have no such options, and are not looked for at each key.
+    const { options, where } = this.#check(name);
+    const slot = options && where !== undefined ? this.#slot(name) : undefined;
+    if (!slot?.field.options) {
       return undefined;
     }
     return slot.field.options
