@@ -22,10 +22,7 @@ final class Fill {
   /** Bytes of words in memory before they are written; what SQLite has without being told. */
   private static final int FEW = 1 << 20;
 
-  private static final int MANY = 1 << 27;
-
-  /** Pieces of the index of words that are brought together as it is written; 0 for none. */
-  private static final int USUAL = 4;
+  private static final int MANY = 1 << 25;
 
   private Fill() {}
 
@@ -45,8 +42,7 @@ final class Fill {
       statement.execute("PRAGMA cache_size = -1000000");
       statement.execute("PRAGMA temp_store = MEMORY");
       statement.execute("PRAGMA threads = 2");
-      config(statement, "hashsize", MANY);
-      config(statement, "automerge", 0);
+      atOnce(statement, MANY);
       List<String> indexes = takeIndexes(statement);
       statement.execute("BEGIN");
       insert(connection, rows);
@@ -55,17 +51,16 @@ final class Fill {
         statement.execute(index);
       }
       statement.execute("COMMIT");
-      config(statement, "hashsize", FEW);
-      config(statement, "automerge", USUAL);
+      atOnce(statement, FEW);
       statement.execute("PRAGMA journal_mode = WAL");
     }
     double seconds = (System.nanoTime() - began) / 1e9;
     System.out.printf("%,d vessels, %,.0f a second%n", rows, rows / seconds);
   }
 
-  private static void config(Statement statement, String what, int value) throws SQLException {
+  private static void atOnce(Statement statement, int bytes) throws SQLException {
     statement.execute(
-        "INSERT INTO vessel_words (vessel_words, rank) VALUES ('" + what + "', " + value + ")");
+        "INSERT INTO vessel_words (vessel_words, rank) VALUES ('hashsize', " + bytes + ")");
   }
 
   private static List<String> takeIndexes(Statement statement) throws SQLException {
