@@ -458,6 +458,10 @@ export class Opened extends EventTarget {
       this.#touched.clear();
       this.#version = record.version;
       this.#kept = record.values;
+      if (this.#mode === 'edit') {
+        // What is edited from here next is another submission.
+        this.#key = newKey();
+      }
       this.#put({ refused: false });
       this.#tellAll('accepted', { record });
       return { kind: 'accepted', record };
