@@ -151,7 +151,9 @@ sealed interface Node {
     @Override
     public Value in(Scene scene) {
       Value first = left.in(scene);
-      return operator.decides(first) ? first : operator.of(first, right.in(scene));
+      return operator.isLogical() && operator.decides(first)
+          ? first
+          : operator.of(first, right.in(scene));
     }
 
     @Override

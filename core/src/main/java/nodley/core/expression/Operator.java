@@ -138,6 +138,11 @@ enum Operator {
     throw new IllegalArgumentException(word);
   }
 
+  /** True of {@code and} and {@code or}, which may do without their right side. */
+  final boolean isLogical() {
+    return this == AND || this == OR;
+  }
+
   /** True if the left side is the outcome, and the right one need not be worked out. */
   boolean decides(Value left) {
     return false;

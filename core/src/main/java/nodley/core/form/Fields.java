@@ -136,6 +136,11 @@ public final class Fields implements Iterable<Field> {
     return names.place(name);
   }
 
+  /** The same where it is likely at this place, or soon after it: most arrive in their order. */
+  public int position(String name, int likely) {
+    return names.place(name, likely);
+  }
+
   public Optional<Field> find(String name) {
     return Optional.ofNullable(byName.get(name));
   }

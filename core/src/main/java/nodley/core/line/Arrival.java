@@ -1,7 +1,6 @@
 package nodley.core.line;
 
 import java.util.ArrayList;
-import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import nodley.core.input.Input;
@@ -23,29 +22,27 @@ final class Arrival {
   }
 
   void read(Scope scope, Map<String, Raw> members) {
-    int known = 0;
-    Iterator<Map.Entry<String, Raw>> arriving = members.entrySet().iterator();
-    Map.Entry<String, Raw> next = arriving.hasNext() ? arriving.next() : null;
-    for (Slot slot : scope.slots()) {
-      String name = slot.field.name();
-      Raw raw;
-      // Most come in the order of the form, and need not be looked for.
-      if (next != null && next.getKey().equals(name)) {
-        raw = next.getValue();
-        next = arriving.hasNext() ? arriving.next() : null;
+    Slot[] slots = scope.slots();
+    Raw[] arrived = new Raw[slots.length];
+    List<String> unknown = List.of();
+    int next = 0;
+    for (Map.Entry<String, Raw> member : members.entrySet()) {
+      int place = scope.fields().position(member.getKey(), next);
+      if (place < 0) {
+        unknown = unknown.isEmpty() ? new ArrayList<>() : unknown;
+        unknown.add(member.getKey());
       } else {
-        raw = members.get(name);
+        arrived[place] = member.getValue();
+        next = place + 1;
       }
-      known += raw == null ? 0 : 1;
-      read(slot, raw);
     }
-    if (known == members.size()) {
-      return;
+    for (int i = 0; i < slots.length; i++) {
+      read(slots[i], arrived[i]);
     }
     boolean top = scope.outer() == null;
-    for (String name : members.keySet()) {
+    for (String name : unknown) {
       boolean own = top && door == Input.Door.FORM && name.startsWith("_");
-      if (scope.find(name).isEmpty() && !own) {
+      if (!own) {
         course.refuseUnknown(scope, name);
       }
     }

@@ -59,14 +59,14 @@ final class Claims {
     List<Value> values = new ArrayList<>();
     for (List<String> path : unique.paths()) {
       Slot slot = scope.at(path);
-      if (slot == null || slot.hidden || slot.error != null || slot.value.isBlank()) {
+      if (slot == null || slot.hidden || slot.error != null || slot.value == Value.BLANK) {
         return;
       }
       values.add(slot.value);
     }
     Slot at = scope.at(unique.at());
     Scope seen = unique.ofForm() ? scope : at.scope;
-    boolean counts = unique.when().map(it -> it.holds(new SlotScene(course, seen))).orElse(true);
+    boolean counts = unique.when().map(it -> it.holds(course.scene(seen))).orElse(true);
     if (counts) {
       claims.add(new Claim(unique, rows, List.copyOf(values)));
       slots.add(at);
@@ -93,6 +93,9 @@ final class Claims {
 
   /** Those that an earlier row of the same submission makes already. */
   Set<Integer> repeated() {
+    if (claims.stream().allMatch(it -> it.rows().isEmpty())) {
+      return Set.of();
+    }
     Set<Integer> repeated = new HashSet<>();
     Map<Unique, Set<List<Value>>> seen = new HashMap<>();
     for (int i = 0; i < claims.size(); i++) {
@@ -115,11 +118,15 @@ final class Claims {
   }
 
   void refuse(Set<Integer> taken) {
-    taken.forEach(i -> course.refuseTaken(slots.get(i), claims.get(i)));
+    for (int i : taken) {
+      course.refuseTaken(slots.get(i), claims.get(i));
+    }
   }
 
   void refuseHeld(Set<Integer> held) {
-    held.forEach(i -> course.refuse(slots.get(i), "held"));
+    for (int i : held) {
+      course.refuse(slots.get(i), "held");
+    }
   }
 
   void leaveOpen() {

@@ -7,7 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Function;
+import nodley.core.expression.Expression;
 import nodley.core.expression.Path;
 import nodley.core.expression.Scene;
 import nodley.core.expression.Unanswered;
@@ -108,20 +108,25 @@ final class Course {
       return condition.always();
     }
     try {
-      return condition.holds(new SlotScene(this, slot.scope));
+      return condition.holds(scene(slot.scope));
     } catch (Unanswered e) {
       unasked(slot);
       return otherwise;
     }
   }
 
-  /** Runs an expression of a field; if nobody can be asked now, the field is open. */
-  <T> T answered(Slot slot, T otherwise, Function<Scene, T> run) {
+  /** What an expression of a field comes to; null if nobody can be asked now: it is open. */
+  Value value(Expression expression, Slot slot) {
+    return value(expression, slot, scene(slot.scope));
+  }
+
+  /** The same where the expression sees more than what is around the field. */
+  Value value(Expression expression, Slot slot, Scene scene) {
     try {
-      return run.apply(new SlotScene(this, slot.scope));
+      return expression.value(scene);
     } catch (Unanswered e) {
       unasked(slot);
-      return otherwise;
+      return null;
     }
   }
 
@@ -134,7 +139,12 @@ final class Course {
 
   /** What expressions of the form itself see. */
   Scene scene() {
-    return new SlotScene(this, root);
+    return scene(root);
+  }
+
+  /** What expressions of fields side by side see. */
+  Scene scene(Scope scope) {
+    return new SlotScene(this, scope);
   }
 
   // ---- judge
@@ -149,11 +159,7 @@ final class Course {
   /** Asks about everything; a live check leaves out what is answered at submission only. */
   Course ask(boolean early) {
     for (Path path : form.fields().references()) {
-      for (Slot slot : root.each(path)) {
-        if (isOpen(slot)) {
-          askReference(slot);
-        }
-      }
+      root.each(path, this::askReference);
     }
     if (!form.uniques().isEmpty()) {
       askTaken(Claims.of(this, form, root).asked(early, this::isSpokenOf));
@@ -163,10 +169,13 @@ final class Course {
 
   /** True if there is a value, nothing stands against it, and it is asked about at all. */
   private boolean isOpen(Slot slot) {
-    return slot.error == null && !slot.value.isBlank() && isSpokenOf(slot);
+    return slot.error == null && slot.value != Value.BLANK && isSpokenOf(slot);
   }
 
   private void askReference(Slot slot) {
+    if (!isOpen(slot)) {
+      return;
+    }
     if (slot.field.type() == Type.FILE) {
       refuse(slot, "no-such-upload");
     } else {
@@ -188,10 +197,10 @@ final class Course {
   }
 
   private void askTaken(Claims claims) {
-    claims.refuse(claims.repeated());
     if (claims.list().isEmpty()) {
       return;
     }
+    claims.refuse(claims.repeated());
     facts
         .taken(form, claims.list(), context.record())
         .ifPresentOrElse(claims::refuse, claims::leaveOpen);
@@ -257,17 +266,16 @@ final class Course {
     }
     Map<String, Map<String, Boolean>> decided = new LinkedHashMap<>();
     for (Path path : form.fields().forServer()) {
-      for (Slot slot : root.each(path)) {
-        if (isSpokenOf(slot)) {
-          decide(slot, decided);
-        }
-      }
+      root.each(path, slot -> decide(slot, decided));
     }
     return new Verdict(Spoken.of(root, only), errors, unasked, decided);
   }
 
   /** What the conditions come to that a page cannot work out; one that cannot be asked is left. */
   private void decide(Slot slot, Map<String, Map<String, Boolean>> decided) {
+    if (!isSpokenOf(slot)) {
+      return;
+    }
     Field.Presence presence = slot.field.presence();
     Map<String, Boolean> conditions = new LinkedHashMap<>();
     decide(slot, "shown", presence.shown(), conditions);
@@ -284,7 +292,7 @@ final class Course {
       return;
     }
     try {
-      conditions.put(what, condition.holds(new SlotScene(this, slot.scope)));
+      conditions.put(what, condition.holds(scene(slot.scope)));
     } catch (Unanswered e) {
       // It is among the unasked, if the judgement needed it.
     }

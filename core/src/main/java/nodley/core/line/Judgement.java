@@ -10,7 +10,6 @@ import nodley.core.form.Choice;
 import nodley.core.form.Condition;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
-import nodley.core.form.Options;
 import nodley.core.form.Rule;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -131,10 +130,12 @@ final class Judgement {
 
   /** Whether {@code where} lets an option in, by its marks or, of a record, its values. */
   boolean meets(Slot slot, Values option) {
-    Options options = slot.field.options();
-    return options.where().isEmpty()
-        || course.answered(
-            slot, true, scene -> options.where().get().holds(new OptionScene(option, scene)));
+    Optional<Expression> where = slot.field.options().where();
+    if (where.isEmpty()) {
+      return true;
+    }
+    Value in = course.value(where.get(), slot, new OptionScene(option, course.scene(slot.scope)));
+    return in == null || in instanceof Value.Bool(boolean yes) && yes;
   }
 
   /** True in an edit if nothing changed that {@code where} looks at outside the option. */
@@ -212,7 +213,7 @@ final class Judgement {
    */
   private boolean fails(Rule rule, Scope scope, Slot at) {
     try {
-      return rule.must().fails(new SlotScene(course, scope));
+      return rule.must().fails(course.scene(scope));
     } catch (Unanswered e) {
       Slot asked = at;
       for (Expression.Read read : rule.must().reads()) {

@@ -40,7 +40,11 @@ final class Reading {
    * @param arrived null if nothing did
    */
   Value of(Field field, Raw arrived) {
-    if (arrived == null || arrived.isBlank()) {
+    // Most of what arrives is text.
+    boolean blank =
+        arrived == null
+            || (arrived instanceof Raw.Text(String text) ? text.isEmpty() : arrived.isBlank());
+    if (blank) {
       boolean unticked = field.type() == Type.BOOLEAN && door == Input.Door.FORM;
       return unticked ? Value.Bool.FALSE : Value.BLANK;
     }
@@ -58,7 +62,7 @@ final class Reading {
 
   private Value one(Field field, Raw arrived) {
     return switch (arrived) {
-      case Raw.Text(String text) -> Wellformed.is(text) ? fromText(field, text) : null;
+      case Raw.Text(String text) -> fromText(field, text);
       case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
       case Raw.Bool(boolean yes) -> field.type() == Type.BOOLEAN ? Value.Bool.of(yes) : null;
       default -> null;
@@ -90,8 +94,10 @@ final class Reading {
 
   private Value fromText(Field field, String text) {
     return switch (field.type()) {
-      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> new Value.Text(text);
+      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE ->
+          Wellformed.is(text) ? new Value.Text(text) : null;
       default -> {
+        // Of these, each character is looked at anyway.
         String trimmed = Tidy.trim(text);
         yield trimmed.isEmpty() ? Value.BLANK : fromTrimmed(field, trimmed);
       }

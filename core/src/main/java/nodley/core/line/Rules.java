@@ -38,7 +38,7 @@ final class Rules {
       case Value.Chosen(List<String> options) -> count(field, options.size());
       case Value.Rows(var rows) -> count(field, rows.size());
       case Value.Date _, Value.Time _, Value.Moment _ ->
-          outside(field.limits().range(), value, value.equals(kept), today, now);
+          outside(field.limits().range(), value, kept, today, now);
       case Value.Bool _, Value.Group _ -> null;
     };
   }
@@ -112,18 +112,18 @@ final class Rules {
   }
 
   private static String outside(
-      Span<End> range, Value value, boolean unchanged, LocalDate today, Instant now) {
-    if (range.min().isPresent() && isBeyond(range.min().get(), value, unchanged, today, now, -1)) {
+      Span<End> range, Value value, Value kept, LocalDate today, Instant now) {
+    if (range.min().isPresent() && isBeyond(range.min().get(), value, kept, today, now, -1)) {
       return "range-underflow";
     }
-    return range.max().isPresent() && isBeyond(range.max().get(), value, unchanged, today, now, 1)
+    return range.max().isPresent() && isBeyond(range.max().get(), value, kept, today, now, 1)
         ? "range-overflow"
         : null;
   }
 
   private static boolean isBeyond(
-      End end, Value value, boolean unchanged, LocalDate today, Instant now, int side) {
-    boolean judged = !(unchanged && end.isRelative());
+      End end, Value value, Value kept, LocalDate today, Instant now, int side) {
+    boolean judged = !(end.isRelative() && value.equals(kept));
     return judged && Value.compare(value, end.at(today, now)) * side > 0;
   }
 }

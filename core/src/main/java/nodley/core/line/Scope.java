@@ -3,6 +3,7 @@ package nodley.core.line;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import nodley.core.expression.Path;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
@@ -112,13 +113,18 @@ final class Scope {
     return here.slots[path.place(path.length() - 1)];
   }
 
-  private void each(Path path, int from, List<Slot> found) {
+  /** Does something with the slot of a field, in each of the rows around it. */
+  void each(Path path, Consumer<Slot> action) {
+    each(path, 0, action);
+  }
+
+  private void each(Path path, int from, Consumer<Slot> action) {
     Slot slot = slots[path.place(from)];
     if (from == path.length() - 1) {
-      found.add(slot);
+      action.accept(slot);
     } else {
       for (Scope scope : slot.inside) {
-        scope.each(path, from + 1, found);
+        scope.each(path, from + 1, action);
       }
     }
   }
@@ -129,7 +135,7 @@ final class Scope {
       return List.of(slots[path.place(0)]);
     }
     List<Slot> found = new ArrayList<>();
-    each(path, 0, found);
+    each(path, found::add);
     return found;
   }
 

@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.List;
 import nodley.core.expression.Expression;
 import nodley.core.expression.Path;
-import nodley.core.expression.Scene;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
@@ -31,9 +30,7 @@ final class Settlement {
 
   void settle(Form form, Scope root) {
     for (Path path : form.settling()) {
-      for (Slot slot : root.each(path)) {
-        settle(slot);
-      }
+      root.each(path, this::settle);
     }
   }
 
@@ -95,14 +92,11 @@ final class Settlement {
 
   private Value first(Slot slot) {
     Field.Source source = slot.field.source();
-    return source
-        .computed()
-        .map(it -> course.answered(slot, Value.BLANK, scene -> fitted(slot, it, scene)))
-        .orElseGet(() -> source.literal().orElse(Value.BLANK));
-  }
-
-  private static Value fitted(Slot slot, Expression expression, Scene scene) {
-    return Fitting.to(slot.field, expression.value(scene));
+    if (source.computed().isEmpty()) {
+      return source.literal().orElse(Value.BLANK);
+    }
+    Value value = course.value(source.computed().get(), slot);
+    return value == null ? Value.BLANK : Fitting.to(slot.field, value);
   }
 
   /** Another value than the computed one is refused; the kept one may come back in an edit. */
@@ -110,11 +104,12 @@ final class Settlement {
     Value sent = slot.value;
     Expression compute = slot.field.source().compute().orElseThrow();
     slot.error = null;
-    slot.value = course.answered(slot, null, scene -> fitted(slot, compute, scene));
-    if (slot.value == null) {
+    Value value = course.value(compute, slot);
+    if (value == null) {
       slot.value = Value.BLANK;
       return;
     }
+    slot.value = Fitting.to(slot.field, value);
     boolean old = !adding && sent.equals(slot.kept);
     if (!slot.absent && !sent.equals(slot.value) && !old) {
       course.refuse(slot, "not-editable");

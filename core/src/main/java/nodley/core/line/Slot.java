@@ -93,7 +93,7 @@ final class Slot {
   /** True if {@link #whole} is blank, without making it. */
   boolean isBlank() {
     if (field.type().isScalar() || value instanceof Value.Unread) {
-      return value.isBlank();
+      return value == Value.BLANK;
     }
     return inside.length == 0 || field.type() == Type.GROUP && inside[0].isBlank();
   }

@@ -10,9 +10,23 @@ import java.util.function.Supplier;
  */
 public final class Steps {
 
+  /** For those who do not ask how long anything takes. */
+  public static final Steps UNTIMED = new Steps(false);
+
+  private final boolean timed;
   private final List<Step> steps = new ArrayList<>();
-  private final long began = System.nanoTime();
-  private long since = began;
+  private final long began;
+  private long since;
+
+  public Steps() {
+    this(true);
+  }
+
+  private Steps(boolean timed) {
+    this.timed = timed;
+    began = timed ? System.nanoTime() : 0;
+    since = began;
+  }
 
   /**
    * One step.
@@ -24,6 +38,9 @@ public final class Steps {
 
   /** A step ends that began where the one before it ended. */
   public void done(String name) {
+    if (!timed) {
+      return;
+    }
     long now = System.nanoTime();
     steps.add(new Step(name, "", now - since));
     since = now;
@@ -31,11 +48,14 @@ public final class Steps {
 
   /** What was done since the last step is nobody's. */
   public void skip() {
-    since = System.nanoTime();
+    since = timed ? System.nanoTime() : 0;
   }
 
   /** Asks, and tells how long the answer took. */
   public <T> T question(String about, Supplier<T> question) {
+    if (!timed) {
+      return question.get();
+    }
     long asked = System.nanoTime();
     T answer = question.get();
     long took = System.nanoTime() - asked;
@@ -50,6 +70,6 @@ public final class Steps {
 
   /** From the beginning until now, in nanoseconds. */
   public long nanos() {
-    return System.nanoTime() - began;
+    return timed ? System.nanoTime() - began : 0;
   }
 }

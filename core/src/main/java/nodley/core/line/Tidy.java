@@ -82,9 +82,9 @@ public final class Tidy {
     var out = new StringBuilder(text.length());
     for (int i = 0; i < text.length(); i++) {
       char c = text.charAt(i);
-      boolean between = " .()-\u00A0".indexOf(c) >= 0 || c >= 0x2010 && c <= 0x2013;
-      if (!between) {
-        out.append(c);
+      switch (c) {
+        case ' ', '.', '(', ')', '-', '\u00A0', '\u2010', '\u2011', '\u2012', '\u2013' -> {}
+        default -> out.append(c);
       }
     }
     return out.toString();

@@ -20,8 +20,23 @@ public final class Pointer {
 
   /** The pointer of a member of what another pointer points at. */
   public static String in(String parent, String name) {
+    return isPlain(name) ? parent + '/' + name : parent + '/' + escaped(name);
+  }
+
+  /** Letters and digits, as names of fields are: nothing to escape. */
+  private static boolean isPlain(String name) {
+    for (int i = 0; i < name.length(); i++) {
+      char c = name.charAt(i);
+      if (!(c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9')) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  private static String escaped(String name) {
     String token = Wellformed.of(name).replace("~", "~0").replace("/", "~1");
-    var out = new StringBuilder(parent).append('/');
+    var out = new StringBuilder();
     for (byte b : token.getBytes(StandardCharsets.UTF_8)) {
       boolean plain = b > 0 && (Character.isLetterOrDigit(b) || FRAGMENT.indexOf(b) >= 0);
       out.append(plain ? Character.toString(b) : String.format("%%%02X", b));

@@ -5,6 +5,8 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
+import java.time.Month;
+import java.time.Year;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.List;
@@ -40,8 +42,8 @@ public final class Dates {
     if (year < 1 || month < 1 || month > 12 || day < 1) {
       return Optional.empty();
     }
-    LocalDate first = LocalDate.of(year, month, 1);
-    return day > first.lengthOfMonth() ? Optional.empty() : Optional.of(first.withDayOfMonth(day));
+    boolean exists = day <= Month.of(month).length(Year.isLeap(year));
+    return exists ? Optional.of(LocalDate.of(year, month, day)) : Optional.empty();
   }
 
   /** Reads {@code hh:mm} or {@code hh:mm:ss}. */

@@ -17,6 +17,8 @@ public final class Values {
   /** Names in their order; what has the same fields shares them. */
   public static final class Names {
 
+    private static final int FEW = 4;
+
     private final List<String> list;
     private final Map<String, Integer> places = new HashMap<>();
 
@@ -29,6 +31,17 @@ public final class Values {
     public int place(String name) {
       Integer place = places.get(name);
       return place == null ? -1 : place;
+    }
+
+    /** The same, looked for first at a place and the few that follow it. */
+    public int place(String name, int likely) {
+      int end = Math.min(likely + FEW, list.size());
+      for (int i = likely; i < end; i++) {
+        if (list.get(i).equals(name)) {
+          return i;
+        }
+      }
+      return place(name);
     }
   }
 
@@ -84,7 +97,7 @@ public final class Values {
   /** True if no field has a value. */
   public boolean isBlank() {
     for (Value value : values) {
-      if (!value.isBlank()) {
+      if (value != Value.BLANK) {
         return false;
       }
     }

@@ -34,7 +34,7 @@ public final class Samples {
     return new Sampler(
         form,
         submissions.context(caller, Optional.empty()),
-        new StoreFacts(store, displays, caller, new Steps(), ""),
+        new StoreFacts(store, displays, caller, Steps.UNTIMED, ""),
         other -> records(other, caller).stream().map(StoredRecord::id).toList(),
         seed);
   }

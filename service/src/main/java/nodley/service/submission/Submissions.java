@@ -82,7 +82,7 @@ public final class Submissions {
   /** A verdict, about some fields or about all. */
   public Verdict check(
       Form form, Input input, Context context, Caller caller, Optional<Set<String>> only) {
-    return check(form, input, context, caller, only, new Steps());
+    return check(form, input, context, caller, only, Steps.UNTIMED);
   }
 
   /** The same, telling how long each step takes. */
@@ -146,7 +146,7 @@ public final class Submissions {
   /** What a field offers, given other values. */
   public Offer offer(
       Form form, List<String> path, Input input, Optional<StoredRecord> record, Caller caller) {
-    return Offer.of(form, path, input, context(caller, record), facts(caller, new Steps(), ""));
+    return Offer.of(form, path, input, context(caller, record), facts(caller, Steps.UNTIMED, ""));
   }
 
   /** Adds a record; the attempt is told what became of it. */
@@ -219,7 +219,7 @@ public final class Submissions {
   /** Picks records by a condition, as far as the caller may know what it asks about. */
   public Selection selection(Form form, Expression condition, Caller caller) {
     return new Selection(
-        form, condition, context(caller, Optional.empty()), facts(caller, new Steps(), ""));
+        form, condition, context(caller, Optional.empty()), facts(caller, Steps.UNTIMED, ""));
   }
 
   /** A record as if it had been sent as it is. */

@@ -82,7 +82,7 @@ class RecordsController {
     Input input = Body.submission(request);
     Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
-    Steps steps = attempt.map(Attempted::steps).orElseGet(Steps::new);
+    Steps steps = attempt.map(Attempted::steps).orElse(Steps.UNTIMED);
     boolean hold = OpenPage.wantsHold(query);
     Holds.Holder holder =
         new Holds.Holder(OpenPage.of(request, store, form), request.getRemoteAddr());
