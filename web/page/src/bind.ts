@@ -1,22 +1,11 @@
-import type { Description, Field, FieldError, Json, Values } from './description';
-import { Opened, type FormState, type Moment } from './opened';
+import { Controls } from './controls';
+import type { Description, Field, FieldError, Values } from './description';
+import { draw, write } from './draw';
+import { Opened, type FormState } from './opened';
 import type { Accepted, Service } from './service';
 import { word } from './sentence';
-import { leadOnClick, summarise } from './summary';
-import { at, put } from './tree';
-
-type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
-
-const MOMENTS: Moment[] = [
-  'opened',
-  'changed',
-  'checked',
-  'sending',
-  'refused',
-  'accepted',
-  'failed',
-  'closed',
-];
+import { leadOnClick } from './summary';
+import { at, fieldAt, put } from './tree';
 
 /** What a developer decides of a form that is bound. */
 export interface BindOptions {
@@ -34,9 +23,12 @@ export function bind(
   service?: Service,
   options: BindOptions = {},
 ): Opened {
-  let names = namesOf(form, description);
+  const controls = new Controls(form, description);
   const kept = outputsOf(form, description);
-  const shown = { ...description, fields: present(description.fields, [...names, ...kept]) };
+  const shown = {
+    ...description,
+    fields: present(description.fields, [...controls.names, ...kept]),
+  };
   const { mode, record, slow } = form.dataset;
   const hidden = (name: string) =>
     form.querySelector<HTMLInputElement>(`input[name="${name}"]`)?.value;
@@ -48,9 +40,9 @@ export function bind(
     // What is only shown has no control, and stays as it is.
     values: kept.reduce(
       (values, name) => put(values, name, at(told ?? {}, name)),
-      valuesOf(form, names),
+      controls.values(),
     ),
-    errors: serverErrors(form, names),
+    errors: serverErrors(controls),
     ...(told && { before: told }),
     ...(record && { record, version: Number(version) }),
     ...(service && { service }),
@@ -59,38 +51,32 @@ export function bind(
     ...(slow && { slow: Number(slow) }),
     follow: true,
   });
-  for (const moment of MOMENTS) {
-    opened.addEventListener(moment, (event) => {
-      const { detail, cancelable } = event as CustomEvent<unknown>;
-      const told = new CustomEvent(`nodley:${moment}`, { detail, cancelable, bubbles: true });
-      if (!form.dispatchEvent(told)) {
-        event.preventDefault();
-      }
-    });
-  }
+  // The form in the page tells each moment too, and may hold what is held there.
+  opened.dispatchEvent = (event) => {
+    const { type, detail, cancelable } = event as CustomEvent<unknown>;
+    const told = new CustomEvent(`nodley:${type}`, { detail, cancelable, bubbles: true });
+    return form.dispatchEvent(told) && EventTarget.prototype.dispatchEvent.call(opened, event);
+  };
   window.addEventListener('beforeunload', (event) => {
     if (opened.unsaved()) {
       event.preventDefault();
     }
   });
   let last: FormState | undefined;
-  const draw = () => {
-    const state = opened.state();
-    render(form, description, names, last, state);
-    offer(form, names, opened);
-    last = state;
+  const redraw = () => {
+    last = draw(controls, description, opened, last);
   };
-  draw();
-  opened.subscribe(draw);
+  redraw();
+  opened.subscribe(redraw);
   const nameOf = (event: Event) => {
-    const { name } = event.target as Input;
-    return names.includes(name) ? name : undefined;
+    const { name } = event.target as HTMLInputElement;
+    return controls.names.includes(name) ? name : undefined;
   };
   const type = (event: Event) => {
     const name = nameOf(event);
     if (name) {
       delete form.dataset.said;
-      opened.set(name, value(form, name));
+      opened.set(name, controls.value(name));
     }
   };
   // Some ways of choosing tell only that something has changed.
@@ -109,8 +95,10 @@ export function bind(
     'blur',
     (event) => {
       const name = nameOf(event);
-      if (name && !isWithin(form, name, event.relatedTarget)) {
-        opened.set(name, value(form, name));
+      // Radio buttons are one field: going from one to the next does not leave it.
+      const stays = name && controls.inputs(name).some((it) => it === event.relatedTarget);
+      if (name && !stays) {
+        opened.set(name, controls.value(name));
         const leave = () => opened.leave(name);
         if (pressing) {
           window.addEventListener('pointerup', () => setTimeout(leave), { once: true });
@@ -121,11 +109,15 @@ export function bind(
     },
     true,
   );
-  leadOnClick(summary(form), (name) => (name ? opened.keepTheirs(name) : void opened.takeTheirs()));
+  leadOnClick(controls.summary(), (name) =>
+    name ? opened.keepTheirs(name) : void opened.takeTheirs(),
+  );
   const initial = opened.typed();
+  // An edit needs it too, perhaps when the network is lost.
   const wanted =
+    mode === 'edit' ||
     form.querySelector('[data-search], [data-reveal], [name=_more]') ||
-    names.some((name) => follows(fieldAt(description.fields, name)));
+    controls.names.some((name) => follows(controls.field(name)));
   const parts = wanted
     ? import('./more').then(({ equip }) =>
         equip({
@@ -134,58 +126,29 @@ export function bind(
           opened,
           service,
           initial,
-          names: () => names,
-          changed: () => (names = namesOf(form, description)),
-          typed: (name) => at(opened.typed(), name),
-          fieldAt: (name) => fieldAt(description.fields, name),
-          inputs: (name) => inputs(form, name),
-          show: (name, value) => show(form, name, value),
+          controls,
           say: (name, args) => word(description, name, args),
         }),
       )
     : undefined;
   form.addEventListener('submit', (event) => {
     event.preventDefault();
-    for (const name of names) {
-      opened.set(name, value(form, name));
+    for (const name of controls.names) {
+      opened.set(name, controls.value(name));
     }
     const button = event.submitter as HTMLButtonElement | null;
     if (button?.name.startsWith('_')) {
       void parts?.then((rows) => rows.press(button));
     } else {
-      void send(form, opened);
+      void send(controls, opened);
     }
   });
   return opened;
 }
 
-/** Options that other values rule out cannot be chosen; one that is chosen already can be left. */
-function offer(form: HTMLFormElement, names: string[], opened: Opened): void {
-  for (const name of names) {
-    const offered = opened.offered(name);
-    if (offered) {
-      for (const input of inputs(form, name)) {
-        const choices = input instanceof HTMLSelectElement ? [...input.options] : [input];
-        for (const choice of choices as (HTMLOptionElement | HTMLInputElement)[]) {
-          const chosen = 'selected' in choice ? choice.selected : choice.checked;
-          const open = choice.value === '' || chosen || offered.includes(choice.value);
-          choice.disabled = !open;
-          (choice.closest('label') ?? choice).toggleAttribute('hidden', !open);
-        }
-      }
-    }
-  }
-}
-
 /** A reference whose records depend on other values, as only the service can tell. */
 function follows(field: Field | undefined): boolean {
   return field?.refersTo !== undefined && field.where !== undefined;
-}
-
-/** The names of the form's fields that have a control in the page. */
-function namesOf(form: HTMLFormElement, description: Description): string[] {
-  const all = [...form.querySelectorAll<Input>('input, textarea, select')].map((it) => it.name);
-  return [...new Set(all)].filter((name) => fieldAt(description.fields, name) !== undefined);
 }
 
 /** The names of the fields that an edit shows as text. */
@@ -195,23 +158,14 @@ function outputsOf(form: HTMLFormElement, description: Description): string[] {
     .filter((name) => fieldAt(description.fields, name)?.compute === undefined);
 }
 
-function fieldAt(fields: Field[] | undefined, name: string): Field | undefined {
-  const [first, ...rest] = name.replace(/\[\d+\]/g, '').split('.');
-  const field = fields?.find((it) => it.name === first);
-  return rest.length ? fieldAt(field?.fields, rest.join('.')) : field;
-}
-
 /** The page may show some of the fields; those that it lacks are none of its business. */
 function present(fields: Field[], names: string[]): Field[] {
   const tops = new Set(names.map((name) => name.split(/[.[]/)[0]));
   return fields.filter((field) => tops.has(field.name) || field.compute !== undefined);
 }
 
-function valuesOf(form: HTMLFormElement, names: string[]): Values {
-  return names.reduce<Values>((values, name) => put(values, name, value(form, name)), {});
-}
-
-async function send(form: HTMLFormElement, opened: Opened): Promise<void> {
+async function send(controls: Controls, opened: Opened): Promise<void> {
+  const { form } = controls;
   const outcome = await opened.submit();
   if (outcome.kind === 'accepted') {
     const { go, say } = outcome.record.after;
@@ -221,180 +175,24 @@ async function send(form: HTMLFormElement, opened: Opened): Promise<void> {
         opened.clear(clear === 'none' ? Object.keys(opened.state().fields) : clear?.split(' '));
       }
       form.dataset.said = say;
-      write(form.querySelector('[data-working]'), say);
+      write(controls.working(), say);
       return;
     }
     // The next page tells the outcome, as it does after a form sent without script.
     document.cookie = `nodley_said=${encodeURIComponent(say)}; path=/forms; max-age=60; samesite=lax`;
     location.assign(after || go);
   } else if (outcome.kind === 'refused') {
-    const first = opened.wrong().find((name) => inputs(form, name).length > 0);
-    const target = first ? inputs(form, first)[0] : summary(form);
+    const first = opened.wrong().find((name) => controls.inputs(name).length > 0);
+    const target = first ? controls.inputs(first)[0] : controls.summary();
     target?.focus();
   }
 }
 
 /** Errors that were in the page when it came, so that they leave when their field is mended. */
-function serverErrors(form: HTMLFormElement, names: string[]): FieldError[] {
-  return names.flatMap((name) => {
-    const detail = part(form, name, '.error')?.textContent?.trim();
+function serverErrors(controls: Controls): FieldError[] {
+  return controls.names.flatMap((name) => {
+    const detail = controls.part(name, '.error')?.textContent?.trim();
     const pointer = `#/${name.replace(/\[(\d+)\]/g, '/$1').replace(/\./g, '/')}`;
     return detail ? [{ pointer, code: '', detail }] : [];
   });
-}
-
-function inputs(form: HTMLFormElement, name: string): Input[] {
-  return [...form.querySelectorAll<Input>('input, textarea, select')].filter(
-    (input) => input.name === name,
-  );
-}
-
-function value(form: HTMLFormElement, name: string): Json {
-  const all = inputs(form, name) as HTMLInputElement[];
-  const [first] = all;
-  if (first?.type === 'radio') {
-    return all.find((input) => input.checked)?.value ?? '';
-  }
-  if (first?.type === 'checkbox') {
-    return first.dataset.many === undefined
-      ? first.checked
-      : all.filter((input) => input.checked).map((input) => input.value);
-  }
-  return first?.value ?? '';
-}
-
-/** What a select calls one of its options: the name of the record that a reference points at. */
-function optionLabel(form: HTMLFormElement, name: string, value: Json): string | undefined {
-  const [select] = inputs(form, name);
-  return select instanceof HTMLSelectElement && value
-    ? [...select.options].find((option) => option.value === value)?.text
-    : undefined;
-}
-
-/** Radio buttons are one field: going from one to the next does not leave it. */
-function isWithin(form: HTMLFormElement, name: string, target: EventTarget | null): boolean {
-  return inputs(form, name).some((input) => input === target);
-}
-
-function holder(form: HTMLFormElement, name: string): HTMLElement | null {
-  return form.querySelector<HTMLElement>(`[data-field="${name}"]`);
-}
-
-/** A part of a field's box; an error's place may be anywhere: `data-error="name"`. */
-function part(form: HTMLFormElement, name: string, selector: string): HTMLElement | null {
-  const own = selector.startsWith('.') ? `[data-${selector.slice(1)}="${name}"], ` : '';
-  return form.querySelector<HTMLElement>(`${own}[data-field="${name}"] > ${selector}`);
-}
-
-function summary(form: HTMLFormElement): HTMLElement | null {
-  return form.querySelector<HTMLElement>('[data-summary]');
-}
-
-function render(
-  form: HTMLFormElement,
-  description: Description,
-  names: string[],
-  before: FormState | undefined,
-  state: FormState,
-): void {
-  for (const name of new Set([...Object.keys(state.fields), ...names])) {
-    const field = state.fields[name];
-    if (field && field === before?.fields[name]) {
-      continue;
-    }
-    if (field && before) {
-      show(form, name, field.value);
-    }
-    const box = holder(form, name);
-    if (box) {
-      box.hidden = field?.hidden ?? false;
-    }
-    const output = part(form, name, 'output');
-    if (field && output) {
-      write(output, String(field.value ?? ''));
-    }
-    for (const input of inputs(form, name)) {
-      input.toggleAttribute('aria-invalid', false);
-      if (field?.error) {
-        input.setAttribute('aria-invalid', 'true');
-      }
-      input.disabled = field ? !field.editable : false;
-    }
-    box?.classList.toggle('wrong', Boolean(field?.error));
-    const optional = box?.querySelector<HTMLElement>(
-      ':scope > label .optional, :scope > fieldset > legend .optional',
-    );
-    if (optional && field) {
-      optional.hidden = field.required;
-    }
-    write(part(form, name, '.error'), field?.error?.detail ?? '', field?.error?.link);
-    const told = part(form, name, '.state');
-    write(told, field?.said ?? '');
-    const max = field?.field.length?.max;
-    if (field?.length !== undefined && max) {
-      write(
-        part(form, name, '.counter'),
-        word(description, 'counter', { count: field.length, max }),
-      );
-    }
-    if (field?.field.control === 'slider') {
-      write(box?.querySelector<HTMLElement>('.at') ?? null, String(field.value ?? ''));
-    }
-    if (told) {
-      told.dataset.asked = field?.asked ?? 'not';
-    }
-  }
-  summarise(
-    summary(form),
-    state,
-    description,
-    (name) => (inputs(form, name)[0] ?? holder(form, name))?.id,
-    (name, value) => optionLabel(form, name, value),
-  );
-  write(
-    form.querySelector<HTMLElement>('[data-working]'),
-    state.slow ? word(description, 'saving') : (form.dataset.said ?? ''),
-  );
-  form.toggleAttribute('aria-busy', state.working);
-}
-
-function write(
-  element: HTMLElement | null,
-  text: string,
-  link?: { text: string; href: string },
-): void {
-  if (!element || element.textContent === (link ? `${text} ${link.text}` : text)) {
-    return;
-  }
-  element.textContent = text;
-  if (link) {
-    const anchor = document.createElement('a');
-    anchor.href = link.href;
-    anchor.textContent = link.text;
-    element.append(' ', anchor);
-  }
-}
-
-/** Writes a tidied value back to its control, where it differs from what stands there. */
-function show(form: HTMLFormElement, name: string, to: Json): void {
-  const all = inputs(form, name) as HTMLInputElement[];
-  const [first] = all;
-  if (!first || JSON.stringify(value(form, name)) === JSON.stringify(to)) {
-    return;
-  }
-  if (first.type === 'radio') {
-    all.forEach((input) => (input.checked = input.value === to));
-  } else if (first.type === 'checkbox') {
-    all.forEach(
-      (input) =>
-        (input.checked = Array.isArray(to) ? (to as string[]).includes(input.value) : to === true),
-    );
-  } else if (typeof to !== 'object') {
-    first.value = local(first, String(to ?? ''));
-  }
-}
-
-/** A datetime control shows no offset: it stays as it was typed. */
-function local(input: HTMLInputElement, text: string): string {
-  return input.type === 'datetime-local' ? input.value : text;
 }

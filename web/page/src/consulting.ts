@@ -31,7 +31,7 @@ export class Consulting {
   ) {}
 
   follow(course: Course): void {
-    const open = [...course.root.all()].filter((slot) => slot.open.size > 0);
+    const open = course.slots.filter((slot) => slot.open.size > 0);
     const key = JSON.stringify(open.map((slot) => [slot.name, ...slot.open]));
     if (key === this.#asked) {
       return;

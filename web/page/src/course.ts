@@ -47,6 +47,9 @@ export class Course {
   readonly zone: string;
   readonly memory: Memory;
   readonly decided: Record<string, Decided>;
+  /** All of them, each before what is inside it. */
+  readonly slots: Slot[];
+  readonly #byName: Map<string, Slot>;
   readonly #judgement = new Judgement(this);
 
   constructor(description: Description, typed: Values, context: Context = {}) {
@@ -66,6 +69,13 @@ export class Course {
     arrival.read(this.root, typed);
     new Settlement(this).settle(description.settling ?? []);
     this.#judgement.whole(description.rules ?? []);
+    this.slots = [...this.root.all()];
+    this.#byName = new Map(this.slots.map((slot) => [slot.name, slot]));
+  }
+
+  /** The slot of a name as a page writes it. */
+  slot(name: string): Slot | undefined {
+    return this.#byName.get(name);
   }
 
   /** What a field's `suggest` comes to; nothing if it has none. */
@@ -167,7 +177,7 @@ export class Course {
   // ---- answer
 
   errors(): FieldError[] {
-    const errors = [...this.root.all()].flatMap((slot) => (slot.error ? [slot.error] : []));
+    const errors = this.slots.flatMap((slot) => (slot.error ? [slot.error] : []));
     return [...errors, ...this.overall, ...this.unknown];
   }
 }

@@ -1,4 +1,5 @@
-import type { Description, Field, Json, Values, Word } from './description';
+import type { Controls } from './controls';
+import type { Description, Values, Word } from './description';
 import type { Opened } from './opened';
 import { RowButtons } from './rows';
 import { search } from './search';
@@ -12,16 +13,7 @@ export interface Page {
   service: Service | undefined;
   /** The values that the page came with. */
   initial: Values;
-  /** The names of the fields that have a control. */
-  names: () => string[];
-  /** Called when rows have come or gone in the page, before their values do. */
-  changed: () => void;
-  /** What is typed in a field. */
-  typed: (name: string) => Json;
-  fieldAt: (name: string) => Field | undefined;
-  inputs: (name: string) => HTMLElement[];
-  /** Writes a value to its control. */
-  show: (name: string, value: Json) => void;
+  controls: Controls;
   say: (word: Word, args: Record<string, string | number>) => string;
 }
 
@@ -51,14 +43,14 @@ function reveal(form: HTMLFormElement): void {
 }
 
 /** Search boxes instead of the selects that stand there without script. */
-function searches({ form, description, fieldAt, service, opened, say }: Page): void {
+function searches({ form, description, controls, service, opened, say }: Page): void {
   for (const select of form.querySelectorAll<HTMLSelectElement>('select[data-search]')) {
     const { name, options } = select;
     const path = name.replace(/\[\d+\]/g, '');
     search(
       select,
       async (words) =>
-        fieldAt(name)?.refersTo && service
+        controls.field(name)?.refersTo && service
           ? service.options(description.form, path, { ...opened.typed(), q: words })
           : [...options]
               .filter((it) => it.value && !it.disabled)
@@ -86,10 +78,10 @@ class Offers {
     const key = JSON.stringify(values);
     if (key !== this.#asked) {
       this.#asked = key;
-      this.page
-        .names()
+      const { controls } = this.page;
+      controls.names
         .filter((name) => {
-          const field = this.page.fieldAt(name);
+          const field = controls.field(name);
           return field?.refersTo !== undefined && field.where !== undefined;
         })
         .forEach((name) => void this.#ask(name, key, values));
@@ -100,7 +92,7 @@ class Offers {
     const path = name.replace(/\[\d+\]/g, '');
     try {
       const options = await this.service.options(this.page.description.form, path, values);
-      const [select] = this.page.inputs(name);
+      const [select] = this.page.controls.inputs(name);
       if (key !== this.#asked || !(select instanceof HTMLSelectElement)) {
         return;
       }

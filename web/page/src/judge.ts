@@ -20,7 +20,7 @@ export interface Verdict {
  */
 export function judge(description: Description, values: Values, context: Context = {}): Verdict {
   const course = new Course(description, values, context);
-  const slots = [...course.root.all()];
+  const { slots } = course;
   const errors = course.errors();
   return {
     verdict: errors.length ? 'refused' : 'accepted',

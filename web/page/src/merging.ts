@@ -1,8 +1,6 @@
 import type { Field, Json, Values } from './description';
 import type { Problem } from './service';
 import type { Slot } from './slots';
-import { at, put } from './tree';
-import { json } from './value';
 
 /** A field that somebody else saved otherwise than it is typed here. */
 export interface Difference {
@@ -16,15 +14,28 @@ type Fields = NonNullable<Problem['fields']>;
 
 const is = (a: Json, b: Json) => JSON.stringify(a) === JSON.stringify(b);
 
+/** The value at a name that no rows are on the way to. */
+function reach(values: Values, name: string): Json {
+  return (
+    name.split('.').reduce<Json>((here, step) => (here as Values | null)?.[step], values) ?? null
+  );
+}
+
 /** Where a record, what it was before, and what is typed differ; or where it was changed. */
-export function differing(slots: Slot[], base: Values, theirs: Values, changed = false): Fields {
+export function differing(
+  slots: Slot[],
+  base: Values,
+  theirs: Values,
+  yours: Values,
+  changed = false,
+): Fields {
   return slots
     .filter(({ name, field }) => !name.includes('[') && (!field.fields || field.type === 'rows'))
-    .map((slot) => ({
-      pointer: slot.pointer,
-      base: at(base, slot.name) ?? null,
-      theirs: at(theirs, slot.name) ?? null,
-      yours: json(slot.whole()),
+    .map(({ pointer, name }) => ({
+      pointer,
+      base: reach(base, name),
+      theirs: reach(theirs, name),
+      yours: reach(yours, name),
     }))
     .filter((it) => !is(it.base, it.theirs) || (!changed && !is(it.base, it.yours)));
 }
@@ -47,18 +58,17 @@ export function patch(before: Values, values: Values): Values {
 /** What only they changed is taken over, what only you changed stays; what is left is told. */
 export function merge(
   slots: Slot[],
-  values: Values,
   fields: Fields,
-): { values: Values; conflict: Difference[] } {
+): { taken: [name: string, value: Json][]; conflict: Difference[] } {
+  const taken: [string, Json][] = [];
   const conflict: Difference[] = [];
-  let merged = values;
   for (const { pointer, base, theirs, yours } of fields) {
     const slot = slots.find((it) => it.pointer === pointer);
     if (slot && is(base, yours)) {
-      merged = put(merged, slot.name, theirs ?? '');
+      taken.push([slot.name, theirs ?? '']);
     } else if (slot && !is(base, theirs) && !is(theirs, yours)) {
       conflict.push({ name: slot.name, field: slot.field, theirs, yours });
     }
   }
-  return { values: merged, conflict };
+  return { taken, conflict };
 }

@@ -6,9 +6,9 @@ import { toSend } from './judge';
 import { word } from './sentence';
 import type { Slot } from './slots';
 import { Memory } from './memory';
-import { differing, merge, patch, type Difference } from './merging';
+import type { Difference } from './merging';
 import { Refusal, type Accepted, type Problem, Service } from './service';
-import { at, put, typed } from './tree';
+import { at, fieldAt, put, typed } from './tree';
 import { asksEarly, isAsKept, partners, toAsk, uniques } from './unique';
 import { display, json, same, shown } from './value';
 
@@ -149,7 +149,7 @@ export class Opened extends EventTarget {
     });
     this.#judge();
     for (const error of options.errors ?? []) {
-      const slot = this.#slots().find((it) => it.pointer === error.pointer);
+      const slot = this.#course.slots.find((it) => it.pointer === error.pointer);
       if (slot) {
         this.#note(slot.name).told = { error, of: shown(slot.value) };
       }
@@ -169,7 +169,10 @@ export class Opened extends EventTarget {
     if (options.follow && options.record) {
       const { form } = description;
       this.#ends.push(
-        this.#service.follow(form, options.record, (version) => void this.#overtake(version)),
+        this.#service.follow(form, options.record, (version) => {
+          // What cannot be fetched now is told as a conflict, at the latest.
+          this.#overtake(version).catch(() => undefined);
+        }),
       );
     }
     // Whoever awaits the form can listen by then.
@@ -238,15 +241,11 @@ export class Opened extends EventTarget {
 
   /** The options that are offered just now; nothing for a field whose options never change. */
   offered(name: string): string[] | undefined {
-    // Most fields have no such options, and are not looked for at each key.
     const { options, where } = this.#check(name);
-    const slot = options && where !== undefined ? this.#slot(name) : undefined;
-    if (!slot?.field.options) {
-      return undefined;
-    }
-    return slot.field.options
-      .map((option) => option.value)
-      .filter((value) => this.#course.isOffered(slot, value));
+    const slot = this.#course.slot(name);
+    return slot && where !== undefined
+      ? options?.map((it) => it.value).filter((it) => this.#course.isOffered(slot, it))
+      : undefined;
   }
 
   /** The typed values, as a tree. */
@@ -276,7 +275,7 @@ export class Opened extends EventTarget {
     this.#put({});
     this.#tellAll('changed', { name });
     clearTimeout(this.#timers[name]);
-    if (this.#slot(name)?.field.check === 'typing') {
+    if (this.#course.slot(name)?.field.check === 'typing') {
       this.#timers[name] = setTimeout(() => this.#look(name), PAUSE);
     }
   }
@@ -285,7 +284,7 @@ export class Opened extends EventTarget {
   leave(name: string): void {
     const field = this.#check(name);
     clearTimeout(this.#timers[name]);
-    this.#tidy(this.#slot(name));
+    this.#tidy(this.#course.slot(name));
     if (field.check === 'submit') {
       this.#judge();
       this.#put({});
@@ -311,7 +310,7 @@ export class Opened extends EventTarget {
 
   /** A choice that another value rules out is taken out, and that is said. */
   #drop(changed: string): void {
-    for (const slot of this.#slots()) {
+    for (const slot of this.#course.slots) {
       const { value, field, name } = slot;
       const kept = this.#mode === 'edit' && same(value, slot.kept);
       if (name === changed || slot.hidden || kept || field.where === undefined || !field.options) {
@@ -342,7 +341,7 @@ export class Opened extends EventTarget {
     this.#judge();
     this.#put({});
     this.#tellAll('checked', { name, error: this.#now.fields[name]?.error });
-    for (const judged of [this.#slot(name), ...this.#sharing(name)]) {
+    for (const judged of [this.#course.slot(name), ...this.#sharing(name)]) {
       if (judged && !this.#now.fields[judged.name]?.error && this.#isWorthAsking(judged)) {
         this.#tell(judged, 'asking');
         void this.#asking.ask(judged, toAsk(this.#course, judged));
@@ -352,27 +351,33 @@ export class Opened extends EventTarget {
 
   /** The fields that are unique together with another. */
   #sharing(name: string): Slot[] {
-    return this.#slots().filter((slot) =>
+    return this.#course.slots.filter((slot) =>
       uniques(slot.field).some((unique) => partners(unique).includes(name)),
     );
   }
 
   /** Rows: one more, at the end. */
   addRow(name: string): void {
-    const rows = (at(this.#values, name) ?? []) as Json[];
-    this.#values = put(this.#values, name, [...rows, {}]);
+    this.#values = put(this.#values, name, [...this.#rows(name), {}]);
     this.#judge();
     this.#put({});
   }
 
   /** Rows: one less; what was noted of those behind it is forgotten, for they are renumbered. */
-  removeRow(name: string, index: number, rows = (at(this.#values, name) ?? []) as Json[]): void {
-    this.#touched.add(name);
-    this.#values = put(
-      this.#values,
+  removeRow(name: string, index: number): void {
+    this.#renumber(
       name,
-      rows.filter((_, i) => i !== index),
+      this.#rows(name).filter((_, i) => i !== index),
     );
+  }
+
+  #rows(name: string): Json[] {
+    return (at(this.#values, name) ?? []) as Json[];
+  }
+
+  #renumber(name: string, rows: Json[]): void {
+    this.#touched.add(name);
+    this.#values = put(this.#values, name, rows);
     [...this.#noted.keys()]
       .filter((it) => it.startsWith(`${name}[`))
       .forEach((it) => this.#noted.delete(it));
@@ -382,9 +387,9 @@ export class Opened extends EventTarget {
 
   /** Rows: one goes up by one place. */
   raiseRow(name: string, index: number): void {
-    const rows = [...((at(this.#values, name) ?? []) as Json[])];
+    const rows = [...this.#rows(name)];
     rows.splice(index - 1, 0, ...rows.splice(index, 1));
-    this.removeRow(name, -1, rows);
+    this.#renumber(name, rows);
   }
 
   #isWorthAsking(slot: Slot): boolean {
@@ -475,7 +480,7 @@ export class Opened extends EventTarget {
       const { problem } = failure;
       if (problem.version) {
         this.#mode = 'edit';
-        const conflict = this.#merge(problem.version, problem.fields ?? []);
+        const conflict = await this.#merge(problem.version, problem.fields ?? []);
         if (!conflict.length) {
           this.#put({ working: false });
           return await this.submit();
@@ -514,12 +519,13 @@ export class Opened extends EventTarget {
         : this.#service.add(form, values, this.#key);
     }
     const record = records ? '' : this.options.record!;
+    const { patch } = await import('./more');
     return this.#service.edit(form, record, this.#version, patch(this.#kept, values), this.#key);
   }
 
   /** Every error shows, and values stand as tidied; true if there is no error. */
   #showAll(): boolean {
-    for (const slot of this.#slots()) {
+    for (const slot of this.#course.slots) {
       const noted = this.#note(slot.name);
       noted.visited = true;
       noted.told = undefined;
@@ -535,7 +541,7 @@ export class Opened extends EventTarget {
   #place(problem: Problem): void {
     const others: string[] = [];
     for (const error of problem.errors ?? []) {
-      const slot = this.#slots().find((it) => it.pointer === error.pointer);
+      const slot = this.#course.slots.find((it) => it.pointer === error.pointer);
       if (slot) {
         this.#refuse(slot, error);
       } else {
@@ -549,10 +555,11 @@ export class Opened extends EventTarget {
   }
 
   /** Sent again, the form takes the place of theirs: knowingly, for now it is told. */
-  #merge(version: number, fields: NonNullable<Problem['fields']>): Difference[] {
+  async #merge(version: number, fields: NonNullable<Problem['fields']>): Promise<Difference[]> {
+    const { merge } = await import('./more');
     this.#version = version;
-    const { values, conflict } = merge(this.#slots(), this.#values, fields);
-    this.#values = values;
+    const { taken, conflict } = merge(this.#course.slots, fields);
+    taken.forEach(([name, value]) => (this.#values = put(this.#values, name, value)));
     this.#judge();
     this.#put({ conflict: conflict.length ? conflict : undefined });
     return conflict;
@@ -564,9 +571,15 @@ export class Opened extends EventTarget {
       return;
     }
     const theirs = version ? (await this.#theirs()).values : this.#kept;
-    const pointers = differing(this.#slots(), this.#kept, theirs, true).map((it) => it.pointer);
-    const changed = this.#slots().filter((it) => pointers.includes(it.pointer));
+    const pointers = (await this.#differing(theirs, true)).map((it) => it.pointer);
+    const changed = this.#course.slots.filter((it) => pointers.includes(it.pointer));
     this.#put({ elsewhere: changed.map((it) => it.field.label), refused: true });
+  }
+
+  async #differing(theirs: Values, changed = false): Promise<NonNullable<Problem['fields']>> {
+    const { differing } = await import('./more');
+    const { slots } = this.#course;
+    return differing(slots, this.#kept, theirs, toSend(this.#course), changed);
   }
 
   #theirs(): Promise<Accepted> {
@@ -576,10 +589,10 @@ export class Opened extends EventTarget {
   /** Takes over what somebody else has saved, but for what was changed here too. */
   async takeTheirs(): Promise<void> {
     const { values, version } = await this.#theirs();
-    const fields = differing(this.#slots(), this.#kept, values);
+    const fields = await this.#differing(values);
     this.#kept = values;
     this.#put({ elsewhere: undefined, refused: true });
-    this.#merge(version, fields);
+    await this.#merge(version, fields);
   }
 
   /** At a conflict: takes what the others saved. */
@@ -598,15 +611,11 @@ export class Opened extends EventTarget {
 
   /** The field of a name, which the form must have. */
   #check(name: string): Field {
-    let field: Field | undefined;
-    for (const step of name.replace(/\[\d+\]/g, '').split('.')) {
-      const fields: Field[] | undefined = field ? field.fields : this.description.fields;
-      field = fields?.find((it) => it.name === step);
-      if (!field) {
-        throw new Error(`The form ${this.description.form} has no field "${name}".`);
-      }
+    const field = fieldAt(this.description.fields, name);
+    if (!field) {
+      throw new Error(`The form ${this.description.form} has no field "${name}".`);
     }
-    return field!;
+    return field;
   }
 
   #judge(): void {
@@ -622,7 +631,7 @@ export class Opened extends EventTarget {
   /** Suggested values follow other fields until the person changes them; true if one did. */
   #suggest(): boolean {
     let moved = false;
-    for (const slot of this.#slots()) {
+    for (const slot of this.#course.slots) {
       const suggested = this.#touched.has(slot.name) ? undefined : this.#course.suggestion(slot);
       if (suggested && !same(suggested, slot.value)) {
         this.#values = put(this.#values, slot.name, shown(suggested));
@@ -630,14 +639,6 @@ export class Opened extends EventTarget {
       }
     }
     return moved;
-  }
-
-  #slots(): Slot[] {
-    return [...this.#course.root.all()];
-  }
-
-  #slot(name: string): Slot | undefined {
-    return this.#slots().find((it) => it.name === name);
   }
 
   #note(name: string): Noted {
@@ -652,7 +653,7 @@ export class Opened extends EventTarget {
   /** The states of all fields; one that did not change stays the object that it was. */
   #fields(before: Record<string, FieldState>): Record<string, FieldState> {
     const fields: Record<string, FieldState> = {};
-    for (const slot of this.#slots()) {
+    for (const slot of this.#course.slots) {
       const next = this.#fieldState(slot);
       const old = before[slot.name];
       fields[slot.name] = old && isSame(old, next) ? old : next;

@@ -17,10 +17,10 @@ export class RowButtons {
 
   /** Writes the values of rows to their controls. */
   #show(rows: string): void {
-    const { names, show, typed } = this.page;
-    names()
+    const { controls, opened } = this.page;
+    controls.names
       .filter((name) => name.startsWith(`${rows}[`))
-      .forEach((name) => show(name, typed(name) ?? ''));
+      .forEach((name) => controls.show(name, opened.field(name).value ?? ''));
   }
 
   /** Does what a button says, if it is one of these. */
@@ -50,7 +50,7 @@ export class RowButtons {
     const row = this.#blank(last, name, rows.length);
     last.after(row);
     this.#limit(name, box);
-    this.page.changed();
+    this.page.controls.find();
     this.page.opened.addRow(name);
     row.querySelector<HTMLElement>('input, select, textarea')?.focus();
   }
@@ -94,7 +94,7 @@ export class RowButtons {
       rows.pop()!.remove();
     }
     this.#limit(name, box);
-    this.page.changed();
+    this.page.controls.find();
     this.page.opened.removeRow(name, index);
     this.#show(name);
     const next = rows[Math.min(index, rows.length - 1)];
@@ -111,7 +111,7 @@ export class RowButtons {
 
   /** What takes no more rows does not offer one. */
   #limit(name: string, box: HTMLElement): void {
-    const max = this.page.fieldAt(name)?.count?.max ?? Infinity;
+    const max = this.page.controls.field(name)?.count?.max ?? Infinity;
     const more = box.querySelector<HTMLElement>(':scope > fieldset > button[name="_more"]');
     more?.toggleAttribute('hidden', this.#rows(box).length >= max);
   }

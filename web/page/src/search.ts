@@ -24,6 +24,7 @@ export function search(
   select.id = `${id}-value`;
   Object.assign(input, {
     id,
+    className: select.className,
     type: 'text',
     autocomplete: 'off',
     placeholder: select.dataset.search ?? '',

@@ -1,3 +1,4 @@
+import type { Controls } from './controls';
 import type { Description, Field, Json } from './description';
 import { word } from './sentence';
 import type { FormState } from './opened';
@@ -15,13 +16,8 @@ interface Line {
  * Leads to every error from one place at the top. It shows once the form was refused, and goes with
  * the last error.
  */
-export function summarise(
-  box: HTMLElement | null,
-  state: FormState,
-  description: Description,
-  idOf: (name: string) => string | undefined,
-  labelOf: (name: string, value: Json) => string | undefined,
-): void {
+export function summarise(controls: Controls, state: FormState, description: Description): void {
+  const box = controls.summary();
   const list = box?.querySelector('ul');
   const heading = box?.querySelector('h2');
   if (!box || !list || !heading) {
@@ -29,13 +25,16 @@ export function summarise(
   }
   const wrong = Object.entries(state.fields).filter(([, field]) => field.error);
   const lines: Line[] = [
-    ...wrong.map(([name, field]) => ({ text: field.error!.detail, id: idOf(name) })),
+    ...wrong.map(([name, field]) => ({
+      text: field.error!.detail,
+      id: (controls.inputs(name)[0] ?? controls.box(name))?.id,
+    })),
     ...state.others.map((text) => ({ text })),
     ...elsewhere(state, description),
     ...conflict(
       state,
       description,
-      (field, value) => (field.refersTo && labelOf(field.name, value)) || display(field, value),
+      (field, value) => controls.optionLabel(field.name, value) || display(field, value),
     ),
   ];
   const count = wrong.length + state.others.length;

@@ -1,10 +1,13 @@
-import type { Json, Values } from './description';
+import type { Field, Json, Values } from './description';
 
 /** The steps of a name as a page writes it: `crew[0].name` is crew, 0, name. */
 export function steps(name: string): (string | number)[] {
-  return [...name.matchAll(/([A-Za-z][A-Za-z0-9]*)|\[(\d+)\]/g)].map(([, word, index]) =>
-    word === undefined ? Number(index) : word,
-  );
+  // Most fields stand at the top, and their names are one step.
+  return /[.[]/.test(name)
+    ? [...name.matchAll(/([A-Za-z][A-Za-z0-9]*)|\[(\d+)\]/g)].map(([, word, index]) =>
+        word === undefined ? Number(index) : word,
+      )
+    : [name];
 }
 
 /** The value at a name; nothing where the tree does not reach. */
@@ -62,4 +65,11 @@ function isSilent(value: Json): boolean {
   return value && typeof value === 'object'
     ? Object.values(value as object).every(isSilent)
     : value === false || value === null || value === undefined || value === '';
+}
+
+/** The declared field of a name, whatever the row; nothing where there is none. */
+export function fieldAt(fields: Field[] | undefined, name: string): Field | undefined {
+  const [first, ...rest] = name.replace(/\[\d+\]/g, '').split('.');
+  const field = fields?.find((it) => it.name === first);
+  return rest.length ? fieldAt(field?.fields, rest.join('.')) : field;
 }

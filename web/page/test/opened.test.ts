@@ -42,6 +42,7 @@ class Scripted extends Service {
   asked: { value: unknown; record: string | undefined; signal: AbortSignal }[] = [];
   sent: Values[] = [];
   versions: number[] = [];
+  readonly keys: string[] = [];
   private replies: { resolve: (it: never) => void; reject: (it: unknown) => void }[] = [];
 
   private later<T>(): Promise<T> {
@@ -69,24 +70,31 @@ class Scripted extends Service {
     _record: string,
     version: number,
     values: Values,
+    key = '',
   ): Promise<Accepted> {
     this.versions.push(version);
+    this.keys.push(key);
     this.sent.push(values);
     return this.later();
   }
 
+  /** A request may wait for the part of the script that only edits need. */
+  private request(index: number): Promise<(typeof this.replies)[number]> {
+    return vi.waitUntil(() => this.replies[index]);
+  }
+
   async answer(index: number, reply: unknown): Promise<void> {
-    this.replies[index]!.resolve(reply as never);
+    (await this.request(index)).resolve(reply as never);
     await settled();
   }
 
   async fail(index: number, failure: unknown): Promise<void> {
-    this.replies[index]!.reject(failure);
+    (await this.request(index)).reject(failure);
     await settled();
   }
 }
 
-const settled = () => vi.waitFor(() => Promise.resolve());
+const settled = () => vi.dynamicImportSettled();
 const FREE = { verdict: 'accepted', errors: [], unasked: [] };
 const TAKEN = {
   verdict: 'refused',
@@ -255,6 +263,7 @@ it('explains that somebody else saved, and sends against their version the next 
     { name: 'crew', field: description.fields[1], theirs: 5, yours: 2 },
   ]);
   void opened.submit();
+  await vi.waitUntil(() => service.sent[1]);
   expect(service.versions).toEqual([3, 7]);
   // Only what has changed is sent.
   expect(service.sent[1]).toEqual({ crew: 2 });
@@ -269,6 +278,7 @@ it('keeps theirs of a field when told to, and says no more of it', async () => {
   expect(opened.state().conflict).toBeUndefined();
   expect(opened.state().fields.crew!.value).toBe(5);
   void opened.submit();
+  await vi.waitUntil(() => service.sent[1]);
   expect(service.sent[1]).toEqual({ crew: 5 });
 });
 
@@ -287,6 +297,23 @@ it('merges at once what only one of the two changed', async () => {
   expect(service.sent[1]).toEqual({ sign: 'CD', crew: null });
   await service.answer(1, { id: 'r1' });
   expect(await sent).toMatchObject({ kind: 'accepted' });
+});
+
+it('sends an edit again under its key, and the next one under another', async () => {
+  open({ sign: 'AB', crew: '1' }, true);
+  opened.set('crew', '2');
+  const lost = opened.submit();
+  await service.fail(0, new TypeError('network'));
+  await lost;
+  const again = opened.submit();
+  await service.answer(1, { id: 'r1', version: 4, values: { sign: 'AB', crew: 2 } });
+  await again;
+  opened.set('crew', '3');
+  void opened.submit();
+  await vi.waitUntil(() => service.keys[2]);
+  const [first, second, third] = service.keys;
+  expect(second).toBe(first);
+  expect(third).not.toBe(first);
 });
 
 it('tells listeners of every change, until they leave', () => {

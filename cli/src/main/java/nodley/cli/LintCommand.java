@@ -27,7 +27,8 @@ import tools.jackson.databind.json.JsonMapper;
 @Command(
     name = "lint",
     description =
-        "Reads form files, lists, parts and texts, and tells what is wrong; needs no service.",
+        "Reads form files, lists, parts, themes and texts, and tells what is wrong; needs no"
+            + " service.",
     footerHeading = "%nExamples:%n",
     footer = {"  nodley lint vessel.form.yaml", "  nodley lint forms/*.form.yaml --json"})
 final class LintCommand implements Callable<Integer> {

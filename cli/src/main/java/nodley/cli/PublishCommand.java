@@ -14,7 +14,7 @@ import tools.jackson.databind.json.JsonMapper;
 @Command(
     name = "publish",
     description =
-        "Publishes form files, their texts, and the lists and parts they share, in their order.",
+        "Publishes form files, their texts, and the lists, parts and themes they share, in order.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley publish vessel.form.yaml",
@@ -64,8 +64,8 @@ final class PublishCommand extends ServiceCommand {
       return Cli.REFUSED;
     }
     Client client = client();
-    // Lists go first, then parts, then the forms that use them, then what these say.
-    for (String kind : List.of("list", "part")) {
+    // Lists go first, then parts and themes, then the forms that use them, then what these say.
+    for (String kind : List.of("list", "part", "theme")) {
       for (FormText file : shared) {
         if (SharedFiles.kind(file.path()).equals(kind)) {
           String name = SharedFiles.name(file.path());

@@ -20,17 +20,19 @@ import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
+import nodley.core.file.ThemeFile;
 
 /**
- * Lists, parts and texts on this machine: beside a form file, or in `lists` and `parts` near it.
+ * Lists, parts, themes and texts on this machine: beside a form file, or in `lists`, `parts` and
+ * `themes` near it.
  */
 final class SharedFiles {
 
-  private static final Pattern NAME = Pattern.compile("(.*)\\.(list|part)\\.(ya?ml|json)");
+  private static final Pattern NAME = Pattern.compile("(.*)\\.(list|part|theme)\\.(ya?ml|json)");
 
   private SharedFiles() {}
 
-  /** What a file is by its name: list, part, texts ({@code visit.de.yaml}), or form. */
+  /** What a file is by its name: list, part, theme, texts ({@code visit.de.yaml}), or form. */
   static String kind(Path file) {
     Matcher name = NAME.matcher(file.getFileName().toString());
     return name.matches() ? name.group(2) : texts(file).isPresent() ? "texts" : "form";
@@ -41,7 +43,7 @@ final class SharedFiles {
     return TextsFile.name(file.getFileName().toString().replaceFirst("\\.(ya?ml|json)$", ""));
   }
 
-  /** The name that a file's name gives to its list or part. */
+  /** The name that a file's name gives to its list, part or theme. */
   static String name(Path file) {
     Matcher name = NAME.matcher(file.getFileName().toString());
     return name.matches() ? name.group(1) : "";
@@ -52,7 +54,7 @@ final class SharedFiles {
     Set<Path> folders = new LinkedHashSet<>();
     for (Path file : files) {
       Path folder = file.toAbsolutePath().normalize().getParent();
-      for (String kind : List.of("lists", "parts")) {
+      for (String kind : List.of("lists", "parts", "themes")) {
         folders.add(folder.resolve(kind));
         folders.add(folder.resolveSibling(kind));
       }
@@ -72,7 +74,7 @@ final class SharedFiles {
     }
     found.sort(Path::compareTo);
     Shared shared = Shared.NONE;
-    for (String kind : List.of("list", "part")) {
+    for (String kind : List.of("list", "part", "theme")) {
       for (Path file : found) {
         if (kind(file).equals(kind)) {
           shared = with(shared, file);
@@ -95,8 +97,10 @@ final class SharedFiles {
     String text = FormFile.decode(bytes);
     Format format = Format.ofFile(file.toString());
     Optional<String> name = Optional.of(name(file));
-    return kind(file).equals("list")
-        ? shared.with(ListFile.read(text, format, name))
-        : shared.with(PartFile.read(text, format, name, Surroundings.alone(shared)));
+    return switch (kind(file)) {
+      case "list" -> shared.with(ListFile.read(text, format, name));
+      case "part" -> shared.with(PartFile.read(text, format, name, Surroundings.alone(shared)));
+      default -> shared.with(ThemeFile.read(text, format, name));
+    };
   }
 }

@@ -96,8 +96,14 @@ public final class PageSpeed {
     for (int field : List.of(0, 4, 150, 154, 293)) {
       WebElement input = browser.driver().findElement(By.id("f-f" + field));
       if (input.getDomAttribute("type").equals("text")) {
-        input.sendKeys("12345678");
-        keys += 8;
+        for (String key : "12345678".split("")) {
+          input.sendKeys(key);
+          keys++;
+          // The next key comes when this one is painted: nobody types eight within a moment.
+          browser
+              .driver()
+              .executeAsyncScript("requestAnimationFrame(() => setTimeout(arguments[0]))");
+        }
       }
     }
     browser.driver().executeAsyncScript("setTimeout(arguments[0], 500)");
@@ -107,8 +113,8 @@ public final class PageSpeed {
             browser.driver().executeScript("return window.painted.sort((a, b) => b - a)");
     System.out.printf(
         Locale.ROOT,
-        "processor / %d: %d keys typed into %d fields; until painted at most %s ms, %d of them 16"
-            + " ms or more%n",
+        "processor / %d: %d keys typed one by one into %d fields; until painted at most %s ms, %d"
+            + " of them 16 ms or more%n",
         times,
         keys,
         FIELDS,

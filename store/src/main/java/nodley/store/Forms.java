@@ -18,6 +18,7 @@ import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
+import nodley.core.form.Theme;
 
 /**
  * The published forms, and the lists and parts that they share: every text in the store, what the
@@ -87,11 +88,12 @@ public final class Forms {
   public enum Kind {
     LIST,
     PART,
+    THEME,
     /** Texts of one form in one language; the name is of both, such as {@code visit.de}. */
     TEXTS
   }
 
-  /** The text of a list, a part, or of texts. */
+  /** The text of a list, a part, a theme, or of texts. */
   public record SharedText(Kind kind, String name, Format format, String text) {}
 
   /** A text that a form was published with. */
@@ -125,13 +127,28 @@ public final class Forms {
     return Optional.ofNullable(current.forms().get(name));
   }
 
-  /** The lists, parts and texts there are. */
+  /** The lists, parts, themes and texts there are. */
   public List<SharedText> texts() {
     return List.copyOf(current.texts().values());
   }
 
   public Optional<SharedText> text(Kind kind, String name) {
     return Optional.ofNullable(current.texts().get(Snapshot.key(kind, name)));
+  }
+
+  /** What the pages of a form look like, if not as Nodley's own. */
+  public Optional<Theme> theme(Form form) {
+    return current.shared().theme(form);
+  }
+
+  /** What pages look like that belong to no form. */
+  public Optional<Theme> theme() {
+    return current.shared().theme();
+  }
+
+  /** A theme by its name. */
+  public Optional<Theme> theme(String name) {
+    return Optional.ofNullable(current.shared().themes().get(name));
   }
 
   /** What a form file that is to be published may refer to. */
@@ -231,7 +248,7 @@ public final class Forms {
   }
 
   /**
-   * Publishes a list, a part or texts; the forms that use it follow, in one transaction.
+   * Publishes a list, a part, a theme or texts; the forms that use it follow, in one transaction.
    *
    * @throws FormFileException if it has errors
    * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
@@ -265,7 +282,7 @@ public final class Forms {
   }
 
   /**
-   * Removes a list, a part or texts.
+   * Removes a list, a part, a theme or texts.
    *
    * @return false if there is none of this name
    * @throws StoreException.Breaks if forms use it

@@ -18,6 +18,7 @@ import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
+import nodley.core.file.ThemeFile;
 import nodley.core.form.Form;
 import nodley.core.text.Languages;
 
@@ -100,6 +101,7 @@ record Snapshot(
       case LIST -> shared.with(ListFile.read(text.text(), text.format(), name));
       case PART ->
           shared.with(PartFile.read(text.text(), text.format(), name, Surroundings.alone(shared)));
+      case THEME -> shared.with(ThemeFile.read(text.text(), text.format(), name));
       case TEXTS -> shared;
     };
   }

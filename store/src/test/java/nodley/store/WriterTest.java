@@ -225,6 +225,81 @@ class WriterTest {
   }
 
   @Test
+  void whatWaitsBehindChangedTablesCanStillBeGivenUp() throws Exception {
+    patience(1_000);
+    CountDownLatch changing = new CountDownLatch(1);
+    CountDownLatch changed = new CountDownLatch(1);
+    List<Thread> waiting = new ArrayList<>();
+    Held held = new Held();
+    waiting.add(Thread.ofVirtual().start(() -> writer.write(on -> insert(on, 1))));
+    Awaitility.await().until(() -> writer.waiting() == 1);
+    waiting.add(
+        Thread.ofVirtual()
+            .start(
+                () ->
+                    writer.writeAlone(
+                        _ -> {
+                          changing.countDown();
+                          await(changed);
+                          return 0;
+                        },
+                        () -> {})));
+    Awaitility.await().until(() -> writer.waiting() == 2);
+    List<Throwable> refused = Collections.synchronizedList(new ArrayList<>());
+    Thread behind =
+        Thread.ofVirtual()
+            .start(() -> refused.add(catchThrowable(() -> writer.write(on -> insert(on, 2)))));
+    Awaitility.await().until(() -> writer.waiting() == 3);
+    held.letGo();
+    changing.await();
+    // The tables are still being changed when it is told.
+    behind.join();
+    assertThat(refused).singleElement().isInstanceOf(StoreException.Busy.class);
+    changed.countDown();
+    for (Thread thread : waiting) {
+      thread.join();
+    }
+    assertThat(count()).as("what was given up is never done").isEqualTo(1);
+  }
+
+  @Test
+  void anErrandThatBreaksTakesItsPieceWithItAndNoNeighbour() throws Exception {
+    List<Throwable> refused = Collections.synchronizedList(new ArrayList<>());
+    List<Thread> waiting = new ArrayList<>();
+    Held held = new Held();
+    for (int number : List.of(1, 2, 3)) {
+      Writer.Work<Integer> work =
+          on -> {
+            writer.beforeCommit(
+                _ -> {
+                  if (number == 2) {
+                    throw new IllegalStateException("broken");
+                  }
+                });
+            return insert(on, number);
+          };
+      waiting.add(
+          Thread.ofVirtual()
+              .start(
+                  () -> {
+                    Throwable thrown = catchThrowable(() -> writer.write(work));
+                    if (thrown != null) {
+                      refused.add(thrown);
+                    }
+                  }));
+      Awaitility.await().until(() -> writer.waiting() == waiting.size());
+    }
+    held.letGo();
+    for (Thread thread : waiting) {
+      thread.join();
+    }
+    assertThat(refused).singleElement().isInstanceOf(IllegalStateException.class);
+    List<Long> numbers =
+        database.read(on -> Sql.list(on, row -> row.getLong(1), "SELECT n FROM t ORDER BY n"));
+    assertThat(numbers).containsExactly(1L, 3L);
+  }
+
+  @Test
   void anAnswerLeavesAfterItsCommit() {
     writer.write(on -> insert(on, 1));
     assertThat(count()).isEqualTo(1);

@@ -9,20 +9,19 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 
 /**
  * Fills the tables of a form with vessels, as the service would have, but all at once: nobody else
  * has the data folder open, and if it fails, it is thrown away. Unique indexes are made when the
- * rows are there, for sorting is quicker than looking for a place for each.
+ * rows are there, for sorting is quicker than looking for a place for each. The words, which take
+ * longest, are noted at the same time in a database of their own, and then moved over.
  */
 final class Fill {
 
   private static final int BATCH = 10_000;
-
-  /** Bytes of words in memory before they are written; what SQLite has without being told. */
-  private static final int FEW = 1 << 20;
-
-  private static final int MANY = 1 << 25;
 
   private Fill() {}
 
@@ -31,36 +30,38 @@ final class Fill {
    *
    * @param args the data folder, and how many vessels
    */
-  public static void main(String[] args) throws SQLException {
+  public static void main(String[] args) throws Exception {
     long rows = Long.parseLong(args[1]);
     long began = System.nanoTime();
-    try (Connection connection =
-            DriverManager.getConnection("jdbc:sqlite:" + Path.of(args[0], "nodley.db"));
+    try (Connection connection = open(Path.of(args[0], "nodley.db"));
+        ExecutorService other = Executors.newSingleThreadExecutor();
         Statement statement = connection.createStatement()) {
-      statement.execute("PRAGMA journal_mode = OFF");
-      statement.execute("PRAGMA synchronous = OFF");
-      statement.execute("PRAGMA cache_size = -1000000");
-      statement.execute("PRAGMA temp_store = MEMORY");
-      statement.execute("PRAGMA threads = 2");
-      atOnce(statement, MANY);
+      Words words = Words.like(statement, Path.of(args[0], "words.db"));
+      Future<?> noted = other.submit(() -> words.note(rows));
       List<String> indexes = takeIndexes(statement);
       statement.execute("BEGIN");
       insert(connection, rows);
-      words(statement);
       for (String index : indexes) {
         statement.execute(index);
       }
       statement.execute("COMMIT");
-      atOnce(statement, FEW);
+      noted.get();
+      words.moveTo(statement);
       statement.execute("PRAGMA journal_mode = WAL");
     }
     double seconds = (System.nanoTime() - began) / 1e9;
     System.out.printf("%,d vessels, %,.0f a second%n", rows, rows / seconds);
   }
 
-  private static void atOnce(Statement statement, int bytes) throws SQLException {
-    statement.execute(
-        "INSERT INTO vessel_words (vessel_words, rank) VALUES ('hashsize', " + bytes + ")");
+  static Connection open(Path file) throws SQLException {
+    Connection connection = DriverManager.getConnection("jdbc:sqlite:" + file);
+    try (Statement statement = connection.createStatement()) {
+      statement.execute("PRAGMA journal_mode = OFF");
+      statement.execute("PRAGMA synchronous = OFF");
+      statement.execute("PRAGMA cache_size = -1000000");
+      statement.execute("PRAGMA temp_store = MEMORY");
+    }
+    return connection;
   }
 
   private static List<String> takeIndexes(Statement statement) throws SQLException {
@@ -104,15 +105,5 @@ final class Fill {
         }
       }
     }
-  }
-
-  /** What the service notes of each: its texts and dates, in the order of the form. */
-  private static void words(Statement statement) throws SQLException {
-    statement.execute(
-        """
-        INSERT INTO vessel_words (rowid, words)
-        SELECT record_number, concat_ws(char(10), name, callSign, officialNumber, rig, built)
-        FROM vessel
-        """);
   }
 }

@@ -88,9 +88,7 @@ public final class Description {
             "edit", form.titles().edit().text(),
             "list", form.titles().list()));
     putText(json, "intro", form.pages().intro());
-    if (form.pages().layout() != Pages.Layout.STACKED) {
-      json.put("layout", form.pages().layout().word());
-    }
+    form.pages().layout().ifPresent(layout -> json.put("layout", layout.word()));
     if (!form.pages().sections().isEmpty()) {
       json.put("sections", form.pages().sections().stream().map(Description::section).toList());
     }

@@ -54,8 +54,16 @@ public final class FormFileSchema {
     properties.put("origins", NAMES);
     properties.put("buttons", object(TEXT, "add", "edit"));
     properties.put("layout", Map.of("enum", words(Pages.Layout.values(), Pages.Layout::word)));
+    properties.put("theme", TEXT);
     properties.put("sections", Map.of("type", "object", "additionalProperties", section()));
-    properties.put("after", object(object(TEXT, "go", "say"), "add", "edit"));
+    properties.put(
+        "after",
+        closed(
+            Map.of(
+                "add",
+                closed(Map.of("go", TEXT, "say", TEXT, "clear", anyOf(TEXT, NAMES))),
+                "edit",
+                object(TEXT, "go", "say"))));
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("$schema", "https://json-schema.org/draft/2020-12/schema");
     json.put("title", "Form file");

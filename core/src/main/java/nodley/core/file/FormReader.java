@@ -1,6 +1,7 @@
 package nodley.core.file;
 
 import java.time.ZoneId;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -57,8 +58,11 @@ final class FormReader {
     Optional<Section> after = after(file);
     Form.Records records = records(file);
     After added =
-        new After(records == Form.Records.ONE ? "stay" : "record", new Template(label + " added."));
-    After saved = new After(added.go(), new Template("Changes saved."));
+        new After(
+            records == Form.Records.ONE ? "stay" : "record",
+            new Template(label + " added."),
+            List.of());
+    After saved = new After(added.go(), new Template("Changes saved."), List.of());
     Form form =
         new Form(
             name,
@@ -68,10 +72,10 @@ final class FormReader {
             called,
             zone(file),
             access(file),
-            after.map(section -> after(section, Mode.ADD, added, templates)).orElse(added),
-            after.map(section -> after(section, Mode.EDIT, saved, templates)).orElse(saved),
+            after.map(section -> after(section, Mode.ADD, added, fields, templates)).orElse(added),
+            after.map(section -> after(section, Mode.EDIT, saved, fields, templates)).orElse(saved),
             records,
-            new PagesReader(file, fields, errors).read(),
+            new PagesReader(file, fields, surroundings.shared(), errors).read(),
             fields,
             new RuleReader(file, new Reach(name, errors, surroundings, names), names).read(),
             new UniqueReader(file, errors, names).all(fields),
@@ -215,14 +219,58 @@ final class FormReader {
     return after;
   }
 
-  private After after(Section after, Mode mode, After usual, TemplateReader templates) {
+  private After after(
+      Section after, Mode mode, After usual, Fields fields, TemplateReader templates) {
     Section section = after.section(mode.word()).orElse(null);
     if (section == null) {
       return usual;
     }
-    section.allow("`after` of a mode", List.of("go", "say"));
+    if (mode == Mode.ADD) {
+      section.allow("`after` of a mode", List.of("go", "say", "clear"));
+    } else {
+      section.allow(
+          "`after` of an edit",
+          List.of("go", "say"),
+          key ->
+              key.equals("clear")
+                  ? Optional.of(
+                      "An edit that stays open shows what is kept: only `add` has `clear`.")
+                  : Optional.empty());
+    }
     return new After(
-        go(section).orElse(usual.go()), templates.telling(section, "say").orElse(usual.say()));
+        go(section).orElse(usual.go()),
+        templates.telling(section, "say").orElse(usual.say()),
+        stays(section, fields));
+  }
+
+  /** {@code clear} names what goes; what is kept in mind is what stays. */
+  private List<String> stays(Section section, Fields fields) {
+    Node clear = section.node("clear").orElse(null);
+    List<String> all = List.copyOf(fields.names());
+    if (clear instanceof Node.Sequence(Place _, List<Node> items)) {
+      List<String> stays = new ArrayList<>(all);
+      for (Node item : items) {
+        String name = Section.textOf(item).orElse("");
+        if (!stays.remove(name)) {
+          Optional<String> near = Near.to(name, all);
+          errors.add(
+              item.place(),
+              section.pointer("clear"),
+              all.contains(name) ? "duplicate" : "unknown-name",
+              all.contains(name)
+                  ? "`" + name + "` stands here already."
+                  : "There is no field `"
+                      + Wellformed.of(name)
+                      + "`."
+                      + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
+              near);
+        }
+      }
+      return stays;
+    }
+    return section.word("clear", "all", "none").filter("none"::equals).isPresent()
+        ? all
+        : List.of();
   }
 
   private static Optional<String> go(Section section) {

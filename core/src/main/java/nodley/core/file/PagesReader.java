@@ -1,6 +1,7 @@
 package nodley.core.file;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -12,9 +13,10 @@ import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
 
 /** Reads what a form file says of its pages: {@code layout}, {@code sections}, {@code buttons}. */
-record PagesReader(Section file, Fields fields, Errors errors) {
+record PagesReader(Section file, Fields fields, Shared shared, Errors errors) {
 
-  static final List<String> KEYS = List.of("intro", "layout", "sections", "buttons", "origins");
+  static final List<String> KEYS =
+      List.of("intro", "layout", "sections", "buttons", "origins", "theme");
   static final List<String> BUTTONS = List.of("add", "edit");
 
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
@@ -22,15 +24,38 @@ record PagesReader(Section file, Fields fields, Errors errors) {
   Pages read() {
     Optional<Section> buttons = file.section("buttons");
     buttons.ifPresent(it -> it.allow("`buttons`", BUTTONS));
-    String[] layouts =
-        List.of(Pages.Layout.values()).stream().map(Pages.Layout::word).toArray(String[]::new);
     return new Pages(
         file.text("intro").orElse(""),
-        file.word("layout", layouts).flatMap(Pages.Layout::of).orElse(Pages.Layout.STACKED),
+        layout(file),
         file.section("sections").map(this::sections).orElse(List.of()),
         buttons.flatMap(it -> it.text("add")),
         buttons.flatMap(it -> it.text("edit")),
-        origins());
+        origins(),
+        theme());
+  }
+
+  /** The same key stands in a form and in a theme. */
+  static Optional<Pages.Layout> layout(Section file) {
+    String[] words =
+        Arrays.stream(Pages.Layout.values()).map(Pages.Layout::word).toArray(String[]::new);
+    return file.word("layout", words).flatMap(Pages.Layout::of);
+  }
+
+  private Optional<String> theme() {
+    Optional<String> name = file.text("theme");
+    if (name.isEmpty() || shared.themes().containsKey(name.get())) {
+      return name;
+    }
+    Optional<String> near = Near.to(name.get(), shared.themes().keySet());
+    file.bad(
+        "theme",
+        "unknown-name",
+        "There is no theme `"
+            + Wellformed.of(name.get())
+            + "`."
+            + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
+        near);
+    return Optional.empty();
   }
 
   /** Each field stands in one section: a page must not lose one without a word. */

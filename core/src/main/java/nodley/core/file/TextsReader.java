@@ -150,7 +150,8 @@ final class TextsReader {
         sections,
         button(buttons, "add", usual.add()),
         button(buttons, "edit", usual.edit()),
-        usual.origins());
+        usual.origins(),
+        usual.theme());
   }
 
   /** Where the form file has no word of its own, Nodley's is in the language already. */
@@ -171,7 +172,7 @@ final class TextsReader {
         say.isPresent(),
         say.orElse(usual.say()).text(),
         usual.say().text());
-    return new After(usual.go(), say.orElse(usual.say()));
+    return new After(usual.go(), say.orElse(usual.say()), usual.stays());
   }
 
   private Fields fields(Section section, String key, Fields fields) {

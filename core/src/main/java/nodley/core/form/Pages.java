@@ -9,18 +9,21 @@ import java.util.Optional;
  * How the pages of a form are laid out and what they say besides its fields.
  *
  * @param intro stands under the title; empty if nothing does
+ * @param layout empty for that of the theme
  * @param sections all fields, in order, under titles; empty if the form has none
  * @param add what the button says that adds; empty for Nodley's own word
  * @param edit what the button says that saves an edit
  * @param origins the sites whose pages may call, as an {@code Origin} header names them
+ * @param theme the name of the theme that they wear; empty for the service's
  */
 public record Pages(
     String intro,
-    Layout layout,
+    Optional<Layout> layout,
     List<Section> sections,
     Optional<String> add,
     Optional<String> edit,
-    List<String> origins) {
+    List<String> origins,
+    Optional<String> theme) {
 
   /** Where labels and fields stand. */
   public enum Layout {

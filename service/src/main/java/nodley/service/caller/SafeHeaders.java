@@ -7,17 +7,28 @@ import jakarta.servlet.http.HttpServletResponse;
 public final class SafeHeaders {
 
   /** Nothing from elsewhere, nothing inline; the console's own page widens this by a nonce. */
-  private static final String PAGE =
-      "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:;"
-          + " font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none';"
-          + " frame-ancestors 'none'";
+  private static final String PAGE = page("", "");
 
   /** What the wire answers is no page, whoever opens it. */
   private static final String WIRE = "default-src 'none'; frame-ancestors 'none'";
 
-  private static final String POLICY = "Content-Security-Policy";
+  public static final String POLICY = "Content-Security-Policy";
 
   private SafeHeaders() {}
+
+  /**
+   * The policy of a page whose look comes from elsewhere, in part.
+   *
+   * @param styles origins of stylesheets and fonts, each with a space before it
+   * @param images origins of images, likewise
+   */
+  public static String page(String styles, String images) {
+    return "default-src 'none'; script-src 'self'; style-src 'self'%s; img-src 'self' data:%s;"
+            .formatted(styles, images)
+        + " font-src 'self'%s; connect-src 'self'; form-action 'self'; base-uri 'none';"
+            .formatted(styles)
+        + " frame-ancestors 'none'";
+  }
 
   public static void write(HttpServletRequest request, HttpServletResponse response) {
     response.setHeader("X-Content-Type-Options", "nosniff");

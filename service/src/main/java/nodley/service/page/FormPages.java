@@ -33,7 +33,6 @@ import nodley.store.Sent;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import org.springframework.http.HttpStatus;
-import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
@@ -50,13 +49,16 @@ class FormPages {
   private final Templates templates;
   private final Displays displays;
   private final Repeatable repeatable;
+  private final Looks looks;
 
   FormPages(
       Submissions submissions,
       Options options,
       Templates templates,
       Displays displays,
-      Repeatable repeatable) {
+      Repeatable repeatable,
+      Looks looks) {
+    this.looks = looks;
     this.submissions = submissions;
     this.options = options;
     this.templates = templates;
@@ -101,14 +103,12 @@ class FormPages {
         fields,
         Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
         differences,
-        record.map(it -> Json.inScript(it.values().toJson())).orElse("{}"));
+        record.map(it -> Json.inScript(it.values().toJson())).orElse("{}"),
+        looks.of(form));
   }
 
   ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {
-    return ResponseEntity.status(status)
-        .header("Cache-Control", "no-store")
-        .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
-        .body(templates.page(view.words(), view.title(), "form", view, said));
+    return templates.reply(status, view.look(), view.words(), view.title(), "form", view, said);
   }
 
   /** The page again, with a row more or less; nothing is judged, and nobody is told of errors. */

@@ -29,7 +29,8 @@ record FormView(
     List<FieldView> fields,
     List<String> others,
     List<Difference> differences,
-    String before) {
+    String before,
+    Look look) {
 
   /** A field that somebody else changed while this page was open. */
   record Difference(String pointer, String label, String theirs, String yours) {
@@ -80,7 +81,7 @@ record FormView(
   }
 
   String layout() {
-    return form.pages().layout().word();
+    return form.pages().layout().orElseGet(look::layout).word();
   }
 
   /** Fields under a title; all of them under none, if the form has no sections. */
@@ -106,6 +107,11 @@ record FormView(
       return base + "/edit" + asked;
     }
     return (editing() ? base + "/" + record + "/edit" : base + "/new") + asked;
+  }
+
+  /** The fields that keep what was typed, if the page stays open to add one more. */
+  String stays() {
+    return String.join(" ", form.after(Mode.ADD).stays());
   }
 
   String cancel() {

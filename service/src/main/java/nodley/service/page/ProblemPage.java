@@ -13,9 +13,11 @@ import org.springframework.stereotype.Component;
 class ProblemPage implements ProblemView {
 
   private final Templates templates;
+  private final Looks looks;
 
-  ProblemPage(Templates templates) {
+  ProblemPage(Templates templates, Looks looks) {
     this.templates = templates;
+    this.looks = looks;
   }
 
   @Override
@@ -23,6 +25,7 @@ class ProblemPage implements ProblemView {
     boolean signIn = problem.status() == 401;
     String to = URLEncoder.encode(request.getRequestURI(), StandardCharsets.UTF_8);
     return templates.page(
+        looks.ofService(),
         Templates.words(),
         problem.title(),
         "problem",

@@ -25,7 +25,7 @@ import nodley.store.PublishedForm;
 import nodley.store.Records;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
-import org.springframework.http.MediaType;
+import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -44,6 +44,7 @@ class RecordPages {
   private final Submissions submissions;
   private final Displays displays;
   private final Templates templates;
+  private final Looks looks;
 
   /** A label and a text. */
   record Line(String label, String text) {}
@@ -51,7 +52,9 @@ class RecordPages {
   /** A record in a list. */
   record RowView(String id, String called, List<Line> cells) {}
 
-  RecordPages(Store store, Submissions submissions, Displays displays, Templates templates) {
+  RecordPages(
+      Store store, Submissions submissions, Displays displays, Templates templates, Looks looks) {
+    this.looks = looks;
     this.store = store;
     this.submissions = submissions;
     this.displays = displays;
@@ -75,6 +78,7 @@ class RecordPages {
       }
     }
     return html(
+        looks.ofService(),
         Templates.words(),
         Templates.words().word("page.forms", Map.of()),
         "forms",
@@ -123,7 +127,12 @@ class RecordPages {
     view.put("later", before.isPresent());
     view.put("none", none(Sentences.of(form), words));
     return html(
-        Sentences.of(form), form.titles().list(), "list", view, Said.take(request, response));
+        looks.of(form),
+        Sentences.of(form),
+        form.titles().list(),
+        "list",
+        view,
+        Said.take(request, response));
   }
 
   private static Listing listing(String words, Optional<String> before) {
@@ -206,7 +215,8 @@ class RecordPages {
             .filter(field -> field.isKept() && !field.isSecret())
             .map(field -> line(field, record, caller))
             .toList());
-    return html(Sentences.of(form), called, "record", view, Said.take(request, response));
+    return html(
+        looks.of(form), Sentences.of(form), called, "record", view, Said.take(request, response));
   }
 
   private Line line(Field field, StoredRecord record, Caller caller) {
@@ -217,10 +227,7 @@ class RecordPages {
   }
 
   private ResponseEntity<byte[]> html(
-      Sentences words, String title, String content, Object view, String said) {
-    return ResponseEntity.ok()
-        .header("Cache-Control", "no-store")
-        .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
-        .body(templates.page(words, title, content, view, said));
+      Look look, Sentences words, String title, String content, Object view, String said) {
+    return templates.reply(HttpStatus.OK, look, words, title, content, view, said);
   }
 }

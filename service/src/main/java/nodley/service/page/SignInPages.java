@@ -13,7 +13,6 @@ import nodley.store.Keys;
 import nodley.store.Store;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
-import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -25,8 +24,10 @@ class SignInPages {
 
   private final Keys keys;
   private final Templates templates;
+  private final Looks looks;
 
-  SignInPages(Store store, Templates templates) {
+  SignInPages(Store store, Templates templates, Looks looks) {
+    this.looks = looks;
     this.keys = store.keys();
     this.templates = templates;
   }
@@ -69,11 +70,13 @@ class SignInPages {
   }
 
   private ResponseEntity<byte[]> page(HttpStatus status, String to, String error) {
-    return ResponseEntity.status(status)
-        .header("Cache-Control", "no-store")
-        .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"))
-        .body(
-            templates.page(
-                Templates.words(), "Sign in", "sign-in", Map.of("to", to, "error", error), ""));
+    return templates.reply(
+        status,
+        looks.ofService(),
+        Templates.words(),
+        "Sign in",
+        "sign-in",
+        Map.of("to", to, "error", error),
+        "");
   }
 }

@@ -15,6 +15,10 @@ import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
 import nodley.core.line.Sentences;
 import nodley.service.caller.Caller;
+import nodley.service.caller.SafeHeaders;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
 /** The HTML templates; every value that they insert is escaped. */
@@ -35,15 +39,33 @@ class Templates {
   }
 
   /**
-   * Renders a whole page.
+   * Answers with a whole page.
    *
    * @param words what the page says besides, in its language
    * @param content the name of the template for what is between header and footer
    * @param said the outcome of what was sent before; empty if there is none to tell
    */
-  byte[] page(Sentences words, String title, String content, Object view, String said) {
+  ResponseEntity<byte[]> reply(
+      HttpStatus status,
+      Look look,
+      Sentences words,
+      String title,
+      String content,
+      Object view,
+      String said) {
+    ResponseEntity.BodyBuilder reply =
+        ResponseEntity.status(status)
+            .header("Cache-Control", "no-store")
+            .contentType(MediaType.parseMediaType("text/html;charset=UTF-8"));
+    look.policy().ifPresent(policy -> reply.header(SafeHeaders.POLICY, policy));
+    return reply.body(page(look, words, title, content, view, said));
+  }
+
+  /** The same without what is around it in a reply. */
+  byte[] page(Look look, Sentences words, String title, String content, Object view, String said) {
     Map<String, Object> page = new LinkedHashMap<>();
-    Map<String, Object> outer = Map.of("word", word(words));
+    Map<String, Object> outer = Map.of("word", word(words), "look", look);
+    page.put("look", look);
     page.put("language", words.language().toLanguageTag());
     page.put("dir", direction(words));
     page.put("title", title);

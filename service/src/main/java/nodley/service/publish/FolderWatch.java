@@ -35,7 +35,8 @@ public final class FolderWatch implements AutoCloseable {
 
   private static final Logger LOG = LoggerFactory.getLogger(FolderWatch.class);
   private static final long SECONDS = 1;
-  private static final Pattern NAME = Pattern.compile("(.*)\\.(form|list|part)\\.(ya?ml|json)");
+  private static final Pattern NAME =
+      Pattern.compile("(.*)\\.(form|list|part|theme)\\.(ya?ml|json)");
   private static final Pattern TEXTS = Pattern.compile("(.*\\..*)\\.(ya?ml|json)");
 
   private final Path folder;
@@ -81,10 +82,10 @@ public final class FolderWatch implements AutoCloseable {
     }
   }
 
-  /** Lists and parts go before the forms that may use them, and texts after. */
+  /** Lists, parts and themes go before the forms that may use them, and texts after. */
   private List<Path> files() throws IOException {
     List<Path> found = new ArrayList<>();
-    for (String kind : List.of("list", "part")) {
+    for (String kind : List.of("list", "part", "theme")) {
       found.addAll(files(folder, kind));
       found.addAll(filesNear(kind + "s", kind));
     }
@@ -163,11 +164,12 @@ public final class FolderWatch implements AutoCloseable {
           publisher.publish(text, format, publisher.surroundings(), Forms.Manner.CAREFUL);
       return "revision " + published.form().revision();
     }
-    String name = file.getFileName().toString().replaceFirst("\\.(list|part)\\..*", "");
+    String name = file.getFileName().toString().replaceFirst("\\.(list|part|theme)\\..*", "");
     Forms.SharedText shared =
         switch (kind) {
           case "list" -> new Forms.SharedText(Forms.Kind.LIST, name, format, text);
           case "part" -> new Forms.SharedText(Forms.Kind.PART, name, format, text);
+          case "theme" -> new Forms.SharedText(Forms.Kind.THEME, name, format, text);
           default -> new Forms.SharedText(Forms.Kind.TEXTS, textsName(file), format, text);
         };
     return publisher.share(shared, Forms.Manner.CAREFUL).change().word();

@@ -43,6 +43,7 @@ final class MarrowQuay {
 
   private static final List<String> LISTS = List.of("services");
   private static final List<String> PARTS = List.of("contact", "in-order");
+  private static final List<String> THEMES = List.of("watch");
   private static final List<String> TEXTS = List.of("vessel.de", "visit.es");
 
   /** A day of a record, so that the demo is never out of date. */
@@ -77,6 +78,9 @@ final class MarrowQuay {
       }
       for (String part : PARTS) {
         share(Forms.Kind.PART, part, "parts/" + part + ".part.yaml");
+      }
+      for (String theme : THEMES) {
+        share(Forms.Kind.THEME, theme, "themes/" + theme + ".theme.yaml");
       }
       for (String form : FORMS) {
         String text = text("demo/forms/" + form + ".form.yaml");

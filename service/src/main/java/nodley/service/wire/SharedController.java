@@ -24,9 +24,9 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/lists} and {@code /api/parts}: what forms share. */
+/** {@code /api/lists}, {@code /api/parts} and {@code /api/themes}: what forms share. */
 @RestController
-@RequestMapping("/api/{kind:lists|parts}")
+@RequestMapping("/api/{kind:lists|parts|themes}")
 class SharedController {
 
   private final Store store;
@@ -36,7 +36,11 @@ class SharedController {
   }
 
   private static Forms.Kind kind(String path) {
-    return path.equals("lists") ? Forms.Kind.LIST : Forms.Kind.PART;
+    return switch (path) {
+      case "lists" -> Forms.Kind.LIST;
+      case "parts" -> Forms.Kind.PART;
+      default -> Forms.Kind.THEME;
+    };
   }
 
   @GetMapping

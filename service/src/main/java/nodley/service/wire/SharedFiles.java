@@ -14,7 +14,7 @@ import nodley.store.Forms;
 import nodley.store.Store;
 import org.springframework.http.ResponseEntity;
 
-/** Lists, parts and texts as bodies. */
+/** Lists, parts, themes and texts as bodies. */
 final class SharedFiles {
 
   private SharedFiles() {}

@@ -1,0 +1,47 @@
+package nodley.service.page;
+
+import java.nio.charset.StandardCharsets;
+import java.util.concurrent.TimeUnit;
+import nodley.core.form.Form;
+import nodley.store.Store;
+import org.springframework.http.CacheControl;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** How pages look: the themes there are, and their stylesheets. */
+@RestController
+class Looks {
+
+  private final Store store;
+
+  Looks(Store store) {
+    this.store = store;
+  }
+
+  Look of(Form form) {
+    return new Look(store.forms().theme(form));
+  }
+
+  /** Of pages that belong to no form. */
+  Look ofService() {
+    return new Look(store.forms().theme());
+  }
+
+  /** A minute old at most: a theme is published anew while people have pages open. */
+  @GetMapping("/page/themes/{name}.css")
+  ResponseEntity<byte[]> sheet(@PathVariable("name") String name) {
+    return store
+        .forms()
+        .theme(name)
+        .map(
+            theme ->
+                ResponseEntity.ok()
+                    .cacheControl(CacheControl.maxAge(1, TimeUnit.MINUTES))
+                    .contentType(MediaType.parseMediaType("text/css;charset=UTF-8"))
+                    .body(theme.css().getBytes(StandardCharsets.UTF_8)))
+        .orElseGet(() -> ResponseEntity.notFound().build());
+  }
+}

@@ -1,0 +1,124 @@
+import type { Description, Field, Json, Values } from './description';
+import { fieldAt, put } from './tree';
+
+type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
+
+/**
+ * The controls of a form in a page and the places around them. They are looked for once: a form may
+ * have hundreds, and each key asks for them.
+ */
+export class Controls {
+  /** The names of the form's fields that have a control. */
+  names: string[] = [];
+  /** Those of them whose options depend on other values, as the page itself can tell. */
+  depending: string[] = [];
+  readonly #inputs = new Map<string, Input[]>();
+  readonly #places = new Map<string, HTMLElement | null>();
+
+  constructor(
+    readonly form: HTMLFormElement,
+    private readonly description: Description,
+  ) {
+    this.find();
+  }
+
+  /** Looks for them again: rows have come or gone. */
+  find(): void {
+    this.#inputs.clear();
+    this.#places.clear();
+    for (const input of this.form.querySelectorAll<Input>('input, textarea, select')) {
+      this.#inputs.set(input.name, [...this.inputs(input.name), input]);
+    }
+    this.names = [...this.#inputs.keys()].filter((name) => this.field(name));
+    this.depending = this.names.filter((name) => {
+      const field = this.field(name)!;
+      return field.options && field.where !== undefined;
+    });
+  }
+
+  field(name: string): Field | undefined {
+    return fieldAt(this.description.fields, name);
+  }
+
+  inputs(name: string): Input[] {
+    return this.#inputs.get(name) ?? [];
+  }
+
+  /** The box of a field: its label, its control, and what is said of it. */
+  box(name: string): HTMLElement | null {
+    return this.#place(`[data-field="${name}"]`);
+  }
+
+  /** A part of a field's box; an error's place may be anywhere: `data-error="name"`. */
+  part(name: string, selector: string): HTMLElement | null {
+    const own = selector.startsWith('.') ? `[data-${selector.slice(1)}="${name}"], ` : '';
+    return this.#place(`${own}[data-field="${name}"] > ${selector}`);
+  }
+
+  #place(selector: string): HTMLElement | null {
+    let place = this.#places.get(selector);
+    if (place === undefined) {
+      place = this.form.querySelector<HTMLElement>(selector);
+      this.#places.set(selector, place);
+    }
+    return place;
+  }
+
+  summary(): HTMLElement | null {
+    return this.#place('[data-summary]');
+  }
+
+  working(): HTMLElement | null {
+    return this.#place('[data-working]');
+  }
+
+  /** What is typed, for all of these fields. */
+  values(): Values {
+    return this.names.reduce<Values>((all, name) => put(all, name, this.value(name)), {});
+  }
+
+  value(name: string): Json {
+    const all = this.inputs(name) as HTMLInputElement[];
+    const [first] = all;
+    if (first?.type === 'radio') {
+      return all.find((input) => input.checked)?.value ?? '';
+    }
+    if (first?.type === 'checkbox') {
+      return first.dataset.many === undefined
+        ? first.checked
+        : all.filter((input) => input.checked).map((input) => input.value);
+    }
+    return first?.value ?? '';
+  }
+
+  /** Writes a value to its control, where it differs from what stands there. */
+  show(name: string, to: Json): void {
+    const all = this.inputs(name) as HTMLInputElement[];
+    const [first] = all;
+    const is = first && this.value(name);
+    if (!first || is === to || JSON.stringify(is) === JSON.stringify(to)) {
+      return;
+    }
+    if (first.type === 'radio') {
+      all.forEach((input) => (input.checked = input.value === to));
+    } else if (first.type === 'checkbox') {
+      all.forEach(
+        (input) =>
+          (input.checked = Array.isArray(to)
+            ? (to as string[]).includes(input.value)
+            : to === true),
+      );
+    } else if (typeof to !== 'object' && first.type !== 'datetime-local') {
+      // A datetime control shows no offset: it stays as it was typed.
+      first.value = String(to ?? '');
+    }
+  }
+
+  /** What a select calls one of its options: the name of the record that a reference points at. */
+  optionLabel(name: string, value: Json): string | undefined {
+    const [select] = this.inputs(name);
+    return select instanceof HTMLSelectElement && value
+      ? [...select.options].find((option) => option.value === value)?.text
+      : undefined;
+  }
+}

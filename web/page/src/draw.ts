@@ -1,0 +1,107 @@
+import type { Controls } from './controls';
+import type { Description } from './description';
+import type { FieldState, FormState, Opened } from './opened';
+import { word } from './sentence';
+import { summarise } from './summary';
+
+/** Draws what has changed of an opened form's state into the page. */
+export function draw(
+  controls: Controls,
+  description: Description,
+  opened: Opened,
+  before: FormState | undefined,
+): FormState {
+  const state = opened.state();
+  const { form } = controls;
+  for (const name of new Set([...Object.keys(state.fields), ...controls.names])) {
+    const field = state.fields[name];
+    if (!field || field !== before?.fields[name]) {
+      drawField(controls, description, name, field, before !== undefined);
+    }
+  }
+  summarise(controls, state, description);
+  write(controls.working(), state.slow ? word(description, 'saving') : (form.dataset.said ?? ''));
+  form.toggleAttribute('aria-busy', state.working);
+  controls.depending.forEach((name) => offer(controls, name, opened.offered(name)));
+  return state;
+}
+
+function drawField(
+  controls: Controls,
+  description: Description,
+  name: string,
+  field: FieldState | undefined,
+  again: boolean,
+): void {
+  if (field && again) {
+    controls.show(name, field.value);
+  }
+  const box = controls.box(name);
+  if (box) {
+    box.hidden = field?.hidden ?? false;
+  }
+  const output = controls.part(name, 'output');
+  if (field && output) {
+    write(output, String(field.value ?? ''));
+  }
+  for (const input of controls.inputs(name)) {
+    input.toggleAttribute('aria-invalid', false);
+    if (field?.error) {
+      input.setAttribute('aria-invalid', 'true');
+    }
+    input.disabled = field ? !field.editable : false;
+  }
+  box?.classList.toggle('wrong', Boolean(field?.error));
+  const optional = box?.querySelector<HTMLElement>(
+    ':scope > label .optional, :scope > fieldset > legend .optional',
+  );
+  if (optional && field) {
+    optional.hidden = field.required;
+  }
+  write(controls.part(name, '.error'), field?.error?.detail ?? '', field?.error?.link);
+  const told = controls.part(name, '.state');
+  write(told, field?.said ?? '');
+  if (told) {
+    told.dataset.asked = field?.asked ?? 'not';
+  }
+  const max = field?.field.length?.max;
+  if (field?.length !== undefined && max) {
+    write(
+      controls.part(name, '.counter'),
+      word(description, 'counter', { count: field.length, max }),
+    );
+  }
+  if (field?.field.control === 'slider') {
+    write(box?.querySelector<HTMLElement>('.at') ?? null, String(field.value ?? ''));
+  }
+}
+
+/** Options that other values rule out cannot be chosen; one that is chosen already can be left. */
+function offer(controls: Controls, name: string, offered: string[] = []): void {
+  for (const input of controls.inputs(name)) {
+    const choices = input instanceof HTMLSelectElement ? [...input.options] : [input];
+    for (const choice of choices as (HTMLOptionElement | HTMLInputElement)[]) {
+      const chosen = 'selected' in choice ? choice.selected : choice.checked;
+      const open = choice.value === '' || chosen || offered.includes(choice.value);
+      choice.disabled = !open;
+      (choice.closest('label') ?? choice).toggleAttribute('hidden', !open);
+    }
+  }
+}
+
+export function write(
+  element: HTMLElement | null,
+  text: string,
+  link?: { text: string; href: string },
+): void {
+  if (!element || element.textContent === (link ? `${text} ${link.text}` : text)) {
+    return;
+  }
+  element.textContent = text;
+  if (link) {
+    const anchor = document.createElement('a');
+    anchor.href = link.href;
+    anchor.textContent = link.text;
+    element.append(' ', anchor);
+  }
+}
