@@ -1,6 +1,7 @@
 import { Controls } from './controls';
 import type { Description, Field, FieldError, Values } from './description';
 import { draw, write } from './draw';
+import type { Notation } from './notation';
 import { Opened, type FormState } from './opened';
 import type { Accepted, Service } from './service';
 import { word } from './sentence';
@@ -11,6 +12,7 @@ import { at, fieldAt, put } from './tree';
 export interface BindOptions {
   /** Does what a submission does, in place of adding or editing. */
   send?: (values: Values) => Promise<Accepted | void>;
+  notation?: Notation | undefined;
 }
 
 /**
@@ -23,7 +25,7 @@ export function bind(
   service?: Service,
   options: BindOptions = {},
 ): Opened {
-  const controls = new Controls(form, description);
+  const controls = new Controls(form, description, options.notation);
   const kept = outputsOf(form, description);
   const shown = {
     ...description,
@@ -117,7 +119,7 @@ export function bind(
   const wanted =
     mode === 'edit' ||
     form.querySelector('[data-search], [data-reveal], [name=_more]') ||
-    controls.names.some((name) => follows(controls.field(name)));
+    controls.names.some((name) => controls.field(name)!.where !== undefined);
   const parts = wanted
     ? import('./more').then(({ equip }) =>
         equip({
@@ -144,11 +146,6 @@ export function bind(
     }
   });
   return opened;
-}
-
-/** A reference whose records depend on other values, as only the service can tell. */
-function follows(field: Field | undefined): boolean {
-  return field?.refersTo !== undefined && field.where !== undefined;
 }
 
 /** The names of the fields that an edit shows as text. */

@@ -1,4 +1,5 @@
 import type { Description, Field, Json, Values } from './description';
+import type { Notation } from './notation';
 import { fieldAt, put } from './tree';
 
 type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
@@ -10,14 +11,14 @@ type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 export class Controls {
   /** The names of the form's fields that have a control. */
   names: string[] = [];
-  /** Those of them whose options depend on other values, as the page itself can tell. */
-  depending: string[] = [];
   readonly #inputs = new Map<string, Input[]>();
   readonly #places = new Map<string, HTMLElement | null>();
 
   constructor(
     readonly form: HTMLFormElement,
     private readonly description: Description,
+    /** Of a language that does not write numbers in standard form. */
+    private readonly notation?: Notation,
   ) {
     this.find();
   }
@@ -30,10 +31,6 @@ export class Controls {
       this.#inputs.set(input.name, [...this.inputs(input.name), input]);
     }
     this.names = [...this.#inputs.keys()].filter((name) => this.field(name));
-    this.depending = this.names.filter((name) => {
-      const field = this.field(name)!;
-      return field.options && field.where !== undefined;
-    });
   }
 
   field(name: string): Field | undefined {
@@ -88,7 +85,19 @@ export class Controls {
         ? first.checked
         : all.filter((input) => input.checked).map((input) => input.value);
     }
-    return first?.value ?? '';
+    const text = first?.value ?? '';
+    return this.#speaks(name) ? this.notation!.standard(text) : text;
+  }
+
+  /** True if a number stands in a control as the language writes it. */
+  #speaks(name: string): boolean {
+    return Boolean(this.notation) && this.field(name)?.control === 'number';
+  }
+
+  /** A value as it is read. */
+  shown(field: Field, value: Json): string {
+    const text = String(value ?? '');
+    return this.notation?.shown(text, field.type) ?? text;
   }
 
   /** Writes a value to its control, where it differs from what stands there. */
@@ -110,7 +119,8 @@ export class Controls {
       );
     } else if (typeof to !== 'object' && first.type !== 'datetime-local') {
       // A datetime control shows no offset: it stays as it was typed.
-      first.value = String(to ?? '');
+      const text = String(to ?? '');
+      first.value = this.#speaks(name) ? this.notation!.typed(text) : text;
     }
   }
 

@@ -22,7 +22,6 @@ export function draw(
   summarise(controls, state, description);
   write(controls.working(), state.slow ? word(description, 'saving') : (form.dataset.said ?? ''));
   form.toggleAttribute('aria-busy', state.working);
-  controls.depending.forEach((name) => offer(controls, name, opened.offered(name)));
   return state;
 }
 
@@ -42,7 +41,7 @@ function drawField(
   }
   const output = controls.part(name, 'output');
   if (field && output) {
-    write(output, String(field.value ?? ''));
+    write(output, controls.shown(field.field, field.value));
   }
   for (const input of controls.inputs(name)) {
     input.toggleAttribute('aria-invalid', false);
@@ -73,19 +72,6 @@ function drawField(
   }
   if (field?.field.control === 'slider') {
     write(box?.querySelector<HTMLElement>('.at') ?? null, String(field.value ?? ''));
-  }
-}
-
-/** Options that other values rule out cannot be chosen; one that is chosen already can be left. */
-function offer(controls: Controls, name: string, offered: string[] = []): void {
-  for (const input of controls.inputs(name)) {
-    const choices = input instanceof HTMLSelectElement ? [...input.options] : [input];
-    for (const choice of choices as (HTMLOptionElement | HTMLInputElement)[]) {
-      const chosen = 'selected' in choice ? choice.selected : choice.checked;
-      const open = choice.value === '' || chosen || offered.includes(choice.value);
-      choice.disabled = !open;
-      (choice.closest('label') ?? choice).toggleAttribute('hidden', !open);
-    }
   }
 }
 

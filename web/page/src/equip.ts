@@ -21,12 +21,37 @@ export interface Page {
 export function equip(page: Page): RowButtons {
   reveal(page.form);
   searches(page);
+  const offered = () => depending(page.controls).forEach((name) => offer(page, name));
+  page.opened.subscribe(offered);
+  offered();
   if (page.service) {
     const offers = new Offers(page, page.service);
     page.opened.subscribe(() => offers.follow());
     offers.follow();
   }
   return new RowButtons(page);
+}
+
+/** The fields whose options depend on other values, as the page itself can tell. */
+function depending(controls: Controls): string[] {
+  return controls.names.filter((name) => {
+    const { options, where } = controls.field(name)!;
+    return options && where !== undefined;
+  });
+}
+
+/** Options that other values rule out cannot be chosen; one that is chosen already can be left. */
+function offer({ controls, opened }: Page, name: string): void {
+  const offered = opened.offered(name) ?? [];
+  for (const input of controls.inputs(name)) {
+    const choices = input instanceof HTMLSelectElement ? [...input.options] : [input];
+    for (const choice of choices as (HTMLOptionElement | HTMLInputElement)[]) {
+      const chosen = 'selected' in choice ? choice.selected : choice.checked;
+      const open = choice.value === '' || chosen || offered.includes(choice.value);
+      choice.disabled = !open;
+      (choice.closest('label') ?? choice).toggleAttribute('hidden', !open);
+    }
+  }
 }
 
 /** A secret can be looked at before it is sent; without script there is no button for it. */
@@ -47,7 +72,7 @@ function searches({ form, description, controls, service, opened, say }: Page): 
   for (const select of form.querySelectorAll<HTMLSelectElement>('select[data-search]')) {
     const { name, options } = select;
     const path = name.replace(/\[\d+\]/g, '');
-    search(
+    const follow = search(
       select,
       async (words) =>
         controls.field(name)?.refersTo && service
@@ -58,6 +83,7 @@ function searches({ form, description, controls, service, opened, say }: Page): 
               .map((it) => ({ value: it.value, label: it.text })),
       (count) => say('found', { count }),
     );
+    opened.subscribe(follow);
   }
 }
 

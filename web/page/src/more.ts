@@ -2,3 +2,4 @@
 export { equip } from './equip';
 export { complete, whole } from './foreign';
 export { differing, merge, patch } from './merging';
+export { notation } from './notation';

@@ -28,7 +28,9 @@ export async function attach(
   if (!form.querySelector('[data-summary]')) {
     (await import('./more')).complete(form, description);
   }
-  const opened = bind(form, description, service, options);
+  const spoken = description.language ?? 'en';
+  const notation = /^en/.test(spoken) ? undefined : (await import('./more')).notation(spoken, form);
+  const opened = bind(form, description, service, { notation, ...options });
   form.dataset.bound = 'true';
   return opened;
 }

@@ -97,6 +97,8 @@ const PAUSE = 400;
 
 /** An opened form: its values, its errors, its questions. It knows nothing of a page. */
 export class Opened extends EventTarget {
+  /** False if the page's own rules are not heeded: a rehearsal shows the service's alone. */
+  ruled = true;
   #now!: FormState;
   #course!: Course;
   #values: Values;
@@ -176,7 +178,7 @@ export class Opened extends EventTarget {
       );
     }
     // Whoever awaits the form can listen by then.
-    setTimeout(() => this.#tellAll('opened'));
+    setTimeout(() => this.#tellAll('opened', { opened: this }));
   }
 
   /** Ends its requests and streams; nothing comes of it any more. */
@@ -192,7 +194,7 @@ export class Opened extends EventTarget {
       if (this.#told) {
         return true;
       }
-      this.#tellAll('opened');
+      this.#tellAll('opened', { opened: this });
     }
     this.#told = true;
     return this.dispatchEvent(new CustomEvent(moment, { detail, cancelable }));
@@ -447,7 +449,7 @@ export class Opened extends EventTarget {
     }
     if (!this.#showAll()) {
       this.#put({ refused: true, others: this.#course.overall.map((error) => error.detail) });
-      return this.#refused();
+      return this.#refused(false);
     }
     const values = toSend(this.#course);
     if (!this.#tellAll('sending', { values }, true)) {
@@ -499,8 +501,9 @@ export class Opened extends EventTarget {
     }
   }
 
-  #refused(): Outcome {
+  #refused(service = true): Outcome {
     this.#tellAll('refused', {
+      service,
       errors: this.wrong().map((name) => this.#now.fields[name]!.error),
       others: this.#now.others,
     });
@@ -534,7 +537,7 @@ export class Opened extends EventTarget {
       }
     }
     this.#judge();
-    return this.#course.errors().length === 0;
+    return !this.ruled || this.#course.errors().length === 0;
   }
 
   /** Puts the service's errors beside their fields; what has no place here goes above them all. */
@@ -664,7 +667,7 @@ export class Opened extends EventTarget {
   #fieldState(slot: Slot): FieldState {
     const noted = this.#note(slot.name);
     const stands = noted.told && noted.told.of === shown(slot.value) ? noted.told : undefined;
-    const own = noted.visited ? slot.error : undefined;
+    const own = noted.visited && this.ruled ? slot.error : undefined;
     const counselled = this.#counsel.errors.find((it) => it.pointer === slot.pointer);
     const error = stands?.error ?? own ?? counselled;
     const { asked, said } = this.#questions(slot.name, noted);

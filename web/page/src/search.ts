@@ -16,7 +16,7 @@ export function search(
   find: (words: string) => Promise<Option[]>,
   /** How many were found, in words. */
   found: (count: number) => string,
-): void {
+): () => void {
   const input = document.createElement('input');
   const list = document.createElement('ul');
   const status = document.createElement('span');
@@ -152,12 +152,16 @@ export function search(
   select.tabIndex = -1;
   select.focus = () => input.focus();
   select.before(input, list, status);
-  input.value = chosen();
-  mirror();
-  new MutationObserver(() => {
-    mirror();
+  const follow = () => {
     if (document.activeElement !== input) {
       input.value = chosen();
     }
+  };
+  follow();
+  mirror();
+  new MutationObserver(() => {
+    mirror();
+    follow();
   }).observe(select, { attributes: true, childList: true });
+  return follow;
 }

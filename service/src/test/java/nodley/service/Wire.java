@@ -109,10 +109,11 @@ public final class Wire {
     }
   }
 
-  /** The lists and parts of the demo, and its forms that use them, on top of the others. */
+  /** The lists, parts and themes of the demo, and its forms that use them, on top of the others. */
   public void publishWholeDemo() {
     publishDemo();
-    for (String shared : new String[] {"lists/services", "parts/contact", "parts/in-order"}) {
+    for (String shared :
+        new String[] {"lists/services", "parts/contact", "parts/in-order", "themes/watch"}) {
       String kind = shared.substring(0, shared.indexOf('/') - 1);
       Reply reply =
           put(

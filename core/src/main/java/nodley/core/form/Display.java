@@ -3,6 +3,7 @@ package nodley.core.form;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import nodley.core.text.Notation;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
@@ -21,18 +22,29 @@ public final class Display {
   public record Found(Form form, Values values) {}
 
   /** No record can be found: their ids stand for them. */
-  public static final Display ALONE = new Display((_, _) -> Optional.empty(), 0);
+  public static final Display ALONE = with((_, _) -> Optional.empty());
 
   private final Records records;
+  private final Notation notation;
   private final int depth;
 
-  private Display(Records records, int depth) {
+  private Display(Records records, Notation notation, int depth) {
     this.records = records;
+    this.notation = notation;
     this.depth = depth;
   }
 
   public static Display with(Records records) {
-    return new Display(records, 0);
+    return new Display(records, Notation.STANDARD, 0);
+  }
+
+  /** The same with numbers and dates in a language's way. */
+  public Display in(Notation notation) {
+    return new Display(records, notation, depth);
+  }
+
+  private Display deeper() {
+    return new Display(records, notation, depth + 1);
   }
 
   /** Fills a template with display texts of a record's fields. */
@@ -56,7 +68,7 @@ public final class Display {
       if (field.refersTo().isPresent()) {
         List<String> rest = path.subList(i + 1, path.size());
         return find(field, value)
-            .map(found -> new Display(records, depth + 1).at(found.form(), found.values(), rest))
+            .map(found -> deeper().at(found.form(), found.values(), rest))
             .orElse("");
       }
       here = value instanceof Value.Group(Values inside) ? inside : Values.NONE;
@@ -68,10 +80,10 @@ public final class Display {
   /** The text for one value; a record is called as its form calls it. */
   public String of(Field field, Value value) {
     if (field.refersTo().isEmpty() || value.isBlank()) {
-      return field.display(value);
+      return field.display(value, notation);
     }
     return find(field, value)
-        .map(found -> found.form().called(found.values(), new Display(records, depth + 1)))
+        .map(found -> found.form().called(found.values(), deeper()))
         .orElse(value.shown());
   }
 

@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import nodley.core.expression.Expression;
+import nodley.core.text.Notation;
 import nodley.core.value.Value;
 
 /**
@@ -126,6 +127,11 @@ public record Field(
 
   /** The text that stands for a value where a person reads it: an option's label, yes or no. */
   public String display(Value value) {
+    return display(value, Notation.STANDARD);
+  }
+
+  /** The same, with numbers and dates in a language's way. */
+  public String display(Value value, Notation notation) {
     return switch (value) {
       case Value.Bool(boolean yes) -> yes ? "yes" : "no";
       case Value.Text(String text) -> isSecret() ? "" : called(text);
@@ -134,17 +140,23 @@ public record Field(
       case Value.Group(var values) ->
           fields.stream()
               .filter(field -> !values.get(field.name()).isBlank())
-              .map(field -> field.displayWithUnit(values.get(field.name())))
+              .map(field -> field.displayWithUnit(values.get(field.name()), notation))
               .collect(Collectors.joining(", "));
       case Value.Rows(var rows) ->
-          rows.stream().map(row -> display(new Value.Group(row))).collect(Collectors.joining("; "));
-      default -> value.shown();
+          rows.stream()
+              .map(row -> display(new Value.Group(row), notation))
+              .collect(Collectors.joining("; "));
+      default -> notation.shown(value);
     };
   }
 
   /** The same, with the unit behind it where there is one. */
   public String displayWithUnit(Value value) {
-    String text = display(value);
+    return displayWithUnit(value, Notation.STANDARD);
+  }
+
+  private String displayWithUnit(Value value, Notation notation) {
+    String text = display(value, notation);
     return text.isEmpty() || wording.unit().isEmpty() ? text : text + " " + wording.unit();
   }
 

@@ -87,7 +87,7 @@ class AddPage {
     Caller caller = Caller.current();
     Gate.pass(form.isOne() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
     Body.Typed body = Body.typed(request);
-    Input input = Body.submission(body);
+    Input input = pages.typed(form, body);
     Optional<RowPress> press = RowPress.of(form, input);
     if (press.isPresent()) {
       attempt.dismiss();

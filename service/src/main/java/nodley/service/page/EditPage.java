@@ -15,6 +15,7 @@ import nodley.core.input.Input;
 import nodley.core.line.Answer;
 import nodley.core.line.Verdict;
 import nodley.core.name.Pointer;
+import nodley.core.text.Notation;
 import nodley.core.value.Differences;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
@@ -100,7 +101,7 @@ class EditPage {
     Caller caller = Caller.current();
     Gate.pass(Gate.mayEdit(caller, form), caller);
     Body.Typed body = Body.typed(request);
-    Input typed = Body.submission(body);
+    Input typed = pages.typed(form, body);
     StoredRecord before = submissions.record(form, id);
     Optional<RowPress> press = RowPress.of(form, typed);
     if (press.isPresent()) {
@@ -271,7 +272,7 @@ class EditPage {
   }
 
   private String display(Form form, Field field, Value value, Caller caller) {
-    String text = displays.of(caller).of(field, value);
+    String text = displays.of(caller).in(Notation.of(form.language())).of(field, value);
     return text.isEmpty() ? FormPages.word(form, "page.nothing") : text;
   }
 }

@@ -15,6 +15,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Type;
 import nodley.core.line.FieldError;
 import nodley.core.line.Sentences;
+import nodley.core.text.Notation;
 import nodley.core.value.Value;
 
 /**
@@ -112,9 +113,13 @@ record FieldView(
     if (field.isSecret()) {
       return "";
     }
-    return value instanceof Value.Moment(Instant instant)
-        ? LocalDateTime.ofInstant(instant, zone).toString()
-        : value.shown();
+    return switch (value) {
+      case Value.Moment(Instant instant) -> LocalDateTime.ofInstant(instant, zone).toString();
+      // A slider speaks no language.
+      case Value.Number(BigDecimal number) when !isSlider() ->
+          Notation.of(words.language()).typed(number);
+      default -> value.shown();
+    };
   }
 
   boolean ticked() {

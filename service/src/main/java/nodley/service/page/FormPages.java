@@ -13,9 +13,11 @@ import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
+import nodley.core.input.TypedNumbers;
 import nodley.core.line.FieldError;
 import nodley.core.line.Sentences;
 import nodley.core.line.Verdict;
+import nodley.core.text.Notation;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
 import nodley.service.attempt.Attempted;
@@ -87,7 +89,7 @@ class FormPages {
       List<FormView.Difference> differences,
       Optional<RowPress> press) {
     Caller caller = Caller.current();
-    Display display = displays.of(caller);
+    Display display = displays.of(caller).in(Notation.of(form.language()));
     FieldViews views =
         new FieldViews(form, values, record, errors, options, display, caller, press);
     List<FieldView> fields = views.all();
@@ -135,6 +137,14 @@ class FormPages {
         HttpStatus.UNPROCESSABLE_CONTENT,
         view(request, form, record, verdict.values(), verdict.errors(), besides, List.of()),
         "");
+  }
+
+  /** What was typed: numbers in the page's language come to standard form. */
+  Input typed(Form form, Body.Typed body) {
+    Input input = Body.submission(body);
+    return input.get(FormView.LANGUAGE).isPresent()
+        ? TypedNumbers.standard(input, form.fields(), Notation.of(form.language()))
+        : input;
   }
 
   Sent sent(HttpServletRequest request, Body.Typed body, Form form, Mode mode, Input input) {

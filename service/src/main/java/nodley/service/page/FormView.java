@@ -47,6 +47,9 @@ record FormView(
   /** The name of the hidden input with the key. */
   static final String KEY = "_key";
 
+  /** The name of the hidden input that says that numbers are written in the language's way. */
+  static final String LANGUAGE = "_language";
+
   String name() {
     return form.name();
   }

@@ -10,9 +10,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.line.Sentences;
+import nodley.core.text.Notation;
 import nodley.core.value.Value;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
@@ -109,8 +111,8 @@ class RecordPages {
                 record ->
                     new RowView(
                         record.id(),
-                        form.called(record.values(), displays.of(caller)),
-                        columns.stream().map(field -> line(field, record, caller)).toList()))
+                        form.called(record.values(), display(form, caller)),
+                        columns.stream().map(field -> line(form, field, record, caller)).toList()))
             .toList();
     Map<String, Object> view = new LinkedHashMap<>();
     view.put("name", form.name());
@@ -192,7 +194,7 @@ class RecordPages {
   private ResponseEntity<byte[]> show(
       Form form, StoredRecord record, HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();
-    String called = form.called(record.values(), displays.of(caller));
+    String called = form.called(record.values(), display(form, caller));
     Map<String, Object> view = new LinkedHashMap<>();
     view.put("name", form.name());
     view.put("title", form.titles().list());
@@ -213,15 +215,20 @@ class RecordPages {
         "lines",
         form.fields().stream()
             .filter(field -> field.isKept() && !field.isSecret())
-            .map(field -> line(field, record, caller))
+            .map(field -> line(form, field, record, caller))
             .toList());
     return html(
         looks.of(form), Sentences.of(form), called, "record", view, Said.take(request, response));
   }
 
-  private Line line(Field field, StoredRecord record, Caller caller) {
+  /** What a person reads is in the language's own way. */
+  private Display display(Form form, Caller caller) {
+    return displays.of(caller).in(Notation.of(form.language()));
+  }
+
+  private Line line(Form form, Field field, StoredRecord record, Caller caller) {
     Value value = record.values().get(field.name());
-    String text = displays.of(caller).of(field, value);
+    String text = display(form, caller).of(field, value);
     String unit = field.wording().unit();
     return new Line(field.label(), text.isEmpty() || unit.isEmpty() ? text : text + " " + unit);
   }

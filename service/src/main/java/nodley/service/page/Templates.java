@@ -71,6 +71,7 @@ class Templates {
     page.put("title", title);
     page.put("said", said);
     page.put("signedIn", Caller.current().isKnown());
+    page.put("rehearses", content.equals("form") && Rehearsal.isFor(Caller.current()));
     page.put("content", execute(template(content), view, outer));
     return execute(template("page"), page, outer).getBytes(StandardCharsets.UTF_8);
   }

@@ -1,0 +1,37 @@
+package nodley.service.page;
+
+import java.io.IOException;
+import java.io.InputStream;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Problem;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The panel with which developers rehearse a hosted form; nobody else is sent it. */
+@RestController
+class Rehearsal {
+
+  /** True if a page for the caller has the panel. */
+  static boolean isFor(Caller caller) {
+    return caller.isKnown();
+  }
+
+  @GetMapping("/rehearsal/{file:rehearse\\.(?:js|css)}")
+  ResponseEntity<byte[]> file(@PathVariable("file") String file) throws IOException {
+    Gate.passAdmin(Caller.current());
+    try (InputStream in = Rehearsal.class.getResourceAsStream("/rehearsal/" + file)) {
+      if (in == null) {
+        throw Problem.notFound("/rehearsal/" + file);
+      }
+      String type = file.endsWith(".js") ? "text/javascript" : "text/css";
+      return ResponseEntity.ok()
+          .header("Cache-Control", "private, no-cache")
+          .contentType(MediaType.parseMediaType(type + ";charset=UTF-8"))
+          .body(in.readAllBytes());
+    }
+  }
+}

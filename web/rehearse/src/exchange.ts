@@ -1,0 +1,74 @@
+import type { Exchange } from './network';
+
+interface Attempt {
+  verdict: string;
+  at: string;
+  micros: number;
+  steps: { step: string; about?: string; micros: number }[];
+}
+
+const LAST = 'nodley-last-exchange';
+
+/** Remembers what was sent last, and what came of it: over the page that follows, too. */
+export class Exchanges {
+  readonly #secrets = new Set<string>();
+
+  /** The value of such a field is kept nowhere. */
+  hide(field: string): void {
+    this.#secrets.add(field);
+  }
+
+  add(exchange: Exchange): void {
+    const sent = exchange.sent && this.#without(exchange.sent);
+    sessionStorage.setItem(LAST, JSON.stringify({ ...exchange, sent }));
+  }
+
+  #without(sent: string): string {
+    return JSON.stringify(JSON.parse(sent), (name, value: unknown) =>
+      this.#secrets.has(name) && value ? '(a secret)' : value,
+    );
+  }
+
+  /** The last exchange, line by line; of a submission, also what the service did with it. */
+  async told(form: string, ask: <T>(path: string) => Promise<T>): Promise<string[]> {
+    const kept = sessionStorage.getItem(LAST);
+    if (!kept) {
+      return ['Nothing has been sent yet.'];
+    }
+    const last = JSON.parse(kept) as Exchange;
+    const lines = [
+      `${last.method} ${last.path}`,
+      ...(last.sent ? [`sent: ${pretty(last.sent)}`] : []),
+      last.status
+        ? `answered ${last.status} after ${last.millis.toFixed(0)} ms`
+        : 'no answer: the network is lost',
+      ...(last.answer ? [pretty(last.answer)] : []),
+    ];
+    if (last.path.includes('/checks') || !last.status) {
+      return lines;
+    }
+    const { attempts } = await ask<{ attempts: { id: string }[] }>(
+      `/attempts?form=${form}&limit=1`,
+    );
+    if (!attempts[0]) {
+      return lines;
+    }
+    const attempt = await ask<Attempt>(`/attempts/${attempts[0].id}`);
+    return [
+      ...lines,
+      `in the service: ${attempt.verdict}, ${(attempt.micros / 1_000).toFixed(1)} ms`,
+      ...attempt.steps.map(
+        ({ step, about, micros }) =>
+          `  ${step}${about ? ` (${about})` : ''}: ${(micros / 1_000).toFixed(2)} ms`,
+      ),
+    ];
+  }
+}
+
+function pretty(text: string): string {
+  try {
+    return JSON.stringify(JSON.parse(text), null, 2);
+  } catch {
+    return text;
+  }
+}

@@ -1,0 +1,175 @@
+import type { Opened } from 'nodley-page';
+import type { Manner } from './network';
+
+/** A form of the page and what is known of it. */
+export interface Bound {
+  form: HTMLFormElement;
+  opened: Opened;
+}
+
+/** What the panel's controls do. */
+export interface Deeds {
+  right: () => Promise<string>;
+  faults: () => Promise<string[]>;
+  wrong: (index: number) => Promise<string>;
+  network: (manner: Manner) => void;
+  rules: (on: boolean) => void;
+  keys: (on: boolean) => Promise<void>;
+  last: () => Promise<string[]>;
+}
+
+const MANNERS: Record<Manner, string> = {
+  'as-it-is': 'as it is',
+  slow: 'slow (3 s more)',
+  lost: 'lost',
+  refusing: 'there, but the service refuses',
+};
+
+const OPEN = 'nodley-rehearsal';
+
+/** The panel: closed until it is opened once. */
+export class Panel {
+  readonly element = make('aside', { class: 'rehearsal', 'aria-label': 'Rehearsal' });
+  readonly #said = make('p', { role: 'status' });
+
+  constructor(private readonly deeds: Deeds) {
+    const details = make('details', {});
+    details.open = sessionStorage.getItem(OPEN) === 'yes';
+    details.addEventListener('toggle', () =>
+      sessionStorage.setItem(OPEN, details.open ? 'yes' : 'no'),
+    );
+    this.element.append(details);
+    details.append(
+      make('summary', {}, 'Rehearsal'),
+      this.#samples(),
+      this.#network(),
+      this.#switches(),
+      this.#last(),
+      this.#said,
+    );
+  }
+
+  /** Does something, and says what came of it. */
+  async #do(deed: () => Promise<string> | string): Promise<void> {
+    try {
+      this.#said.textContent = await deed();
+    } catch (failure) {
+      this.#said.textContent = (failure as Error).message;
+    }
+  }
+
+  #samples(): HTMLElement {
+    const faults = make('select', {});
+    const choose = (list: string[]) =>
+      faults.replaceChildren(
+        new Option('wrong in one way…', ''),
+        ...list.map((text, index) => new Option(text, String(index))),
+      );
+    choose([]);
+    faults.addEventListener('focus', () => {
+      if (faults.options.length < 2) {
+        void this.#do(async () => {
+          choose(await this.deeds.faults());
+          return '';
+        });
+      }
+    });
+    faults.addEventListener('change', () => {
+      if (faults.value) {
+        void this.#do(() => this.deeds.wrong(Number(faults.value)));
+      }
+    });
+    return group(
+      button('Fill in', () => this.#do(() => this.deeds.right())),
+      labelled('Fill in', faults),
+    );
+  }
+
+  #network(): HTMLElement {
+    const manners = make('select', {});
+    manners.append(...Object.entries(MANNERS).map(([value, text]) => new Option(text, value)));
+    manners.addEventListener('change', () => this.deeds.network(manners.value as Manner));
+    return group(labelled('The network is', manners));
+  }
+
+  #switches(): HTMLElement {
+    return group(
+      box(
+        "The page's own rules",
+        true,
+        (on) => {
+          this.deeds.rules(on);
+          return on ? '' : 'Only the service judges now.';
+        },
+        (deed) => this.#do(deed),
+      ),
+      box(
+        'Keys of texts',
+        false,
+        async (on) => {
+          await this.deeds.keys(on);
+          return '';
+        },
+        (deed) => this.#do(deed),
+      ),
+    );
+  }
+
+  #last(): HTMLElement {
+    const lines = make('pre', { tabindex: '0', 'aria-label': 'The last exchange' });
+    lines.hidden = true;
+    return group(
+      button('The last exchange', () =>
+        this.#do(async () => {
+          lines.textContent = (await this.deeds.last()).join('\n');
+          lines.hidden = false;
+          return '';
+        }),
+      ),
+      lines,
+    );
+  }
+}
+
+function make<K extends keyof HTMLElementTagNameMap>(
+  name: K,
+  attributes: Record<string, string>,
+  text = '',
+): HTMLElementTagNameMap[K] {
+  const element = document.createElement(name);
+  Object.entries(attributes).forEach(([key, value]) => element.setAttribute(key, value));
+  element.textContent = text;
+  return element;
+}
+
+function group(...parts: HTMLElement[]): HTMLElement {
+  const element = make('div', {});
+  element.append(...parts);
+  return element;
+}
+
+function button(text: string, press: () => Promise<void>): HTMLElement {
+  const element = make('button', { type: 'button' }, text);
+  element.addEventListener('click', () => void press());
+  return element;
+}
+
+function labelled(text: string, control: HTMLElement): HTMLElement {
+  const element = make('label', {}, `${text} `);
+  element.append(control);
+  return element;
+}
+
+function box(
+  text: string,
+  checked: boolean,
+  set: (on: boolean) => Promise<string> | string,
+  run: (deed: () => Promise<string> | string) => Promise<void>,
+): HTMLElement {
+  const input = make('input', { type: 'checkbox' });
+  input.checked = checked;
+  input.addEventListener('change', () => void run(() => set(input.checked)));
+  const element = make('label', {});
+  element.append(input, ` ${text}`);
+  return element;
+}

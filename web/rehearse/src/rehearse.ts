@@ -1,0 +1,70 @@
+/**
+ * The rehearsal of a hosted form, for developers who are signed in: the service sends this to nobody
+ * else. It goes before the page's own script, so that it hears of every form that is opened.
+ */
+import type { Field } from 'nodley-page';
+import { Exchanges } from './exchange';
+import { mark, unmark, type Text } from './keys';
+import { Network } from './network';
+import { type Bound, Panel } from './panel';
+import { warnOf } from './parity';
+import { Samples } from './samples';
+
+const network = new Network();
+const exchanges = new Exchanges();
+network.listen((exchange) => exchanges.add(exchange));
+
+/** Asks the service, past all that is rehearsed. */
+async function ask<T>(path: string): Promise<T> {
+  const response = await network.real(`/api${path}`, { headers: { Accept: 'application/json' } });
+  const reply = (await response.json()) as T & { detail?: string; title?: string };
+  if (!response.ok) {
+    throw new Error(reply.detail ?? reply.title);
+  }
+  return reply;
+}
+
+/** The names of secrets, wherever they stand. */
+function secrets(fields: Field[]): string[] {
+  return fields.flatMap((field) => [
+    ...(field.type === 'secret' ? [field.name] : []),
+    ...secrets(field.fields ?? []),
+  ]);
+}
+
+document.addEventListener('nodley:opened', (event) => {
+  const form = event.target as HTMLFormElement;
+  const { opened } = (event as CustomEvent<{ opened: Bound['opened'] }>).detail;
+  const { form: name, language = 'en' } = opened.description;
+  secrets(opened.description.fields).forEach((field) => exchanges.hide(field));
+  const samples = new Samples(
+    () => ask(`/forms/${name}/samples?wrong=true`),
+    async (other, id) => (await ask<{ called: string }>(`/forms/${other}/records/${id}`)).called,
+  );
+  const panel = new Panel({
+    right: async () => {
+      const { samples: made } = await ask<{ samples: { values: Record<string, unknown> }[] }>(
+        `/forms/${name}/samples?seed=${1 + Math.floor(Math.random() * 999_999)}`,
+      );
+      return samples.fill({ form, opened }, made[0]!.values);
+    },
+    faults: () => samples.faults(),
+    wrong: (index) => samples.wrong({ form, opened }, index),
+    network: (manner) => network.set(manner),
+    rules: (on) => {
+      opened.ruled = on;
+      // What shows is drawn anew by the next change; this is one.
+      Object.keys(opened.state().fields).forEach((field) => opened.leave(field));
+    },
+    keys: async (on) => {
+      unmark(form);
+      if (on) {
+        const { keys } = await ask<{ keys: Text[] }>(`/texts/${name}/${language}/keys`);
+        mark(form, keys, opened);
+      }
+    },
+    last: () => exchanges.told(name, ask),
+  });
+  form.addEventListener('nodley:refused', (refused) => warnOf(refused as CustomEvent, opened));
+  document.body.append(panel.element);
+});

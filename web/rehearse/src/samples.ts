@@ -1,0 +1,85 @@
+import type { Bound } from './panel';
+
+type Values = Record<string, unknown>;
+
+/** A sample that is wrong in one way. */
+interface Fault {
+  code: string;
+  pointer: string;
+  detail: string;
+  values: Values;
+}
+
+/** Fills a form in with made-up values. */
+export class Samples {
+  #faults: Fault[] = [];
+
+  constructor(
+    private readonly ask: () => Promise<{ samples: Fault[] }>,
+    /** What a record is called. */
+    private readonly called: (form: string, id: string) => Promise<string>,
+  ) {}
+
+  /** What can be wrong, in words. */
+  async faults(): Promise<string[]> {
+    this.#faults = (await this.ask()).samples;
+    return this.#faults.map(({ pointer, code }) => `${pointer.slice(2) || 'the whole'}: ${code}`);
+  }
+
+  async wrong(bound: Bound, index: number): Promise<string> {
+    const { values, detail } = this.#faults[index]!;
+    await this.fill(bound, values);
+    return detail;
+  }
+
+  async fill({ form, opened }: Bound, values: Values): Promise<string> {
+    for (const [name, value] of Object.entries(values)) {
+      this.#make(form, name, value);
+    }
+    for (const [name, value] of flat('', values)) {
+      const control = form.querySelector<HTMLElement>(`[name="${CSS.escape(name)}"]`);
+      if (control) {
+        await this.#offer(control, opened.field(name).field.refersTo, String(value));
+        opened.set(name, value as never);
+        opened.leave(name);
+      }
+    }
+    return 'Filled in.';
+  }
+
+  /** A search box knows of many records only once they are looked for. */
+  async #offer(control: HTMLElement, form: string | undefined, id: string): Promise<void> {
+    if (!(control instanceof HTMLSelectElement) || !form || !id) {
+      return;
+    }
+    if (![...control.options].some((it) => it.value === id)) {
+      control.append(new Option(await this.called(form, id), id));
+    }
+  }
+
+  /** Rows that the page lacks are made by its own button. */
+  #make(form: HTMLFormElement, name: string, value: unknown): void {
+    if (!Array.isArray(value) || typeof value[0] !== 'object') {
+      return;
+    }
+    const more = form.querySelector<HTMLElement>(`button[name=_more][value="${name}"]`);
+    for (let row = 0; row < value.length; row++) {
+      if (more && !form.querySelector(`[name^="${name}[${row}]"]`)) {
+        more.click();
+      }
+    }
+  }
+}
+
+/** Values by the names that a page has: `contact.email`, `crew[0].name`. */
+function flat(prefix: string, value: unknown): [string, unknown][] {
+  if (Array.isArray(value) && typeof value[0] === 'object') {
+    return value.flatMap((row: unknown, index) => flat(`${prefix}[${index}]`, row));
+  }
+  if (value && typeof value === 'object' && !Array.isArray(value)) {
+    return Object.entries(value).flatMap(([name, inner]) =>
+      flat(prefix ? `${prefix}.${name}` : name, inner),
+    );
+  }
+  return [[prefix, typeof value === 'number' ? String(value) : (value ?? '')]];
+}
