@@ -2,9 +2,10 @@ import { Controls } from './controls';
 import type { Description, Field, FieldError, Values } from './description';
 import { draw, write } from './draw';
 import type { Notation } from './notation';
-import { Opened, type FormState } from './opened';
+import { Opened } from './opened';
 import type { Accepted, Service } from './service';
 import { word } from './sentence';
+import type { FormState } from './state';
 import { leadOnClick } from './summary';
 import { at, fieldAt, put } from './tree';
 

@@ -1,7 +1,8 @@
 import type { Controls } from './controls';
 import type { Description } from './description';
-import type { FieldState, FormState, Opened } from './opened';
+import type { Opened } from './opened';
 import { word } from './sentence';
+import type { FieldState, FormState } from './state';
 import { summarise } from './summary';
 
 /** Draws what has changed of an opened form's state into the page. */

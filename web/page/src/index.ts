@@ -5,14 +5,7 @@ export type * from './description';
 export { open, type From } from './open';
 export { judge, type Verdict } from './judge';
 export type { Difference } from './merging';
-export {
-  Opened,
-  type Asked,
-  type Moment,
-  type FieldState,
-  type FormState,
-  type OpenOptions,
-  type Outcome,
-} from './opened';
+export { Opened } from './opened';
 export { Refusal, Service, type Accepted, type Problem } from './service';
+export type { Asked, FieldState, FormState, Moment, OpenOptions, Outcome } from './state';
 export { display } from './value';

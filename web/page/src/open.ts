@@ -1,5 +1,6 @@
 import { judge } from './judge';
-import { Opened, type OpenOptions } from './opened';
+import { Opened } from './opened';
+import type { OpenOptions } from './state';
 import { Service } from './service';
 
 /** How a form is opened from code. */

@@ -1,7 +1,7 @@
 import type { Controls } from './controls';
 import type { Description, Field, Json } from './description';
 import { word } from './sentence';
-import type { FormState } from './opened';
+import type { FormState } from './state';
 import { display } from './value';
 
 /** One line of the summary; with an id it leads to that control. */

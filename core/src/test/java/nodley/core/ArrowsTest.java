@@ -32,6 +32,7 @@ class ArrowsTest {
             "java.util..",
             "com.google.re2j",
             "com.ibm.icu.lang",
+            "com.ibm.icu.number",
             "com.ibm.icu.text",
             "com.ibm.icu.util",
             "org.snakeyaml.engine..",

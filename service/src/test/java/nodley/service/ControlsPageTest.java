@@ -50,7 +50,47 @@ class ControlsPageTest {
   }
 
   private static WebElement searchBox() {
-    return browser.find("input#f-vessel[role=combobox]");
+    return searchBox("vessel");
+  }
+
+  private static WebElement searchBox(String field) {
+    return browser.find("input#f-" + field + "[role=combobox]");
+  }
+
+  @Test
+  void oneMoreIsAddedAtOnceAndSomeOfWhatWasTypedStays() {
+    service
+        .wire()
+        .publish(
+            "catch",
+            """
+            form: catch
+            access: { add: anyone }
+            after: { add: { go: stay, say: "{weight} kg noted.", clear: [weight, seen] } }
+            fields:
+              boat: { type: text, required: true }
+              seen: { type: boolean }
+              weight: { type: decimal, required: true }
+              port: { type: record, form: vessel, control: search }
+            """);
+    browser.openBound("/forms/catch/new");
+    browser.type("#f-boat", "Grey Heron");
+    browser.find("#f-seen").click();
+    browser.type("#f-weight", "12.5");
+    searchBox("port").sendKeys("her");
+    browser.untilText("#f-port-list", "Grey Heron");
+    searchBox("port").sendKeys(Keys.ARROW_DOWN, Keys.ENTER);
+    browser.press("main button[type=submit]");
+    browser.untilText("[data-working]", "12.5 kg noted.");
+    assertThat(browser.valueOf("#f-boat")).isEqualTo("Grey Heron");
+    assertThat(searchBox("port").getDomProperty("value")).startsWith("Grey Heron");
+    assertThat(browser.valueOf("#f-weight")).isEmpty();
+    assertThat(browser.find("#f-seen").isSelected()).isFalse();
+    browser.type("#f-weight", "3");
+    browser.press("main button[type=submit]");
+    browser.untilText("[data-working]", "3 kg noted.");
+    assertThat(service.wire().get("/api/forms/catch/records").json().path("records").size())
+        .isEqualTo(2);
   }
 
   @Test

@@ -10,7 +10,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.openqa.selenium.By;
-import org.openqa.selenium.Keys;
 import org.openqa.selenium.OutputType;
 
 /** Takes the pictures of docs/screenshots from a running demo: see tools/pictures. */
@@ -136,11 +135,14 @@ public final class Pictures {
     browser.leave();
     browser.driver().executeScript("document.getElementById('f-contact-email').scrollIntoView()");
     take("page-nested");
-    browser.openBound("/forms/visit/new");
-    browser.find("input#f-vessel").sendKeys("m");
-    browser.untilText("#f-vessel-list", "·");
-    browser.find("input#f-vessel").sendKeys(Keys.ARROW_DOWN);
-    take("page-search");
+    browser.openBound("/forms/incident/new");
+    browser.find(".rehearsal summary").click();
+    browser.find(".rehearsal button").click();
+    browser.untilText(".rehearsal p", "Filled in.");
+    browser.all(".rehearsal input[type=checkbox]").getLast().click();
+    browser.until("keys are shown", () -> !browser.all(".rehearsed-key").isEmpty());
+    take("page-rehearsal");
+    browser.find(".rehearsal summary").click();
     browser.openBound("/forms/harbour/edit");
     take("page-one-record");
     screen(360, 740, true);

@@ -2,6 +2,7 @@ package nodley.service;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -16,11 +17,13 @@ public final class RunningService implements AutoCloseable {
   private final Path data;
   private final Clock clock;
   private Service service;
+  private boolean stopped;
+  private int port;
 
   private RunningService(Path data, Clock clock) {
     this.data = data;
     this.clock = clock;
-    start();
+    start(0);
   }
 
   /** A service whose clock stands still. */
@@ -36,15 +39,28 @@ public final class RunningService implements AutoCloseable {
     return at(Clock.systemDefaultZone());
   }
 
-  private void start() {
-    service = Service.start(new Service.Settings(data, Optional.empty(), "127.0.0.1", 0, clock));
+  private void start(int port) {
+    service = Service.start(new Service.Settings(data, Optional.empty(), "127.0.0.1", port, clock));
     service.firstKey(Optional.of(KEY));
   }
 
   /** Stops the service and starts it again on the same data. */
   public void restart() {
     service.close();
-    start();
+    start(0);
+  }
+
+  /** Stops the service; pages that are open stay. */
+  public void stop() {
+    port = URI.create(address()).getPort();
+    service.close();
+    stopped = true;
+  }
+
+  /** Starts it again where it was, for those pages. */
+  public void startAgain() {
+    start(port);
+    stopped = false;
   }
 
   public String address() {
@@ -67,6 +83,8 @@ public final class RunningService implements AutoCloseable {
 
   @Override
   public void close() {
-    service.close();
+    if (!stopped) {
+      service.close();
+    }
   }
 }

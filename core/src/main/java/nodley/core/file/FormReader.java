@@ -245,32 +245,33 @@ final class FormReader {
 
   /** {@code clear} names what goes; what is kept in mind is what stays. */
   private List<String> stays(Section section, Fields fields) {
-    Node clear = section.node("clear").orElse(null);
-    List<String> all = List.copyOf(fields.names());
-    if (clear instanceof Node.Sequence(Place _, List<Node> items)) {
-      List<String> stays = new ArrayList<>(all);
-      for (Node item : items) {
-        String name = Section.textOf(item).orElse("");
-        if (!stays.remove(name)) {
-          Optional<String> near = Near.to(name, all);
-          errors.add(
-              item.place(),
-              section.pointer("clear"),
-              all.contains(name) ? "duplicate" : "unknown-name",
-              all.contains(name)
-                  ? "`" + name + "` stands here already."
-                  : "There is no field `"
-                      + Wellformed.of(name)
-                      + "`."
-                      + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
-              near);
-        }
-      }
+    List<String> stays = new ArrayList<>(fields.names());
+    if (section.node("clear").orElse(null) instanceof Node.Sequence(Place _, var items)) {
+      items.forEach(item -> goes(section, item, fields, stays));
       return stays;
     }
-    return section.word("clear", "all", "none").filter("none"::equals).isPresent()
-        ? all
-        : List.of();
+    boolean none = section.word("clear", "all", "none").filter("none"::equals).isPresent();
+    return none ? stays : List.of();
+  }
+
+  private void goes(Section section, Node item, Fields fields, List<String> stays) {
+    String name = Section.textOf(item).orElse("");
+    if (stays.remove(name)) {
+      return;
+    }
+    boolean twice = fields.names().contains(name);
+    Optional<String> near = twice ? Optional.empty() : Near.to(name, fields.names());
+    errors.add(
+        item.place(),
+        section.pointer("clear"),
+        twice ? "duplicate" : "unknown-name",
+        twice
+            ? "`" + name + "` stands here already."
+            : "There is no field `"
+                + Wellformed.of(name)
+                + "`."
+                + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
+        near);
   }
 
   private static Optional<String> go(Section section) {

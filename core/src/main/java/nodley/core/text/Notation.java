@@ -1,8 +1,9 @@
 package nodley.core.text;
 
+import com.ibm.icu.number.NumberFormatter;
+import com.ibm.icu.number.Precision;
 import com.ibm.icu.text.DateFormat;
 import com.ibm.icu.text.DecimalFormatSymbols;
-import com.ibm.icu.text.NumberFormat;
 import com.ibm.icu.util.TimeZone;
 import com.ibm.icu.util.ULocale;
 import java.math.BigDecimal;
@@ -44,7 +45,7 @@ public final class Notation {
     point = symbols.getDecimalSeparatorString();
     digits = symbols.getDigitStrings();
     String group = symbols.getGroupingSeparatorString();
-    String between = group.isBlank() ? SPACES : Pattern.quote(group);
+    String between = group.matches(SPACES) ? SPACES : Pattern.quote(group);
     written =
         Pattern.compile(
             "-?([0-9]{1,3}(" + between + "[0-9]{3})+|[0-9]*)(" + Pattern.quote(point) + "[0-9]+)?");
@@ -91,9 +92,10 @@ public final class Notation {
   }
 
   private String grouped(BigDecimal number) {
-    NumberFormat format = NumberFormat.getInstance(language);
-    format.setMaximumFractionDigits(Numbers.MAX_PLACES);
-    return format.format(number);
+    return NumberFormatter.withLocale(language)
+        .precision(Precision.unlimited())
+        .format(number)
+        .toString();
   }
 
   private String dated(LocalDate date) {

@@ -405,6 +405,13 @@ class FormFileTest {
     return Stream.of(
         Arguments.of("records: won", "bad-value", "", "many or one"),
         Arguments.of("layout: sides", "bad-value", "side", "Did you mean `side`?"),
+        Arguments.of("theme: quay", "unknown-name", "", "no theme `quay`"),
+        Arguments.of(
+            "after: { add: { clear: [insured] } }", "unknown-name", "", "no field `insured`"),
+        Arguments.of("after: { add: { clear: [a, a] } }", "duplicate", "", "stands here already"),
+        Arguments.of("after: { add: { clear: nothing } }", "bad-value", "", "all or none"),
+        Arguments.of(
+            "after: { edit: { clear: all } }", "unknown-key", "", "only `add` has `clear`"),
         Arguments.of("buttons: { ad: Go }", "unknown-key", "add", "`buttons` has no key `ad`"),
         Arguments.of("origins: [harbour.example]", "bad-value", "", "https://harbour.example"),
         Arguments.of("origins: [\"https://harbour.example/\"]", "bad-value", "", "nothing behind"),

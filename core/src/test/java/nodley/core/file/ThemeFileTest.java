@@ -127,6 +127,17 @@ class ThemeFileTest {
             .formatted(colour.word(), usual.light(), usual.dark()));
   }
 
+  /** The example of docs/page.md. */
+  @Test
+  void theExampleOfTheDocsIsATheme() throws Exception {
+    String docs = Files.readString(Path.of("../docs/page.md"));
+    int start = docs.indexOf("```yaml\ntheme: quay") + "```yaml\n".length();
+    Theme theme = theme(docs.substring(start, docs.indexOf("```", start)));
+    assertThat(theme.layout()).isEqualTo(Pages.Layout.SIDE);
+    assertThat(theme.colours()).hasSize(3);
+    assertThat(theme.classes()).hasSize(Theme.Part.values().length);
+  }
+
   @Test
   void aFormWearsAThemeThatThereIs() throws Exception {
     String form = "form: f\ntheme: quay\nfields: { a: { type: text } }\n";

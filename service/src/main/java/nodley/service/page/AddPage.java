@@ -88,7 +88,7 @@ class AddPage {
     Gate.pass(form.isOne() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
     Body.Typed body = Body.typed(request);
     Input input = pages.typed(form, body);
-    Optional<RowPress> press = RowPress.of(form, input);
+    Optional<Press> press = Press.of(form, input);
     if (press.isPresent()) {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.empty(), press.get());

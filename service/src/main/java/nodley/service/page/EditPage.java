@@ -103,7 +103,7 @@ class EditPage {
     Body.Typed body = Body.typed(request);
     Input typed = pages.typed(form, body);
     StoredRecord before = submissions.record(form, id);
-    Optional<RowPress> press = RowPress.of(form, typed);
+    Optional<Press> press = Press.of(form, typed);
     if (press.isPresent()) {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.of(before), press.get());

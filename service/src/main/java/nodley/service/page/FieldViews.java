@@ -38,7 +38,7 @@ final class FieldViews {
   private final Options options;
   private final Display display;
   private final Caller caller;
-  private final Optional<RowPress> press;
+  private final Optional<Press> press;
 
   FieldViews(
       Form form,
@@ -48,7 +48,7 @@ final class FieldViews {
       Options options,
       Display display,
       Caller caller,
-      Optional<RowPress> press) {
+      Optional<Press> press) {
     this.press = press;
     this.form = form;
     this.words = Sentences.of(form);
@@ -123,7 +123,7 @@ final class FieldViews {
     int wanted =
         press
             .filter(it -> it.rows().equals(name))
-            .map(RowPress::shown)
+            .map(Press::shown)
             .orElse(kept.size() + BLANK_ROWS);
     int shown = Math.max(kept.size(), Math.min(max, Math.max(min, wanted)));
     List<FieldView.RowView> rows = new ArrayList<>();

@@ -87,7 +87,7 @@ class FormPages {
       List<FieldError> errors,
       List<String> besides,
       List<FormView.Difference> differences,
-      Optional<RowPress> press) {
+      Optional<Press> press) {
     Caller caller = Caller.current();
     Display display = displays.of(caller).in(Notation.of(form.language()));
     FieldViews views =
@@ -115,7 +115,7 @@ class FormPages {
 
   /** The page again, with a row more or less; nothing is judged, and nobody is told of errors. */
   ResponseEntity<byte[]> pressed(
-      HttpServletRequest request, Form form, Optional<StoredRecord> record, RowPress press) {
+      HttpServletRequest request, Form form, Optional<StoredRecord> record, Press press) {
     Caller caller = Caller.current();
     Values values =
         submissions

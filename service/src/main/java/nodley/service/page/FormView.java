@@ -4,6 +4,7 @@ import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import nodley.core.form.After;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.line.Sentences;
@@ -114,7 +115,9 @@ record FormView(
 
   /** The fields that keep what was typed, if the page stays open to add one more. */
   String stays() {
-    return String.join(" ", form.after(Mode.ADD).stays());
+    After after = form.after(Mode.ADD);
+    boolean open = !editing() && after.go().equals("stay");
+    return open ? String.join(" ", after.stays()) : "";
   }
 
   String cancel() {

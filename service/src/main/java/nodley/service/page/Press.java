@@ -25,7 +25,7 @@ import nodley.service.problem.Problem;
  * @param rows the name of the rows, such as {@code crew} or {@code crew[0].papers}
  * @param shown how many of them the page is to show
  */
-record RowPress(Input input, String rows, int shown) {
+record Press(Input input, String rows, int shown) {
 
   /** The name of the buttons that add a row; their value names the rows. */
   static final String MORE = "_more";
@@ -47,13 +47,13 @@ record RowPress(Input input, String rows, int shown) {
    *
    * @throws Problem 400 if it names no rows of the form
    */
-  static Optional<RowPress> of(Form form, Input input) {
+  static Optional<Press> of(Form form, Input input) {
     Optional<String> more = input.get(MORE).map(Raw::shown);
     if (more.isPresent()) {
       return Optional.of(press(form, input, MORE, more.get(), -1));
     }
     if (input.get(AGAIN).isPresent()) {
-      return Optional.of(new RowPress(input, "", 0));
+      return Optional.of(new Press(input, "", 0));
     }
     return Stream.of(LESS, UP)
         .flatMap(
@@ -62,13 +62,13 @@ record RowPress(Input input, String rows, int shown) {
         .findFirst();
   }
 
-  private static RowPress row(Form form, Input input, String button, String name) {
+  private static Press row(Form form, Input input, String button, String name) {
     Matcher row = ROW.matcher(name);
     int index = row.matches() ? Integer.parseInt(row.group(2)) : -1;
     return press(form, input, button, index < 0 ? "" : row.group(1), index);
   }
 
-  private static RowPress press(Form form, Input input, String button, String rows, int index) {
+  private static Press press(Form form, Input input, String button, String rows, int index) {
     List<String> path = new ArrayList<>();
     List<Object> steps = new ArrayList<>();
     Matcher step = STEP.matcher(rows);
@@ -109,7 +109,7 @@ record RowPress(Input input, String rows, int shown) {
               return left;
             });
     Map<String, Raw> members = ((Raw.Members) changed).members();
-    return new RowPress(new Input(members, input.door()), rows, shown[0]);
+    return new Press(new Input(members, input.door()), rows, shown[0]);
   }
 
   /** A copy with other rows at the end of a way. */

@@ -1,0 +1,173 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.openqa.selenium.By;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.support.ui.Select;
+
+/** The panel with which a developer rehearses a hosted form. */
+class RehearsalTest {
+
+  private static final String PANEL = ".rehearsal";
+
+  private static RunningService service;
+  private static Browser browser;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    service.wire().publishWholeDemo();
+    service
+        .wire()
+        .add("berth", "{\"code\":\"A1\",\"pontoon\":\"north\",\"length\":12,\"depth\":2.5}");
+    service.wire().addVessel("Grey Heron", "MQ7AB");
+    browser = Browser.withScript(service.address()).signIn(RunningService.KEY);
+  }
+
+  @AfterAll
+  static void stop() {
+    browser.close();
+    service.close();
+  }
+
+  @BeforeEach
+  void open() {
+    open("vessel");
+  }
+
+  private static void open(String form) {
+    browser.openBound("/forms/" + form + "/new");
+    browser.until("the panel is there", () -> !browser.all(PANEL).isEmpty());
+    if (browser.find(PANEL + " details").getDomProperty("open").equals("false")) {
+      browser.find(PANEL + " summary").click();
+    }
+  }
+
+  private static void press(String words) {
+    browser
+        .find(PANEL)
+        .findElement(By.xpath(".//button[normalize-space()='" + words + "']"))
+        .click();
+  }
+
+  private static Select select(String label) {
+    return new Select(
+        browser
+            .find(PANEL)
+            .findElement(
+                By.xpath(".//label[starts-with(normalize-space(), '" + label + "')]/select")));
+  }
+
+  private static WebElement box(String label) {
+    return browser
+        .find(PANEL)
+        .findElement(By.xpath(".//label[normalize-space()=\"" + label + "\"]/input"));
+  }
+
+  private static void send() {
+    browser.find("main button[type=submit]").click();
+  }
+
+  private static String last() {
+    press("The last exchange");
+    browser.until("it is told", () -> !browser.text(PANEL + " pre").isEmpty());
+    return browser.text(PANEL + " pre");
+  }
+
+  @Test
+  void nobodyElseIsSentIt() {
+    Wire stranger = service.stranger();
+    assertThat(stranger.get("/forms/vessel/new").response().body()).doesNotContain("rehears");
+    for (String file : List.of("rehearse.js", "rehearse.css")) {
+      assertThat(stranger.get("/rehearsal/" + file).status()).isEqualTo(401);
+      assertThat(service.wire().get("/rehearsal/" + file).status()).isEqualTo(200);
+    }
+    assertThat(service.wire().get("/rehearsal/other.js").status()).isEqualTo(404);
+    assertThat(browser.barriers()).isEmpty();
+  }
+
+  @Test
+  void aFormIsFilledInSoThatItIsAcceptedAndTheExchangeIsTold() {
+    open("visit");
+    press("Fill in");
+    browser.untilText(PANEL + " p", "Filled in.");
+    assertThat(browser.valueOf("input[role=combobox]")).startsWith("Grey Heron");
+    send();
+    browser.untilText(".said", "Visit announced.");
+    open("visit");
+    assertThat(last())
+        .contains("POST ", "/api/forms/visit/records", "answered 201", "in the service: accepted")
+        .containsSubsequence("read: ", "judge: ", "write: ");
+  }
+
+  @Test
+  void aFormIsFilledInWrongInOneWay() {
+    browser.find(PANEL + " select").sendKeys("");
+    browser.until("the faults are there", () -> select("Fill in").getOptions().size() > 5);
+    select("Fill in").selectByVisibleText("callSign: taken");
+    browser.untilText(PANEL + " p", "is already registered");
+    send();
+    browser.until(
+        "it is refused", () -> browser.errorOf("callSign").contains("already registered"));
+    assertThat(browser.all("[aria-invalid]")).hasSize(1);
+  }
+
+  @Test
+  void theNetworkIsLostAndComesBack() {
+    select("The network is").selectByVisibleText("lost");
+    press("Fill in");
+    browser.untilText(PANEL + " p", "Filled in.");
+    send();
+    browser.untilText("[data-summary]", "What you typed is still here");
+    assertThat(last()).contains("no answer: the network is lost");
+    select("The network is").selectByVisibleText("as it is");
+    send();
+    browser.until("it was accepted", () -> !browser.path().endsWith("/new"));
+  }
+
+  /** Which is also what the page's own rules would never let happen, and is told loudly. */
+  @Test
+  void theServiceRefuses() {
+    browser.driver().manage().logs().get("browser");
+    select("The network is").selectByVisibleText("there, but the service refuses");
+    press("Fill in");
+    browser.untilText(PANEL + " p", "Filled in.");
+    send();
+    browser.untilText("[data-summary]", "The whole is refused, as rehearsed.");
+    assertThat(browser.errorOf("name")).isEqualTo("Refused, as rehearsed.");
+    assertThat(browser.driver().manage().logs().get("browser").getAll())
+        .anyMatch(
+            it ->
+                it.getMessage().contains("the page accepted what the service refused")
+                    && it.getMessage().contains("#/name: rule"));
+  }
+
+  @Test
+  void withoutThePagesOwnRulesTheServicesAreSeen() {
+    box("The page's own rules").click();
+    browser.untilText(PANEL + " p", "Only the service judges now.");
+    browser.find("#f-name").sendKeys("A");
+    browser.find("#f-callSign").click();
+    assertThat(browser.errorOf("name")).isEmpty();
+    send();
+    browser.until("the service has spoken", () -> !browser.errorOf("name").isEmpty());
+    assertThat(last()).contains("answered 422", "too-short", "in the service: refused");
+  }
+
+  @Test
+  void theKeysOfTextsAreShownAndTakenAway() {
+    box("Keys of texts").click();
+    browser.until("they are there", () -> browser.all(".rehearsed-key").size() > 5);
+    assertThat(browser.text("label[for=f-callSign]")).contains("fields.callSign.label");
+    assertThat(browser.text("h1")).contains("title.add");
+    box("Keys of texts").click();
+    browser.until("they are gone", () -> browser.all(".rehearsed-key").isEmpty());
+    assertThat(browser.text("h1")).isEqualTo("Register a vessel");
+  }
+}
