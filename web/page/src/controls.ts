@@ -1,6 +1,7 @@
 import type { Description, Field, Json, Values } from './description';
 import type { Notation } from './notation';
 import { fieldAt, put } from './tree';
+import { display } from './value';
 
 type Input = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 
@@ -96,7 +97,8 @@ export class Controls {
 
   /** A value as it is read. */
   shown(field: Field, value: Json): string {
-    const text = String(value ?? '');
+    const blank = value === null || value === undefined || value === '';
+    const text = blank ? '' : display({ ...field, unit: '' }, value);
     return this.notation?.shown(text, field.type) ?? text;
   }
 

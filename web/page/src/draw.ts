@@ -41,7 +41,8 @@ function drawField(
     box.hidden = field?.hidden ?? false;
   }
   const output = controls.part(name, 'output');
-  if (field && output) {
+  // To begin with it says what the service has written, which knows what records are called.
+  if (field && output && (again || !output.textContent)) {
     write(output, controls.shown(field.field, field.value));
   }
   for (const input of controls.inputs(name)) {

@@ -94,6 +94,42 @@ class ControlsPageTest {
   }
 
   @Test
+  void whatIsOnlyShownIsInWordsAsTheServiceWritesIt() {
+    service
+        .wire()
+        .publish(
+            "pledge",
+            """
+            form: pledge
+            access: { add: anyone, see: anyone, edit: anyone }
+            fields:
+              boat: { type: record, form: vessel, editable: on-add }
+              rig: { type: choice, options: { s: Sailing, m: By motor }, editable: on-add }
+              extras: { type: choices, options: { a: Anchor, b: Buoy }, editable: on-add }
+              sum: { type: integer }
+              great: { type: boolean, compute: sum > 10 }
+            """);
+    String id =
+        service
+            .wire()
+            .add(
+                "pledge",
+                "{\"boat\": \"%s\", \"rig\": \"m\", \"extras\": [\"a\", \"b\"], \"sum\": 1}"
+                    .formatted(heron))
+            .json()
+            .path("id")
+            .asString();
+    browser.openBound("/forms/pledge/" + id + "/edit");
+    assertThat(browser.text("[data-field=boat] output")).startsWith("Grey Heron");
+    assertThat(browser.text("[data-field=rig] output")).isEqualTo("By motor");
+    assertThat(browser.text("[data-field=extras] output")).isEqualTo("Anchor, Buoy");
+    assertThat(browser.text("[data-field=great] output")).isEqualTo("no");
+    browser.type("#f-sum", "11");
+    browser.untilText("[data-field=great] output", "yes");
+    assertThat(browser.text("[data-field=rig] output")).isEqualTo("By motor");
+  }
+
+  @Test
   void aSearchBoxListsWhatFitsAndIsHandledByKeyboard() {
     browser.openBound("/forms/visit/new");
     searchBox().sendKeys("her");

@@ -190,7 +190,8 @@ public abstract sealed class StoreException extends RuntimeException {
     /** One line: where, what, and how many. */
     @Override
     public String toString() {
-      return (field.isEmpty() ? form : form + "." + field) + ": " + detail + " (" + count + ")";
+      String where = field.isEmpty() ? form : form + "." + field;
+      return where + ": " + detail + " (" + count + (count == 1 ? " record)." : " records).");
     }
 
     public Map<String, Object> toJson() {
