@@ -198,10 +198,18 @@ public final class Browser implements AutoCloseable {
 
   /** What axe-core finds wrong with the page; nothing, if all is well. */
   public List<String> barriers() {
-    return new AxeBuilder()
-        .analyze(driver).getViolations().stream()
-            .map(it -> it.getId() + ": " + it.getNodes())
-            .toList();
+    return barriers(new AxeBuilder());
+  }
+
+  /** The same of colours alone: nothing else is otherwise in the dark. */
+  public List<String> paleness() {
+    return barriers(new AxeBuilder().withOnlyRules(List.of("color-contrast")));
+  }
+
+  private List<String> barriers(AxeBuilder axe) {
+    return axe.analyze(driver).getViolations().stream()
+        .map(it -> it.getId() + ": " + it.getNodes())
+        .toList();
   }
 
   @Override

@@ -7,8 +7,6 @@ import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.ValueSource;
 import org.openqa.selenium.By;
 import org.openqa.selenium.WebElement;
 
@@ -158,10 +156,8 @@ class ThemePageTest {
   }
 
   /** Every page, refused and accepted too. */
-  @ParameterizedTest
-  @ValueSource(strings = {"light", "dark"})
-  void nothingBarsAnybodyInLightAndDark(String scheme) {
-    scheme(scheme);
+  @Test
+  void nothingBarsAnybodyInLightAndDark() {
     String record = "/forms/vessel/" + heron;
     for (String path :
         List.of(
@@ -173,14 +169,14 @@ class ThemePageTest {
             record + "/edit",
             "/forms/harbour/edit")) {
       browser.open(path);
-      assertThat(browser.barriers()).as(path).isEmpty();
+      barNobody(path);
     }
     for (String form : List.of("berth", "vessel", "skipper", "visit", "incident")) {
       browser.openBound("/forms/" + form + "/new");
-      assertThat(browser.barriers()).as(form).isEmpty();
+      barNobody(form);
       browser.find("button[type=submit]").click();
       browser.until("it was refused", () -> browser.find("[data-summary]").isDisplayed());
-      assertThat(browser.barriers()).as(form + ", refused").isEmpty();
+      barNobody(form + ", refused");
     }
     browser.openBound("/forms/incident/new");
     browser.type("#f-account", "A buoy drifts in the fairway.");
@@ -191,6 +187,14 @@ class ThemePageTest {
         "it was accepted",
         () ->
             browser.all("[data-working], .said").stream().anyMatch(it -> !it.getText().isEmpty()));
-    assertThat(browser.barriers()).as("accepted").isEmpty();
+    barNobody("accepted");
+  }
+
+  private static void barNobody(String where) {
+    scheme("light");
+    assertThat(browser.barriers()).as(where).isEmpty();
+    scheme("dark");
+    assertThat(browser.paleness()).as(where + ", in the dark").isEmpty();
+    scheme("light");
   }
 }
