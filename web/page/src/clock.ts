@@ -116,5 +116,10 @@ export function plusDays(date: string, days: number): string | undefined {
 
 /** The date that the clocks of a zone show. */
 export function dateIn(at: number, zone: string): string {
-  return new Date(at + offsetAt(at, zone)).toISOString().slice(0, 10);
+  return localIn(at, zone).slice(0, 10);
+}
+
+/** The date and time that the clocks of a zone show, as a datetime control wants it. */
+export function localIn(at: number, zone: string): string {
+  return new Date(at + offsetAt(at, zone)).toISOString().slice(0, -1);
 }

@@ -1,3 +1,4 @@
+import { localIn, moment } from './clock';
 import type { Description, Field, Json, Values } from './description';
 import type { Notation } from './notation';
 import { fieldAt, put } from './tree';
@@ -90,6 +91,16 @@ export class Controls {
     return this.#speaks(name) ? this.notation!.standard(text) : text;
   }
 
+  /** A value as its control shows it: a number in the language, a moment in local time. */
+  #written(name: string, text: string): string {
+    if (this.#speaks(name)) {
+      return this.notation!.typed(text);
+    }
+    const { zone = 'UTC' } = this.description;
+    const at = this.field(name)?.control === 'datetime' ? moment(text, zone) : undefined;
+    return at === undefined ? text : localIn(at, zone);
+  }
+
   /** True if a number stands in a control as the language writes it. */
   #speaks(name: string): boolean {
     return Boolean(this.notation) && this.field(name)?.control === 'number';
@@ -119,10 +130,8 @@ export class Controls {
             ? (to as string[]).includes(input.value)
             : to === true),
       );
-    } else if (typeof to !== 'object' && first.type !== 'datetime-local') {
-      // A datetime control shows no offset: it stays as it was typed.
-      const text = String(to ?? '');
-      first.value = this.#speaks(name) ? this.notation!.typed(text) : text;
+    } else if (typeof to !== 'object') {
+      first.value = this.#written(name, String(to ?? ''));
     }
   }
 

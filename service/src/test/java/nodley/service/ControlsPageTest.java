@@ -66,16 +66,18 @@ class ControlsPageTest {
             """
             form: catch
             access: { add: anyone }
-            after: { add: { go: stay, say: "{weight} kg noted.", clear: [weight, seen] } }
+            after: { add: { go: stay, say: "{weight} kg noted.", clear: [weight, seen, at] } }
             fields:
               boat: { type: text, required: true }
               seen: { type: boolean }
+              at: { type: datetime }
               weight: { type: decimal, required: true }
               port: { type: record, form: vessel, control: search }
             """);
     browser.openBound("/forms/catch/new");
     browser.type("#f-boat", "Grey Heron");
     browser.find("#f-seen").click();
+    browser.driver().executeScript("document.getElementById('f-at').value = '2026-07-01T10:00'");
     browser.type("#f-weight", "12.5");
     searchBox("port").sendKeys("her");
     browser.untilText("#f-port-list", "Grey Heron");
@@ -85,6 +87,7 @@ class ControlsPageTest {
     assertThat(browser.valueOf("#f-boat")).isEqualTo("Grey Heron");
     assertThat(searchBox("port").getDomProperty("value")).startsWith("Grey Heron");
     assertThat(browser.valueOf("#f-weight")).isEmpty();
+    assertThat(browser.valueOf("#f-at")).isEmpty();
     assertThat(browser.find("#f-seen").isSelected()).isFalse();
     browser.type("#f-weight", "3");
     browser.press("main button[type=submit]");

@@ -106,6 +106,17 @@ class RehearsalTest {
         .containsSubsequence("read: ", "judge: ", "write: ");
   }
 
+  /** Its moments are shown in local time. */
+  @Test
+  void whatIsFilledInIsSeenInEveryControl() {
+    open("incident");
+    press("Fill in");
+    browser.untilText(PANEL + " p", "Filled in.");
+    assertThat(browser.valueOf("#f-seen")).startsWith("20");
+    send();
+    browser.untilText(".said", "Thank you.");
+  }
+
   @Test
   void aFormIsFilledInWrongInOneWay() {
     browser.find(PANEL + " select").sendKeys("");
