@@ -89,12 +89,12 @@ class ThemePageTest {
         "worn",
         """
         classes:
-          label: form-label
-          control: form-control
-          help: form-text
+          label: our-label
+          control: our-control
+          help: our-help
           error: invalid
-          row: mb-3
-          button: btn
+          row: our-row
+          button: our-button
         styles: [/page/worn.css, "https://styles.example/a.css"]
         logo: https://images.example/logo.png
         """);
@@ -131,18 +131,18 @@ class ThemePageTest {
             "/page/themes/worn.css");
     for (String part :
         List.of(
-            "[data-field=name].mb-3",
-            "label.form-label[for=f-name]",
-            "input.form-control#f-name",
-            "select.form-control#f-sort",
-            "p.help.form-text",
+            "[data-field=name].our-row",
+            "label.our-label[for=f-name]",
+            "input.our-control#f-name",
+            "select.our-control#f-sort",
+            "p.help.our-help",
             "p.error.invalid",
-            "button.btn[type=submit]",
-            "[data-field='people[0].who'].mb-3 input.form-control")) {
+            "button.our-button[type=submit]",
+            "[data-field='people[0].who'].our-row input.our-control")) {
       assertThat(browser.all(part)).as(part).isNotEmpty();
     }
     browser.press("button[name=_more]");
-    assertThat(browser.all("[data-field='people[1].who'].mb-3 input.form-control")).hasSize(1);
+    assertThat(browser.all("[data-field='people[1].who'].our-row input.our-control")).hasSize(1);
   }
 
   @Test

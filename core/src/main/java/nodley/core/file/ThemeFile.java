@@ -21,7 +21,7 @@ import nodley.core.form.Theme;
  *   accent: { light: "#7a2e1d", dark: "#f0a58f" }
  * radius: 2
  * font: Georgia, serif
- * classes: { control: form-control, error: text-danger }
+ * classes: { control: our-control, error: our-error }
  * </pre>
  *
  * Words must be readable on what is behind them: pairs of colours keep the contrast that WCAG 2.2

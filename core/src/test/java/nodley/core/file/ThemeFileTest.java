@@ -37,11 +37,11 @@ class ThemeFileTest {
             radius: 2.5
             font: Georgia, 'DejaVu Serif', serif
             logo: /page/nodley.svg
-            classes: { control: form-control lg:w-1/2, row: mb-3 }
+            classes: { control: our-control wide:our-1/2, row: our-row }
             styles: [/page/more.css, "https://styles.example/a.css?v=2"]
             """);
     assertThat(theme.layout()).isEqualTo(Pages.Layout.COLUMNS);
-    assertThat(theme.classes(Theme.Part.CONTROL)).isEqualTo(" form-control lg:w-1/2");
+    assertThat(theme.classes(Theme.Part.CONTROL)).isEqualTo(" our-control wide:our-1/2");
     assertThat(theme.classes(Theme.Part.LABEL)).isEmpty();
     assertThat(theme.styles()).hasSize(2);
     assertThat(theme.css())
