@@ -94,12 +94,12 @@ public final class Expression {
 
   /** True if it comes to true; blank is not true. */
   public boolean holds(Scene scene) throws Unanswered {
-    return value(scene) instanceof Value.Bool(boolean yes) && yes;
+    return value(scene) instanceof Value.Bool bool && bool.value();
   }
 
   /** True if it comes to false; blank is not false. */
   public boolean fails(Scene scene) throws Unanswered {
-    return value(scene) instanceof Value.Bool(boolean yes) && !yes;
+    return value(scene) instanceof Value.Bool bool && !bool.value();
   }
 
   /** The text as it was written. */

@@ -14,7 +14,7 @@ record ModeAlone(String mode) implements Scene {
   }
 
   @Override
-  public List<Value> each(int up, Path path) {
+  public void each(int up, Path path, List<Value> values) {
     throw asked();
   }
 

@@ -18,6 +18,15 @@ sealed interface Node {
   /** What it comes to. */
   Value in(Scene scene);
 
+  /** The same of any node; fields and literals, as most nodes are, without a call of their own. */
+  static Value of(Node node, Scene scene) {
+    return switch (node) {
+      case Get get -> scene.get(get.up, get.path);
+      case Literal literal -> literal.value;
+      default -> node.in(scene);
+    };
+  }
+
   Object toJson();
 
   /** True if it comes to nothing; a field of rows, if it does in every row. */
@@ -83,18 +92,15 @@ sealed interface Node {
       if (!many) {
         return in(scene) == Value.BLANK;
       }
-      for (Value value : scene.each(up, path)) {
-        if (value != Value.BLANK) {
-          return false;
-        }
-      }
-      return true;
+      List<Value> values = new ArrayList<>();
+      scene.each(up, path, values);
+      return values.stream().allMatch(Value::isBlank);
     }
 
     @Override
     public void addTo(List<Value> values, Scene scene) {
       if (many) {
-        values.addAll(scene.each(up, path));
+        scene.each(up, path, values);
       } else {
         values.add(in(scene));
       }
@@ -150,10 +156,8 @@ sealed interface Node {
   record Pair(Operator operator, Node left, Node right) implements Node {
     @Override
     public Value in(Scene scene) {
-      Value first = left.in(scene);
-      return operator.isLogical() && operator.decides(first)
-          ? first
-          : operator.of(first, right.in(scene));
+      Value first = of(left, scene);
+      return operator.decides(first) ? first : operator.of(first, of(right, scene));
     }
 
     @Override
@@ -204,7 +208,7 @@ sealed interface Node {
   record Call(Function function, List<Node> arguments) implements Node {
     @Override
     public Value in(Scene scene) {
-      List<Value> values = new ArrayList<>();
+      List<Value> values = new ArrayList<>(arguments.size());
       for (Node argument : arguments) {
         argument.addTo(values, scene);
       }

@@ -10,108 +10,22 @@ import nodley.core.value.Value;
 
 /** What stands between two values, and what it makes of them. */
 enum Operator {
-  AND("and") {
-    @Override
-    boolean decides(Value left) {
-      return isFalse(left);
-    }
-
-    @Override
-    Value of(Value left, Value right) {
-      return isFalse(right) || left != Value.BLANK ? right : Value.BLANK;
-    }
-  },
-  OR("or") {
-    @Override
-    boolean decides(Value left) {
-      return isTrue(left);
-    }
-
-    @Override
-    Value of(Value left, Value right) {
-      return isTrue(right) || left != Value.BLANK ? right : Value.BLANK;
-    }
-  },
-  EQUAL("=") {
-    @Override
-    Value known(Value left, Value right) {
-      return Value.Bool.of(left.equals(right));
-    }
-  },
-  UNEQUAL("!=") {
-    @Override
-    Value known(Value left, Value right) {
-      return Value.Bool.of(!left.equals(right));
-    }
-  },
-  LESS("<") {
-    @Override
-    Value known(Value left, Value right) {
-      return Value.Bool.of(Value.compare(left, right) < 0);
-    }
-  },
-  AT_MOST("<=") {
-    @Override
-    Value known(Value left, Value right) {
-      return Value.Bool.of(Value.compare(left, right) <= 0);
-    }
-  },
-  MORE(">") {
-    @Override
-    Value known(Value left, Value right) {
-      return Value.Bool.of(Value.compare(left, right) > 0);
-    }
-  },
-  AT_LEAST(">=") {
-    @Override
-    Value known(Value left, Value right) {
-      return Value.Bool.of(Value.compare(left, right) >= 0);
-    }
-  },
-  PLUS("+") {
-    @Override
-    Value of(BigDecimal left, BigDecimal right) {
-      return new Value.Number(left.add(right));
-    }
-  },
-  MINUS("-") {
-    @Override
-    Value of(BigDecimal left, BigDecimal right) {
-      return new Value.Number(left.subtract(right));
-    }
-  },
-  TIMES("*") {
-    @Override
-    Value of(BigDecimal left, BigDecimal right) {
-      return new Value.Number(left.multiply(right));
-    }
-  },
-  OVER("/") {
-    @Override
-    Value of(BigDecimal left, BigDecimal right) {
-      return right.signum() == 0 ? Value.BLANK : new Value.Number(quotient(left, right));
-    }
-  },
-  HAS("has") {
-    @Override
-    Value known(Value left, Value right) {
-      return Value.Bool.of(
-          left instanceof Value.Chosen(List<String> options) && options.contains(right.shown()));
-    }
-  },
+  AND("and"),
+  OR("or"),
+  EQUAL("="),
+  UNEQUAL("!="),
+  LESS("<"),
+  AT_MOST("<="),
+  MORE(">"),
+  AT_LEAST(">="),
+  PLUS("+"),
+  MINUS("-"),
+  TIMES("*"),
+  OVER("/"),
+  HAS("has"),
   /** A date and a number of days. */
-  DAYS_ON("day+") {
-    @Override
-    Value known(Value left, Value right) {
-      return days(left, right, 1);
-    }
-  },
-  DAYS_BACK("day-") {
-    @Override
-    Value known(Value left, Value right) {
-      return days(left, right, -1);
-    }
-  };
+  DAYS_ON("day+"),
+  DAYS_BACK("day-");
 
   /** A quotient has this many places after the point, the last one rounded half-even. */
   private static final int QUOTIENT_PLACES = 20;
@@ -145,31 +59,55 @@ enum Operator {
 
   /** True if the left side is the outcome, and the right one need not be worked out. */
   boolean decides(Value left) {
-    return false;
+    return this == AND ? isFalse(left) : this == OR && isTrue(left);
   }
 
   /** What comes of both; for all but {@code and} and {@code or} it is blank if one of them is. */
   Value of(Value left, Value right) {
+    if (isLogical()) {
+      return decides(right) || left != Value.BLANK ? right : Value.BLANK;
+    }
     return left == Value.BLANK || right == Value.BLANK ? Value.BLANK : known(left, right);
   }
 
   /** The same, neither of them blank. */
-  Value known(Value left, Value right) {
-    return left instanceof Value.Number(BigDecimal a) && right instanceof Value.Number(BigDecimal b)
-        ? of(a, b)
-        : Value.BLANK;
+  private Value known(Value left, Value right) {
+    return switch (this) {
+      case EQUAL -> Value.Bool.of(left.equals(right));
+      case UNEQUAL -> Value.Bool.of(!left.equals(right));
+      case LESS -> Value.Bool.of(Value.compare(left, right) < 0);
+      case AT_MOST -> Value.Bool.of(Value.compare(left, right) <= 0);
+      case MORE -> Value.Bool.of(Value.compare(left, right) > 0);
+      case AT_LEAST -> Value.Bool.of(Value.compare(left, right) >= 0);
+      case HAS ->
+          Value.Bool.of(
+              left instanceof Value.Chosen(List<String> options)
+                  && options.contains(right.shown()));
+      case DAYS_ON -> days(left, right, 1);
+      case DAYS_BACK -> days(left, right, -1);
+      default ->
+          left instanceof Value.Number(BigDecimal a) && right instanceof Value.Number(BigDecimal b)
+              ? of(a, b)
+              : Value.BLANK;
+    };
   }
 
-  Value of(BigDecimal left, BigDecimal right) {
-    return Value.BLANK;
+  private Value of(BigDecimal left, BigDecimal right) {
+    return switch (this) {
+      case PLUS -> new Value.Number(left.add(right));
+      case MINUS -> new Value.Number(left.subtract(right));
+      case TIMES -> new Value.Number(left.multiply(right));
+      case OVER -> right.signum() == 0 ? Value.BLANK : new Value.Number(quotient(left, right));
+      default -> Value.BLANK;
+    };
   }
 
   private static boolean isTrue(Value value) {
-    return value instanceof Value.Bool(boolean yes) && yes;
+    return value instanceof Value.Bool bool && bool.value();
   }
 
   private static boolean isFalse(Value value) {
-    return value instanceof Value.Bool(boolean yes) && !yes;
+    return value instanceof Value.Bool bool && !bool.value();
   }
 
   /** Most quotients end after a few places; to find that out costs less than to work out all. */

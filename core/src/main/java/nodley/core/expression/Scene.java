@@ -16,8 +16,8 @@ public interface Scene {
    */
   Value get(int up, Path path);
 
-  /** The values of a field of rows, one for each row. */
-  List<Value> each(int up, Path path);
+  /** Adds the values of a field of rows, one for each row. */
+  void each(int up, Path path, List<Value> values);
 
   /** A field of a record of another form; blank if the record is gone or may not be seen. */
   Value through(String form, String record, List<String> path) throws Unanswered;

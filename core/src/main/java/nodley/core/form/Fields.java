@@ -22,6 +22,7 @@ public final class Fields implements Iterable<Field> {
 
   private final Map<String, Field> byName;
   private final List<Field> list;
+  private final Field[] inOrder;
   private final Values.Names names;
   private final List<Form.Placed> columns;
   private final List<Path> references;
@@ -34,6 +35,7 @@ public final class Fields implements Iterable<Field> {
     fields.forEach(field -> ordered.put(field.name(), field));
     byName = Collections.unmodifiableMap(ordered);
     list = List.copyOf(ordered.values());
+    inOrder = list.toArray(Field[]::new);
     names = new Values.Names(list.stream().map(Field::name).toList());
     columns = columns(list);
     references = paths(it -> it.refersTo().isPresent() || it.type() == Type.FILE);
@@ -126,6 +128,11 @@ public final class Fields implements Iterable<Field> {
     return list;
   }
 
+  /** The field at a place, counted from 0. */
+  public Field at(int place) {
+    return inOrder[place];
+  }
+
   /** Values of these fields, one for each, in their order; the array is taken over. */
   public Values values(Value[] values) {
     return new Values(names, values);
@@ -158,7 +165,7 @@ public final class Fields implements Iterable<Field> {
   }
 
   public int size() {
-    return byName.size();
+    return inOrder.length;
   }
 
   public Stream<Field> stream() {

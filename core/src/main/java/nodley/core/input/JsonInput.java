@@ -12,6 +12,7 @@ import tools.jackson.core.JsonParser;
 import tools.jackson.core.JsonToken;
 import tools.jackson.core.ObjectReadContext;
 import tools.jackson.core.StreamReadConstraints;
+import tools.jackson.core.TokenStreamFactory;
 import tools.jackson.core.TokenStreamLocation;
 import tools.jackson.core.exc.StreamConstraintsException;
 import tools.jackson.core.exc.StreamReadException;
@@ -25,6 +26,8 @@ public final class JsonInput {
 
   private static final JsonFactory JSON =
       JsonFactory.builder()
+          // The names of fields are interned too: most are told by their place in memory.
+          .enable(TokenStreamFactory.Feature.INTERN_PROPERTY_NAMES)
           .streamReadConstraints(
               StreamReadConstraints.builder()
                   .maxNumberLength(MAX_NUMBER)

@@ -1,6 +1,7 @@
 package nodley.core.line;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import nodley.core.input.Input;
@@ -83,16 +84,16 @@ final class Arrival {
       return;
     }
     List<Values> kept = slot.kept instanceof Value.Rows(List<Values> values) ? values : List.of();
-    List<Scope> inside = new ArrayList<>();
+    Scope[] inside = new Scope[rows.size()];
+    int count = 0;
     for (Raw row : rows) {
       if (!Slot.isEmpty(row)) {
-        int index = inside.size();
-        Values before = index < kept.size() ? kept.get(index) : Values.NONE;
-        Scope scope = new Scope(slot.field.fields(), slot, index, before);
-        inside.add(scope);
+        Values before = count < kept.size() ? kept.get(count) : Values.NONE;
+        Scope scope = new Scope(slot.field.fields(), slot, count, before);
+        inside[count++] = scope;
         read(scope, Slot.members(row));
       }
     }
-    slot.inside = inside.toArray(Scope[]::new);
+    slot.inside = count == inside.length ? inside : Arrays.copyOf(inside, count);
   }
 }

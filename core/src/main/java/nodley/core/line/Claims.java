@@ -18,18 +18,24 @@ import nodley.core.value.Value;
 final class Claims {
 
   private final Course course;
-  private final List<Claim> claims = new ArrayList<>();
-  private final List<Slot> slots = new ArrayList<>();
+  private final List<Claim> claims;
+  private final List<Slot> slots;
 
-  private Claims(Course course) {
+  private Claims(Course course, int likely) {
     this.course = course;
+    this.claims = new ArrayList<>(likely);
+    this.slots = new ArrayList<>(likely);
   }
 
   /** All of them; a claim with an error in it is none. */
   static Claims of(Course course, Form form, Scope root) {
-    Claims claims = new Claims(course);
+    Claims claims = new Claims(course, form.uniques().size());
     for (Unique unique : form.uniques()) {
-      inRows(root, unique.rows(), List.of(), (scope, rows) -> claims.add(unique, scope, rows));
+      if (unique.rows().isEmpty()) {
+        claims.add(unique, root, List.of());
+      } else {
+        inRows(root, unique.rows(), List.of(), (scope, rows) -> claims.add(unique, scope, rows));
+      }
     }
     return claims;
   }
@@ -56,26 +62,25 @@ final class Claims {
   }
 
   private void add(Unique unique, Scope scope, List<Integer> rows) {
-    List<Value> values = new ArrayList<>();
-    for (List<String> path : unique.paths()) {
-      Slot slot = scope.at(path);
+    Value[] values = new Value[unique.paths().size()];
+    for (int i = 0; i < values.length; i++) {
+      Slot slot = scope.at(unique.paths().get(i));
       if (slot == null || slot.hidden || slot.error != null || slot.value == Value.BLANK) {
         return;
       }
-      values.add(slot.value);
+      values[i] = slot.value;
     }
     Slot at = scope.at(unique.at());
     Scope seen = unique.ofForm() ? scope : at.scope;
-    boolean counts = unique.when().map(it -> it.holds(course.scene(seen))).orElse(true);
-    if (counts) {
-      claims.add(new Claim(unique, rows, List.copyOf(values)));
+    if (unique.when().isEmpty() || unique.when().get().holds(course.scene(seen))) {
+      claims.add(new Claim(unique, rows, List.of(values)));
       slots.add(at);
     }
   }
 
   /** Leaves out those that are not spoken of; a claim that is not asked about early is told. */
   Claims asked(boolean early, Predicate<Slot> isSpokenOf) {
-    Claims asked = new Claims(course);
+    Claims asked = new Claims(course, claims.size());
     for (int i = 0; i < claims.size(); i++) {
       Slot slot = slots.get(i);
       if (slot.error != null || !isSpokenOf.test(slot)) {
@@ -93,7 +98,7 @@ final class Claims {
 
   /** Those that an earlier row of the same submission makes already. */
   Set<Integer> repeated() {
-    if (claims.stream().allMatch(it -> it.rows().isEmpty())) {
+    if (!areInRows()) {
       return Set.of();
     }
     Set<Integer> repeated = new HashSet<>();
@@ -111,6 +116,15 @@ final class Claims {
       }
     }
     return repeated;
+  }
+
+  private boolean areInRows() {
+    for (Claim claim : claims) {
+      if (!claim.rows().isEmpty()) {
+        return true;
+      }
+    }
+    return false;
   }
 
   List<Claim> list() {

@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.core.value.Offsets;
 import nodley.core.value.Values;
 
 /**
@@ -59,6 +60,6 @@ public record Context(Optional<Edited> edited, Instant now, ZoneId zone, Sender 
 
   /** Today, where the form's dates are meant. */
   public LocalDate today(Form form) {
-    return LocalDate.ofInstant(now, zone(form));
+    return Offsets.day(now, zone(form));
   }
 }

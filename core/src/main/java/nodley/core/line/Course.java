@@ -34,7 +34,6 @@ final class Course {
   private final Facts facts;
   private final Optional<Set<String>> only;
   private final LocalDate today;
-  private final Sentences sentences;
   private final Scope root;
   private final List<FieldError> overall = new ArrayList<>();
   private final List<FieldError> unknown = new ArrayList<>();
@@ -56,13 +55,17 @@ final class Course {
     this.facts = facts;
     this.only = only;
     this.today = context.today(form);
-    this.sentences = Sentences.of(form);
     this.root =
         new Scope(
             form.fields(),
             null,
             -1,
             context.edited().map(Context.Edited::values).orElse(Values.NONE));
+  }
+
+  /** Looked for only where there is something to say. */
+  private Sentences sentences() {
+    return Sentences.of(form);
   }
 
   Facts facts() {
@@ -93,9 +96,15 @@ final class Course {
     return this;
   }
 
-  private static void tidy(Scope scope) {
+  private void tidy(Scope scope) {
     for (Slot slot : scope.slots()) {
-      slot.value = Tidy.of(slot.field, slot.value);
+      Value tidied = Tidy.of(slot.field, slot.value);
+      if (tidied != slot.value) {
+        slot.value = tidied;
+        if (tidied instanceof Value.Unread) {
+          refuse(slot, "bad-input");
+        }
+      }
       for (Scope inside : slot.inside) {
         tidy(inside);
       }
@@ -185,7 +194,7 @@ final class Course {
 
   private void askRecord(Slot slot) {
     Optional<Optional<Display.Found>> answer =
-        facts.record(slot.field.refersTo().orElseThrow(), slot.value.shown());
+        facts.record(slot.field.refersTo().orElseThrow(), ((Value.Text) slot.value).text());
     if (answer.isEmpty()) {
       unasked(slot);
     } else if (answer.get().isEmpty()) {
@@ -277,13 +286,22 @@ final class Course {
       return;
     }
     Field.Presence presence = slot.field.presence();
-    Map<String, Boolean> conditions = new LinkedHashMap<>();
-    decide(slot, "shown", presence.shown(), conditions);
+    Map<String, Boolean> conditions = LinkedHashMap.newLinkedHashMap(3);
+    if (presence.shown().isForServer() && isSettled(slot)) {
+      conditions.put("shown", !slot.hidden);
+    } else {
+      decide(slot, "shown", presence.shown(), conditions);
+    }
     decide(slot, "required", presence.required(), conditions);
     decide(slot, "editable", presence.editable(), conditions);
     if (!conditions.isEmpty()) {
       decided.put(slot.pointer(), conditions);
     }
+  }
+
+  /** True if it is known whether the field is shown: nothing was left open, nor hid it before. */
+  private boolean isSettled(Slot slot) {
+    return unasked.isEmpty() && slot.scope.owner().filter(owner -> owner.hidden).isEmpty();
   }
 
   private void decide(
@@ -328,7 +346,7 @@ final class Course {
       refused = true;
       Value value =
           code.equals("not-an-option") ? new Value.Text(judgement.culprit(slot)) : slot.whole();
-      slot.error = sentences.error(slot, code, value, root, today, context.now());
+      slot.error = sentences().error(slot, code, value, root, today, context.now());
     }
   }
 
@@ -340,17 +358,17 @@ final class Course {
           claim.unique().alternatives()
               ? new Alternatives(form, facts, context.record()).free(slot, claim)
               : List.of();
-      slot.error = sentences.taken(slot, claim.unique(), free, root);
+      slot.error = sentences().taken(slot, claim.unique(), free, root);
     }
   }
 
   /** A rule's error stands at its field, or at the form where it has none that is shown. */
   void refuse(Rule rule, Slot at) {
     if (at == null || at.hidden) {
-      overall.add(sentences.rule(rule, at, root));
+      overall.add(sentences().rule(rule, at, root));
     } else if (at.error == null) {
       refused = true;
-      at.error = sentences.rule(rule, at, root);
+      at.error = sentences().rule(rule, at, root);
     }
   }
 
@@ -364,7 +382,7 @@ final class Course {
         new FieldError(
             Pointer.in(scope.pointer(), name),
             "unknown-field",
-            sentences.unknownField(shown, near),
+            sentences().unknownField(shown, near),
             Map.of("value", shown)));
   }
 }

@@ -11,6 +11,7 @@ import nodley.core.form.Condition;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.form.Rule;
+import nodley.core.form.Type;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
@@ -62,7 +63,7 @@ final class Judgement {
 
   private boolean isMissing(Slot slot, Value value) {
     Condition required = slot.field.presence().required();
-    boolean blank = value == Value.BLANK || value instanceof Value.Bool(boolean yes) && !yes;
+    boolean blank = value == Value.BLANK || value instanceof Value.Bool bool && !bool.value();
     if (!blank || required.isNever() || keepsSecret(slot)) {
       return false;
     }
@@ -82,14 +83,13 @@ final class Judgement {
   }
 
   private String notAnOption(Slot slot) {
+    Type type = slot.field.type();
     boolean offered =
-        switch (slot.field.type()) {
-          case CHOICE -> !(slot.value instanceof Value.Text(String text)) || isOffered(slot, text);
-          case CHOICES ->
-              !(slot.value instanceof Value.Chosen(List<String> options))
-                  || areOffered(slot, options);
-          default -> true;
-        };
+        type == Type.CHOICE && slot.value instanceof Value.Text text
+            ? isOffered(slot, text.text())
+            : type != Type.CHOICES
+                || !(slot.value instanceof Value.Chosen chosen)
+                || areOffered(slot, chosen.options());
     return offered ? null : "not-an-option";
   }
 
@@ -122,8 +122,8 @@ final class Judgement {
   private static boolean keeps(Slot slot, String option) {
     return slot.kept != Value.BLANK
         && switch (slot.kept) {
-          case Value.Text(String text) -> text.equals(option);
-          case Value.Chosen(List<String> options) -> options.contains(option);
+          case Value.Text text -> text.text().equals(option);
+          case Value.Chosen chosen -> chosen.options().contains(option);
           default -> false;
         };
   }
@@ -135,7 +135,7 @@ final class Judgement {
       return true;
     }
     Value in = course.value(where.get(), slot, new OptionScene(option, course.scene(slot.scope)));
-    return in == null || in instanceof Value.Bool(boolean yes) && yes;
+    return in == null || in instanceof Value.Bool bool && bool.value();
   }
 
   /** True in an edit if nothing changed that {@code where} looks at outside the option. */

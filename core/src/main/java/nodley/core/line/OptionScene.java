@@ -17,8 +17,12 @@ record OptionScene(Values option, Scene around) implements Scene {
   }
 
   @Override
-  public List<Value> each(int up, Path path) {
-    return up == 0 ? option.each(path.names()) : around.each(up - 1, path);
+  public void each(int up, Path path, List<Value> values) {
+    if (up == 0) {
+      values.addAll(option.each(path.names()));
+    } else {
+      around.each(up - 1, path, values);
+    }
   }
 
   @Override

@@ -9,13 +9,13 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 import nodley.core.form.Field;
+import nodley.core.form.Tidying;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.value.Dates;
 import nodley.core.value.Numbers;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
-import nodley.core.value.Wellformed;
 
 /**
  * Station one, read: what arrived becomes a value of the field's type, or stays unread. Within this
@@ -76,15 +76,15 @@ final class Reading {
 
   /** Blank items are left out, and each option counts once. */
   private static Value chosen(List<Raw> items) {
-    List<String> chosen = new ArrayList<>();
+    List<String> chosen = new ArrayList<>(items.size());
     for (Raw item : items) {
       if (item instanceof Raw.Null) {
         continue;
       }
-      if (!(item instanceof Raw.Text(String text)) || !Wellformed.is(text)) {
+      String option = item instanceof Raw.Text(String text) ? Tidy.of(text, Tidying.TRIM) : null;
+      if (option == null) {
         return null;
       }
-      String option = Tidy.trim(Tidy.standard(text));
       if (!option.isEmpty() && !chosen.contains(option)) {
         chosen.add(option);
       }
@@ -94,8 +94,7 @@ final class Reading {
 
   private Value fromText(Field field, String text) {
     return switch (field.type()) {
-      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE ->
-          Wellformed.is(text) ? new Value.Text(text) : null;
+      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> new Value.Text(text);
       default -> {
         // Of these, each character is looked at anyway.
         String trimmed = Tidy.trim(text);

@@ -3,7 +3,6 @@ package nodley.core.line;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.List;
 import java.util.regex.Pattern;
 import nodley.core.form.End;
 import nodley.core.form.Field;
@@ -30,16 +29,25 @@ final class Rules {
    * @param kept what the edited record keeps: an unchanged value is not judged against the clock
    */
   static String fault(Field field, Value value, Value kept, LocalDate today, Instant now) {
+    // One test after the other, the frequent ones first: small enough to be compiled in place.
+    if (value instanceof Value.Text text) {
+      return ofText(field, text.text());
+    }
+    if (value instanceof Value.Number number) {
+      return ofNumber(field, number.number());
+    }
+    return value == Value.BLANK ? count(field, 0) : ofOthers(field, value, kept, today, now);
+  }
+
+  private static String ofOthers(
+      Field field, Value value, Value kept, LocalDate today, Instant now) {
     return switch (value) {
-      case Value.Unread _ -> "bad-input";
-      case Value.Blank _ -> count(field, 0);
-      case Value.Text(String text) -> ofText(field, text);
-      case Value.Number(BigDecimal number) -> ofNumber(field, number);
-      case Value.Chosen(List<String> options) -> count(field, options.size());
-      case Value.Rows(var rows) -> count(field, rows.size());
       case Value.Date _, Value.Time _, Value.Moment _ ->
           outside(field.limits().range(), value, kept, today, now);
-      case Value.Bool _, Value.Group _ -> null;
+      case Value.Chosen chosen -> count(field, chosen.options().size());
+      case Value.Rows rows -> count(field, rows.rows().size());
+      case Value.Unread _ -> "bad-input";
+      default -> null;
     };
   }
 
@@ -98,7 +106,7 @@ final class Rules {
     if (limits.range().max().isPresent() && compare(number, limits.range().max().get()) > 0) {
       return "range-overflow";
     }
-    if (limits.decimals().isPresent() && Numbers.places(number) > limits.decimals().get()) {
+    if (limits.decimals().isPresent() && number.scale() > limits.decimals().get()) {
       return "too-precise";
     }
     boolean onStep =
@@ -108,7 +116,9 @@ final class Rules {
   }
 
   private static int compare(BigDecimal number, End end) {
-    return end instanceof End.Fixed(Value.Number(BigDecimal limit)) ? number.compareTo(limit) : 0;
+    return end instanceof End.Fixed fixed && fixed.value() instanceof Value.Number limit
+        ? number.compareTo(limit.number())
+        : 0;
   }
 
   private static String outside(

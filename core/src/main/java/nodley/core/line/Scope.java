@@ -26,11 +26,10 @@ final class Scope {
     this.outer = owner == null ? null : owner.scope;
     this.row = row;
     this.fields = fields;
-    List<Field> list = fields.list();
-    slots = new Slot[list.size()];
+    slots = new Slot[fields.size()];
     boolean bare = kept == Values.NONE;
     for (int i = 0; i < slots.length; i++) {
-      Field field = list.get(i);
+      Field field = fields.at(i);
       slots[i] = new Slot(field, this, bare ? Value.BLANK : kept.get(field.name()));
     }
   }

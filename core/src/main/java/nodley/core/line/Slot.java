@@ -1,6 +1,5 @@
 package nodley.core.line;
 
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.Collections;
@@ -77,17 +76,17 @@ final class Slot {
       return value;
     }
     if (field.type() == Type.GROUP) {
-      Values values = isBlank() ? Values.NONE : inside[0].values(secrets);
+      Values values = inside.length == 0 ? Values.NONE : inside[0].values(secrets);
       return values.isBlank() ? Value.BLANK : new Value.Group(values);
     }
     if (inside.length == 0) {
       return Value.BLANK;
     }
-    List<Values> rows = new ArrayList<>(inside.length);
-    for (Scope scope : inside) {
-      rows.add(scope.values(secrets));
+    Values[] rows = new Values[inside.length];
+    for (int i = 0; i < rows.length; i++) {
+      rows[i] = inside[i].values(secrets);
     }
-    return new Value.Rows(rows);
+    return new Value.Rows(List.of(rows));
   }
 
   /** True if {@link #whole} is blank, without making it. */
@@ -141,9 +140,9 @@ final class Slot {
   static boolean isEmpty(Raw raw) {
     return switch (raw) {
       case Raw.Null _ -> true;
-      case Raw.Text(String text) -> Tidy.trim(text).isEmpty();
-      case Raw.Many(List<Raw> items) -> areEmpty(items);
-      case Raw.Members(Map<String, Raw> members) -> areEmpty(members.values());
+      case Raw.Text text -> Tidy.trim(text.text()).isEmpty();
+      case Raw.Many many -> areEmpty(many.items());
+      case Raw.Members members -> areEmpty(members.members().values());
       case Raw.Number _, Raw.Bool _ -> false;
     };
   }
@@ -159,6 +158,6 @@ final class Slot {
 
   /** The members of what arrived for a group or a row. */
   static Map<String, Raw> members(Raw raw) {
-    return raw instanceof Raw.Members(Map<String, Raw> members) ? members : new LinkedHashMap<>();
+    return raw instanceof Raw.Members members ? members.members() : new LinkedHashMap<>();
   }
 }

@@ -2,7 +2,6 @@ package nodley.core.line;
 
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import nodley.core.expression.Path;
@@ -17,21 +16,18 @@ record SlotScene(Course course, Scope scope) implements Scene {
   @Override
   public Value get(int up, Path path) {
     Slot slot = scope.up(up).at(path);
-    if (slot == null || slot.hidden) {
-      return Value.BLANK;
-    }
-    Value value = slot.outline();
-    return value instanceof Value.Unread ? Value.BLANK : value;
+    return slot == null ? Value.BLANK : seen(slot);
   }
 
   @Override
-  public List<Value> each(int up, Path path) {
-    List<Value> values = new ArrayList<>();
-    for (Slot slot : scope.up(up).each(path)) {
-      Value value = slot.outline();
-      values.add(slot.hidden || value instanceof Value.Unread ? Value.BLANK : value);
-    }
-    return values;
+  public void each(int up, Path path, List<Value> values) {
+    scope.up(up).each(path, slot -> values.add(seen(slot)));
+  }
+
+  /** What is hidden or could not be read is blank to an expression. */
+  private static Value seen(Slot slot) {
+    Value value = slot.hidden ? Value.BLANK : slot.outline();
+    return value instanceof Value.Unread ? Value.BLANK : value;
   }
 
   @Override

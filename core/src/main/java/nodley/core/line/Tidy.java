@@ -6,7 +6,9 @@ import nodley.core.form.Field;
 import nodley.core.form.Tidying;
 import nodley.core.form.Type;
 import nodley.core.value.Letters;
+import nodley.core.value.Raw;
 import nodley.core.value.Value;
+import nodley.core.value.Wellformed;
 
 /**
  * Station two, tidy: a typed text comes to its standard form before rules see it. The order is
@@ -26,6 +28,9 @@ public final class Tidy {
       return value;
     }
     String tidied = of(text, field.tidying());
+    if (tidied == null) {
+      return new Value.Unread(new Raw.Text(text));
+    }
     if (field.type() == Type.PHONE) {
       tidied = phone(tidied);
     }
@@ -35,8 +40,12 @@ public final class Tidy {
     return tidied.isEmpty() ? Value.BLANK : new Value.Text(tidied);
   }
 
+  /** Null if there is a NUL or an unpaired surrogate in it: no form of it can be kept. */
   static String of(String text, Tidying tidying) {
     boolean plain = isPlain(text);
+    if (!plain && !Wellformed.is(text)) {
+      return null;
+    }
     String tidied = plain ? text : standard(text);
     if (tidying.keep().isPresent()) {
       tidied = keep(tidied, tidying.keep().get());
@@ -65,7 +74,8 @@ public final class Tidy {
     }
     for (int i = 0; i < length; i++) {
       char c = text.charAt(i);
-      if (c < ' ' || c > '~' || c == ' ' && text.charAt(i - 1) == ' ') {
+      boolean visible = c > ' ' && c <= '~';
+      if (!visible && (c != ' ' || text.charAt(i - 1) == ' ')) {
         return false;
       }
     }

@@ -19,12 +19,12 @@ public final class Values {
 
     private static final int FEW = 4;
 
-    private final List<String> list;
+    private final String[] list;
     private final Map<String, Integer> places = new HashMap<>();
 
     public Names(List<String> list) {
-      this.list = List.copyOf(list);
-      this.list.forEach(name -> places.put(name, places.size()));
+      this.list = list.toArray(String[]::new);
+      list.forEach(name -> places.put(name, places.size()));
     }
 
     /** Where a name stands, counted from 0; −1 if it is not there. */
@@ -35,9 +35,9 @@ public final class Values {
 
     /** The same, looked for first at a place and the few that follow it. */
     public int place(String name, int likely) {
-      int end = Math.min(likely + FEW, list.size());
+      int end = Math.min(likely + FEW, list.length);
       for (int i = likely; i < end; i++) {
-        if (list.get(i).equals(name)) {
+        if (list[i].equals(name)) {
           return i;
         }
       }
@@ -59,7 +59,7 @@ public final class Values {
   public Map<String, Value> byName() {
     Map<String, Value> byName = LinkedHashMap.newLinkedHashMap(values.length);
     for (int i = 0; i < values.length; i++) {
-      byName.put(names.list.get(i), values[i]);
+      byName.put(names.list[i], values[i]);
     }
     return byName;
   }
@@ -109,7 +109,7 @@ public final class Values {
     Map<String, Object> json = new LinkedHashMap<>();
     for (int i = 0; i < values.length; i++) {
       if (!values[i].isBlank()) {
-        json.put(names.list.get(i), values[i].toJson());
+        json.put(names.list[i], values[i].toJson());
       }
     }
     return json;
@@ -122,7 +122,7 @@ public final class Values {
       return false;
     }
     for (int i = 0; i < values.length; i++) {
-      int place = that.names.place(names.list.get(i));
+      int place = that.names.place(names.list[i]);
       if (place < 0 || !values[i].equals(that.values[place])) {
         return false;
       }
@@ -134,7 +134,7 @@ public final class Values {
   public int hashCode() {
     int sum = 0;
     for (int i = 0; i < values.length; i++) {
-      sum += Objects.hash(names.list.get(i), values[i]);
+      sum += Objects.hash(names.list[i], values[i]);
     }
     return sum;
   }
