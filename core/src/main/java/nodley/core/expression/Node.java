@@ -18,15 +18,6 @@ sealed interface Node {
   /** What it comes to. */
   Value in(Scene scene);
 
-  /** The same of any node; fields and literals, as most nodes are, without a call of their own. */
-  static Value of(Node node, Scene scene) {
-    return switch (node) {
-      case Get get -> scene.get(get.up, get.path);
-      case Literal literal -> literal.value;
-      default -> node.in(scene);
-    };
-  }
-
   Object toJson();
 
   /** True if it comes to nothing; a field of rows, if it does in every row. */
@@ -156,8 +147,8 @@ sealed interface Node {
   record Pair(Operator operator, Node left, Node right) implements Node {
     @Override
     public Value in(Scene scene) {
-      Value first = of(left, scene);
-      return operator.decides(first) ? first : operator.of(first, of(right, scene));
+      Value first = left.in(scene);
+      return operator.decides(first) ? first : operator.of(first, right.in(scene));
     }
 
     @Override
@@ -208,7 +199,7 @@ sealed interface Node {
   record Call(Function function, List<Node> arguments) implements Node {
     @Override
     public Value in(Scene scene) {
-      List<Value> values = new ArrayList<>(arguments.size());
+      List<Value> values = new ArrayList<>();
       for (Node argument : arguments) {
         argument.addTo(values, scene);
       }

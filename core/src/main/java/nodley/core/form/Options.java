@@ -20,9 +20,9 @@ public record Options(List<Choice> choices, Optional<String> list, Optional<Expr
   }
 
   public Optional<Choice> find(String value) {
-    for (Choice choice : choices) {
-      if (choice.value().equals(value)) {
-        return Optional.of(choice);
+    for (int i = 0; i < choices.size(); i++) {
+      if (choices.get(i).value().equals(value)) {
+        return Optional.of(choices.get(i));
       }
     }
     return Optional.empty();

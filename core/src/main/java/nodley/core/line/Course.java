@@ -273,8 +273,9 @@ final class Course {
       errors.addAll(overall);
       errors.addAll(unknown);
     }
-    Map<String, Map<String, Boolean>> decided = new LinkedHashMap<>();
-    for (Path path : form.fields().forServer()) {
+    List<Path> forServer = form.fields().forServer();
+    Map<String, Map<String, Boolean>> decided = LinkedHashMap.newLinkedHashMap(forServer.size());
+    for (Path path : forServer) {
       root.each(path, slot -> decide(slot, decided));
     }
     return new Verdict(Spoken.of(root, only), errors, unasked, decided);

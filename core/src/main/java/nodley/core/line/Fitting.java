@@ -19,12 +19,16 @@ final class Fitting {
 
   /** The value as the field keeps it; unread if it is beyond what the field can hold. */
   static Value to(Field field, Value value) {
-    if (value instanceof Value.Number(BigDecimal number)) {
-      BigDecimal rounded = field.type() == Type.DECIMAL ? number.round(KEPT) : number;
-      return Reading.fits(field.type(), rounded)
-          ? new Value.Number(rounded)
-          : new Value.Unread(new Raw.Number(number));
+    return value instanceof Value.Number number ? number(field, number) : Tidy.of(field, value);
+  }
+
+  private static Value number(Field field, Value.Number worked) {
+    BigDecimal number = worked.number();
+    boolean longer = field.type() == Type.DECIMAL && number.precision() > Numbers.MAX_DIGITS;
+    BigDecimal rounded = longer ? number.round(KEPT) : number;
+    if (!Reading.fits(field.type(), rounded)) {
+      return new Value.Unread(new Raw.Number(number));
     }
-    return Tidy.of(field, value);
+    return longer ? new Value.Number(rounded) : worked;
   }
 }

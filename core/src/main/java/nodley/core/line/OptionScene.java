@@ -13,7 +13,12 @@ record OptionScene(Values option, Scene around) implements Scene {
 
   @Override
   public Value get(int up, Path path) {
-    return up == 0 ? option.at(path.names()) : around.get(up - 1, path);
+    if (up > 0) {
+      return around.get(up - 1, path);
+    }
+    return path.length() == 1
+        ? option.get(path.names().getFirst(), path.place(0))
+        : option.at(path.names());
   }
 
   @Override

@@ -102,9 +102,10 @@ final class Slot {
    * rows.
    */
   Value outline() {
-    if (field.type().isScalar() || value instanceof Value.Unread) {
-      return value;
-    }
+    return field.type().isScalar() || value instanceof Value.Unread ? value : outlineOfInside();
+  }
+
+  private Value outlineOfInside() {
     if (isBlank()) {
       return Value.BLANK;
     }
@@ -140,7 +141,7 @@ final class Slot {
   static boolean isEmpty(Raw raw) {
     return switch (raw) {
       case Raw.Null _ -> true;
-      case Raw.Text text -> Tidy.trim(text.text()).isEmpty();
+      case Raw.Text text -> Tidy.isBlank(text.text());
       case Raw.Many many -> areEmpty(many.items());
       case Raw.Members members -> areEmpty(members.members().values());
       case Raw.Number _, Raw.Bool _ -> false;

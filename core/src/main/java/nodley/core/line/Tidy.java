@@ -89,15 +89,25 @@ public final class Tidy {
 
   /** Takes out of a phone number what only makes it easier to read. */
   static String phone(String text) {
-    var out = new StringBuilder(text.length());
+    char[] kept = new char[text.length()];
+    int count = 0;
     for (int i = 0; i < text.length(); i++) {
       char c = text.charAt(i);
-      switch (c) {
-        case ' ', '.', '(', ')', '-', '\u00A0', '\u2010', '\u2011', '\u2012', '\u2013' -> {}
-        default -> out.append(c);
+      if (!isAid(c)) {
+        kept[count++] = c;
       }
     }
-    return out.toString();
+    return count == kept.length ? text : new String(kept, 0, count);
+  }
+
+  private static boolean isAid(char c) {
+    return c == ' '
+        || c == '.'
+        || c == '-'
+        || c == '('
+        || c == ')'
+        || c == '\u00A0'
+        || c >= '\u2010' && c <= '\u2013';
   }
 
   /** Line ends become LF; then Unicode normalization form C (UAX #15). */
@@ -150,7 +160,12 @@ public final class Tidy {
     return out == null ? text : out.toString();
   }
 
+  /** Unicode's White_Space; what is printable ASCII is told by one look. */
   private static boolean isWhite(char c) {
+    return (c <= ' ' || c > '~') && isOtherWhite(c);
+  }
+
+  private static boolean isOtherWhite(char c) {
     return c >= 0x09 && c <= 0x0D
         || c == 0x20
         || c == 0x85
@@ -162,6 +177,16 @@ public final class Tidy {
         || c == 0x202F
         || c == 0x205F
         || c == 0x3000;
+  }
+
+  /** True if there is nothing but White_Space. */
+  static boolean isBlank(String text) {
+    for (int i = 0; i < text.length(); i++) {
+      if (!isWhite(text.charAt(i))) {
+        return false;
+      }
+    }
+    return true;
   }
 
   private static String keep(String text, Tidying.Keep keep) {

@@ -70,6 +70,12 @@ public final class Values {
     return place < 0 ? Value.BLANK : values[place];
   }
 
+  /** The same, looked for first at a place and the few that follow it. */
+  public Value get(String name, int likely) {
+    int place = names.place(name, likely);
+    return place < 0 ? Value.BLANK : values[place];
+  }
+
   /** The value of a field behind the names of the groups around it; blank if it is not there. */
   public Value at(List<String> path) {
     Values here = this;
