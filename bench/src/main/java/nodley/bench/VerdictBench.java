@@ -8,7 +8,6 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -45,11 +44,10 @@ import org.openjdk.jmh.annotations.Scope;
 import org.openjdk.jmh.annotations.Setup;
 import org.openjdk.jmh.annotations.State;
 import org.openjdk.jmh.annotations.Warmup;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The rule engine alone: read, tidy, judge and ask, with facts that are at hand. A filled-in visit
- * with four people aboard, forms of 10, 100 and 1 000 fields, and rows of 5, 50 and 500.
+ * The rule engine alone: read, tidy, judge and ask, with facts that are at hand, of a filled-in
+ * visit with four people aboard.
  */
 @State(Scope.Benchmark)
 @BenchmarkMode(Mode.Throughput)
@@ -72,8 +70,6 @@ public class VerdictBench {
                 {"name": "Sam Orme", "born": "2001-11-05", "role": "hand", "share": 9.5}],
        "notes": "Lands on Tuesday, early."}
       """;
-
-  private static final JsonMapper JSON = JsonMapper.shared();
 
   private static final Context ADD =
       Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00Z"), ZoneOffset.UTC));
@@ -101,18 +97,12 @@ public class VerdictBench {
   private record Prepared(Form form, Input input) {}
 
   private Prepared visit;
-  private final Map<Integer, Prepared> fields = new LinkedHashMap<>();
-  private final Map<Integer, Prepared> rows = new LinkedHashMap<>();
 
   @Setup
   public void prepare() throws Exception {
     visit = new Prepared(visitForm(), input(VISIT));
     if (check(visit).errors().size() > 0) {
       throw new IllegalStateException(check(visit).errors().toString());
-    }
-    for (int size : List.of(10, 100, 1_000)) {
-      fields.put(size, wide(size));
-      rows.put(size / 2, tall(size / 2));
     }
   }
 
@@ -146,65 +136,6 @@ public class VerdictBench {
     return JsonInput.read(json.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
   }
 
-  /** So many fields of four types; every tenth reads its neighbour. */
-  private static Prepared wide(int size) throws Exception {
-    Map<String, Object> declared = new LinkedHashMap<>();
-    Map<String, Object> values = new LinkedHashMap<>();
-    for (int i = 0; i < size; i++) {
-      String name = "f" + i;
-      Map<String, Object> field = new LinkedHashMap<>();
-      switch (i % 4) {
-        case 0 -> {
-          field.put("type", "text");
-          field.put("length", "1..60");
-          values.put(name, "Grey Heron " + i);
-        }
-        case 1 -> {
-          field.put("type", "integer");
-          field.put("range", "0..5000");
-          values.put(name, i);
-        }
-        case 2 -> {
-          field.put("type", "date");
-          values.put(name, "2027-03-01");
-        }
-        default -> {
-          field.put("type", "choice");
-          field.put("options", List.of("a", "b", "c"));
-          values.put(name, "b");
-        }
-      }
-      if (i % 10 == 9 && i % 4 == 1) {
-        field.put("shown", "f" + (i - 8) + " >= 0");
-      }
-      declared.put(name, field);
-    }
-    Map<String, Object> form = Map.of("form", "wide", "fields", declared);
-    return new Prepared(
-        FormFile.read(JSON.writeValueAsString(form), Format.JSON, Surroundings.UNKNOWN),
-        input(JSON.writeValueAsString(values)));
-  }
-
-  private static Prepared tall(int size) throws Exception {
-    List<Object> values = new ArrayList<>();
-    for (int i = 0; i < size; i++) {
-      values.add(Map.of("name", "Ann " + i, "share", 0.25));
-    }
-    String form =
-        """
-        form: tall
-        fields:
-          crew:
-            type: rows
-            fields:
-              name: { type: text, required: true, length: 2..60 }
-              share: { type: decimal, range: 0..100 }
-          total: { type: decimal, compute: sum(crew.share) }
-        """;
-    return new Prepared(
-        FormFile.read(form), input(JSON.writeValueAsString(Map.of("crew", values))));
-  }
-
   private static Verdict check(Prepared prepared) {
     return Submission.check(prepared.form(), prepared.input(), ADD, AT_HAND);
   }
@@ -218,40 +149,10 @@ public class VerdictBench {
   /** Many short iterations, so that those with a whole core can be told. */
   @Benchmark
   @Warmup(iterations = 10, time = 1)
-  @Measurement(iterations = 150, time = 200, timeUnit = TimeUnit.MILLISECONDS)
+  @Measurement(iterations = 600, time = 50, timeUnit = TimeUnit.MILLISECONDS)
   public Verdict visitWithFourCrew(WholeCore core) {
     core.count();
     return check(visit);
-  }
-
-  @Benchmark
-  public Verdict fields0010() {
-    return check(fields.get(10));
-  }
-
-  @Benchmark
-  public Verdict fields0100() {
-    return check(fields.get(100));
-  }
-
-  @Benchmark
-  public Verdict fields1000() {
-    return check(fields.get(1_000));
-  }
-
-  @Benchmark
-  public Verdict rows005() {
-    return check(rows.get(5));
-  }
-
-  @Benchmark
-  public Verdict rows050() {
-    return check(rows.get(50));
-  }
-
-  @Benchmark
-  public Verdict rows500() {
-    return check(rows.get(500));
   }
 
   /** The arguments are those of JMH: a pattern, and its options. */

@@ -1,9 +1,12 @@
 package nodley.core.file;
 
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
 
 /** Collects what is wrong, so that a reader can go on and find the rest. */
 final class Errors {
@@ -16,6 +19,33 @@ final class Errors {
 
   void add(Place place, String pointer, String code, String detail, Optional<String> suggestion) {
     found.add(new FormFileError(place.line(), place.column(), pointer, code, detail, suggestion));
+  }
+
+  /**
+   * A name that stands for nothing here, with the one that was probably meant.
+   *
+   * @param what stands before the name: `field`, say
+   * @param otherwise what is told where no known name is near; empty for nothing
+   */
+  void unknown(
+      Place place,
+      String pointer,
+      String what,
+      String name,
+      Collection<String> known,
+      String otherwise) {
+    Optional<String> near = Near.to(name, known);
+    add(
+        place,
+        pointer,
+        "unknown-name",
+        "There is no "
+            + what
+            + " `"
+            + Wellformed.of(name)
+            + "`."
+            + near.map(it -> " Did you mean `" + it + "`?").orElse(otherwise),
+        near);
   }
 
   /** How many there are so far. */

@@ -15,9 +15,7 @@ import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
-import nodley.core.name.Near;
 import nodley.core.name.Words;
-import nodley.core.value.Wellformed;
 
 /** The keys of one field. */
 final class FieldReader {
@@ -179,15 +177,7 @@ final class FieldReader {
         && surroundings.forms().isPresent()
         && surroundings.form(other.get()).isEmpty()
         && !other.get().equals(reach.form())) {
-      Optional<String> near = Near.to(other.get(), surroundings.formNames());
-      keys.bad(
-          "form",
-          "unknown-name",
-          "There is no form `"
-              + Wellformed.of(other.get())
-              + "`."
-              + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
-          near);
+      keys.unpublished("form", "form", other.get(), surroundings.formNames());
       return Optional.empty();
     }
     return other;
@@ -201,16 +191,8 @@ final class FieldReader {
     }
     Type found = names.type(other.get()).orElse(null);
     if (found == null || other.get().equals(name)) {
-      Optional<String> near =
-          Near.to(other.get(), names.all().stream().filter(it -> !it.equals(name)).toList());
-      keys.bad(
-          "repeats",
-          "unknown-name",
-          "There is no field `"
-              + Wellformed.of(other.get())
-              + "` beside it."
-              + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
-          near);
+      List<String> others = names.all().stream().filter(it -> !it.equals(name)).toList();
+      keys.unknown("repeats", "field", other.get(), others);
       return Optional.empty();
     }
     if (found != type) {
@@ -254,18 +236,13 @@ final class FieldReader {
     if (keys.has("fields")) {
       keys.bad("fields", "bad-value", "The fields come from the part; `fields` has no place here.");
     }
+    if (!parts.containsKey(part)) {
+      keys.unpublished("use", "part", part, parts.keySet());
+      return Fields.NONE;
+    }
     if (body == null) {
-      Optional<String> near = Near.to(part, parts.keySet());
-      keys.bad(
-          "use",
-          "unknown-name",
-          parts.containsKey(part)
-              ? "The part `" + part + "` is a rule, not a set of fields."
-              : "There is no part `"
-                  + Wellformed.of(part)
-                  + "`."
-                  + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
-          parts.containsKey(part) ? Optional.empty() : near);
+      String rule = "The part `" + part + "` is a rule, not a set of fields.";
+      keys.bad("use", "unknown-name", rule);
       return Fields.NONE;
     }
     var own = new Errors();

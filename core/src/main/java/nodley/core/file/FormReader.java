@@ -259,19 +259,12 @@ final class FormReader {
     if (stays.remove(name)) {
       return;
     }
-    boolean twice = fields.names().contains(name);
-    Optional<String> near = twice ? Optional.empty() : Near.to(name, fields.names());
-    errors.add(
-        item.place(),
-        section.pointer("clear"),
-        twice ? "duplicate" : "unknown-name",
-        twice
-            ? "`" + name + "` stands here already."
-            : "There is no field `"
-                + Wellformed.of(name)
-                + "`."
-                + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
-        near);
+    String pointer = section.pointer("clear");
+    if (fields.names().contains(name)) {
+      errors.add(item.place(), pointer, "duplicate", "`" + name + "` stands here already.");
+    } else {
+      errors.unknown(item.place(), pointer, "field", name, fields.names(), "");
+    }
   }
 
   private static Optional<String> go(Section section) {

@@ -11,7 +11,6 @@ import nodley.core.form.Choice;
 import nodley.core.form.Options;
 import nodley.core.form.Type;
 import nodley.core.line.Tidy;
-import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 
 /** The options of a field: values, values with their labels, a list, records. */
@@ -82,16 +81,7 @@ final class OptionsReader {
     String name = request.text("list").orElse("");
     ListFile list = surroundings.shared().lists().get(name);
     if (list == null) {
-      Set<String> known = surroundings.shared().lists().keySet();
-      Optional<String> near = Near.to(name, known);
-      request.bad(
-          "list",
-          "unknown-name",
-          "There is no list `"
-              + Wellformed.of(name)
-              + "`."
-              + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
-          near);
+      request.unpublished("list", "list", name, surroundings.shared().lists().keySet());
       return Options.NONE;
     }
     return new Options(

@@ -8,7 +8,6 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Fields;
 import nodley.core.form.Pages;
-import nodley.core.name.Near;
 import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
 
@@ -46,15 +45,7 @@ record PagesReader(Section file, Fields fields, Shared shared, Errors errors) {
     if (name.isEmpty() || shared.themes().containsKey(name.get())) {
       return name;
     }
-    Optional<String> near = Near.to(name.get(), shared.themes().keySet());
-    file.bad(
-        "theme",
-        "unknown-name",
-        "There is no theme `"
-            + Wellformed.of(name.get())
-            + "`."
-            + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
-        near);
+    file.unpublished("theme", "theme", name.get(), shared.themes().keySet());
     return Optional.empty();
   }
 
@@ -92,16 +83,7 @@ record PagesReader(Section file, Fields fields, Shared shared, Errors errors) {
     for (Node item : keys.items("fields").orElse(List.of())) {
       String field = Section.textOf(item).orElse("");
       if (fields.find(field).isEmpty()) {
-        Optional<String> near = Near.to(field, fields.names());
-        errors.add(
-            item.place(),
-            keys.pointer("fields"),
-            "unknown-name",
-            "There is no field `"
-                + Wellformed.of(field)
-                + "`."
-                + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
-            near);
+        errors.unknown(item.place(), keys.pointer("fields"), "field", field, fields.names(), "");
       } else if (seen.putIfAbsent(field, name) != null) {
         errors.add(
             item.place(),

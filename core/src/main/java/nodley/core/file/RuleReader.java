@@ -12,8 +12,6 @@ import nodley.core.expression.Names;
 import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Type;
-import nodley.core.name.Near;
-import nodley.core.value.Wellformed;
 
 /** Reads rules over several fields: {@code {must, at, say}}, or a part with what it takes. */
 record RuleReader(Section keys, Reach reach, Skeleton names) {
@@ -54,15 +52,7 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
       Type type = here.type(parts.get(i)).orElse(null);
       boolean last = i == parts.size() - 1;
       if (type == null) {
-        Optional<String> near = Near.to(parts.get(i), here.all());
-        rule.bad(
-            "at",
-            "unknown-name",
-            "There is no field `"
-                + Wellformed.of(path)
-                + "`."
-                + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
-            near);
+        rule.unknown("at", "field", parts.get(i), here.all());
         return List.of();
       }
       if (!last && type != Type.GROUP) {
@@ -82,18 +72,13 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
     String name = rule.text("use").orElse("");
     Map<String, PartFile> parts = reach.surroundings().shared().parts();
     PartFile part = parts.get(name);
-    if (part == null || part.rule().isEmpty()) {
-      Optional<String> near = Near.to(name, parts.keySet());
-      rule.bad(
-          "use",
-          "unknown-name",
-          part != null
-              ? "The part `" + name + "` is a set of fields, not a rule."
-              : "There is no part `"
-                  + Wellformed.of(name)
-                  + "`."
-                  + near.map(it -> " Did you mean `" + it + "`?").orElse(" Publish it first."),
-          part == null ? near : Optional.empty());
+    if (part == null) {
+      rule.unpublished("use", "part", name, parts.keySet());
+      return Optional.empty();
+    }
+    if (part.rule().isEmpty()) {
+      String fields = "The part `" + name + "` is a set of fields, not a rule.";
+      rule.bad("use", "unknown-name", fields);
       return Optional.empty();
     }
     PartFile.RulePart body = part.rule().get();

@@ -197,6 +197,17 @@ final class Section {
     errors.add(entries.get(key).value().place(), pointer(key), code, detail, suggestion);
   }
 
+  /** The value of a key is a name that stands for nothing among those that are known. */
+  void unknown(String key, String what, String name, Collection<String> known) {
+    errors.unknown(entries.get(key).value().place(), pointer(key), what, name, known, "");
+  }
+
+  /** The same of something that is published by itself, such as a list. */
+  void unpublished(String key, String what, String name, Collection<String> known) {
+    Place place = entries.get(key).value().place();
+    errors.unknown(place, pointer(key), what, name, known, " Publish it first.");
+  }
+
   void missing(String detail) {
     errors.add(place, pointer, "missing-key", detail);
   }
