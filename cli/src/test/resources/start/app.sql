@@ -17,3 +17,5 @@ CREATE TABLE vessels (
   tons REAL GENERATED ALWAYS AS (length * 2),
   UNIQUE (name, launched)
 );
+CREATE UNIQUE INDEX some ON vessels (name, crew) WHERE crew > 2;
+CREATE UNIQUE INDEX cased ON vessels (name, lower(call_sign));

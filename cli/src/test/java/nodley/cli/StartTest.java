@@ -93,7 +93,9 @@ class StartTest {
             "# The key column id is left out: a record has an id of its own.",
             "# The column photo is left out: it holds bytes (see `type: file`).",
             "# The column tons is left out: the database generates it.",
-            "# Unique together there: name, launched.");
+            "  - { fields: [name, launched] }",
+            "# Unique together there, among some rows: name, crew.",
+            "# Unique together there: name, an expression.");
   }
 
   @Test

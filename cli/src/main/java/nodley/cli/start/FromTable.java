@@ -16,6 +16,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import nodley.core.name.Near;
 
 /** A table of an SQLite database; the file is opened for reading only. */
@@ -231,7 +232,7 @@ public final class FromTable {
               index.get("name"));
       List<String> names = columns.stream().map(it -> it.get("name")).toList();
       if (names.size() > 1) {
-        sketch.say("Unique together there: " + String.join(", ", names) + ".");
+        together(names, index.get("partial").equals("1"));
         continue;
       }
       FieldSketch field =
@@ -244,6 +245,28 @@ public final class FromTable {
       if (index.get("partial").equals("1")) {
         field.say("There it is unique only among some rows.");
       }
+    }
+  }
+
+  /** What is unique among some rows only, or over more than columns, is left to who reads it. */
+  private void together(List<String> columns, boolean partial) {
+    List<String> names = new ArrayList<>();
+    for (String column : columns) {
+      FieldSketch field = column == null ? null : byColumn.get(column.toLowerCase(Locale.ROOT));
+      if (field != null) {
+        names.add(field.name);
+      }
+    }
+    if (partial || names.size() < columns.size()) {
+      sketch.say(
+          "Unique together there"
+              + (partial ? ", among some rows: " : ": ")
+              + columns.stream()
+                  .map(it -> it == null ? "an expression" : it)
+                  .collect(Collectors.joining(", "))
+              + ".");
+    } else {
+      sketch.together(names);
     }
   }
 

@@ -17,6 +17,7 @@ public final class Sketch {
 
   private final String form;
   private final List<String> notes = new ArrayList<>();
+  private final List<List<String>> together = new ArrayList<>();
   final FieldsSketch fields = new FieldsSketch();
 
   Sketch(String form, String from) {
@@ -27,6 +28,11 @@ public final class Sketch {
   Sketch say(String note) {
     notes.add(note);
     return this;
+  }
+
+  /** Fields of the form, by name, whose values stand only once taken together. */
+  void together(List<String> names) {
+    together.add(names);
   }
 
   /**
@@ -69,7 +75,7 @@ public final class Sketch {
       at += 2;
     }
     if (field == null) {
-      return false;
+      return steps[0].equals("unique") && takeOutTogether(steps, error);
     }
     String key = at < steps.length ? steps[at] : "";
     Object value = field.keys.remove(key);
@@ -80,6 +86,13 @@ public final class Sketch {
       return true;
     }
     field.say("Left out: `" + key + ": " + value + "`. " + error.detail());
+    return true;
+  }
+
+  private boolean takeOutTogether(String[] steps, FormFileError error) {
+    int index = steps.length > 1 ? Integer.parseInt(steps[1]) : together.size() - 1;
+    List<String> names = together.remove(index);
+    say("Unique together there: " + String.join(", ", names) + ". " + error.detail());
     return true;
   }
 
@@ -97,6 +110,12 @@ public final class Sketch {
     named.ifPresent(it -> out.append("called: \"{").append(it.name).append("}\"\n"));
     out.append("fields:\n");
     fields(out, "  ", fields);
+    if (!together.isEmpty()) {
+      out.append("unique:\n");
+      for (List<String> names : together) {
+        out.append("  - ").append(Yaml.flow(Map.of("fields", names))).append('\n');
+      }
+    }
     return out.toString();
   }
 
