@@ -43,8 +43,30 @@ record FormText(Path path, byte[] bytes) {
     List<String> lines = new String(bytes, StandardCharsets.UTF_8).lines().toList();
     if (line <= lines.size()) {
       String number = "%6d".formatted(line);
-      to.println(number + " | " + lines.get(line - 1).replace('\t', ' '));
-      to.println(" ".repeat(number.length()) + " | " + " ".repeat(column - 1) + "^");
+      String text = lines.get(line - 1).replace('\t', ' ');
+      Excerpt shown = Excerpt.of(text, Math.min(column - 1, text.length()));
+      to.println(number + " | " + shown.text());
+      to.println(" ".repeat(number.length()) + " | " + " ".repeat(shown.mark()) + "^");
+    }
+  }
+
+  /** What is shown of a line, and where in it the mark belongs. */
+  private record Excerpt(String text, int mark) {
+
+    private static final int WHOLE = 160;
+    private static final int BEFORE = 80;
+    private static final int AFTER = 60;
+
+    static Excerpt of(String line, int mark) {
+      if (line.length() <= WHOLE) {
+        return new Excerpt(line, mark);
+      }
+      int start = mark <= BEFORE ? 0 : mark - BEFORE;
+      int end = Math.min(line.length(), mark + AFTER);
+      String before = start > 0 ? "…" : "";
+      String after = end < line.length() ? "…" : "";
+      return new Excerpt(
+          before + line.substring(start, end) + after, mark - start + before.length());
     }
   }
 }

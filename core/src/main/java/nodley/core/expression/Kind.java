@@ -75,6 +75,12 @@ public record Kind(Base base, boolean many, List<String> options) {
     return many == other.many && (same || isNumber() && other.isNumber());
   }
 
+  /** In words that a sentence begins with. */
+  String capital() {
+    String words = words();
+    return Character.toUpperCase(words.charAt(0)) + words.substring(1);
+  }
+
   /** In words, for an error. */
   public String words() {
     return many ? base.words + " of each row" : base.words;

@@ -197,7 +197,7 @@ final class Parser {
       }
       if (!item.kind().isLike(left.kind())) {
         throw new BadExpression(
-            item.offset(), left.kind().words() + " is never " + item.kind().words() + ".");
+            item.offset(), left.kind().capital() + " is never " + item.kind().words() + ".");
       }
       item.asOptionOf(left.kind());
       list.add(value);

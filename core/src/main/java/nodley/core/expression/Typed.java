@@ -45,7 +45,7 @@ record Typed(Node node, Kind kind, int offset) {
     if (!left.kind().isLike(right.kind())) {
       throw new BadExpression(
           right.offset(),
-          left.kind().words()
+          left.kind().capital()
               + " cannot be compared with "
               + right.kind().words()
               + "."
@@ -79,7 +79,7 @@ record Typed(Node node, Kind kind, int offset) {
           "\""
               + Wellformed.of(text)
               + "\" is not one of the options: "
-              + String.join(", ", choice.options().stream().limit(12).toList())
+              + String.join(", ", choice.options().stream().distinct().limit(12).toList())
               + ".",
           near);
     }

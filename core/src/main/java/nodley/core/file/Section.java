@@ -16,6 +16,10 @@ import nodley.core.value.Wellformed;
 /** A set of keys of the form file: each is fetched by name and type, and none may be unknown. */
 final class Section {
 
+  private static final String TORN =
+      " It seems to be the end of a text that is torn at its comma: in braces, such a text stands"
+          + " in quotes.";
+
   private final Map<String, Node.Entry> entries = new LinkedHashMap<>();
   private final Place place;
   private final String pointer;
@@ -84,9 +88,15 @@ final class Section {
                           + " has no key `"
                           + Wellformed.of(entry.key())
                           + "`."
-                          + near.map(name -> " Did you mean `" + name + "`?").orElse(""));
+                          + near.map(name -> " Did you mean `" + name + "`?")
+                              .orElse(isTorn(entry.key()) ? TORN : ""));
       errors.add(entry.place(), pointer(entry.key()), "unknown-key", detail, near);
     }
+  }
+
+  /** True of what comes after a comma in a text without quotes between braces. */
+  private static boolean isTorn(String key) {
+    return key.endsWith(")") || key.endsWith("]") || key.endsWith("\"");
   }
 
   Optional<Node> node(String key) {

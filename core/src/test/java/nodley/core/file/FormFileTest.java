@@ -96,6 +96,12 @@ class FormFileTest {
         wrong("{ type: text, control: slider }", "bad-value", 29, "", "text or textarea"),
         wrong("{ type: text, was: Old-Name }", "bad-value", 25, "", "no name of a field"),
         wrong("{ type: text, was: [a] }", "wrong-type", 25, "", "text"),
+        wrong(
+            "{ type: text, label: (What, else) }",
+            "unknown-key",
+            34,
+            "",
+            "such a text stands in quotes"),
         wrong("{ type: text, say: { takn: x } }", "unknown-key", 27, "taken", "Did you mean"),
         wrong("{ type: text, say: { taken: '{vlaue}' } }", "bad-text", 34, "value", "{vlaue}"));
   }
