@@ -24,7 +24,6 @@ final class Arrival {
 
   void read(Scope scope, Map<String, Raw> members) {
     Slot[] slots = scope.slots();
-    Raw[] arrived = new Raw[slots.length];
     List<String> unknown = List.of();
     int next = 0;
     for (Map.Entry<String, Raw> member : members.entrySet()) {
@@ -33,12 +32,15 @@ final class Arrival {
         unknown = unknown.isEmpty() ? new ArrayList<>() : unknown;
         unknown.add(member.getKey());
       } else {
-        arrived[place] = member.getValue();
+        slots[place].absent = false;
+        read(slots[place], member.getValue());
         next = place + 1;
       }
     }
-    for (int i = 0; i < slots.length; i++) {
-      read(slots[i], arrived[i]);
+    for (Slot slot : slots) {
+      if (slot.absent) {
+        read(slot, null);
+      }
     }
     boolean top = scope.outer() == null;
     for (String name : unknown) {
@@ -50,7 +52,6 @@ final class Arrival {
   }
 
   private void read(Slot slot, Raw raw) {
-    slot.absent = raw == null;
     switch (slot.field.type()) {
       case GROUP -> readGroup(slot, raw);
       case ROWS -> readRows(slot, raw);

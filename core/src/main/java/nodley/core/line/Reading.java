@@ -94,6 +94,7 @@ final class Reading {
 
   private Value fromText(Field field, String text) {
     return switch (field.type()) {
+      // Whether it can be kept at all is seen when it is tidied: each character is looked at once.
       case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> new Value.Text(text);
       default -> {
         // Of these, each character is looked at anyway.

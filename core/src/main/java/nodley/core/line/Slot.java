@@ -25,7 +25,7 @@ final class Slot {
   final Value kept;
 
   /** Not sent at all, which is not the same as sent empty. */
-  boolean absent;
+  boolean absent = true;
 
   boolean hidden;
   Value value = Value.BLANK;

@@ -42,7 +42,7 @@ public final class Dates {
     if (year < 1 || month < 1 || month > 12 || day < 1) {
       return Optional.empty();
     }
-    boolean exists = day <= Month.of(month).length(Year.isLeap(year));
+    boolean exists = day <= 28 || day <= Month.of(month).length(Year.isLeap(year));
     return exists ? Optional.of(LocalDate.of(year, month, day)) : Optional.empty();
   }
 

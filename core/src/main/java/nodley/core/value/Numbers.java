@@ -62,11 +62,6 @@ public final class Numbers {
     return stripped.scale() <= MAX_PLACES && stripped.precision() - stripped.scale() <= MAX_PLACES;
   }
 
-  /** How many places the number has after its point. */
-  public static int places(BigDecimal number) {
-    return number.scale() <= 0 ? 0 : Math.max(0, number.stripTrailingZeros().scale());
-  }
-
   public static boolean isInteger(BigDecimal number) {
     boolean whole = number.scale() <= 0 || number.stripTrailingZeros().scale() <= 0;
     return whole && number.abs().compareTo(MAX_INTEGER) <= 0;
