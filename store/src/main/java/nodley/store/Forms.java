@@ -1,7 +1,5 @@
 package nodley.store;
 
-import java.sql.Connection;
-import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
@@ -29,6 +27,7 @@ public final class Forms {
 
   private final Database database;
   private final Writer writer;
+  private final Publishing publishing;
   private volatile Snapshot current;
 
   /** What became of a publish. */
@@ -102,6 +101,7 @@ public final class Forms {
   Forms(Database database, Writer writer) {
     this.database = database;
     this.writer = writer;
+    this.publishing = new Publishing(writer);
     this.current = database.read(Snapshot::load);
     all().forEach(form -> index(form.form()));
   }
@@ -180,8 +180,8 @@ public final class Forms {
             Snapshot.read(sources.values(), before.shared(), before.texts()),
             before.texts(),
             before.shared());
-    Written written =
-        write(
+    Publishing.Written written =
+        publishing.publish(
             before,
             after,
             manner,
@@ -194,7 +194,8 @@ public final class Forms {
                     revision,
                     format.name(),
                     text,
-                    Times.now()));
+                    Times.now()),
+            this::published);
     return new Published(
         written.snapshot().forms().get(form.name()),
         written.outcome().as(earlier.isEmpty() ? Change.NEW : Change.REVISED));
@@ -242,8 +243,12 @@ public final class Forms {
     }
     Snapshot after =
         new Snapshot(Snapshot.read(sources, before.shared(), texts), texts, before.shared());
-    write(
-        before, after, Manner.CAREFUL, connection -> FormTable.drop(connection, name, withRecords));
+    publishing.publish(
+        before,
+        after,
+        Manner.CAREFUL,
+        connection -> FormTable.drop(connection, name, withRecords),
+        this::published);
     return true;
   }
 
@@ -355,13 +360,17 @@ public final class Forms {
   }
 
   private Outcome share(
-      Snapshot before, Map<String, SharedText> texts, Manner manner, Writing writing)
+      Snapshot before, Map<String, SharedText> texts, Manner manner, Publishing.Writing writing)
       throws FormFileException {
     Shared shared = Snapshot.shared(texts.values());
     List<Snapshot.Source> sources = new ArrayList<>();
     before.forms().values().forEach(form -> sources.add(Snapshot.source(form)));
     Snapshot after = new Snapshot(Snapshot.read(sources, shared, texts), texts, shared);
-    return write(before, after, manner, writing).outcome();
+    return publishing.publish(before, after, manner, writing, this::published).outcome();
+  }
+
+  private void published(Snapshot next) {
+    current = next;
   }
 
   /** The fields that a form has no longer, whose values are still kept; the latest first. */
@@ -388,98 +397,5 @@ public final class Forms {
 
   private static boolean isKept(Field field) {
     return field.isKept() || !field.type().isScalar();
-  }
-
-  private interface Writing {
-    void run(Connection connection) throws SQLException;
-  }
-
-  /** What is published from now on, and what became of it. */
-  private record Written(Snapshot snapshot, Outcome outcome) {}
-
-  /** Undoes what was only tried, and takes along what it came to. */
-  private static final class Previewed extends RuntimeException {
-    private static final long serialVersionUID = 1;
-    private final transient Outcome outcome;
-
-    Previewed(Outcome outcome) {
-      super("Nothing was published.");
-      this.outcome = outcome;
-    }
-  }
-
-  /** Writes what changed, lets the tables of all forms that mean something else follow. */
-  private Written write(Snapshot before, Snapshot after, Manner manner, Writing writing) {
-    Map<String, PublishedForm> forms = new TreeMap<>(after.forms());
-    List<PublishedForm> changed = new ArrayList<>();
-    for (PublishedForm form : after.forms().values()) {
-      PublishedForm earlier = before.forms().get(form.name());
-      boolean same =
-          earlier != null
-              && earlier.form().equals(form.form())
-              && earlier.revision() == form.revision();
-      if (!same) {
-        PublishedForm next =
-            new PublishedForm(
-                form.form(),
-                form.revision(),
-                form.edition() + 1,
-                form.text(),
-                form.format(),
-                form.languages());
-        forms.put(form.name(), next);
-        changed.add(next);
-      }
-    }
-    Snapshot next = new Snapshot(forms, after.texts(), after.shared());
-    try {
-      return writer.writeAlone(
-          connection -> {
-            Outcome outcome = follow(connection, before, next, changed);
-            if (manner == Manner.PREVIEW) {
-              throw new Previewed(outcome);
-            }
-            if (!outcome.objections().isEmpty()) {
-              throw new StoreException.StandsAgainst(outcome.objections(), false);
-            }
-            if (!outcome.fallsShort().isEmpty() && manner != Manner.FORCE_RULES) {
-              throw new StoreException.StandsAgainst(outcome.fallsShort(), true);
-            }
-            writing.run(connection);
-            return new Written(next, outcome);
-          },
-          () -> current = next);
-    } catch (Previewed e) {
-      return new Written(next, e.outcome);
-    }
-  }
-
-  private static Outcome follow(
-      Connection connection, Snapshot before, Snapshot next, List<PublishedForm> changed)
-      throws SQLException {
-    List<Following> all = new ArrayList<>();
-    for (PublishedForm form : changed) {
-      Optional<Form> earlier =
-          Optional.ofNullable(before.forms().get(form.name())).map(PublishedForm::form);
-      all.add(Following.follow(connection, form, earlier));
-      Sql.run(
-          connection,
-          "INSERT INTO nodley_forms (name, revision, edition) VALUES (?, ?, ?)"
-              + " ON CONFLICT (name) DO UPDATE SET revision = excluded.revision,"
-              + " edition = excluded.edition",
-          form.name(),
-          form.revision(),
-          form.edition());
-    }
-    List<TableChange> changes = new ArrayList<>();
-    List<StoreException.Objection> objections = new ArrayList<>();
-    List<StoreException.Objection> fallsShort = new ArrayList<>();
-    for (Following form : all) {
-      form.judge(next.forms());
-      changes.addAll(form.changes());
-      objections.addAll(form.objections());
-      fallsShort.addAll(form.shortfalls());
-    }
-    return new Outcome(Change.REVISED, changes, objections, fallsShort);
   }
 }
