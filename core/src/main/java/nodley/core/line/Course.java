@@ -153,7 +153,7 @@ final class Course {
 
   /** What expressions of fields side by side see. */
   Scene scene(Scope scope) {
-    return new SlotScene(this, scope);
+    return scope.scene(this);
   }
 
   // ---- judge

@@ -20,6 +20,9 @@ final class Scope {
   private final Slot owner;
   private final int row;
 
+  /** What expressions here see; null until one asks. */
+  private SlotScene scene;
+
   /** What a record keeps for these fields. */
   Scope(Fields fields, Slot owner, int row, Values kept) {
     this.owner = owner;
@@ -37,6 +40,13 @@ final class Scope {
   /** All of them, in the form's order; not to be changed. */
   Slot[] slots() {
     return slots;
+  }
+
+  SlotScene scene(Course course) {
+    if (scene == null) {
+      scene = new SlotScene(course, this);
+    }
+    return scene;
   }
 
   Fields fields() {
