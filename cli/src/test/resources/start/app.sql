@@ -19,3 +19,5 @@ CREATE TABLE vessels (
 );
 CREATE UNIQUE INDEX some ON vessels (name, crew) WHERE crew > 2;
 CREATE UNIQUE INDEX cased ON vessels (name, lower(call_sign));
+CREATE UNIQUE INDEX folded ON vessels (call_sign COLLATE NOCASE, launched);
+CREATE UNIQUE INDEX twice ON vessels (name, launched);

@@ -94,6 +94,7 @@ class StartTest {
             "# The column photo is left out: it holds bytes (see `type: file`).",
             "# The column tons is left out: the database generates it.",
             "  - { fields: [name, launched] }",
+            "  - { fields: [callSign, launched], ignore-case: true }",
             "# Unique together there, among some rows: name, crew.",
             "# Unique together there: name, an expression.");
   }

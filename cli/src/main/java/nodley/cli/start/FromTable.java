@@ -232,7 +232,8 @@ public final class FromTable {
               index.get("name"));
       List<String> names = columns.stream().map(it -> it.get("name")).toList();
       if (names.size() > 1) {
-        together(names, index.get("partial").equals("1"));
+        boolean folded = columns.stream().anyMatch(it -> "NOCASE".equalsIgnoreCase(it.get("coll")));
+        together(names, index.get("partial").equals("1"), folded);
         continue;
       }
       FieldSketch field =
@@ -249,7 +250,7 @@ public final class FromTable {
   }
 
   /** What is unique among some rows only, or over more than columns, is left to who reads it. */
-  private void together(List<String> columns, boolean partial) {
+  private void together(List<String> columns, boolean partial, boolean folded) {
     List<String> names = new ArrayList<>();
     for (String column : columns) {
       FieldSketch field = column == null ? null : byColumn.get(column.toLowerCase(Locale.ROOT));
@@ -266,7 +267,7 @@ public final class FromTable {
                   .collect(Collectors.joining(", "))
               + ".");
     } else {
-      sketch.together(names);
+      sketch.together(names, folded);
     }
   }
 

@@ -1,6 +1,7 @@
 package nodley.cli.start;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -17,7 +18,7 @@ public final class Sketch {
 
   private final String form;
   private final List<String> notes = new ArrayList<>();
-  private final List<List<String>> together = new ArrayList<>();
+  private final List<Map<String, Object>> together = new ArrayList<>();
   final FieldsSketch fields = new FieldsSketch();
 
   Sketch(String form, String from) {
@@ -31,8 +32,13 @@ public final class Sketch {
   }
 
   /** Fields of the form, by name, whose values stand only once taken together. */
-  void together(List<String> names) {
-    together.add(names);
+  void together(List<String> names, boolean ignoreCase) {
+    Map<String, Object> keys = new LinkedHashMap<>();
+    keys.put("fields", names);
+    if (ignoreCase) {
+      keys.put("ignore-case", true);
+    }
+    together.add(keys);
   }
 
   /**
@@ -91,8 +97,8 @@ public final class Sketch {
 
   private boolean takeOutTogether(String[] steps, FormFileError error) {
     int index = steps.length > 1 ? Integer.parseInt(steps[1]) : together.size() - 1;
-    List<String> names = together.remove(index);
-    say("Unique together there: " + String.join(", ", names) + ". " + error.detail());
+    Map<String, Object> keys = together.remove(index);
+    say("Left out: `unique: " + Yaml.flow(keys) + "`. " + error.detail());
     return true;
   }
 
@@ -112,9 +118,7 @@ public final class Sketch {
     fields(out, "  ", fields);
     if (!together.isEmpty()) {
       out.append("unique:\n");
-      for (List<String> names : together) {
-        out.append("  - ").append(Yaml.flow(Map.of("fields", names))).append('\n');
-      }
+      together.forEach(it -> out.append("  - ").append(Yaml.flow(it)).append('\n'));
     }
     return out.toString();
   }

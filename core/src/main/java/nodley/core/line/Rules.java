@@ -47,7 +47,7 @@ final class Rules {
       case Value.Chosen chosen -> count(field, chosen.options().size());
       case Value.Rows rows -> count(field, rows.rows().size());
       case Value.Unread _ -> "bad-input";
-      default -> null;
+      case Value.Bool _, Value.Group _, Value.Text _, Value.Number _, Value.Blank _ -> null;
     };
   }
 
