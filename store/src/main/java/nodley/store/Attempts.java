@@ -34,7 +34,7 @@ public final class Attempts {
   private final Clock clock;
   private final long most;
 
-  /** How many are kept of each form. Only the writer's thread touches it. */
+  /** How many are kept of each form, as of the last commit. Only the writer's thread touches it. */
   private final Map<String, Long> counts = new TreeMap<>();
 
   /** The first one after a start sweeps, too: a quiet service may be started more often than it. */
@@ -90,7 +90,7 @@ public final class Attempts {
         attempt.problem(),
         attempt.errors(),
         attempt.account());
-    counts.merge(attempt.form(), 1L, Long::sum);
+    writer.afterCommit(() -> counts.merge(attempt.form(), 1L, Long::sum));
     if (++sinceSweep >= BETWEEN) {
       sinceSweep = 0;
       sweep(on);
@@ -125,7 +125,7 @@ public final class Attempts {
   private void forget(Connection on, String select, Object... bound) throws SQLException {
     for (Old old : Sql.list(on, row -> new Old(row.getLong(1), row.getString(2)), select, bound)) {
       Sql.run(on, "DELETE FROM nodley_attempts WHERE number = ?", old.number());
-      counts.merge(old.form(), -1L, Long::sum);
+      writer.afterCommit(() -> counts.merge(old.form(), -1L, Long::sum));
     }
   }
 

@@ -54,23 +54,27 @@ final class Columns {
   static List<Found> of(Connection on, String form) throws SQLException {
     List<Found> found = new ArrayList<>();
     for (String table : tables(on, form)) {
-      String rows = table.equals(form) ? "" : table.substring(form.length() + 1) + ".";
-      found.addAll(
-          Sql.list(
-              on,
-              row ->
-                  new Found(
-                      table,
-                      row.getString("name"),
-                      rows + row.getString("name"),
-                      row.getString("type"),
-                      row.getString("refers")),
-              "SELECT c.name, c.type, coalesce((SELECT f.\"table\" FROM pragma_foreign_key_list(?1)"
-                  + " f WHERE f.\"from\" = c.name), '') AS refers FROM pragma_table_info(?1) c"
-                  + " ORDER BY c.cid",
-              table));
+      found.addAll(all(on, table));
     }
     return found.stream().filter(column -> isOfField(column.name())).toList();
+  }
+
+  /** All of one table, Nodley's own too. */
+  static List<Found> all(Connection on, String table) throws SQLException {
+    String rows = table.contains(".") ? table.substring(table.indexOf('.') + 1) + "." : "";
+    return Sql.list(
+        on,
+        row ->
+            new Found(
+                table,
+                row.getString("name"),
+                rows + row.getString("name"),
+                row.getString("type"),
+                row.getString("refers")),
+        "SELECT c.name, c.type, coalesce((SELECT f.\"table\" FROM pragma_foreign_key_list(?1)"
+            + " f WHERE f.\"from\" = c.name), '') AS refers FROM pragma_table_info(?1) c"
+            + " ORDER BY c.cid",
+        table);
   }
 
   /** Those of one field, or of all fields inside it. */

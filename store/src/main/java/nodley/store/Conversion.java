@@ -3,6 +3,7 @@ package nodley.store;
 import java.math.BigDecimal;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.Arrays;
 import java.util.List;
@@ -11,6 +12,8 @@ import nodley.core.form.Field;
 import nodley.core.form.Type;
 import nodley.core.line.Literal;
 import nodley.core.value.Raw;
+import nodley.core.value.Value;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
@@ -85,6 +88,11 @@ final class Conversion {
       Columns.drop(on, shape.plainName(), existing.name() + "_folded");
     }
     alter("RENAME COLUMN " + next + " TO " + column.name());
+    Versions.convert(
+        on,
+        following.form().name(),
+        List.of(shape.pathOf(column).split("\\.")),
+        kept -> Literal.converted(column.field(), raw(kept), zone()).map(Value::toJson));
     following.changed(
         shape.pathOf(column),
         TableChange.Kind.CONVERTED,
@@ -102,9 +110,22 @@ final class Conversion {
     if (raw instanceof Raw.Many(List<Raw> items) && field.type() != Type.CHOICES) {
       raw = items.size() == 1 ? items.getFirst() : raw;
     }
-    return Literal.converted(field, raw, following.form().zone().orElse(ZoneOffset.UTC))
-        .map(column::toSql)
-        .orElse(null);
+    return Literal.converted(field, raw, zone()).map(column::toSql).orElse(null);
+  }
+
+  private ZoneId zone() {
+    return following.form().zone().orElse(ZoneOffset.UTC);
+  }
+
+  /** A value as a version keeps it, as a person would have typed it. */
+  private Raw raw(JsonNode kept) {
+    if (!kept.isArray()) {
+      return new Raw.Text(kept.isNumber() ? kept.decimalValue().toPlainString() : kept.asString());
+    }
+    List<Raw> items = kept.valueStream().map(this::raw).toList();
+    return items.size() == 1 && column.field().type() != Type.CHOICES
+        ? items.getFirst()
+        : new Raw.Many(items);
   }
 
   private static Raw raw(Type was, Object kept) {

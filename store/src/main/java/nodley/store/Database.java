@@ -65,6 +65,25 @@ final class Database implements AutoCloseable {
     return settings;
   }
 
+  /**
+   * Asks several statements that see one and the same state, whatever is written meanwhile.
+   *
+   * @throws StoreException.FormChanged if a table has followed another revision of its form
+   * @throws StoreException.Unavailable if the file cannot be read
+   */
+  <T> T snapshot(Question<T> question) {
+    return read(
+        connection -> {
+          Sql.execute(connection, "BEGIN");
+          try {
+            return question.ask(connection);
+          } finally {
+            Sql.execute(connection, "ROLLBACK");
+          }
+        });
+  }
+
+  /** Asks one statement, which is cheaper than {@link #snapshot}. */
   <T> T read(Question<T> question) {
     PreparedConnection connection;
     try {

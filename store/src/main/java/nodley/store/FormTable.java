@@ -3,6 +3,7 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Type;
 
@@ -39,6 +40,7 @@ final class FormTable {
             "nodley_answers",
             "nodley_revisions",
             "nodley_retired",
+            "nodley_renames",
             "nodley_holds")) {
       Sql.run(on, "DELETE FROM " + own + " WHERE form = ?", form);
     }
@@ -68,6 +70,12 @@ final class FormTable {
         alter("ADD COLUMN " + column.declaration());
         tellAdded(column, isNew);
       }
+    }
+    for (Map.Entry<String, String> own : shape.ownIndexes().entrySet()) {
+      Sql.run(
+          on,
+          "CREATE INDEX IF NOT EXISTS %s ON %s %s"
+              .formatted(Sql.quoted(own.getKey()), shape.name(), own.getValue()));
     }
     for (Column column : shape.columns()) {
       index(column);

@@ -101,8 +101,8 @@ public final class Forms {
   Forms(Database database, Writer writer) {
     this.database = database;
     this.writer = writer;
-    this.publishing = new Publishing(writer);
-    this.current = database.read(Snapshot::load);
+    this.publishing = new Publishing(writer, database.read(Publishing::edition));
+    this.current = database.snapshot(Snapshot::load);
     all().forEach(form -> index(form.form()));
   }
 
@@ -375,7 +375,7 @@ public final class Forms {
 
   /** The fields that a form has no longer, whose values are still kept; the latest first. */
   public List<RetiredField> retired(String form) {
-    return database.read(connection -> Retired.list(connection, form));
+    return database.snapshot(connection -> Retired.list(connection, form));
   }
 
   /**

@@ -15,9 +15,15 @@ import nodley.core.value.Values;
 /**
  * The words in the texts of a form's records: an index of SQLite's FTS5, which holds no text itself
  * and knows a record by its number. Words are cut as Unicode cuts them, whatever their case and
- * accents.
+ * accents. What is deleted there is told in full, so that SQLite 3.9 and newer can read the table.
  */
 final class FullText {
+
+  /**
+   * Stands as a word between two texts, so that no phrase is found across them. A character of
+   * Unicode's private use, which FTS5 counts as a letter; it is taken out of what is looked for.
+   */
+  private static final String BETWEEN = "\uE000";
 
   private FullText() {}
 
@@ -45,9 +51,8 @@ final class FullText {
         on,
         "CREATE VIRTUAL TABLE "
             + name(form)
-            + " USING fts5 (words, content = '', contentless_delete = 1,"
-            + " tokenize = 'unicode61 remove_diacritics 2')");
-    Records.each(on, form, record -> put(on, form, record.id(), words(form, record.values())));
+            + " USING fts5 (words, content = '', tokenize = 'unicode61 remove_diacritics 2')");
+    Records.each(on, form, record -> insert(on, form, record.id(), words(form, record.values())));
   }
 
   static void drop(Connection on, String form) throws SQLException {
@@ -55,20 +60,34 @@ final class FullText {
   }
 
   /**
-   * Has the words of a record noted that is being written. SQLite writes its index out at each
+   * Has the words of a record noted that is being added. SQLite writes its index out at each
    * savepoint that touches it, so this waits for the commit, where it is done for all at once.
    */
-  static void put(Writer writer, Form form, String id, Values values) {
+  static void add(Writer writer, Form form, String id, Values values) {
     String words = words(form, values);
-    writer.beforeCommit(on -> put(on, form, id, words));
+    writer.beforeCommit(on -> insert(on, form, id, words));
+  }
+
+  /** The same for one that is being edited. */
+  static void change(Writer writer, Form form, StoredRecord replaced, Values values) {
+    String before = words(form, replaced.values());
+    String words = words(form, values);
+    if (!before.equals(words)) {
+      writer.beforeCommit(
+          on -> {
+            delete(on, form, replaced.id(), before);
+            insert(on, form, replaced.id(), words);
+          });
+    }
   }
 
   /** The record is there: what removes one has a commit to itself. */
-  private static void put(Connection on, Form form, String id, String words) throws SQLException {
+  private static void insert(Connection on, Form form, String id, String words)
+      throws SQLException {
     // With a SELECT of its own this would be a savepoint again.
     Sql.run(
         on,
-        "INSERT OR REPLACE INTO "
+        "INSERT INTO "
             + name(form)
             + " (rowid, words) VALUES ((SELECT \"record_number\" FROM "
             + Sql.quoted(form.name())
@@ -80,19 +99,24 @@ final class FullText {
   private static String words(Form form, Values values) {
     List<String> texts = new ArrayList<>();
     collect(form.fields(), values, texts);
-    return String.join("\n", texts);
+    return String.join(" " + BETWEEN + " ", texts);
   }
 
   /** Forgets the words of a record that is about to go. */
-  static void remove(Connection on, Form form, String id) throws SQLException {
+  static void remove(Connection on, Form form, StoredRecord record) throws SQLException {
+    delete(on, form, record.id(), words(form, record.values()));
+  }
+
+  /** FTS5's own command for it, which must be given the very text that was noted. */
+  private static void delete(Connection on, Form form, String id, String words)
+      throws SQLException {
+    String name = name(form);
     Sql.run(
         on,
-        "DELETE FROM "
-            + name(form)
-            + " WHERE rowid = (SELECT \"record_number\" FROM "
-            + Sql.quoted(form.name())
-            + " WHERE \"id\" = ?)",
-        id);
+        "INSERT INTO %s (%s, rowid, words) VALUES ('delete', (SELECT \"record_number\" FROM %s WHERE \"id\" = ?), ?)"
+            .formatted(name, name, Sql.quoted(form.name())),
+        id,
+        words);
   }
 
   private static void collect(Fields fields, Values values, List<String> texts) {
@@ -140,7 +164,7 @@ final class FullText {
 
   /** What is bound for the words: nothing of them is FTS5's own language. */
   static String bound(String words) {
-    return Arrays.stream(words.strip().split("\\s+"))
+    return Arrays.stream(words.replace(BETWEEN, " ").strip().split("\\s+"))
         .map(word -> "\"" + word.replace("\"", "\"\"") + "\"*")
         .collect(Collectors.joining(" "));
   }

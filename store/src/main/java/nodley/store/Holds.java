@@ -96,6 +96,8 @@ public final class Holds {
     return writer.write(
         on -> {
           any = true;
+          // An earlier piece of the same commit may have found that nothing is held.
+          writer.afterCommit(() -> any = true);
           sweep(on);
           Set<Integer> gone = new TreeSet<>(Records.taken(on, form, claims, Optional.empty()));
           gone.addAll(against(on, form, claims, holder.page()));
@@ -165,7 +167,8 @@ public final class Holds {
   void end(Connection on, String page) throws SQLException {
     if (any && !page.isEmpty()) {
       Sql.run(on, "DELETE FROM nodley_holds WHERE page = ?", page);
-      any = Sql.number(on, "SELECT count(*) FROM nodley_holds") > 0;
+      boolean others = Sql.number(on, "SELECT count(*) FROM nodley_holds") > 0;
+      writer.afterCommit(() -> any = others);
     }
   }
 

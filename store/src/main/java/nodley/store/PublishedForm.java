@@ -10,8 +10,8 @@ import nodley.core.form.Form;
  * The current text of a form, and what it means now.
  *
  * @param revision counts up from 1 with each publish that changes the text
- * @param edition counts up whenever its meaning changes: with a revision, or with a list or part
- *     that it uses
+ * @param edition a number that no other meaning of any form has: the next one of the store is taken
+ *     with each revision, and with a change of a list or part that the form uses
  * @param languages the form in each language that it or Nodley has texts in
  */
 public record PublishedForm(
@@ -19,6 +19,19 @@ public record PublishedForm(
 
   public PublishedForm {
     languages = List.copyOf(languages);
+  }
+
+  /** True if a form is this one, in whatever language. */
+  boolean isOf(Form other) {
+    if (form == other) {
+      return true;
+    }
+    for (Form language : languages) {
+      if (language == other) {
+        return true;
+      }
+    }
+    return false;
   }
 
   public String name() {

@@ -7,11 +7,37 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Consumer;
 import nodley.core.form.Form;
 
 /** One publish, in one transaction: the text, and the tables of all forms that it changes. */
-record Publishing(Writer writer) {
+final class Publishing {
+
+  private final Writer writer;
+
+  /** The latest edition that was given to a form. */
+  private final AtomicInteger editions;
+
+  /**
+   * Publishes by a writer.
+   *
+   * @param edition the latest that was ever given, to forms that are gone too
+   */
+  Publishing(Writer writer, int edition) {
+    this.writer = writer;
+    this.editions = new AtomicInteger(edition);
+  }
+
+  /** The latest edition that was ever given in a data folder. */
+  static int edition(Connection on) throws SQLException {
+    return (int)
+        Sql.number(
+            on,
+            "SELECT max(coalesce((SELECT max(edition) FROM nodley_forms), 0),"
+                + " coalesce((SELECT CAST(value AS INTEGER) FROM nodley_settings"
+                + " WHERE name = 'edition'), 0))");
+  }
 
   /** Keeps the text itself. */
   interface Writing {
@@ -56,7 +82,7 @@ record Publishing(Writer writer) {
             new PublishedForm(
                 form.form(),
                 form.revision(),
-                form.edition() + 1,
+                editions.incrementAndGet(),
                 form.text(),
                 form.format(),
                 form.languages());
@@ -79,6 +105,11 @@ record Publishing(Writer writer) {
               throw new StoreException.StandsAgainst(outcome.fallsShort(), true);
             }
             writing.run(connection);
+            Sql.run(
+                connection,
+                "INSERT INTO nodley_settings (name, value) VALUES ('edition', ?)"
+                    + " ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+                Integer.toString(editions.get()));
             return new Written(next, outcome);
           },
           () -> then.accept(next));

@@ -2,11 +2,13 @@ package nodley.store;
 
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.locks.LockSupport;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -26,6 +28,11 @@ public final class Records {
 
   /** Records that are in memory at once when all are gone over. */
   private static final int AT_A_TIME = 500;
+
+  /** So often a reader looks again where a form is being published; one pause each. */
+  private static final int ROUNDS = 1_000;
+
+  private static final Duration PAUSE = Duration.ofMillis(1);
 
   /** Claims that are asked about in one statement. */
   private static final int QUESTIONS = 100;
@@ -83,16 +90,17 @@ public final class Records {
           row.put("\"created_at\"", now);
           row.put("\"updated_at\"", now);
           row.put("\"updated_by\"", sent.by());
+          Values written;
           try {
             Sql.run(connection, row.insert(), row.bound());
-            RowsTables.insert(connection, form, id, values, claims);
-            FullText.put(writer, form, id, values);
+            written = RowsTables.insert(connection, form, id, values, claims);
+            FullText.add(writer, form, id, values);
           } catch (SQLiteException e) {
             throw clash(connection, e, form, values, claims, Optional.empty());
           }
           StoredRecord record =
               new StoredRecord(
-                  id, published.revision(), 1, now, now, sent.by(), kept(form.fields(), values));
+                  id, published.revision(), 1, now, now, sent.by(), kept(form.fields(), written));
           return answered(connection, form, record, sent);
         });
   }
@@ -127,11 +135,12 @@ public final class Records {
           row.put("\"revision\"", published.revision());
           row.put("\"updated_at\"", now);
           row.put("\"updated_by\"", sent.by());
+          Values written;
           try {
             Versions.keep(connection, form, replaced);
-            Sql.run(connection, row.update(), row.bound(id));
-            RowsTables.replace(connection, form, id, values, claims);
-            FullText.put(writer, form, id, values);
+            Sql.run(connection, row.update("id"), row.bound(id));
+            written = RowsTables.replace(connection, form, id, values, claims);
+            FullText.change(writer, form, replaced, values);
           } catch (SQLiteException e) {
             throw clash(connection, e, form, values, claims, Optional.of(id));
           }
@@ -143,7 +152,7 @@ public final class Records {
                   replaced.createdAt(),
                   now,
                   sent.by(),
-                  kept(form.fields(), values));
+                  kept(form.fields(), written));
           return answered(connection, form, record, sent);
         });
   }
@@ -161,7 +170,7 @@ public final class Records {
             case Value value -> field.isKept() && !field.isSecret() ? value : Value.BLANK;
           };
     }
-    return fields.values(kept);
+    return fields.values(kept).ofRow(values.row());
   }
 
   private static Value group(Values inside) {
@@ -236,10 +245,10 @@ public final class Records {
   public void remove(Form form, String id, long version) {
     writer.writeAlone(
         connection -> {
-          checkVersion(connection, form, id, version);
+          StoredRecord record = checkVersion(connection, form, id, version);
           try {
             Versions.remove(connection, form, id);
-            FullText.remove(connection, form, id);
+            FullText.remove(connection, form, record);
             return Sql.run(
                 connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
           } catch (SQLiteException e) {
@@ -252,13 +261,51 @@ public final class Records {
         () -> {});
   }
 
+  /** What is read of a form. */
+  private interface Reading<T> {
+    T of(Connection connection, Form form) throws SQLException;
+  }
+
+  /**
+   * Reads what belongs together in one snapshot, by the form that its tables follow: where a new
+   * revision has been published meanwhile, by that.
+   *
+   * @throws StoreException.FormChanged if the form is gone, or keeps changing
+   */
+  private <T> T read(Form form, Reading<T> reading) {
+    for (int round = 0; round < ROUNDS; round++) {
+      PublishedForm current =
+          forms.find(form.name()).orElseThrow(() -> new StoreException.FormChanged());
+      Form now = current.isOf(form) ? form : current.form();
+      Optional<T> read =
+          database.snapshot(
+              connection ->
+                  isCurrent(connection, current)
+                      ? Optional.of(reading.of(connection, now))
+                      : Optional.empty());
+      if (read.isPresent()) {
+        return read.get();
+      }
+      // Its tables have just followed; in a moment the forms have, too.
+      LockSupport.parkNanos(PAUSE.toNanos());
+    }
+    throw new StoreException.FormChanged();
+  }
+
+  private static boolean isCurrent(Connection connection, PublishedForm published)
+      throws SQLException {
+    return Sql.number(
+            connection, "SELECT edition FROM nodley_forms WHERE name = ?", published.name())
+        == published.edition();
+  }
+
   public Optional<StoredRecord> find(Form form, String id) {
-    return database.read(connection -> find(connection, form, id));
+    return read(form, (connection, now) -> find(connection, now, id));
   }
 
   /** The record of a form that has one only; nothing before its first save. */
   public Optional<StoredRecord> only(Form form) {
-    return database.read(connection -> first(connection, form));
+    return read(form, (connection, now) -> first(connection, now));
   }
 
   private static Optional<StoredRecord> first(Connection connection, Form form)
@@ -275,11 +322,12 @@ public final class Records {
    * @throws StoreException.NoSuchRecord if it is gone
    */
   public List<Version> versions(Form form, String id, long before, int limit) {
-    return database.read(
-        connection -> {
+    return read(
+        form,
+        (connection, now) -> {
           StoredRecord record =
-              find(connection, form, id).orElseThrow(() -> new StoreException.NoSuchRecord(id));
-          return Versions.of(connection, form, record, before, limit);
+              find(connection, now, id).orElseThrow(() -> new StoreException.NoSuchRecord(id));
+          return Versions.of(connection, now, record, before, limit);
         });
   }
 
@@ -299,7 +347,7 @@ public final class Records {
 
   public Count count(Form form) {
     String table = Sql.quoted(form.name());
-    return database.read(
+    return database.snapshot(
         connection -> {
           long counted =
               Sql.number(
@@ -314,7 +362,15 @@ public final class Records {
 
   /** One page of records. */
   public Page list(Form form, Listing listing) {
-    return database.read(connection -> new Pages(form, listing).read(connection));
+    return read(
+        form,
+        (connection, now) -> {
+          if (now != form) {
+            // What it is sorted and narrowed by are columns of the form as it was.
+            throw new StoreException.FormChanged();
+          }
+          return new Pages(form, listing).read(connection);
+        });
   }
 
   /** Which of these claims another record has, by their places: one question for all of them. */
@@ -364,7 +420,10 @@ public final class Records {
         > 0;
   }
 
-  /** A constraint refused the row; what exactly stands against it is looked up, all of it. */
+  /**
+   * A constraint refused the row. What exactly stands against it is looked up, all of it, once what
+   * was written of it is taken back: nobody collides with himself.
+   */
   private Clashed clash(
       Connection connection,
       SQLiteException e,
@@ -373,6 +432,7 @@ public final class Records {
       List<Claim> claims,
       Optional<String> except)
       throws SQLException {
+    writer.takeBack();
     Set<Integer> taken = taken(connection, form, claims, except);
     Set<String> missing = new TreeSet<>();
     for (Reference reference : Reference.of(form, values)) {

@@ -5,7 +5,10 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
+import nodley.core.name.Near;
 
 /**
  * Fields that go on under another name: their columns and tables are renamed, and what is kept of
@@ -30,7 +33,17 @@ final class Renames {
         Optional<List<String>> from = from(placed, earlier);
         if (from.isPresent() && isThere(from.get())) {
           rename(new Rename(from.get(), placed.path()));
+        } else if (from.isPresent() && isWrong(placed, earlier)) {
+          objectToName(placed, earlier);
         }
+      }
+    }
+    for (Form.Placed placed : following.form().everyField()) {
+      Optional<List<String>> now = isThere(placed.path()) ? Optional.empty() : since(placed.path());
+      if (now.isPresent()
+          && isThere(now.get())
+          && following.form().fields().find(now.get()).isEmpty()) {
+        rename(new Rename(now.get(), placed.path()));
       }
     }
     for (Form.Placed placed : earlier.everyField()) {
@@ -45,6 +58,52 @@ final class Renames {
         rename(new Rename(from, to.get()));
       }
     }
+  }
+
+  /** True if a field's {@code was} names nothing that there is, and nothing that there ever was. */
+  private boolean isWrong(Form.Placed placed, Form earlier) throws SQLException {
+    return placed.field().source().was().isPresent()
+        && !isThere(placed.path())
+        && since(beside(placed.path(), placed.field().source().was().get())).isEmpty();
+  }
+
+  private void objectToName(Form.Placed placed, Form earlier) throws SQLException {
+    String was = placed.field().source().was().orElseThrow();
+    List<String> before = following.before(placed.path());
+    List<String> outer = before.subList(0, before.size() - 1);
+    Fields beside =
+        outer.isEmpty()
+            ? earlier.fields()
+            : earlier.fields().find(outer).map(Field::fields).orElse(Fields.NONE);
+    following.object(
+        placed.dotted(),
+        "`was: %s` names no field that the form has, had, or keeps values of.%s"
+            .formatted(
+                was,
+                Near.to(was, beside.names()).map(it -> " Did you mean `" + it + "`?").orElse("")),
+        List.of(),
+        0);
+  }
+
+  /**
+   * Where a field is now that had this path once, by all renames since it last had it; nothing if
+   * it was never renamed.
+   */
+  private Optional<List<String>> since(List<String> path) throws SQLException {
+    List<Rename> history =
+        Sql.list(
+            on,
+            row ->
+                new Rename(
+                    List.of(row.getString(1).split("\\.")), List.of(row.getString(2).split("\\."))),
+            "SELECT was, now FROM nodley_renames WHERE form = ? ORDER BY number",
+            form);
+    Optional<List<String>> now = Optional.empty();
+    for (Rename rename : history) {
+      List<String> here = rename.forth(path);
+      now = here.equals(path) ? now.map(rename::forth) : Optional.of(here);
+    }
+    return now;
   }
 
   /** Where a field was before: as it says itself, or under the same name in other letters. */
@@ -99,6 +158,7 @@ final class Renames {
     Columns.rename(on, form, rename);
     Versions.rename(on, form, rename);
     Retired.rename(on, form, rename);
+    Sql.run(on, "INSERT INTO nodley_renames (form, was, now) VALUES (?, ?, ?)", form, from, to);
     following.renames().add(rename);
     following.changed(to, TableChange.Kind.RENAMED, "`%s` is `%s` now.".formatted(from, to));
   }

@@ -52,10 +52,17 @@ final class Row {
     return table.insertion(columns.keySet());
   }
 
-  String update() {
+  /**
+   * Updates the row that is bound after all columns.
+   *
+   * @param key the column that tells it, without quotes
+   */
+  String update(String key) {
     return columns.keySet().stream()
         .map(column -> column + " = ?")
-        .collect(Collectors.joining(", ", "UPDATE " + table.name() + " SET ", " WHERE \"id\" = ?"));
+        .collect(
+            Collectors.joining(
+                ", ", "UPDATE " + table.name() + " SET ", " WHERE " + Sql.quoted(key) + " = ?"));
   }
 
   Object[] bound(Object... more) {

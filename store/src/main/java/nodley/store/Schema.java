@@ -2,14 +2,16 @@ package nodley.store;
 
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Collectors;
 
 /** Nodley's own tables. Names of forms have no underscore, so these never meet a form's table. */
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  static final int VERSION = 7;
+  static final int VERSION = 8;
 
   private static final String TABLES =
       """
@@ -132,6 +134,17 @@ final class Schema {
       CREATE INDEX nodley_holds_end ON nodley_holds (ends_at);
       """;
 
+  /** What fields were called, the earliest first, so that a way back finds their values. */
+  private static final String RENAMES =
+      """
+      CREATE TABLE nodley_renames (
+        number INTEGER NOT NULL PRIMARY KEY,
+        form TEXT NOT NULL,
+        was TEXT NOT NULL,
+        now TEXT NOT NULL
+      ) STRICT;
+      """;
+
   private static final String FROM_1 =
       """
       ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
@@ -161,7 +174,7 @@ final class Schema {
     Sql.run(connection, "PRAGMA foreign_keys = OFF");
     Sql.run(connection, "BEGIN IMMEDIATE");
     if (version == 0) {
-      run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED + HOLDS);
+      run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED + HOLDS + RENAMES);
     } else {
       bringUp(connection, version);
     }
@@ -198,6 +211,94 @@ final class Schema {
         number(connection, form);
       }
     }
+    if (version < 8) {
+      run(connection, RENAMES);
+      for (String form : forms(connection)) {
+        giveRowsIdentities(connection, form);
+        // Made anew at start, in a way that older programs can read.
+        FullText.drop(connection, form);
+      }
+    }
+  }
+
+  /** Gives each row a number of its own, and inner rows that of the row they are inside of. */
+  private static void giveRowsIdentities(Connection connection, String form) throws SQLException {
+    List<String> tables = Columns.tables(connection, form);
+    tables.remove(form);
+    for (String table : tables) {
+      List<String> outer = tables.stream().filter(it -> table.startsWith(it + ".")).toList();
+      giveRowsIdentities(connection, form, table, outer);
+    }
+  }
+
+  /**
+   * One table.
+   *
+   * @param outer the tables of rows around it, the outermost first
+   */
+  private static void giveRowsIdentities(
+      Connection connection, String form, String table, List<String> outer) throws SQLException {
+    String next = Sql.quoted(table + "_next");
+    String inside = outer.isEmpty() ? "" : Sql.quoted(outer.getLast());
+    Sql.run(connection, "CREATE TABLE " + next + Table.ofRows(Sql.quoted(form), inside));
+    List<String> columns = new ArrayList<>();
+    for (Columns.Found column : Columns.all(connection, table)) {
+      if (!column.name().startsWith("row_number") && !column.name().equals("record_id")) {
+        columns.add(column.quoted());
+        Sql.run(
+            connection,
+            "ALTER TABLE %s ADD COLUMN %s %s%s"
+                .formatted(
+                    next,
+                    column.quoted(),
+                    column.sqlType(),
+                    column.references().isEmpty()
+                        ? ""
+                        : " REFERENCES " + Sql.quoted(column.references()) + " (\"id\")"));
+      }
+    }
+    String number = outer.isEmpty() ? "row_number" : "row_number_" + (outer.size() + 1);
+    String own = columns.isEmpty() ? "" : ", " + String.join(", ", columns);
+    Sql.run(
+        connection,
+        "INSERT INTO %s (\"record_id\", \"row_number\"%s%s) SELECT \"record_id\", \"%s\"%s%s FROM %s AS own%s ORDER BY %s"
+            .formatted(
+                next,
+                outer.isEmpty() ? "" : ", \"outer_row\"",
+                own,
+                number,
+                outer.isEmpty() ? "" : ", " + outerRow(outer),
+                own,
+                Sql.quoted(table),
+                // What is left of rows whose outer row is gone belongs to nobody.
+                outer.isEmpty() ? "" : " WHERE " + outerRow(outer) + " IS NOT NULL",
+                outer.isEmpty() ? "1, 2" : "1, \"row_number\", 2"));
+    List<String> indexes = declaration(connection, "tbl_name", table);
+    indexes.removeFirst();
+    Sql.run(connection, "DROP TABLE " + Sql.quoted(table));
+    Sql.run(connection, "ALTER TABLE " + next + " RENAME TO " + Sql.quoted(table));
+    for (String index : indexes) {
+      Sql.run(connection, index);
+    }
+    for (Map.Entry<String, String> index :
+        Table.indexesOfRows(table, !outer.isEmpty()).entrySet()) {
+      Sql.run(
+          connection,
+          "CREATE INDEX %s ON %s %s"
+              .formatted(Sql.quoted(index.getKey()), Sql.quoted(table), index.getValue()));
+    }
+  }
+
+  /** The identity of the row around a row of the table that is being read. */
+  private static String outerRow(List<String> outer) {
+    int depth = outer.size();
+    return "(SELECT \"row_id\" FROM "
+        + Sql.quoted(outer.getLast())
+        + " WHERE \"record_id\" = own.\"record_id\" AND \"row_number\" = own.\"row_number"
+        + (depth == 1 ? "" : "_" + depth)
+        + "\""
+        + (depth == 1 ? "" : " AND \"outer_row\" = " + outerRow(outer.subList(0, depth - 1)))
+        + ")";
   }
 
   /** Gives each record a number of its own, by which an index of words can know it. */

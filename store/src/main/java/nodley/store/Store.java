@@ -165,9 +165,12 @@ public final class Store implements AutoCloseable {
     return folder;
   }
 
-  /** Finishes what is being written, then closes the file. */
+  /** Finishes what is being written, then closes the file; once closed, it stays so. */
   @Override
   public void close() {
+    if (!lock.isOpen()) {
+      return;
+    }
     writer.close();
     database.close();
     release(lock);

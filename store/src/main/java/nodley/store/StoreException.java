@@ -191,7 +191,8 @@ public abstract sealed class StoreException extends RuntimeException {
     @Override
     public String toString() {
       String where = field.isEmpty() ? form : form + "." + field;
-      return where + ": " + detail + " (" + count + (count == 1 ? " record)." : " records).");
+      String how = count == 0 ? "" : " (" + count + (count == 1 ? " record)." : " records).");
+      return where + ": " + detail + how;
     }
 
     public Map<String, Object> toJson() {

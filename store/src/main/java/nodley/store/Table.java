@@ -21,13 +21,20 @@ import nodley.core.form.Unique;
 
 /**
  * One table of a form: its own, with a column for each scalar field, those in groups too; or that
- * of some rows, named by their path, whose key is the record and the number of the row.
+ * of some rows, named by their path. A row has an identity, {@code row_id}, and knows its record,
+ * its place among its neighbours, and the row that it is inside of.
  */
 final class Table {
 
   /** Worked out once for a form, and forgotten with it. Weak keys are compared by identity. */
   private static final LoadingCache<Form, List<Table>> KNOWN =
       Caffeine.newBuilder().weakKeys().executor(Runnable::run).build(Table::make);
+
+  private static final List<String> OF_ROWS =
+      Stream.of("row_id", "record_id", "row_number").map(Sql::quoted).toList();
+
+  private static final List<String> OF_INNER_ROWS =
+      Stream.of("row_id", "record_id", "row_number", "outer_row").map(Sql::quoted).toList();
 
   private static final List<String> OF_RECORDS =
       Stream.of("id", "revision", "version", "created_at", "updated_at", "updated_by")
@@ -66,8 +73,7 @@ final class Table {
       columns.put(placed.path(), new Column(placed, folds));
     }
     this.uniques = own.stream().map(unique -> new UniqueIndex(this, unique)).toList();
-    List<String> leading =
-        depth == 0 ? OF_RECORDS : Stream.concat(Stream.of(key()), numbers().stream()).toList();
+    List<String> leading = depth == 0 ? OF_RECORDS : depth == 1 ? OF_ROWS : OF_INNER_ROWS;
     List<Column> read =
         columns.values().stream().filter(column -> !column.field().isSecret()).toList();
     this.select =
@@ -132,13 +138,9 @@ final class Table {
     return isOwn() ? "\"id\"" : "\"record_id\"";
   }
 
-  /** The columns that number the rows, the outermost first. */
-  List<String> numbers() {
-    List<String> numbers = new ArrayList<>();
-    for (int i = 1; i <= depth; i++) {
-      numbers.add(i == 1 ? "\"row_number\"" : "\"row_number_" + i + "\"");
-    }
-    return numbers;
+  /** The names that lead to the rows; empty for the form's own table. */
+  List<String> path() {
+    return path;
   }
 
   Collection<Column> columns() {
@@ -197,16 +199,49 @@ final class Table {
           + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
           + " \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT '') STRICT";
     }
-    var columns = new StringBuilder();
-    numbers().forEach(number -> columns.append(", ").append(number).append(" INTEGER NOT NULL"));
     return "CREATE TABLE IF NOT EXISTS "
         + name()
-        + " (\"record_id\" TEXT NOT NULL REFERENCES "
-        + Sql.quoted(form.name())
-        + " (\"id\") ON DELETE CASCADE"
-        + columns
-        + ", PRIMARY KEY (\"record_id\", "
-        + String.join(", ", numbers())
-        + ")) STRICT";
+        + ofRows(Sql.quoted(form.name()), depth == 1 ? "" : outerName());
+  }
+
+  /** The table of the rows around these, without quotes. */
+  private String outerName() {
+    for (Table table : of(form)) {
+      if (table.depth == depth - 1 && plainName().startsWith(table.plainName() + ".")) {
+        return table.name();
+      }
+    }
+    throw new IllegalStateException("no rows around " + plainName());
+  }
+
+  /**
+   * The columns of Nodley's own in a table of rows. No identity is given twice, so that a page that
+   * is open for long never means another row than it shows.
+   *
+   * @param records the table of the records, in quotes
+   * @param outer that of the rows around these, in quotes; empty for none
+   */
+  static String ofRows(String records, String outer) {
+    return " (\"row_id\" INTEGER PRIMARY KEY AUTOINCREMENT, \"record_id\" TEXT NOT NULL REFERENCES "
+        + records
+        + " (\"id\") ON DELETE CASCADE, "
+        + (outer.isEmpty()
+            ? ""
+            : "\"outer_row\" INTEGER NOT NULL REFERENCES "
+                + outer
+                + " (\"row_id\") ON DELETE CASCADE, ")
+        + "\"row_number\" INTEGER NOT NULL) STRICT";
+  }
+
+  /** Indexes of Nodley's own, by name without quotes: what each is over. */
+  Map<String, String> ownIndexes() {
+    return isOwn() ? Map.of() : indexesOfRows(plainName(), depth > 1);
+  }
+
+  static Map<String, String> indexesOfRows(String table, boolean inner) {
+    String records = "(\"record_id\", \"row_number\")";
+    return inner
+        ? Map.of(table + "__record", records, table + "__outer", "(\"outer_row\")")
+        : Map.of(table + "__record", records);
   }
 }

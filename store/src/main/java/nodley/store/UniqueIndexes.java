@@ -3,7 +3,6 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
-import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -50,7 +49,7 @@ final class UniqueIndexes {
             .map(column -> FormTable.referenceIndex(shape, column))
             .toList();
     for (String name : indexes(0)) {
-      if (!references.contains(name)) {
+      if (!references.contains(name) && !shape.ownIndexes().containsKey(name)) {
         Sql.run(on, "DROP INDEX " + Sql.quoted(name));
       }
     }
@@ -124,19 +123,14 @@ final class UniqueIndexes {
           Context kept = context.editing(record.id(), record.values());
           for (Claim claim : Submission.claims(shape.form(), record.values(), kept)) {
             if (claim.unique().equals(index.unique())) {
-              mark(index, record.id(), claim.rows());
+              mark(index, record, claim.rows());
             }
           }
         });
   }
 
-  private void mark(UniqueIndex index, String id, List<Integer> rows) throws SQLException {
-    List<Object> bound = new ArrayList<>(List.of(id));
-    bound.addAll(rows);
-    String row =
-        shape.numbers().stream()
-            .map(number -> " AND " + number + " = ?")
-            .collect(Collectors.joining());
+  private void mark(UniqueIndex index, StoredRecord record, List<Integer> rows)
+      throws SQLException {
     Sql.run(
         on,
         "UPDATE "
@@ -144,10 +138,9 @@ final class UniqueIndexes {
             + " SET "
             + index.guard().orElseThrow()
             + " = 1 WHERE "
-            + shape.key()
-            + " = ?"
-            + row,
-        bound.toArray());
+            + (shape.isOwn() ? "\"id\"" : "\"row_id\"")
+            + " = ?",
+        shape.isOwn() ? record.id() : (Object) record.values().row(shape.path(), rows));
   }
 
   /** Fills the folded column, unless the form had it before and it has been kept up since. */

@@ -9,6 +9,13 @@ import nodley.core.value.Raw;
  * @param revision of the form, under which it was judged
  * @param at when it was saved: RFC 3339, UTC, to the millisecond
  * @param by who saved it; empty if nobody is known
- * @param values as JSON, without secrets
+ * @param kept its values as JSON, without secrets; those of fields that were retired since stay,
+ *     and each row says which one it is
  */
-public record Version(long number, int revision, String at, String by, Raw.Members values) {}
+public record Version(long number, int revision, String at, String by, Raw.Members kept) {
+
+  /** The values as they were sent: no row says which one it is. */
+  public Raw.Members values() {
+    return kept.withoutRows();
+  }
+}

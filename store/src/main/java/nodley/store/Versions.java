@@ -6,7 +6,9 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.BiConsumer;
+import java.util.function.Function;
 import nodley.core.form.Form;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
@@ -28,7 +30,11 @@ final class Versions {
 
   private Versions() {}
 
+  /**
+   * Keeps what an edit replaces, with the values of fields that are retired: they are there yet.
+   */
   static void keep(Connection on, Form form, StoredRecord replaced) throws SQLException {
+    StoredRecord whole = Retired.read(on, form, replaced);
     Sql.run(
         on,
         "INSERT INTO nodley_versions"
@@ -40,7 +46,7 @@ final class Versions {
         replaced.revision(),
         replaced.updatedAt(),
         replaced.updatedBy(),
-        JSON.writeValueAsString(replaced.values().toJson()));
+        JSON.writeValueAsString(Raw.withRows(whole.values()).toJson()));
   }
 
   /** A record takes its versions with it. */
@@ -53,7 +59,7 @@ final class Versions {
       throws SQLException {
     List<Version> versions = new ArrayList<>();
     if (record.version() < before) {
-      versions.add(current(record));
+      versions.add(current(Retired.read(on, form, record)));
     }
     versions.addAll(
         Sql.list(
@@ -78,6 +84,24 @@ final class Versions {
   /** Leaves out what is kept of a field. */
   static void forget(Connection on, String form, List<String> path) throws SQLException {
     change(on, form, path, ObjectNode::remove);
+  }
+
+  /**
+   * Brings what is kept of a field to another type; what cannot be one stays as it is.
+   *
+   * @param converted a value of the new type
+   */
+  static void convert(
+      Connection on, String form, List<String> path, Function<JsonNode, Optional<Object>> converted)
+      throws SQLException {
+    change(
+        on,
+        form,
+        path,
+        (holder, name) ->
+            converted
+                .apply(holder.get(name))
+                .ifPresent(value -> holder.set(name, JSON.valueToTree(value))));
   }
 
   private static void change(
@@ -114,7 +138,7 @@ final class Versions {
         record.revision(),
         record.updatedAt(),
         record.updatedBy(),
-        Raw.of(record.values()));
+        Raw.withRows(record.values()));
   }
 
   private static Version read(ResultSet row) throws SQLException {

@@ -54,6 +54,9 @@ final class Writer implements AutoCloseable {
   /** What the piece that runs now leaves to be done before the commit; the writer's own. */
   private List<Errand> left = new ArrayList<>();
 
+  /** What follows the commit of the piece that runs now; the writer's own. */
+  private List<Runnable> following = new ArrayList<>();
+
   /** A piece of writing, run inside a transaction. */
   interface Work<T> {
     T run(Connection connection) throws SQLException;
@@ -72,8 +75,9 @@ final class Writer implements AutoCloseable {
     private final CompletableFuture<T> answer = new CompletableFuture<>();
     private final long overdue = System.nanoTime() + patience.toNanos();
     private List<Errand> errands = List.of();
+    private List<Runnable> follows = List.of();
     private T result;
-    private Exception failure;
+    private Throwable failure;
 
     Job(Work<T> work, boolean alone, Runnable afterCommit) {
       this.work = work;
@@ -87,9 +91,11 @@ final class Writer implements AutoCloseable {
       Sql.execute(connection, "SAVEPOINT job");
       try {
         begin();
-      } catch (SQLException | RuntimeException e) {
+      } catch (SQLException | RuntimeException | Error e) {
+        // An error too: it is its caller's, and must not end the writing of all others.
         failure = e;
         errands = List.of();
+        follows = List.of();
         Sql.execute(connection, "ROLLBACK TO job");
       }
       Sql.execute(connection, "RELEASE job");
@@ -97,22 +103,31 @@ final class Writer implements AutoCloseable {
 
     void begin() throws SQLException {
       left = new ArrayList<>();
+      following = new ArrayList<>();
       result = work.run(connection);
       errands = left;
+      follows = following;
     }
 
     void runErrands() throws SQLException {
+      following = follows;
       for (Errand errand : errands) {
         errand.run(connection);
       }
     }
 
+    /** Only after the commit: what goes wrong here can no longer be taken back. */
     void answer() {
-      if (failure == null) {
+      if (failure != null) {
+        answer.completeExceptionally(failure);
+        return;
+      }
+      try {
+        follows.forEach(Runnable::run);
         afterCommit.run();
         answer.complete(result);
-      } else {
-        answer.completeExceptionally(failure);
+      } catch (RuntimeException | Error e) {
+        answer.completeExceptionally(e);
       }
     }
   }
@@ -159,6 +174,7 @@ final class Writer implements AutoCloseable {
     } catch (CompletionException e) {
       throw switch (e.getCause()) {
         case RuntimeException own -> own;
+        case Error own -> throw own;
         case Throwable other ->
             new StoreException.Unavailable("The store cannot be written now.", other);
       };
@@ -171,6 +187,21 @@ final class Writer implements AutoCloseable {
    */
   void beforeCommit(Errand errand) {
     left.add(errand);
+  }
+
+  /**
+   * Has something done once the piece that runs now is committed, in the order of the pieces, on
+   * this thread; never if it is rolled back. What is counted in memory is counted here.
+   */
+  void afterCommit(Runnable follow) {
+    following.add(follow);
+  }
+
+  /** Takes back all that the piece that runs now has written so far, so that it reads as before. */
+  void takeBack() throws SQLException {
+    Sql.execute(connection, "ROLLBACK TO job");
+    left.clear();
+    following.clear();
   }
 
   /** Has an errand done within the next commit, or in one of its own if none comes soon. */
@@ -255,29 +286,30 @@ final class Writer implements AutoCloseable {
       job.begin();
       job.runErrands();
       Sql.execute(connection, "COMMIT");
-      job.answer();
-    } catch (SQLException | RuntimeException e) {
+    } catch (SQLException | RuntimeException | Error e) {
       rollBack();
       job.answer.completeExceptionally(e);
+      return;
     }
+    job.answer();
   }
 
   private void commit(List<Job<?>> batch) {
     if (batch.isEmpty() && riders.isEmpty()) {
       return;
     }
+    List<Runnable> ridden;
     try {
       Sql.execute(connection, "BEGIN IMMEDIATE");
       for (Job<?> job : batch) {
         job.run();
       }
-      ride();
+      ridden = ride();
       for (Job<?> job : batch) {
         job.runErrands();
       }
       Sql.execute(connection, "COMMIT");
-      batch.forEach(Job::answer);
-    } catch (SQLException | RuntimeException e) {
+    } catch (SQLException | RuntimeException | Error e) {
       rollBack();
       if (batch.size() > 1) {
         List.copyOf(batch).forEach(job -> commit(List.of(job)));
@@ -287,30 +319,40 @@ final class Writer implements AutoCloseable {
       } else {
         batch.getFirst().answer.completeExceptionally(e);
       }
+      return;
     }
+    ridden.forEach(Runnable::run);
+    batch.forEach(Job::answer);
   }
 
-  /** Does what rides along. It never stands in the way of a job: what fails is left out. */
-  private void ride() throws SQLException {
+  /**
+   * Does what rides along. It never stands in the way of a job: what fails is left out.
+   *
+   * @return what follows the commit
+   */
+  private List<Runnable> ride() throws SQLException {
     List<Errand> riding = new ArrayList<>();
     riders.drainTo(riding, RIDING);
     long left = lost.getAndSet(0);
     if (left > 0) {
       LOG.warn("The log of attempts cannot keep up: {} entries are lost.", left);
     }
+    following = new ArrayList<>();
     if (riding.isEmpty()) {
-      return;
+      return List.of();
     }
     Sql.execute(connection, "SAVEPOINT errands");
     try {
       for (Errand errand : riding) {
         errand.run(connection);
       }
-    } catch (SQLException | RuntimeException e) {
+    } catch (SQLException | RuntimeException | Error e) {
       LOG.warn("Entries of the log of attempts are lost: {}", e.getMessage());
       Sql.execute(connection, "ROLLBACK TO errands");
+      following.clear();
     }
     Sql.execute(connection, "RELEASE errands");
+    return following;
   }
 
   private void rollBack() {

@@ -8,10 +8,12 @@ import java.math.BigDecimal;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.IntStream;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.core.line.Keep;
+import nodley.core.value.Differences;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.AfterEach;
@@ -152,7 +154,7 @@ class FollowingTest {
     assertThat(sql("SELECT name FROM pragma_table_info('boat') WHERE name LIKE 'owner%'"))
         .isEmpty();
     assertThat(sql("SELECT record FROM nodley_versions"))
-        .containsExactly("{\"name\":\"Heron\",\"crew\":[{\"name\":\"Bo\"}]}");
+        .containsExactly("{\"name\":\"Heron\",\"crew\":[{\"name\":\"Bo\",\"_row\":1}]}");
     store.forms().forget(boat().form(), "crew");
     assertThat(sql("SELECT name FROM sqlite_schema WHERE name LIKE 'boat.%'")).isEmpty();
     assertThat(sql("SELECT record FROM nodley_versions")).containsExactly("{\"name\":\"Heron\"}");
@@ -237,7 +239,7 @@ class FollowingTest {
                 "hands", List.of(Map.of("called", "Bo"))));
     assertThat(sql("SELECT record FROM nodley_versions"))
         .containsExactly(
-            "{\"keeper\":{\"email\":\"ann@quay.example\"},\"hands\":[{\"called\":\"Bo\"}]}");
+            "{\"keeper\":{\"email\":\"ann@quay.example\"},\"hands\":[{\"_row\":1,\"called\":\"Bo\"}]}");
     assertThat(
             Keeping.add(
                 store, boat(), new Values(Map.of("keeper", group("email", "ANN@quay.example")))))
@@ -438,5 +440,73 @@ class FollowingTest {
         .containsExactly("unique name");
     assertThat(boat(free, "live: { type: boolean }")).containsExactly("not-unique name");
     assertThat(sql("SELECT name FROM pragma_table_info('boat')")).isEqualTo(before);
+  }
+
+  private StoredRecord edited(StoredRecord before, Map<String, Value> values) {
+    return ((Keep.Kept<StoredRecord>)
+            Keeping.edit(store, boat(), before.id(), before.version(), new Values(values), "eve"))
+        .record();
+  }
+
+  /** What each version but the first changed, the latest first, as pointers. */
+  private List<String> history(StoredRecord record) {
+    List<Version> versions = store.records().versions(boat().form(), record.id(), 99, 99);
+    return IntStream.range(0, versions.size() - 1)
+        .mapToObj(
+            i ->
+                Differences.between(versions.get(i + 1).values(), versions.get(i).values())
+                    .toString())
+        .toList();
+  }
+
+  @Test
+  void whatAPublishDoesIsNobodysEdit() {
+    boat("name: { type: text }", "badge: { type: text }", "no: { type: text }");
+    StoredRecord one =
+        edited(
+            kept(Map.of("name", text("a"))),
+            Map.of("name", text("b"), "badge", text("7"), "no", text("12")));
+    boat("name: { type: text }", "no: { type: integer }");
+    StoredRecord two =
+        edited(one, Map.of("name", text("c"), "no", new Value.Number(new BigDecimal("12"))));
+    assertThat(history(two)).containsExactly("[#/name]", "[#/name, #/no, #/badge]");
+    boat("name: { type: text }", "badge: { type: text }", "no: { type: integer }");
+    StoredRecord now = store.records().find(boat().form(), two.id()).orElseThrow();
+    assertThat(now.values().get("badge")).isEqualTo(text("7"));
+    assertThat(history(now)).containsExactly("[#/name]", "[#/name, #/no, #/badge]");
+    // And the version that was made meanwhile has what was put away, too.
+    assertThat(store.records().version(boat().form(), now.id(), 2).orElseThrow().values().toJson())
+        .hasToString("{name=b, no=12, badge=7}");
+  }
+
+  @Test
+  void aWayBackPastTwoRenamesFindsItsValues() {
+    boat("sail: { type: text }");
+    String id = kept(Map.of("sail", text("MQ 7"))).id();
+    boat("mark: { type: text, was: sail }");
+    boat("code: { type: text, was: mark }");
+    assertThat(json(id)).isEqualTo(Map.of("code", "MQ 7"));
+    assertThat(boat("sail: { type: text }")).containsExactly("renamed sail");
+    assertThat(json(id)).isEqualTo(Map.of("sail", "MQ 7"));
+    // Also where the key was dropped meanwhile.
+    boat("mark: { type: text, was: sail }");
+    boat("mark: { type: text }");
+    assertThat(boat("sail: { type: text }")).containsExactly("renamed sail");
+    assertThat(json(id)).isEqualTo(Map.of("sail", "MQ 7"));
+    assertThat(store.forms().retired("boat")).isEmpty();
+  }
+
+  @Test
+  void anEarlierNameThatNeverWasIsRefusedWithTheNearOne() {
+    boat("sail: { type: text }");
+    assertThat(standsAgainst("mark: { type: text, was: sial }").objections())
+        .extracting(StoreException.Objection::toString)
+        .containsExactly(
+            "boat.mark: `was: sial` names no field that the form has, had, or keeps values of."
+                + " Did you mean `sail`?");
+    // The key may stay once it has done its work.
+    boat("mark: { type: text, was: sail }");
+    assertThat(boat("mark: { type: text, was: sail }", "more: { type: text }"))
+        .containsExactly("added more");
   }
 }

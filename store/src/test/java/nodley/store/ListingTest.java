@@ -68,8 +68,8 @@ class ListingTest {
   @BeforeEach
   void open() throws FormFileException {
     store = Store.open(folder);
-    form = FormFile.read(THING, Format.YAML, Surroundings.UNKNOWN);
-    store.forms().publish(form, THING, Format.YAML, Forms.Manner.CAREFUL);
+    Form read = FormFile.read(THING, Format.YAML, Surroundings.UNKNOWN);
+    form = store.forms().publish(read, THING, Format.YAML, Forms.Manner.CAREFUL).form().form();
     Random random = new Random(7);
     for (int i = 0; i < 300; i++) {
       add(made(random, i));

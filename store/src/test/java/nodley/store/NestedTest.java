@@ -133,7 +133,10 @@ class NestedTest {
         .containsExactly("North|Ann@a.example|power");
     assertThat(sql("SELECT row_number, name FROM \"trip.crew\" ORDER BY 1"))
         .containsExactly("0|Ann", "1|Bob", "2|Cy");
-    assertThat(sql("SELECT row_number, row_number_2, no FROM \"trip.crew.papers\" ORDER BY 1, 2"))
+    assertThat(
+            sql(
+                "SELECT c.row_number, p.row_number, no FROM \"trip.crew.papers\" p"
+                    + " JOIN \"trip.crew\" c ON c.row_id = p.outer_row ORDER BY 1, 2"))
         .containsExactly("0|0|a", "0|1|b", "1|0|c");
     assertThat(sql("SELECT name FROM pragma_table_info('trip')")).doesNotContain("mood", "crew");
   }

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.math.BigDecimal;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
@@ -504,6 +505,7 @@ class StoreTest {
         Sql.run(connection, "DROP TABLE " + form + "_words");
         unnumber(connection, form);
       }
+      Sql.run(connection, "DROP TABLE nodley_renames");
       if (version < 6) {
         Sql.run(connection, "DROP TABLE nodley_holds");
       }
@@ -527,7 +529,6 @@ class StoreTest {
       Sql.run(connection, "PRAGMA user_version = " + version);
     }
     store = Store.open(folder);
-    assertThat(form("boat").edition()).isEqualTo(1);
     assertThat(store.records().list(form("boat").form(), Listing.newest("ab", 5)).records())
         .extracting(StoredRecord::id)
         .containsExactly(id);
@@ -538,6 +539,33 @@ class StoreTest {
         .containsExactly("ann", "");
     assertThat(sql("SELECT sign FROM boat")).containsExactly("CD");
     assertThat(sql("PRAGMA user_version")).containsExactly("" + Schema.VERSION);
+  }
+
+  /** A folder that data version 7 wrote: its rows had no identities yet, in three levels. */
+  @Test
+  void rowsOfDataVersionSevenGetIdentities() throws Exception {
+    store.close();
+    Files.copy(
+        Path.of("src/test/resources/data-7/nodley.db"),
+        folder.resolve(Store.FILE),
+        StandardCopyOption.REPLACE_EXISTING);
+    store = Store.open(folder);
+    assertThat(store.records().list(form("trip").form(), Listing.newest("", 5)).records())
+        .extracting(it -> it.values().toJson().toString())
+        .containsExactly(
+            "{name=South, crew=[{name=any}]}",
+            "{name=North, crew=[{name=Ann, papers=[{no=a1, pages=[{text=p1}, {text=p2}]},"
+                + " {no=a2}]}, {name=Bob, papers=[{no=b1, pages=[{text=p3}]}]}]}");
+    assertThat(sql("SELECT name, pw FROM \"trip.crew\" ORDER BY name"))
+        .containsExactly("Ann|digest-a", "Bob|digest-b", "any|null");
+    assertThat(store.records().list(form("trip").form(), Listing.newest("p3", 5)).records())
+        .hasSize(1);
+    // The unique index counts as before, and references still hold.
+    Value.Rows bob = new Value.Rows(List.of(new Values(Map.of("name", text("BOB")))));
+    assertThat(add("trip", Map.of("crew", bob))).isInstanceOf(Keep.Clash.class);
+    assertThat(sql("PRAGMA foreign_key_check")).isEmpty();
+    assertThat(sql("SELECT name FROM sqlite_schema WHERE type = 'index' AND name LIKE 'trip.%'"))
+        .contains("trip.crew__name", "trip.crew__berth__ref", "trip.crew__record");
   }
 
   @Test

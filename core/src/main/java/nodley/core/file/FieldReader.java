@@ -209,7 +209,7 @@ final class FieldReader {
     if (type.isScalar()) {
       return Fields.NONE;
     }
-    if (depth >= MAX_DEPTH) {
+    if (depth > MAX_DEPTH) {
       keys.bad(
           "type", "bad-value", "Groups and rows are at most " + MAX_DEPTH + " deep in each other.");
       return Fields.NONE;

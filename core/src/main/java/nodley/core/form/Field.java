@@ -94,6 +94,34 @@ public record Field(
     say = Map.copyOf(say);
   }
 
+  /** A field that only holds a value: nothing is asked of it, and nothing said. */
+  public static Field bare(String name, Type type, Fields fields) {
+    return new Field(
+        name,
+        type,
+        Control.TEXT,
+        new Wording(name, "", "", ""),
+        Source.PERSON,
+        Checking.LEAVING,
+        new Presence(Condition.NEVER, Condition.ALWAYS, Condition.ALWAYS),
+        Tidying.NOTHING,
+        Limits.NONE,
+        Options.NONE,
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        List.of(),
+        Map.of(),
+        fields);
+  }
+
+  /** The same with other fields inside. */
+  public Field with(Fields inside) {
+    return new Field(
+        name, type, control, wording, source, checking, presence, tidying, limits, options, unique,
+        refersTo, repeats, rules, say, inside);
+  }
+
   /** All its conditions and computed values; those of its rules are their own. */
   public Stream<Expression> expressions() {
     return Stream.of(

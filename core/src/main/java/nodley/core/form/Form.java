@@ -88,6 +88,13 @@ public record Form(
         fields, rules, uniques, settling, say);
   }
 
+  /** The same form with other fields; what refers to fields by their place is left out. */
+  public Form with(Fields other) {
+    return new Form(
+        name, label, language, titles, called, zone, access, afterAdd, afterEdit, records, pages,
+        other, List.of(), List.of(), List.of(), say);
+  }
+
   /** True if there is only one record, which is opened without an id. */
   public boolean isOne() {
     return records == Records.ONE;

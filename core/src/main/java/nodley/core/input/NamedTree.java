@@ -18,9 +18,9 @@ final class NamedTree {
 
   private static final Pattern NAME =
       Pattern.compile(
-          "[A-Za-z][A-Za-z0-9]*(\\[[0-9]{1,9}])?(\\.[A-Za-z][A-Za-z0-9]*(\\[[0-9]{1,9}])?)*");
+          "[A-Za-z_][A-Za-z0-9_]*(\\[[0-9]{1,9}])?(\\.[A-Za-z_][A-Za-z0-9_]*(\\[[0-9]{1,9}])?)*");
   private static final Pattern STEP =
-      Pattern.compile("\\.?([A-Za-z][A-Za-z0-9]*)(?:\\[([0-9]{1,9})])?");
+      Pattern.compile("\\.?([A-Za-z_][A-Za-z0-9_]*)(?:\\[([0-9]{1,9})])?");
 
   /** What a name stands for so far: texts, members, or rows; only one of them is ever filled. */
   private final List<Raw> texts = new ArrayList<>();

@@ -44,7 +44,9 @@ final class Arrival {
     }
     boolean top = scope.outer() == null;
     for (String name : unknown) {
-      boolean own = top && door == Input.Door.FORM && name.startsWith("_");
+      boolean own =
+          top && door == Input.Door.FORM && name.startsWith("_")
+              || scope.isRow() && name.equals(Values.ROW);
       if (!own) {
         course.refuseUnknown(scope, name);
       }
@@ -73,7 +75,7 @@ final class Arrival {
     read(inside, Slot.members(raw));
   }
 
-  /** Rows in which nothing was typed are left out, and not counted. */
+  /** Rows in which nothing was typed are left out; pointers count them all the same. */
   private void readRows(Slot slot, Raw raw) {
     List<Raw> rows = raw instanceof Raw.Many(List<Raw> items) ? items : List.of();
     boolean right = raw == null || raw.isBlank() || raw instanceof Raw.Many;
@@ -84,17 +86,32 @@ final class Arrival {
       slot.value = new Value.Unread(raw);
       return;
     }
-    List<Values> kept = slot.kept instanceof Value.Rows(List<Values> values) ? values : List.of();
+    slot.sentRows = rows.size();
     Scope[] inside = new Scope[rows.size()];
+    Values[] before = kept(slot, rows);
     int count = 0;
-    for (Raw row : rows) {
-      if (!Slot.isEmpty(row)) {
-        Values before = count < kept.size() ? kept.get(count) : Values.NONE;
-        Scope scope = new Scope(slot.field.fields(), slot, count, before);
+    for (int i = 0; i < inside.length; i++) {
+      if (!Slot.isEmpty(rows.get(i))) {
+        Values kept = before == null ? Values.NONE : before[count];
+        Scope scope = new Scope(slot.field.fields(), slot, i, kept);
         inside[count++] = scope;
-        read(scope, Slot.members(row));
+        read(scope, Slot.members(rows.get(i)));
       }
     }
     slot.inside = count == inside.length ? inside : Arrays.copyOf(inside, count);
+  }
+
+  /** The kept row of each row that is not blank; null where none is kept. */
+  private static Values[] kept(Slot slot, List<Raw> rows) {
+    if (!(slot.kept instanceof Value.Rows(List<Values> kept))) {
+      return null;
+    }
+    List<Map<String, Raw>> sent = new ArrayList<>(rows.size());
+    for (Raw row : rows) {
+      if (!Slot.isEmpty(row)) {
+        sent.add(Slot.members(row));
+      }
+    }
+    return RowMatching.of(slot.field, sent, kept);
   }
 }

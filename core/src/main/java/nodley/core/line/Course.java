@@ -278,7 +278,7 @@ final class Course {
     for (Path path : forServer) {
       root.each(path, slot -> decide(slot, decided));
     }
-    return new Verdict(Spoken.of(root, only), errors, unasked, decided);
+    return new Verdict(Spoken.of(root, only, !errors.isEmpty()), errors, unasked, decided);
   }
 
   /** What the conditions come to that a page cannot work out; one that cannot be asked is left. */

@@ -70,9 +70,11 @@ final class Judgement {
     return course.holds(required, slot, false);
   }
 
-  /** In an edit a blank secret keeps the kept one, and need not be typed twice. */
+  /**
+   * In an edit a blank secret keeps the kept one, and need not be typed twice; a new row has none.
+   */
   private boolean keepsSecret(Slot slot) {
-    if (!slot.field.isSecret() || course.context().mode() == Mode.ADD) {
+    if (!slot.field.isSecret() || course.context().mode() == Mode.ADD || !slot.scope.isKept()) {
       return false;
     }
     return slot.field

@@ -20,14 +20,22 @@ final class Scope {
   private final Slot owner;
   private final int row;
 
+  /** Which kept row it is, if it is one; 0 otherwise. */
+  private final long keptRow;
+
   /** What expressions here see; null until one asks. */
   private SlotScene scene;
 
-  /** What a record keeps for these fields. */
+  /**
+   * Begins with what a record keeps for these fields.
+   *
+   * @param row the place of a row in what was sent, from 0 up; −1 for others
+   */
   Scope(Fields fields, Slot owner, int row, Values kept) {
     this.owner = owner;
     this.outer = owner == null ? null : owner.scope;
     this.row = row;
+    this.keptRow = kept.row();
     this.fields = fields;
     slots = new Slot[fields.size()];
     boolean bare = kept == Values.NONE;
@@ -91,7 +99,21 @@ final class Scope {
     return outer;
   }
 
-  /** Rows are counted as they are returned. */
+  boolean isRow() {
+    return row >= 0;
+  }
+
+  /** The place of a row in what was sent. */
+  int row() {
+    return row;
+  }
+
+  /** True if a record that is edited has these fields already: they are in no row that is new. */
+  boolean isKept() {
+    return (row < 0 || keptRow > 0) && (outer == null || outer.isKept());
+  }
+
+  /** Rows are counted as they were sent. */
   String pointer() {
     if (owner == null) {
       return Pointer.ROOT;
@@ -180,6 +202,15 @@ final class Scope {
     Value[] values = new Value[slots.length];
     for (int i = 0; i < slots.length; i++) {
       values[i] = secrets ? slots[i].whole() : slots[i].openly();
+    }
+    return fields.values(values).ofRow(keptRow);
+  }
+
+  /** The values of all fields but secrets, with blank rows where they were sent. */
+  Values valuesAsSent() {
+    Value[] values = new Value[slots.length];
+    for (int i = 0; i < slots.length; i++) {
+      values[i] = slots[i].asSent();
     }
     return fields.values(values);
   }

@@ -76,6 +76,7 @@ final class Settlement {
         inside.add(new Scope(slot.field.fields(), slot, inside.size(), row));
       }
       slot.inside = inside.toArray(Scope[]::new);
+      slot.sentRows = inside.size();
     }
     for (Scope scope : slot.inside) {
       for (Slot each : scope.slots()) {

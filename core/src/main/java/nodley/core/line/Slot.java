@@ -33,7 +33,10 @@ final class Slot {
   /** At most one: the first. */
   FieldError error;
 
-  /** A group has one scope inside, rows as many as there are rows; other fields have none. */
+  /** How many rows were sent, blank ones too. */
+  int sentRows;
+
+  /** A group has one scope inside, rows as many as are not blank; other fields have none. */
   Scope[] inside = NOTHING;
 
   Slot(Field field, Scope scope, Value kept) {
@@ -53,6 +56,7 @@ final class Slot {
     value = Value.BLANK;
     if (field.type() == Type.ROWS) {
       inside = NOTHING;
+      sentRows = 0;
     }
     for (Scope scope : inside) {
       for (Slot slot : scope.slots()) {
@@ -69,6 +73,26 @@ final class Slot {
   /** The same without secrets, which are never told. */
   Value openly() {
     return field.isSecret() ? Value.BLANK : whole(false);
+  }
+
+  /** The same with blank rows where they were sent, so that the places of rows are as sent. */
+  Value asSent() {
+    if (field.isSecret()) {
+      return Value.BLANK;
+    }
+    if (inside.length == 0 && sentRows == 0 || value instanceof Value.Unread) {
+      return openly();
+    }
+    if (field.type() == Type.GROUP) {
+      Values values = inside[0].valuesAsSent();
+      return values.isBlank() ? Value.BLANK : new Value.Group(values);
+    }
+    Values[] rows = new Values[Math.max(sentRows, inside.length)];
+    Arrays.fill(rows, Values.NONE);
+    for (Scope scope : inside) {
+      rows[scope.row()] = scope.valuesAsSent();
+    }
+    return new Value.Rows(List.of(rows));
   }
 
   private Value whole(boolean secrets) {
@@ -143,7 +167,7 @@ final class Slot {
       case Raw.Null _ -> true;
       case Raw.Text text -> Tidy.isBlank(text.text());
       case Raw.Many many -> areEmpty(many.items());
-      case Raw.Members members -> areEmpty(members.members().values());
+      case Raw.Members members -> areEmpty(members.members());
       case Raw.Number _, Raw.Bool _ -> false;
     };
   }
@@ -151,6 +175,16 @@ final class Slot {
   private static boolean areEmpty(Collection<Raw> raws) {
     for (Raw raw : raws) {
       if (!isEmpty(raw)) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /** That a row says which one it is does not fill it. */
+  private static boolean areEmpty(Map<String, Raw> members) {
+    for (Map.Entry<String, Raw> member : members.entrySet()) {
+      if (!isEmpty(member.getValue()) && !member.getKey().equals(Values.ROW)) {
         return false;
       }
     }

@@ -25,9 +25,14 @@ final class Spoken {
     return slot.scope.owner().map(owner -> path(owner) + ".").orElse("") + slot.field.name();
   }
 
-  static Values of(Scope root, Optional<Set<String>> only) {
+  /**
+   * The values that a verdict tells, without secrets.
+   *
+   * @param asSent true if blank rows stay where they were sent
+   */
+  static Values of(Scope root, Optional<Set<String>> only, boolean asSent) {
     if (only.isEmpty()) {
-      return root.values(false);
+      return asSent ? root.valuesAsSent() : root.values(false);
     }
     LinkedHashMap<String, Value> values = new LinkedHashMap<>();
     for (Slot slot : root.slots()) {
@@ -37,7 +42,7 @@ final class Spoken {
                   path ->
                       path.equals(slot.field.name()) || path.startsWith(slot.field.name() + "."));
       if (spoken) {
-        values.put(slot.field.name(), slot.openly());
+        values.put(slot.field.name(), asSent ? slot.asSent() : slot.openly());
       }
     }
     return new Values(values);

@@ -29,6 +29,26 @@ public sealed interface Raw {
     public Members {
       members = new LinkedHashMap<>(members);
     }
+
+    /** The same in which no row says which kept row it is. */
+    public Members withoutRows() {
+      Map<String, Raw> without = new LinkedHashMap<>();
+      members.forEach(
+          (name, raw) -> {
+            if (!name.equals(Values.ROW)) {
+              without.put(name, withoutRows(raw));
+            }
+          });
+      return new Members(without);
+    }
+
+    private static Raw withoutRows(Raw raw) {
+      return switch (raw) {
+        case Members inside -> inside.withoutRows();
+        case Many(List<Raw> items) -> new Many(items.stream().map(Members::withoutRows).toList());
+        default -> raw;
+      };
+    }
   }
 
   /** A value as JSON would bring it; blank ones are left out of groups and rows. */
@@ -58,6 +78,31 @@ public sealed interface Raw {
               }
             });
     return new Members(members);
+  }
+
+  /** The same, in which each kept row says which one it is, so that an edit finds it again. */
+  static Members withRows(Values values) {
+    Members members = of(values);
+    values
+        .byName()
+        .forEach(
+            (name, value) -> {
+              switch (value) {
+                case Value.Group(Values inside) when !value.isBlank() ->
+                    members.members().put(name, withRows(inside));
+                case Value.Rows(List<Values> rows) ->
+                    members
+                        .members()
+                        .put(name, new Many(rows.stream().<Raw>map(Raw::withRows).toList()));
+                default -> {
+                  // It has no rows inside.
+                }
+              }
+            });
+    if (values.row() != 0) {
+      members.members().put(Values.ROW, new Number(BigDecimal.valueOf(values.row())));
+    }
+    return members;
   }
 
   /** Absent, null, empty text, {@code []} and {@code {}} are blank. */

@@ -6,13 +6,21 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 
-/** The values of one submission or record, by field name, in the order of the form; immutable. */
+/**
+ * The values of one submission, record, group or row, by field name, in the order of the form;
+ * immutable. The values of a row know which kept row they are of; two that hold the same are equal
+ * all the same.
+ */
 public final class Values {
 
   public static final Values NONE = new Values(Map.of());
 
+  /** The member of a row, as it is sent, that says which kept row it is. */
+  public static final String ROW = "_row";
+
   private final Names names;
   private final Value[] values;
+  private final long row;
 
   /** Names in their order; what has the same fields shares them. */
   public static final class Names {
@@ -51,8 +59,23 @@ public final class Values {
 
   /** Takes the array over without copying it: a value for each name; nobody else may hold it. */
   public Values(Names names, Value[] values) {
+    this(names, values, 0);
+  }
+
+  private Values(Names names, Value[] values, long row) {
     this.names = names;
     this.values = values;
+    this.row = row;
+  }
+
+  /** The same as those of a kept row. */
+  public Values ofRow(long row) {
+    return row == this.row ? this : new Values(names, values, row);
+  }
+
+  /** The number of the kept row that they are of, from 1 up; 0 if they are of none. */
+  public long row() {
+    return row;
   }
 
   /** The same as a map of one's own. */
@@ -98,6 +121,26 @@ public final class Values {
           rows.stream().flatMap(row -> row.each(rest).stream()).toList();
       default -> List.of();
     };
+  }
+
+  /**
+   * The number of the kept row at some places of rows.
+   *
+   * @param path the names that lead to it, through groups and rows
+   * @param places of the rows on the way, the outermost first; the last is its own
+   */
+  public long row(List<String> path, List<Integer> places) {
+    Values here = this;
+    int next = 0;
+    for (String name : path) {
+      here =
+          switch (here.get(name)) {
+            case Value.Group(Values inside) -> inside;
+            case Value.Rows(List<Values> rows) -> rows.get(places.get(next++));
+            default -> throw new IllegalArgumentException("no rows at " + path);
+          };
+    }
+    return here.row;
   }
 
   /** True if no field has a value. */

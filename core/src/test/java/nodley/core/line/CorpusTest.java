@@ -199,7 +199,11 @@ class CorpusTest {
                     value.isArray()
                         && value
                             .valueStream()
-                            .allMatch(row -> row.isObject() && isAllText(field.fields(), row));
+                            .allMatch(
+                                row ->
+                                    row.isObject()
+                                        && !row.isEmpty()
+                                        && isAllText(field.fields(), row));
                 case CHOICES -> value.isArray() && value.valueStream().allMatch(JsonNode::isString);
                 default -> false;
               };

@@ -192,7 +192,7 @@ public final class Submissions {
           StoredRecord before = record(published.form(), id);
           return Submission.send(
               published.form(),
-              change.apply(input(Raw.of(before.values()))),
+              change.apply(input(Raw.withRows(before.values()))),
               context(caller, Optional.of(before)),
               facts(caller, attempt.steps(), sent.page()),
               (values, claims) -> {

@@ -141,7 +141,7 @@ class EditsController {
                   .filter(it -> it.matches("[1-9][0-9]{0,17}"))
                   .flatMap(it -> store.records().version(form, id, Long.parseLong(it)))
                   .orElseThrow(() -> Problem.noSuchVersion(number));
-          Input put = Submissions.input(Known.of(form.fields(), version.values()));
+          Input put = Submissions.input(Known.of(form.fields(), version.kept()));
           return edits.answer(form, id, request, new byte[0], _ -> put, attempt);
         });
   }

@@ -6,6 +6,7 @@ import java.util.Map;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.value.Raw;
+import nodley.core.value.Values;
 
 /** Of an old version, what the form still has fields for. */
 final class Known {
@@ -17,7 +18,12 @@ final class Known {
     values
         .members()
         .forEach(
-            (name, raw) -> fields.find(name).ifPresent(field -> known.put(name, of(field, raw))));
+            (name, raw) -> {
+              if (name.equals(Values.ROW)) {
+                known.put(name, raw);
+              }
+              fields.find(name).ifPresent(field -> known.put(name, of(field, raw)));
+            });
     return new Raw.Members(known);
   }
 

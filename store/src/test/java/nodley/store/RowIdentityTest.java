@@ -1,0 +1,289 @@
+package nodley.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.List;
+import java.util.Map;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.core.input.Input;
+import nodley.core.input.InputLimits;
+import nodley.core.input.JsonInput;
+import nodley.core.input.Unreadable;
+import nodley.core.line.Answer;
+import nodley.core.line.Context;
+import nodley.core.line.Facts;
+import nodley.core.line.Submission;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** What an edit does not speak of stays with its row: secrets, retired fields, inner rows. */
+class RowIdentityTest {
+
+  private static final String USERS =
+      """
+      form: host
+      fields:
+        name: { type: text }
+        users:
+          type: rows
+          fields:
+            user: { type: text, unique: true }
+            role: { type: text }
+            pw: { type: secret, required: true }
+      """;
+
+  @TempDir private Path folder;
+  private Store store;
+
+  @BeforeEach
+  void open() {
+    store = Store.open(folder);
+  }
+
+  @AfterEach
+  void close() {
+    store.close();
+  }
+
+  private PublishedForm publish(String text) {
+    try {
+      return store
+          .forms()
+          .publish(
+              FormFile.read(text, Format.YAML, store.forms().surroundings()),
+              text,
+              Format.YAML,
+              Forms.Manner.FORCE_RULES)
+          .form();
+    } catch (FormFileException e) {
+      throw new AssertionError(e);
+    }
+  }
+
+  private static Input input(String json) {
+    try {
+      return JsonInput.read(json.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
+    } catch (Unreadable e) {
+      throw new AssertionError(e);
+    }
+  }
+
+  private static final Context ADD = Context.add(Clock.systemUTC());
+
+  /** Asks nobody, so that the store's indexes are the judge. */
+  private StoredRecord add(PublishedForm form, String json) {
+    return accepted(
+        Submission.send(
+            form.form(),
+            input(json),
+            ADD,
+            Facts.NONE,
+            (values, claims) -> store.records().add(form, values, claims, Sent.by(""))));
+  }
+
+  private Answer<StoredRecord> edit(PublishedForm form, StoredRecord before, String json) {
+    StoredRecord now = store.records().find(form.form(), before.id()).orElseThrow();
+    Context context = ADD.editing(now.id(), now.values());
+    return Submission.send(
+        form.form(),
+        input(json),
+        context,
+        Facts.NONE,
+        (values, claims) ->
+            store.records().edit(form, now.id(), now.version(), values, claims, Sent.by("ann")));
+  }
+
+  private static StoredRecord accepted(Answer<StoredRecord> answer) {
+    assertThat(answer).isInstanceOf(Answer.Accepted.class);
+    return ((Answer.Accepted<StoredRecord>) answer).record();
+  }
+
+  private static List<String> errors(Answer<StoredRecord> answer) {
+    return ((Answer.Refused<StoredRecord>) answer)
+        .verdict().errors().stream().map(it -> it.pointer() + " " + it.code()).toList();
+  }
+
+  private List<String> sql(String query) throws Exception {
+    return Lines.of(folder, query);
+  }
+
+  private List<String> passwords() throws Exception {
+    return sql("SELECT user, pw FROM \"host.users\" ORDER BY row_number");
+  }
+
+  private static final String THREE =
+      """
+      {"name": "Quay", "users": [
+        {"user": "ann", "role": "clerk", "pw": "digest-a"},
+        {"user": "bob", "role": "clerk", "pw": "digest-b"},
+        {"user": "cy", "role": "guard", "pw": "digest-c"}]}
+      """;
+
+  @Test
+  void aSecretStaysWithItsRow() throws Exception {
+    PublishedForm form = publish(USERS);
+    StoredRecord record = add(form, THREE);
+    accepted(
+        edit(
+            form,
+            record,
+            """
+            {"name": "Other quay", "users": [
+              {"user": "ann", "role": "clerk"}, {"user": "bob", "role": "clerk"},
+              {"user": "cy", "role": "guard"}]}
+            """));
+    assertThat(passwords()).containsExactly("ann|digest-a", "bob|digest-b", "cy|digest-c");
+    accepted(
+        edit(
+            form,
+            record,
+            """
+            {"users": [{"user": "cy", "role": "guard"}, {"user": "ann", "role": "clerk"}]}
+            """));
+    assertThat(passwords()).containsExactly("cy|digest-c", "ann|digest-a");
+  }
+
+  @Test
+  void aRowIsFoundByItsNumberWhateverElseChanged() throws Exception {
+    PublishedForm form = publish(USERS);
+    StoredRecord record = add(form, THREE);
+    long bob = record.values().row(List.of("users"), List.of(1));
+    accepted(
+        edit(
+            form,
+            record,
+            "{\"users\": [{\"_row\": %d, \"user\": \"robert\", \"role\": \"head\"}]}"
+                .formatted(bob)));
+    assertThat(passwords()).containsExactly("robert|digest-b");
+  }
+
+  @Test
+  void aNewRowHasNoSecretOfAnother() throws Exception {
+    PublishedForm form = publish(USERS);
+    StoredRecord record = add(form, THREE);
+    assertThat(
+            errors(
+                edit(
+                    form,
+                    record,
+                    """
+                    {"users": [{"user": "ann", "role": "clerk"}, {}, {"user": "dee", "role": "clerk"}]}
+                    """)))
+        .containsExactly("#/users/2/pw value-missing");
+    // A number that stands for no row, or for one that another row is, makes a new one.
+    long ann = record.values().row(List.of("users"), List.of(0));
+    assertThat(
+            errors(
+                edit(
+                    form,
+                    record,
+                    "{\"users\": [{\"_row\": %d, \"user\": \"ann\"}, {\"_row\": %d, \"user\": \"x\"}, {\"_row\": 999, \"user\": \"cy\", \"role\": \"guard\"}]}"
+                        .formatted(ann, ann))))
+        .containsExactly("#/users/1/pw value-missing", "#/users/2/pw value-missing");
+    assertThat(passwords()).containsExactly("ann|digest-a", "bob|digest-b", "cy|digest-c");
+  }
+
+  @Test
+  void twoRowsMayExchangeTheirUniqueValues() throws Exception {
+    PublishedForm form = publish(USERS);
+    StoredRecord record = add(form, THREE);
+    long ann = record.values().row(List.of("users"), List.of(0));
+    long bob = record.values().row(List.of("users"), List.of(1));
+    accepted(
+        edit(
+            form,
+            record,
+            "{\"users\": [{\"_row\": %d, \"user\": \"bob\"}, {\"_row\": %d, \"user\": \"ann\"}]}"
+                .formatted(ann, bob)));
+    assertThat(passwords()).containsExactly("bob|digest-a", "ann|digest-b");
+  }
+
+  private static final String CREW =
+      """
+      form: trip
+      fields:
+        name: { type: text }
+        crew: { type: rows, fields: { name: { type: text }%s } }
+      """;
+
+  @Test
+  void aRetiredFieldOfARowComesBackToItsRow() throws Exception {
+    PublishedForm form = publish(CREW.formatted(", badge: { type: text }"));
+    StoredRecord record =
+        add(
+            form,
+            """
+            {"crew": [{"name": "A", "badge": "7"}, {"name": "B", "badge": "8"}]}
+            """);
+    form = publish(CREW.formatted(""));
+    accepted(
+        edit(
+            form,
+            record,
+            """
+            {"name": "x", "crew": [{"name": "B"}, {"name": "A"}, {"name": "C"}]}
+            """));
+    form = publish(CREW.formatted(", badge: { type: text }"));
+    assertThat(store.records().find(form.form(), record.id()).orElseThrow().values().toJson())
+        .hasToString("{name=x, crew=[{name=B, badge=8}, {name=A, badge=7}, {name=C}]}");
+  }
+
+  @Test
+  void retiredRowsInsideARowGoWithTheirRow() throws Exception {
+    String certs = ", certs: { type: rows, fields: { no: { type: text } } }";
+    PublishedForm form = publish(CREW.formatted(certs));
+    StoredRecord record =
+        add(
+            form,
+            """
+            {"crew": [{"name": "A", "certs": [{"no": "a1"}]}, {"name": "B", "certs": [{"no": "b1"}]}]}
+            """);
+    form = publish(CREW.formatted(""));
+    accepted(edit(form, record, "{\"crew\": [{\"name\": \"B\"}]}"));
+    form = publish(CREW.formatted(certs));
+    assertThat(store.records().find(form.form(), record.id()).orElseThrow().values().toJson())
+        .hasToString("{crew=[{name=B, certs=[{no=b1}]}]}");
+  }
+
+  @Test
+  void whoLosesARaceHearsOnlyOfWhatOthersHave() {
+    PublishedForm form =
+        publish(
+            """
+            form: race
+            fields:
+              plain: { type: text, unique: true }
+              r: { type: rows, fields: { badge: { type: text, unique: true } } }
+            """);
+    add(form, "{\"plain\": \"one\", \"r\": [{\"badge\": \"x\"}]}");
+    Answer<StoredRecord> lost =
+        Submission.send(
+            form.form(),
+            input("{\"plain\": \"two\", \"r\": [{\"badge\": \"free\"}, {\"badge\": \"x\"}]}"),
+            ADD,
+            Facts.NONE,
+            (values, claims) -> store.records().add(form, values, claims, Sent.by("")));
+    assertThat(errors(lost)).containsExactly("#/r/1/badge taken");
+  }
+
+  /** A form that is dropped and published anew is another one, though it looks like the first. */
+  @Test
+  void aFormMadeAnewTakesNothingThatTheOldOneJudged() {
+    PublishedForm old = publish("form: boat\nfields: { name: { type: text } }\n");
+    store.forms().remove("boat", true);
+    publish("form: boat\nfields: { name: { type: text, length: 5.. } }\n");
+    Values values = new Values(Map.of("name", new Value.Text("x")));
+    assertThatThrownBy(() -> store.records().add(old, values, List.of(), Sent.by("")))
+        .isInstanceOf(StoreException.FormChanged.class);
+  }
+}
