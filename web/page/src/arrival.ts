@@ -1,9 +1,10 @@
 import type { Course } from './course';
 import type { Field, Json, Values } from './description';
+import { extras } from './extras';
 import { isBlank, read } from './read';
 import { Scope, type Slot } from './slots';
 import { trim } from './tidy';
-import { BLANK, type Value } from './value';
+import { BLANK, members, text, type Value } from './value';
 
 /** Stations one and two, read and tidy: what was typed goes to its slots, in its standard form. */
 export class Arrival {
@@ -11,23 +12,22 @@ export class Arrival {
 
   /** What a record keeps, read as its fields' values. */
   kept(fields: Field[], before: Values): Record<string, Value> {
-    return Object.fromEntries(
-      fields.map((field) => {
-        const raw = before[field.name];
-        if (field.type === 'group') {
-          const values = this.kept(field.fields!, (raw ?? {}) as Values);
-          const blank = Object.values(values).every((it) => it.kind === 'blank');
-          return [field.name, blank ? BLANK : { kind: 'group', values }];
-        }
-        if (field.type === 'rows') {
-          const rows = ((raw ?? []) as Values[]).map((row) => this.kept(field.fields!, row));
-          return [field.name, rows.length ? { kind: 'rows', rows } : BLANK];
-        }
-        // What is kept was tidied when it came, and stays as it is.
-        const { tidy: _, ...untidied } = field;
-        return [field.name, read(untidied, raw, this.course.zone)];
-      }),
-    );
+    const entries = fields.map((field): [string, Value] => {
+      const raw = before[field.name];
+      if (field.type === 'group') {
+        const values = this.kept(field.fields!, (raw ?? {}) as Values);
+        const blank = Object.values(values).every((it) => it.kind === 'blank');
+        return [field.name, blank ? BLANK : { kind: 'group', values }];
+      }
+      if (field.type === 'rows') {
+        const rows = ((raw ?? []) as Values[]).map((row) => this.kept(field.fields!, row));
+        return [field.name, rows.length ? { kind: 'rows', rows } : BLANK];
+      }
+      // What is kept was tidied when it came, and stays as it is.
+      const { tidy: _, ...untidied } = field;
+      return [field.name, read(untidied, raw, this.course.zone)];
+    });
+    return Object.fromEntries([...entries, ...rowOf(before)]);
   }
 
   read(scope: Scope, typed: Values): void {
@@ -48,11 +48,11 @@ export class Arrival {
       }
     }
     for (const name of Object.keys(typed)) {
-      if (!scope.slots.has(name) && typed[name] !== undefined) {
+      if (!scope.slots.has(name) && typed[name] !== undefined && !(scope.row && name === '_row')) {
         this.course.unknown.push({
-          pointer: `${scope.pointer}/${name}`,
+          pointer: `${scope.pointer}/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`,
           code: 'unknown-field',
-          detail: name,
+          detail: this.course.telling.unknown(name, [...scope.slots.keys()]),
         });
       }
     }
@@ -69,7 +69,7 @@ export class Arrival {
     this.read(inside, isBlank(raw) ? {} : (raw as Values));
   }
 
-  /** Rows in which nothing was typed are left out, and not counted. */
+  /** Rows in which nothing was typed are left out; pointers count them all the same. */
   #readRows(slot: Slot, raw: Json): void {
     const rows = isBlank(raw) ? [] : raw;
     const isRow = (row: unknown) =>
@@ -78,21 +78,38 @@ export class Arrival {
       slot.value = { kind: 'unread', typed: raw };
       return;
     }
+    slot.sentRows = rows.length;
     const kept = slot.kept.kind === 'rows' ? slot.kept.rows : [];
-    for (const [typed, row] of (rows as Values[]).entries()) {
-      if (!isEmpty(row)) {
-        const index = slot.inside.length;
-        const pointer = `${slot.pointer}/${index}`;
-        const name = `${slot.name}[${typed}].`;
-        const scope = new Scope(slot.field.fields!, pointer, slot.scope, kept[index] ?? {}, name);
-        slot.inside.push(scope);
-        this.read(scope, row);
-      }
+    const filled = [...(rows as Values[]).entries()].filter(([, row]) => !isEmpty(row));
+    const matches = extras.matchRows(
+      slot.field,
+      filled.map(([, row]) => row),
+      kept.map(members),
+    );
+    for (const [i, [place, row]] of filled.entries()) {
+      const scope = new Scope(
+        slot.field.fields!,
+        `${slot.pointer}/${place}`,
+        slot.scope,
+        kept[matches[i]!] ?? NEW,
+        `${slot.name}[${place}].`,
+        { place, sent: rowOf(row) },
+      );
+      slot.inside.push(scope);
+      this.read(scope, row);
     }
   }
 }
 
-/** Nothing but white space and empty lists. */
+/** What is kept of a row that is new. */
+const NEW = {};
+
+/** Which kept row it is, as a row says it. */
+function rowOf({ _row }: Values): [string, Value][] {
+  return _row ? [['_row', text(String(_row))]] : [];
+}
+
+/** Nothing but white space and empty lists; that a row says which one it is does not fill it. */
 function isEmpty(raw: Json): boolean {
   if (typeof raw === 'string') {
     return trim(raw) === '';
@@ -100,6 +117,7 @@ function isEmpty(raw: Json): boolean {
   return (
     raw === null ||
     raw === undefined ||
-    (typeof raw === 'object' && Object.values(raw).every(isEmpty))
+    (typeof raw === 'object' &&
+      Object.entries(raw).every(([name, it]) => name === '_row' || isEmpty(it as Json)))
   );
 }

@@ -41,9 +41,8 @@ export function bind(
   const opened = new Opened(shown, {
     mode: mode === 'edit' ? 'edit' : 'add',
     // What is only shown has no control, and stays as it is.
-    values: kept.reduce(
-      (values, name) => put(values, name, at(told ?? {}, name)),
-      controls.values(),
+    values: controls.rowNumbers(
+      kept.reduce((values, name) => put(values, name, at(told ?? {}, name)), controls.values()),
     ),
     errors: serverErrors(controls),
     ...(told && { before: told }),

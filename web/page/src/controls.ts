@@ -76,6 +76,13 @@ export class Controls {
     return this.names.reduce<Values>((all, name) => put(all, name, this.value(name)), {});
   }
 
+  /** The same, in which each row says which kept row it is. */
+  rowNumbers(values: Values): Values {
+    return [...this.#inputs.keys()]
+      .filter((name) => name.endsWith('._row'))
+      .reduce((all, name) => put(all, name, this.value(name)), values);
+  }
+
   value(name: string): Json {
     const all = this.inputs(name) as HTMLInputElement[];
     const [first] = all;

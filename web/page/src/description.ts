@@ -46,7 +46,9 @@ export type Word =
   | 'changed'
   | 'conflict.retry'
   | 'conflict.line'
-  | 'conflict.take';
+  | 'conflict.take'
+  | 'unknown-field'
+  | 'unknown-field.near';
 
 export type Type =
   | 'text'

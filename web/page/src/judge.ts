@@ -24,19 +24,19 @@ export function judge(description: Description, values: Values, context: Context
   const errors = course.errors();
   return {
     verdict: errors.length ? 'refused' : 'accepted',
-    values: members(course.root.values(true)),
+    values: members(course.root.values(true, errors.length > 0)),
     errors,
     unasked: slots.filter((slot) => slot.unasked).map((slot) => slot.pointer),
     hidden: slots.filter((slot) => slot.hidden).map((slot) => slot.pointer),
   };
 }
 
-/** The values as they are sent: all fields, secrets too; blank ones are null. */
+/** The values as they are sent: all fields, secrets and blank rows too; blank ones are null. */
 export function toSend(course: Course): Values {
   return Object.fromEntries(
     [...course.root.slots.values()].map((slot): [string, Json] => [
       slot.field.name,
-      json(slot.whole()),
+      json(slot.whole(false, true)),
     ]),
   );
 }

@@ -69,10 +69,10 @@ export class Judgement {
     );
   }
 
-  /** In an edit a blank secret keeps the kept one, and need not be typed twice. */
+  /** In an edit a blank secret keeps the kept one, and need not be typed twice; a new row has none. */
   #keepsSecret(slot: Slot): boolean {
     const { field } = slot;
-    if (field.type !== 'secret' || this.course.mode === 'add') {
+    if (field.type !== 'secret' || this.course.mode === 'add' || !slot.scope.isKept) {
       return false;
     }
     const first = field.repeats && slot.scope.slots.get(field.repeats);

@@ -1,6 +1,7 @@
 import type { Field, Json, Values } from './description';
-import type { Problem } from './service';
+import type { Accepted, Problem } from './service';
 import type { Slot } from './slots';
+import { put } from './tree';
 
 /** A field that somebody else saved otherwise than it is typed here. */
 export interface Difference {
@@ -12,7 +13,30 @@ export interface Difference {
 
 type Fields = NonNullable<Problem['fields']>;
 
-const is = (a: Json, b: Json) => JSON.stringify(a) === JSON.stringify(b);
+/** Alike, whatever kept rows they say they are, and whatever blank rows stand between. */
+const is = (a: Json, b: Json) => {
+  const [x, y] = [a, b].map((it) =>
+    JSON.stringify(it, (name, inner: unknown) =>
+      name === '_row' ? undefined : Array.isArray(inner) ? inner.filter(isFilled) : inner,
+    ),
+  );
+  return x === y || (isNothing(x) && isNothing(y));
+};
+
+const isFilled = (row: unknown) => JSON.stringify(row) !== '{}';
+
+const isNothing = (text: string | undefined) => !text || text === 'null' || text === '[]';
+
+/** A record's values, in which each row says which one it is. */
+export function numbered({ values, rows = {} }: Accepted): Values {
+  return Object.entries(rows).reduce<Values>((all, [pointer, row]) => {
+    const name = pointer
+      .slice(2)
+      .replace(/\/(\d+)/g, '[$1]')
+      .replace(/\//g, '.');
+    return put(all, `${name}._row`, row);
+  }, values);
+}
 
 /** The value at a name that no rows are on the way to. */
 function reach(values: Values, name: string): Json {

@@ -43,6 +43,8 @@ if (typeof document !== 'undefined') {
       console.error(`Nodley: the form "${name}" could not be bound.`, failure),
     );
   }
+} else {
+  await import('./more');
 }
 
 export * from './index';

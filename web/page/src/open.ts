@@ -27,7 +27,8 @@ export async function open(form: string, from: From = {}): Promise<Opened> {
     return new Opened(description, { mode: 'add', values, service, ...options });
   }
   const kept = await service.record(form, record);
-  const { values, version } = kept;
+  const { version } = kept;
+  const values = (await import('./more')).numbered(kept);
   return new Opened(description, {
     mode: 'edit',
     values,

@@ -407,6 +407,14 @@ export class Opened extends EventTarget {
       this.#touched.clear();
       this.#version = record.version;
       this.#kept = record.values;
+      // Rows that were new have numbers from now on; a blank row between would shift them.
+      const inOrder = this.#course.slots.every(({ inside }) =>
+        inside.every(({ row }, i) => !row || row.place === i),
+      );
+      if (record.rows && inOrder) {
+        const { numbered } = await import('./more');
+        this.#values = numbered({ ...record, values: this.#values });
+      }
       if (this.#mode === 'edit') {
         // What is edited from here next is another submission.
         this.#key = newKey();

@@ -20,6 +20,8 @@ export interface Accepted {
   version: number;
   called: string;
   values: Values;
+  /** Which kept row each row is, by its pointer. */
+  rows?: Record<string, number>;
   after: { go: string; say: string };
 }
 

@@ -54,10 +54,12 @@ export class Settlement {
         : slot.field.type === 'group'
           ? [slot.kept.kind === 'group' ? slot.kept.values : {}]
           : [];
+    slot.sentRows = sets.length;
     slot.inside = sets.map((kept, index) => {
       const pointer = slot.field.type === 'rows' ? `${slot.pointer}/${index}` : slot.pointer;
       const name = slot.field.type === 'rows' ? `${slot.name}[${index}].` : `${slot.name}.`;
-      const scope = new Scope(slot.field.fields!, pointer, slot.scope, kept, name);
+      const row = slot.field.type === 'rows' ? { place: index, sent: [] } : undefined;
+      const scope = new Scope(slot.field.fields!, pointer, slot.scope, kept, name, row);
       for (const inner of scope.slots.values()) {
         inner.value = inner.field.fields ? BLANK : inner.kept;
         if (inner.field.fields) {

@@ -12,7 +12,9 @@ export class Slot {
   unasked = false;
   /** The expressions of it that reach beyond what the page knows, and the values they read. */
   readonly open = new Map<string, Json[][]>();
-  /** A group has one scope inside, rows as many as there are rows. */
+  /** How many rows were sent, blank ones too. */
+  sentRows = 0;
+  /** A group has one scope inside, rows as many as are not blank. */
   inside: Scope[] = [];
 
   constructor(
@@ -35,14 +37,25 @@ export class Slot {
     return this.name.replace(/\[\d+\]/g, '');
   }
 
-  /** The value with what is inside; a group or rows without anything in them are blank. */
-  whole(openly = false): Value {
+  /**
+   * The value with what is inside; a group or rows without anything in them are blank.
+   *
+   * @param openly without secrets, and without which rows they are
+   * @param asSent with blank rows where they were sent
+   */
+  whole(openly = false, asSent = false): Value {
     if (this.value.kind === 'unread' || !this.field.fields) {
       return this.value;
     }
-    const sets = this.inside.map((scope) => scope.values(openly));
+    const sets = this.inside.map((scope) => scope.values(openly, asSent));
     if (this.field.type === 'rows') {
-      return sets.length ? { kind: 'rows', rows: sets } : BLANK;
+      const rows = asSent
+        ? Array.from({ length: this.sentRows }, (_, place) => {
+            const i = this.inside.findIndex((scope) => scope.row!.place === place);
+            return sets[i] ?? {};
+          })
+        : sets;
+      return rows.length ? { kind: 'rows', rows } : BLANK;
     }
     const [values] = sets;
     return values && Object.values(values).some((it) => it.kind !== 'blank')
@@ -57,6 +70,7 @@ export class Slot {
     this.value = BLANK;
     if (this.field.type === 'rows') {
       this.inside = [];
+      this.sentRows = 0;
     }
     this.inside.forEach((scope) => scope.slots.forEach((slot) => slot.hide()));
   }
@@ -65,6 +79,8 @@ export class Slot {
 /** The slots of fields side by side: those of the form, of a group, or of one row. */
 export class Scope {
   readonly slots = new Map<string, Slot>();
+  /** True if a record that is edited has these fields already: they are in no row that is new. */
+  readonly isKept: boolean;
 
   constructor(
     fields: Field[],
@@ -73,19 +89,23 @@ export class Scope {
     kept: Record<string, Value>,
     /** What the names of its fields begin with; rows are numbered as they are typed. */
     readonly name = '',
+    /** Of a row, its place in what was sent, and which kept row it says it is. */
+    readonly row?: { place: number; sent: [string, Value][] },
   ) {
+    this.isKept = (!row || Object.keys(kept).length > 0) && (outer?.isKept ?? true);
     for (const field of fields) {
       this.slots.set(field.name, new Slot(field, this, kept[field.name] ?? BLANK));
     }
   }
 
-  values(openly = false): Record<string, Value> {
+  values(openly = false, asSent = false): Record<string, Value> {
     const slots = [...this.slots.values()];
-    return Object.fromEntries(
-      slots
+    return Object.fromEntries([
+      ...slots
         .filter((slot) => !openly || slot.field.type !== 'secret')
-        .map((slot) => [slot.field.name, slot.whole(openly)]),
-    );
+        .map((slot): [string, Value] => [slot.field.name, slot.whole(openly, asSent)]),
+      ...(openly ? [] : (this.row?.sent ?? [])),
+    ]);
   }
 
   /** The slot of a field behind the names of the groups around it. */

@@ -4,7 +4,7 @@ import type { Field, Json, Values } from './description';
 export function steps(name: string): (string | number)[] {
   // Most fields stand at the top, and their names are one step.
   return /[.[]/.test(name)
-    ? [...name.matchAll(/([A-Za-z][A-Za-z0-9]*)|\[(\d+)\]/g)].map(([, word, index]) =>
+    ? [...name.matchAll(/(\w+)|\[(\d+)\]/g)].map(([, word, index]) =>
         word === undefined ? Number(index) : word,
       )
     : [name];
@@ -63,7 +63,7 @@ function touched(value: Json): Json {
 
 function isSilent(value: Json): boolean {
   return value && typeof value === 'object'
-    ? Object.values(value as object).every(isSilent)
+    ? Object.entries(value).every(([name, it]) => name === '_row' || isSilent(it as Json))
     : value === false || value === null || value === undefined || value === '';
 }
 

@@ -191,9 +191,9 @@ export function display(field: Field, value: Json): string {
   }
   if (typeof value === 'object') {
     return Object.entries(value)
-      .map(([name, inner]) => {
+      .flatMap(([name, inner]) => {
         const own = field.fields?.find((it) => it.name === name);
-        return own ? display(own, inner as Json) : String(inner);
+        return own ? display(own, inner as Json) : [];
       })
       .join(', ');
   }

@@ -3,6 +3,7 @@ import { resolve } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { Description, Values } from '../src/description';
 import { judge } from '../src/judge';
+import '../src/more';
 
 interface Case {
   why: string;

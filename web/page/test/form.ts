@@ -30,6 +30,8 @@ export const WORDS: Record<Word, Message> = {
   removed: 'Somebody else has removed this record.',
   reload: 'Take theirs now',
   sent: 'This page was sent before, and what was sent then is kept. Press again to send this as well.',
+  'unknown-field': 'The form has no field "{name}".',
+  'unknown-field.near': 'The form has no field "{name}". Did you mean "{near}"?',
   unreached: 'The service cannot be reached. What you typed is still here; try again in a moment.',
   'asking-service': 'Asking the service…',
   'unasked-service': 'The service could not be asked.',

@@ -1,4 +1,5 @@
 import { beforeEach, expect, it, vi } from 'vitest';
+import '../src/more';
 import type { Description, Field, Values } from '../src/description';
 import { judge } from '../src/judge';
 import { Opened } from '../src/opened';
@@ -177,7 +178,7 @@ it('judges rows by the place in which they were typed', () => {
   type('crew[0].name', '');
   type('crew[1].name', 'A');
   expect(opened.field('crew[1].name').error?.detail).toBe('name is too short.');
-  expect(opened.field('crew[1].name').error?.pointer).toBe('#/crew/0/name');
+  expect(opened.field('crew[1].name').error?.pointer).toBe('#/crew/1/name');
   expect(opened.field('crew[0].name').error).toBeUndefined();
 });
 
@@ -190,12 +191,12 @@ it('adds and removes rows', () => {
   expect(opened.typed()).toMatchObject({ crew: [{ name: 'Bob' }] });
 });
 
-it('sends rows without the blank ones', async () => {
+it('sends blank rows in their place', async () => {
   type('crew[0].name', '');
   type('crew[2].name', ' Ann ');
   type('crew[2].age', '7');
   await opened.submit();
-  expect(service.sent[0]!.crew).toEqual([{ name: 'Ann', age: 7 }]);
+  expect(service.sent[0]!.crew).toEqual([{}, {}, { name: 'Ann', age: 7 }]);
 });
 
 it('puts errors of the service beside nested fields, by the place in which they were typed', async () => {
@@ -205,7 +206,7 @@ it('puts errors of the service beside nested fields, by the place in which they 
     title: 'Refused',
     status: 422,
     errors: [
-      { pointer: '#/crew/0/name', code: 'taken', detail: 'Ann is aboard already.' },
+      { pointer: '#/crew/2/name', code: 'taken', detail: 'Ann is aboard already.' },
       { pointer: '#', code: 'rule', detail: 'It does not go together.' },
     ],
   };
@@ -242,7 +243,7 @@ it('takes a row in which only a box is not ticked for one that nobody touched', 
     service,
   });
   await opened.submit();
-  expect(service.sent).toEqual([{ crew: [{ name: 'Ann', hurt: false }] }]);
+  expect(service.sent).toEqual([{ crew: [{}, { name: 'Ann', hurt: false }] }]);
   opened.set('crew[0].hurt', true);
   opened.leave('crew[0].name');
   expect(opened.field('crew[0].name').error?.code).toBe('value-missing');
@@ -259,15 +260,53 @@ it('names a nested field that the form does not have', () => {
   expect(() => opened.set('from.x', 'x')).toThrow('has no field "from.x"');
 });
 
+it('finds the kept row of each row as the service does', () => {
+  const secret = field('pw', { type: 'secret', required: true });
+  const users = form([
+    field('users', { type: 'rows', fields: [field('user', {}), field('role', {}), secret] }),
+  ]);
+  const before = {
+    users: [
+      { _row: 3, user: 'ann', role: 'clerk' },
+      { _row: 4, user: 'bob', role: 'clerk' },
+      { _row: 5, user: 'cy', role: 'guard' },
+    ],
+  };
+  const wrong = (rows: Values[]) =>
+    judge(users, { users: rows }, { mode: 'edit', before }).errors.map((it) => it.pointer);
+  expect(
+    wrong([
+      { user: 'cy', role: 'guard' },
+      { user: 'ann', role: 'clerk' },
+    ]),
+  ).toEqual([]);
+  expect(wrong([{ _row: '4', user: 'robert' }])).toEqual([]);
+  expect(wrong([{ user: 'ann', role: 'clerk' }, {}, { user: 'dee', role: 'clerk' }])).toEqual([
+    '#/users/2/pw',
+  ]);
+  expect(
+    wrong([
+      { _row: 3, user: 'x' },
+      { _row: 3, user: 'ann' },
+      { _row: 9, user: 'cy' },
+    ]),
+  ).toEqual(['#/users/1/pw', '#/users/2/pw']);
+  expect(judge(users, { users: [{ 'a/b~c': 1, usre: 2 }] }).errors).toMatchObject([
+    { pointer: '#/users/0/pw' },
+    { pointer: '#/users/0/a~1b~0c', detail: 'The form has no field "a/b~c".' },
+    { pointer: '#/users/0/usre', detail: 'The form has no field "usre". Did you mean "user"?' },
+  ]);
+});
+
 it('judges a whole submission without a page', () => {
   expect(judge(description, { trade: true, crew: [{}, { name: 'A' }], stray: 1 })).toEqual({
     verdict: 'refused',
-    values: { trade: true, crew: [{ name: 'A' }] },
+    values: { trade: true, crew: [{}, { name: 'A' }] },
     errors: [
       { pointer: '#/cargo', code: 'value-missing', detail: 'cargo is required.' },
       { pointer: '#/contact/email', code: 'value-missing', detail: 'email is required.' },
-      { pointer: '#/crew/0/name', code: 'too-short', detail: 'name is too short.' },
-      { pointer: '#/stray', code: 'unknown-field', detail: 'stray' },
+      { pointer: '#/crew/1/name', code: 'too-short', detail: 'name is too short.' },
+      { pointer: '#/stray', code: 'unknown-field', detail: 'The form has no field "stray".' },
     ],
     unasked: [],
     hidden: [],

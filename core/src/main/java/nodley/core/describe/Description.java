@@ -137,6 +137,9 @@ public final class Description {
     for (String word : WORDS) {
       words.put(word, all.get("page." + word).toJson());
     }
+    for (String word : List.of("unknown-field", "unknown-field.near")) {
+      words.put(word, all.get(word).toJson());
+    }
     return words;
   }
 

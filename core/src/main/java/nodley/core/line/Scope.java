@@ -212,7 +212,7 @@ final class Scope {
     for (int i = 0; i < slots.length; i++) {
       values[i] = slots[i].asSent();
     }
-    return fields.values(values);
+    return fields.values(values).ofRow(keptRow);
   }
 
   /** True if no field has a value, however deep. */

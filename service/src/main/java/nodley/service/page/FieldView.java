@@ -42,9 +42,22 @@ record FieldView(
   /** One option: whether it is the chosen one, and whether other values rule it out. */
   record OptionView(String id, String value, String label, boolean chosen, boolean off) {}
 
-  /** One row of rows: its name, {@code crew[0]}, and what its buttons say. */
+  /**
+   * One row of rows.
+   *
+   * @param row its name, {@code crew[0]}
+   * @param less what the button says that removes it
+   * @param up what the button says that moves it up
+   * @param kept the number of the kept row that it is; empty for a new one
+   */
   record RowView(
-      String number, String row, String less, String up, boolean first, List<FieldView> fields) {}
+      String number,
+      String row,
+      String less,
+      String up,
+      boolean first,
+      String kept,
+      List<FieldView> fields) {}
 
   private String word(String key) {
     return words.word(key, Map.of());

@@ -124,7 +124,7 @@ final class FieldViews {
         press
             .filter(it -> it.rows().equals(name))
             .map(Press::shown)
-            .orElse(kept.size() + BLANK_ROWS);
+            .orElse(filled(kept) + BLANK_ROWS);
     int shown = Math.max(kept.size(), Math.min(max, Math.max(min, wanted)));
     List<FieldView.RowView> rows = new ArrayList<>();
     for (int i = 0; i < shown; i++) {
@@ -136,9 +136,19 @@ final class FieldViews {
               words.word("page.row.less", Map.of("number", number(i + 1))),
               words.word("page.row.up", Map.of("number", number(i + 1))),
               i == 0,
+              values.row() == 0 ? "" : Long.toString(values.row()),
               of(field.fields(), path, name + "[" + i + "].", pointer + "/" + i, values)));
     }
     return rows;
+  }
+
+  /** The rows up to the last that is not blank: a page that is refused does not grow. */
+  private static int filled(List<Values> rows) {
+    int filled = rows.size();
+    while (filled > 0 && rows.get(filled - 1).isBlank()) {
+      filled--;
+    }
+    return filled;
   }
 
   private static Value number(int number) {

@@ -1,6 +1,7 @@
 package nodley.service.wire;
 
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import nodley.core.form.After;
 import nodley.core.form.Display;
@@ -8,6 +9,9 @@ import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.line.Answer;
 import nodley.core.line.Verdict;
+import nodley.core.name.Pointer;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
 import nodley.store.StoredRecord;
@@ -27,7 +31,34 @@ final class RecordJson {
     json.put("createdAt", record.createdAt());
     json.put("updatedAt", record.updatedAt());
     json.put("values", record.values().toJson());
+    Map<String, Object> rows = new LinkedHashMap<>();
+    collectRows(record.values(), Pointer.ROOT, rows);
+    if (!rows.isEmpty()) {
+      json.put("rows", rows);
+    }
     return json;
+  }
+
+  /** Which kept row each row is, by its pointer: an edit may say so again, by {@code _row}. */
+  private static void collectRows(Values values, String outer, Map<String, Object> rows) {
+    values
+        .byName()
+        .forEach(
+            (name, value) -> {
+              String pointer = Pointer.in(outer, name);
+              switch (value) {
+                case Value.Group(Values inside) -> collectRows(inside, pointer, rows);
+                case Value.Rows(List<Values> all) -> {
+                  for (int i = 0; i < all.size(); i++) {
+                    rows.put(pointer + "/" + i, all.get(i).row());
+                    collectRows(all.get(i), pointer + "/" + i, rows);
+                  }
+                }
+                default -> {
+                  // It has no rows inside.
+                }
+              }
+            });
   }
 
   /** The record with what follows its acceptance. */

@@ -1,0 +1,47 @@
+const MAX_LENGTH = 100;
+
+/**
+ * The nearest of the known names, by the number of letters added, dropped, changed or swapped with
+ * their neighbour; at most a third of the letters may differ, and one always may.
+ */
+export function near(name: string, known: string[]): string | undefined {
+  if (name === '' || name.length > MAX_LENGTH) {
+    return undefined;
+  }
+  const most = Math.max(1, Math.floor(plain(name).length / 3));
+  let best: string | undefined;
+  let least = most + 1;
+  for (const other of known) {
+    const far = distance(plain(name), plain(other));
+    if (far < least) {
+      best = other;
+      least = far;
+    }
+  }
+  return best;
+}
+
+function plain(name: string): string {
+  return name.toLowerCase().replace(/[-_]/g, '');
+}
+
+/** Optimal string alignment distance. */
+function distance(a: string, b: string): number {
+  const d: number[][] = [];
+  for (let i = 0; i <= a.length; i++) {
+    d.push([]);
+    for (let j = 0; j <= b.length; j++) {
+      if (i === 0 || j === 0) {
+        d[i]!.push(i + j);
+        continue;
+      }
+      const change = a[i - 1] === b[j - 1] ? 0 : 1;
+      let least = Math.min(d[i - 1]![j]! + 1, d[i]![j - 1]! + 1, d[i - 1]![j - 1]! + change);
+      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) {
+        least = Math.min(least, d[i - 2]![j - 2]! + 1);
+      }
+      d[i]!.push(least);
+    }
+  }
+  return d[a.length]![b.length]!;
+}
