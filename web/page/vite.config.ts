@@ -9,8 +9,14 @@ const smaller: Plugin = {
       if (file.type === 'chunk') {
         const { code } = await minify(file.code, {
           module: true,
-          ecma: 2020,
-          compress: { passes: 3, unsafe_arrows: true, unsafe_methods: true },
+          ecma: 2022,
+          compress: {
+            passes: 3,
+            unsafe_arrows: true,
+            unsafe_methods: true,
+            pure_getters: true,
+            keep_fargs: false,
+          },
         });
         file.code = code!;
       }

@@ -4,6 +4,7 @@ import { extras } from './extras';
 import { isBlank, read } from './read';
 import { Scope, type Slot } from './slots';
 import { trim } from './tidy';
+import { own } from './tree';
 import { BLANK, members, text, type Value } from './value';
 
 /** Stations one and two, read and tidy: what was typed goes to its slots, in its standard form. */
@@ -13,7 +14,7 @@ export class Arrival {
   /** What a record keeps, read as its fields' values. */
   kept(fields: Field[], before: Values): Record<string, Value> {
     const entries = fields.map((field): [string, Value] => {
-      const raw = before[field.name];
+      const raw = own(before, field.name);
       if (field.type === 'group') {
         const values = this.kept(field.fields!, (raw ?? {}) as Values);
         const blank = Object.values(values).every((it) => it.kind === 'blank');
@@ -32,7 +33,7 @@ export class Arrival {
 
   read(scope: Scope, typed: Values): void {
     for (const slot of scope.slots.values()) {
-      const raw = Object.hasOwn(typed, slot.field.name) ? typed[slot.field.name] : undefined;
+      const raw = own(typed, slot.field.name);
       slot.absent = raw === undefined;
       if (slot.field.type === 'group') {
         this.#readGroup(slot, raw);
@@ -52,7 +53,7 @@ export class Arrival {
         this.course.unknown.push({
           pointer: `${scope.pointer}/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`,
           code: 'unknown-field',
-          detail: this.course.telling.unknown(name, [...scope.slots.keys()]),
+          detail: extras.unknownField(this.course.say, name, [...scope.slots.keys()]),
         });
       }
     }

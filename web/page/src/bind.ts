@@ -8,6 +8,8 @@ import { word } from './sentence';
 import type { FormState } from './state';
 import { leadOnClick } from './summary';
 import { at, fieldAt, put } from './tree';
+import { unshadowed } from './unshadowed';
+import { more } from './extras';
 
 /** What a developer decides of a form that is bound. */
 export interface BindOptions {
@@ -21,11 +23,12 @@ export interface BindOptions {
  * is an event of the form too: `nodley:accepted`.
  */
 export function bind(
-  form: HTMLFormElement,
+  place: HTMLFormElement,
   description: Description,
   service?: Service,
   options: BindOptions = {},
 ): Opened {
+  const form = unshadowed(place);
   const controls = new Controls(form, description, options.notation);
   const kept = outputsOf(form, description);
   const shown = {
@@ -121,7 +124,7 @@ export function bind(
     form.querySelector('[data-search], [data-reveal], [name=_more]') ||
     controls.names.some((name) => controls.field(name)!.where !== undefined);
   const parts = wanted
-    ? import('./more').then(({ equip }) =>
+    ? more().then(({ equip }) =>
         equip({
           form,
           description,

@@ -2,7 +2,6 @@ import type { Course, Decided } from './course';
 import type { Description, FieldError } from './description';
 import type { Service } from './service';
 import type { Slot } from './slots';
-import { members } from './value';
 
 /** After the last change the service is asked once so many milliseconds are over. */
 const PAUSE = 200;
@@ -61,7 +60,7 @@ export class Consulting {
       const reply = await this.service.check(
         this.description.form,
         [...new Set(open.map((slot) => slot.path))].join(','),
-        members(course.root.values(true)),
+        course.values(true),
         this.record,
         question.signal,
       );

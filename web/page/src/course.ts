@@ -1,15 +1,24 @@
 import { Arrival } from './arrival';
 import { dateIn } from './clock';
-import type { Condition, Description, Expression, FieldError, Json, Values } from './description';
+import type {
+  Condition,
+  Description,
+  Expression,
+  FieldError,
+  Json,
+  Values,
+  Word,
+} from './description';
 import { fieldsRead, Unanswered, type Scene } from './expression';
 import { Judgement } from './judgement';
 import { Memory } from './memory';
 import { fit } from './read';
 import type { Clock } from './rules';
 import { Settlement } from './settlement';
+import { word } from './sentence';
 import { Scope, type Slot } from './slots';
 import { Telling } from './telling';
-import { BLANK, isTrue, json, text, type Value } from './value';
+import { BLANK, isTrue, json, members, text, type Value } from './value';
 
 const NOTHING: Values = {};
 
@@ -52,7 +61,11 @@ export class Course {
   readonly #byName: Map<string, Slot>;
   readonly #judgement = new Judgement(this);
 
-  constructor(description: Description, typed: Values, context: Context = {}) {
+  constructor(
+    private readonly description: Description,
+    typed: Values,
+    context: Context = {},
+  ) {
     this.mode = context.mode ?? 'add';
     this.zone = description.zone ?? 'UTC';
     const told = context.now ?? description.now;
@@ -169,12 +182,25 @@ export class Course {
     return this.#judgement.isOffered(slot, value);
   }
 
+  /** A word of the page. */
+  say = (name: Word, args?: Record<string, string | number>): string =>
+    word(this.description, name, args);
+
   /** What is said of an early question: asking, free, unanswered. */
   said(slot: Slot, state: string): string {
     return this.telling.said(slot, state);
   }
 
   // ---- answer
+
+  /**
+   * The values without secrets; blank ones are left out.
+   *
+   * @param asSent with blank rows where they were sent
+   */
+  values(asSent: boolean): Values {
+    return members(this.root.values(true, asSent));
+  }
 
   errors(): FieldError[] {
     const errors = this.slots.flatMap((slot) => (slot.error ? [slot.error] : []));

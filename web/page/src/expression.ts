@@ -124,7 +124,7 @@ export function literal(value: Json): Value {
     case 'number':
       return number(value);
     default:
-      return typeof value === 'string' ? { kind: 'text', text: value } : BLANK;
+      return typeof value === 'string' ? text(value) : BLANK;
   }
 }
 

@@ -1,14 +1,38 @@
-import type { Field, Values } from './description';
+import type { Asking } from './asking';
+import type { Consulting } from './consulting';
+import type { Field, Json, Values, Word } from './description';
+import type { FormState } from './state';
+import type { Line } from './summary';
+
+/** A word of the page in the form's language. */
+export type Say = (name: Word, args?: Record<string, string | number>) => string;
+
+/** Fetches what only some pages need, which must import nothing that this file has. */
+export async function more() {
+  const fetched = await import('./more');
+  Object.assign(extras, fetched);
+  return fetched;
+}
 
 /**
- * What edits and programs need and a page that adds does not: `more.ts` puts the real ones here,
- * and until it is there these stand in for them.
+ * What edits and programs need and a page that adds does not: until {@link more} has put the
+ * real ones here, these stand in for them.
  */
 export const extras = {
   /** The place of the kept row that each submitted row is; undefined for a new one. */
   matchRows: (_field: Field, sent: Values[], _kept: Values[]): (number | undefined)[] => [
     ...sent.keys(),
   ],
-  /** The known name that was probably meant. */
-  near: (_name: string, _known: string[]): string | undefined => undefined,
+  /** Asks the service early whether a value is taken. */
+  Asking: undefined as typeof Asking | undefined,
+  /** Asks the service what a page cannot work out. */
+  Consulting: undefined as typeof Consulting | undefined,
+  /** What the summary says of what others changed. */
+  changedLines: (
+    _state: FormState,
+    _say: Say,
+    _called: (field: Field, value: Json) => string,
+  ): Line[] => [],
+  /** What is said of a field that the form does not have. */
+  unknownField: (_say: Say, name: string, _known: string[]): string => name,
 };

@@ -1,6 +1,6 @@
 import { Course, type Context } from './course';
 import type { Description, FieldError, Json, Values } from './description';
-import { json, members } from './value';
+import { json } from './value';
 
 /** The outcome of a judgement: what was judged, tidied, and at most one error for a field. */
 export interface Verdict {
@@ -24,7 +24,7 @@ export function judge(description: Description, values: Values, context: Context
   const errors = course.errors();
   return {
     verdict: errors.length ? 'refused' : 'accepted',
-    values: members(course.root.values(true, errors.length > 0)),
+    values: course.values(errors.length > 0),
     errors,
     unasked: slots.filter((slot) => slot.unasked).map((slot) => slot.pointer),
     hidden: slots.filter((slot) => slot.hidden).map((slot) => slot.pointer),

@@ -1,7 +1,10 @@
 import type { Field, Json, Values } from './description';
 import type { Accepted, Problem } from './service';
 import type { Slot } from './slots';
-import { put } from './tree';
+
+function own(members: Values, name: string): Json {
+  return Object.hasOwn(members, name) ? members[name] : undefined;
+}
 
 /** A field that somebody else saved otherwise than it is typed here. */
 export interface Difference {
@@ -28,7 +31,10 @@ const isFilled = (row: unknown) => JSON.stringify(row) !== '{}';
 const isNothing = (text: string | undefined) => !text || text === 'null' || text === '[]';
 
 /** A record's values, in which each row says which one it is. */
-export function numbered({ values, rows = {} }: Accepted): Values {
+export function numbered(
+  { values, rows = {} }: Pick<Accepted, 'values' | 'rows'>,
+  put: (values: Values, name: string, value: Json) => Values,
+): Values {
   return Object.entries(rows).reduce<Values>((all, [pointer, row]) => {
     const name = pointer
       .slice(2)
@@ -38,10 +44,24 @@ export function numbered({ values, rows = {} }: Accepted): Values {
   }, values);
 }
 
+/** The same of a form that was just saved: its new rows have numbers from now on. */
+export function renumbered(
+  rows: Record<string, number>,
+  values: Values,
+  slots: Slot[],
+  put: (values: Values, name: string, value: Json) => Values,
+): Values {
+  // A blank row between would shift them; then they are found by what they hold.
+  const inOrder = slots.every(({ inside }) =>
+    inside.every(({ row }, i) => !row || row.place === i),
+  );
+  return inOrder ? numbered({ rows, values }, put) : values;
+}
+
 /** The value at a name that no rows are on the way to. */
 function reach(values: Values, name: string): Json {
   return (
-    name.split('.').reduce<Json>((here, step) => (here as Values | null)?.[step], values) ?? null
+    name.split('.').reduce<Json>((here, step) => own((here ?? {}) as Values, step), values) ?? null
   );
 }
 
@@ -69,10 +89,10 @@ export function patch(before: Values, values: Values): Values {
   const isSet = (it: Json) => it && typeof it === 'object' && !Array.isArray(it);
   return Object.fromEntries(
     Object.entries(values)
-      .filter(([name, value]) => !is(before[name] ?? null, value ?? null))
+      .filter(([name, value]) => !is(own(before, name), value))
       .map(([name, value]) => [
         name,
-        isSet(before[name]) && isSet(value)
+        isSet(own(before, name)) && isSet(value)
           ? patch(before[name] as Values, value as Values)
           : value,
       ]),

@@ -1,11 +1,11 @@
 /** What only some pages need; they fetch it when they do. */
-import { extras } from './extras';
-import { near } from './near';
-import { matchRows } from './row-matching';
-
-Object.assign(extras, { matchRows, near });
-
+export { Asking } from './asking';
+export { changedLines } from './changed-lines';
+export { Consulting } from './consulting';
 export { equip } from './equip';
+export { follow } from './follow';
 export { complete, whole } from './foreign';
-export { differing, merge, numbered, patch } from './merging';
+export { differing, merge, numbered, patch, renumbered } from './merging';
 export { notation } from './notation';
+export { unknownField } from './near';
+export { matchRows } from './row-matching';

@@ -1,10 +1,21 @@
+import type { Say } from './extras';
+
 const MAX_LENGTH = 100;
+
+/** What is said of a field that the form does not have, with the one that was probably meant. */
+export function unknownField(say: Say, name: string, known: string[]): string {
+  const shown = name.replace(/[\0\p{Surrogate}]/gu, '\uFFFD');
+  const meant = near(shown, known);
+  return meant
+    ? say('unknown-field.near', { name: shown, near: meant })
+    : say('unknown-field', { name: shown });
+}
 
 /**
  * The nearest of the known names, by the number of letters added, dropped, changed or swapped with
  * their neighbour; at most a third of the letters may differ, and one always may.
  */
-export function near(name: string, known: string[]): string | undefined {
+function near(name: string, known: string[]): string | undefined {
   if (name === '' || name.length > MAX_LENGTH) {
     return undefined;
   }

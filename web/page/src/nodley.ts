@@ -5,6 +5,8 @@
 import { bind, type BindOptions } from './bind';
 import type { Opened } from './opened';
 import { Service } from './service';
+import { unshadowed } from './unshadowed';
+import { more } from './extras';
 
 /** Where this script came from is where the service is. */
 const { origin } = new URL(import.meta.url);
@@ -16,21 +18,24 @@ const { origin } = new URL(import.meta.url);
  * @throws Refusal, or what fetch throws, if it cannot; a form still works as plain HTML then
  */
 export async function attach(
-  place: HTMLElement,
+  element: HTMLElement,
   name: string,
   options: BindOptions = {},
 ): Promise<Opened> {
-  const language = place.closest<HTMLElement>('[lang]')?.lang ?? '';
-  const isForm = place instanceof HTMLFormElement;
-  const form = isForm ? place : await (await import('./more')).whole(place, name, origin, language);
+  const language = unshadowed(element).closest<HTMLElement>('[lang]')?.lang ?? '';
+  const place =
+    element instanceof HTMLFormElement
+      ? element
+      : await (await more()).whole(element, name, origin, language);
+  const form = unshadowed(place);
   const service = new Service(`${origin}/api`, form.lang || language);
   const description = await service.describe(name);
   if (!form.querySelector('[data-summary]')) {
-    (await import('./more')).complete(form, description);
+    (await more()).complete(form, description);
   }
   const spoken = description.language ?? 'en';
-  const notation = /^en/.test(spoken) ? undefined : (await import('./more')).notation(spoken, form);
-  const opened = bind(form, description, service, { notation, ...options });
+  const notation = /^en/.test(spoken) ? undefined : (await more()).notation(spoken, form);
+  const opened = bind(place, description, service, { notation, ...options });
   form.dataset.bound = 'true';
   return opened;
 }
@@ -38,13 +43,13 @@ export async function attach(
 // In Node there is no page, and the rules can be used all the same.
 if (typeof document !== 'undefined') {
   for (const place of document.querySelectorAll<HTMLElement>('[data-nodley]')) {
-    const name = place.dataset.nodley!;
+    const name = unshadowed(place).dataset.nodley!;
     attach(place, name).catch((failure: unknown) =>
       console.error(`Nodley: the form "${name}" could not be bound.`, failure),
     );
   }
 } else {
-  await import('./more');
+  void more();
 }
 
 export * from './index';

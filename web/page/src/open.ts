@@ -2,6 +2,8 @@ import { judge } from './judge';
 import { Opened } from './opened';
 import type { OpenOptions } from './state';
 import { Service } from './service';
+import { put } from './tree';
+import { more } from './extras';
 
 /** How a form is opened from code. */
 export interface From extends Partial<Omit<OpenOptions, 'mode' | 'service' | 'key'>> {
@@ -28,7 +30,7 @@ export async function open(form: string, from: From = {}): Promise<Opened> {
   }
   const kept = await service.record(form, record);
   const { version } = kept;
-  const values = (await import('./more')).numbered(kept);
+  const values = (await more()).numbered(kept, put);
   return new Opened(description, {
     mode: 'edit',
     values,

@@ -1,5 +1,5 @@
-import { Asking } from './asking';
-import { Consulting, type Counsel } from './consulting';
+import type { Asking } from './asking';
+import type { Consulting, Counsel } from './consulting';
 import { Course, type Context } from './course';
 import type { Description, Field, FieldError, Json, Values } from './description';
 import { toSend } from './judge';
@@ -18,9 +18,10 @@ import {
   type OpenOptions,
   type Outcome,
 } from './state';
-import { at, fieldAt, put, typed } from './tree';
+import { at, fieldAt, own, put, typed } from './tree';
 import { asksEarly, isAsKept, partners, toAsk, uniques } from './unique';
 import { display, same, shown } from './value';
+import { extras, more } from './extras';
 
 /** What is known of a field besides its rules. */
 interface Noted {
@@ -51,9 +52,10 @@ export class Opened extends EventTarget {
   readonly #before: Course;
   readonly #ends: (() => void)[] = [];
   #told = false;
+  #closed = false;
   #timers: Record<string, ReturnType<typeof setTimeout>> = {};
   #context: Context;
-  readonly #consulting: Consulting;
+  #consulting: Consulting | undefined;
   /** What the service said of the expressions that a page cannot work out. */
   #counsel: Counsel = { decided: {}, errors: [] };
   /** The fields that it is being asked about, and those that it could not be asked about. */
@@ -61,7 +63,7 @@ export class Opened extends EventTarget {
   readonly #noted = new Map<string, Noted>();
   /** The fields that the person has changed. */
   readonly #touched = new Set<string>();
-  readonly #asking: Asking;
+  #asking: Asking | undefined;
   readonly #listeners = new Set<() => void>();
   readonly #service: Service;
 
@@ -81,12 +83,6 @@ export class Opened extends EventTarget {
       ...(options.mode === 'edit' ? { mode: 'edit', before: kept } : { mode: 'add' }),
       memory: new Memory(),
     };
-    this.#asking = new Asking(description.form, this.#service, options.record, (slot, reply) =>
-      typeof reply === 'string' ? this.#tell(slot, reply) : this.#refuse(slot, reply),
-    );
-    this.#consulting = new Consulting(description, this.#service, options.record, (open, counsel) =>
-      this.#hear(open, counsel),
-    );
     this.#before = new Course(description, options.mode === 'edit' ? kept : {}, {
       ...this.#context,
       memory: new Memory(),
@@ -105,26 +101,33 @@ export class Opened extends EventTarget {
       working: false,
       slow: false,
     };
-    this.#consulting.follow(this.#course);
+    this.#consult();
     this.#ends.push(
-      () => this.#asking.close(),
-      () => this.#consulting.close(),
+      () => this.#asking?.close(),
+      () => this.#consulting?.close(),
     );
     if (options.follow && options.record) {
-      const { form } = description;
-      this.#ends.push(
-        this.#service.follow(form, options.record, (version) => {
-          // What cannot be fetched now is told as a conflict, at the latest.
-          this.#overtake(version).catch(() => undefined);
-        }),
-      );
+      this.#followChanges(description.form, options.record).catch(() => undefined);
     }
     // Whoever awaits the form can listen by then.
     setTimeout(() => this.#tellAll('opened', { opened: this }));
   }
 
+  async #followChanges(form: string, record: string): Promise<void> {
+    const { follow } = await more();
+    if (!this.#closed) {
+      this.#ends.push(
+        // What cannot be fetched now is told as a conflict, at the latest.
+        follow(this.#service.base, form, record, (version) =>
+          this.#overtake(version).catch(() => undefined),
+        ),
+      );
+    }
+  }
+
   /** Ends its requests and streams; nothing comes of it any more. */
   close(): void {
+    this.#closed = true;
     this.#ends.splice(0).forEach((end) => end());
     Object.values(this.#timers).forEach(clearTimeout);
     this.#tellAll('closed');
@@ -204,13 +207,13 @@ export class Opened extends EventTarget {
       return;
     }
     this.#touched.add(name);
-    this.#asking.end(name);
+    this.#asking?.end(name);
     const noted = this.#note(name);
     Object.assign(noted, { asked: 'not', said: '', changed: undefined });
     // An error that shows is judged anew; one that does not yet, waits until the field is left.
     noted.visited = Boolean(this.#now.fields[name]?.error);
     for (const slot of this.#sharing(name)) {
-      this.#asking.end(slot.name);
+      this.#asking?.end(slot.name);
       Object.assign(this.#note(slot.name), { asked: 'not', said: '', told: undefined });
     }
     this.#values = put(this.#values, name, value);
@@ -288,8 +291,23 @@ export class Opened extends EventTarget {
     for (const judged of [this.#course.slot(name), ...this.#sharing(name)]) {
       if (judged && !this.#now.fields[judged.name]?.error && this.#isWorthAsking(judged)) {
         this.#tell(judged, 'asking');
-        void this.#asking.ask(judged, toAsk(this.#course, judged));
+        this.#ask(judged).catch(() => this.#tell(judged, 'unanswered'));
       }
+    }
+  }
+
+  async #ask(slot: Slot): Promise<void> {
+    const values = toAsk(this.#course, slot);
+    const { Asking = (await more()).Asking } = extras;
+    this.#asking ??= new Asking(
+      this.description.form,
+      this.#service,
+      this.options.record,
+      (asked, reply) =>
+        typeof reply === 'string' ? this.#tell(asked, reply) : this.#refuse(asked, reply),
+    );
+    if (!this.#closed && this.#note(slot.name).asked === 'asking') {
+      await this.#asking.ask(slot, values);
     }
   }
 
@@ -407,13 +425,9 @@ export class Opened extends EventTarget {
       this.#touched.clear();
       this.#version = record.version;
       this.#kept = record.values;
-      // Rows that were new have numbers from now on; a blank row between would shift them.
-      const inOrder = this.#course.slots.every(({ inside }) =>
-        inside.every(({ row }, i) => !row || row.place === i),
-      );
-      if (record.rows && inOrder) {
-        const { numbered } = await import('./more');
-        this.#values = numbered({ ...record, values: this.#values });
+      if (record.rows) {
+        const { renumbered } = await more();
+        this.#values = renumbered(record.rows, this.#values, this.#course.slots, put);
       }
       if (this.#mode === 'edit') {
         // What is edited from here next is another submission.
@@ -472,7 +486,7 @@ export class Opened extends EventTarget {
         : this.#service.add(form, values, this.#key);
     }
     const record = records ? '' : this.options.record!;
-    const { patch } = await import('./more');
+    const { patch } = await more();
     return this.#service.edit(form, record, this.#version, patch(this.#kept, values), this.#key);
   }
 
@@ -509,7 +523,7 @@ export class Opened extends EventTarget {
 
   /** Sent again, the form takes the place of theirs: knowingly, for now it is told. */
   async #merge(version: number, fields: NonNullable<Problem['fields']>): Promise<Difference[]> {
-    const { merge } = await import('./more');
+    const { merge } = await more();
     this.#version = version;
     const { taken, conflict } = merge(this.#course.slots, fields);
     taken.forEach(([name, value]) => (this.#values = put(this.#values, name, value)));
@@ -530,7 +544,7 @@ export class Opened extends EventTarget {
   }
 
   async #differing(theirs: Values, changed = false): Promise<NonNullable<Problem['fields']>> {
-    const { differing } = await import('./more');
+    const { differing } = await more();
     const { slots } = this.#course;
     return differing(slots, this.#kept, theirs, toSend(this.#course), changed);
   }
@@ -577,8 +591,29 @@ export class Opened extends EventTarget {
       this.#course = new Course(this.description, typed(this.#values), this.#context);
     }
     if (this.#now) {
-      this.#consulting.follow(this.#course);
+      this.#consult();
     }
+  }
+
+  /** Has the service asked what only it can decide; few forms have anything of the kind. */
+  #consult(): void {
+    const open = this.#course.slots.filter((slot) => slot.open.size);
+    if (!this.#consulting && open.length) {
+      if (!extras.Consulting) {
+        more().then(
+          () => this.#consult(),
+          () => this.#hear(open, undefined),
+        );
+        return;
+      }
+      this.#consulting = new extras.Consulting(
+        this.description,
+        this.#service,
+        this.options.record,
+        (slots, counsel) => this.#hear(slots, counsel),
+      );
+    }
+    this.#consulting?.follow(this.#course);
   }
 
   /** Suggested values follow other fields until the person changes them; true if one did. */
@@ -605,10 +640,10 @@ export class Opened extends EventTarget {
 
   /** The states of all fields; one that did not change stays the object that it was. */
   #fields(before: Record<string, FieldState>): Record<string, FieldState> {
-    const fields: Record<string, FieldState> = {};
+    const fields = Object.create(null) as Record<string, FieldState>;
     for (const slot of this.#course.slots) {
       const next = this.#fieldState(slot);
-      const old = before[slot.name];
+      const old = own(before, slot.name);
       fields[slot.name] = old && isSame(old, next) ? old : next;
     }
     return fields;

@@ -1,5 +1,4 @@
 import type { Field, Json, Values } from './description';
-import { trim } from './tidy';
 
 /** Pairs of rows that are compared for what they have in common; beyond, only exact ones match. */
 const MOST_PAIRS = 40_000;
@@ -87,5 +86,5 @@ function plain(value: Json): string {
           .map(([, inner]) => inner as Json);
     return inside.map(plain).filter(Boolean).join('\n');
   }
-  return trim(String(value));
+  return String(value);
 }

@@ -1,7 +1,7 @@
 import type { Big } from 'big.js';
 import type { End, Field, Span } from './description';
 import { moment, plusDays } from './clock';
-import { WHITE } from './tidy';
+import { isNewer, WHITE } from './tidy';
 import { compare, same, type Value } from './value';
 
 /** HTML, "valid email address". */
@@ -127,8 +127,11 @@ const MAX_PATTERN_LENGTH = 1000;
 
 /**
  * Whether a text matches a pattern as a whole. A browser's patterns may take long on texts that are
- * made for it: beyond 1 000 code points it is undefined, and the service judges.
+ * made for it, and its tables may be older than the service's: beyond 1 000 code points, or with a
+ * character that it does not know before a category, it is undefined, and the service judges.
  */
 export function matches(pattern: string, text: string): boolean | undefined {
-  return length(text) > MAX_PATTERN_LENGTH ? undefined : new RegExp(pattern, 'u').test(text);
+  return length(text) > MAX_PATTERN_LENGTH || isNewer(pattern, text)
+    ? undefined
+    : new RegExp(pattern, 'u').test(text);
 }

@@ -49,7 +49,7 @@ export class Service {
    * @param language what replies are wanted in, a BCP 47 tag; left out, the browser's choice
    */
   constructor(
-    private readonly base = '/api',
+    readonly base = '/api',
     private readonly language = '',
     private readonly key = '',
   ) {}
@@ -120,17 +120,6 @@ export class Service {
 
   async record(form: string, record: string): Promise<Accepted> {
     return (await this.#call('GET', of(form, record))) as Accepted;
-  }
-
-  /** Tells each change of a record, until the function that it gives is called. */
-  follow(form: string, record: string, changed: (version: number) => void): () => void {
-    if (typeof EventSource === 'undefined') {
-      return () => {};
-    }
-    const stream = new EventSource(`${this.base}/forms/${form}/changes?record=${record}`);
-    stream.onmessage = (event) =>
-      changed((JSON.parse(event.data as string) as { version: number }).version);
-    return () => stream.close();
   }
 
   async #call(

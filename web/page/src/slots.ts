@@ -1,4 +1,5 @@
 import type { Field, FieldError, Json } from './description';
+import { own } from './tree';
 import { BLANK, same, type Value } from './value';
 
 /** The place of one field in one submission: its value on the way, and what stands against it. */
@@ -47,15 +48,12 @@ export class Slot {
     if (this.value.kind === 'unread' || !this.field.fields) {
       return this.value;
     }
-    const sets = this.inside.map((scope) => scope.values(openly, asSent));
+    const sets: Record<string, Value>[] = asSent ? Array(this.sentRows).fill({}) : [];
+    this.inside.forEach((scope, i) => {
+      sets[(asSent && scope.row?.place) || i] = scope.values(openly, asSent);
+    });
     if (this.field.type === 'rows') {
-      const rows = asSent
-        ? Array.from({ length: this.sentRows }, (_, place) => {
-            const i = this.inside.findIndex((scope) => scope.row!.place === place);
-            return sets[i] ?? {};
-          })
-        : sets;
-      return rows.length ? { kind: 'rows', rows } : BLANK;
+      return sets.length ? { kind: 'rows', rows: sets } : BLANK;
     }
     const [values] = sets;
     return values && Object.values(values).some((it) => it.kind !== 'blank')
@@ -94,7 +92,7 @@ export class Scope {
   ) {
     this.isKept = (!row || Object.keys(kept).length > 0) && (outer?.isKept ?? true);
     for (const field of fields) {
-      this.slots.set(field.name, new Slot(field, this, kept[field.name] ?? BLANK));
+      this.slots.set(field.name, new Slot(field, this, own(kept, field.name) ?? BLANK));
     }
   }
 

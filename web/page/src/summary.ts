@@ -1,11 +1,12 @@
 import type { Controls } from './controls';
-import type { Description, Field, Json } from './description';
+import type { Description } from './description';
+import { extras } from './extras';
 import { word } from './sentence';
 import type { FormState } from './state';
 import { display } from './value';
 
 /** One line of the summary; with an id it leads to that control. */
-interface Line {
+export interface Line {
   text: string;
   id?: string | undefined;
   /** The field of which theirs can be kept, and what the button says. */
@@ -30,10 +31,9 @@ export function summarise(controls: Controls, state: FormState, description: Des
       id: (controls.inputs(name)[0] ?? controls.box(name))?.id,
     })),
     ...state.others.map((text) => ({ text })),
-    ...elsewhere(state, description),
-    ...conflict(
+    ...extras.changedLines(
       state,
-      description,
+      (name, args) => word(description, name, args),
       (field, value) => controls.optionLabel(field.name, value) || display(field, value),
     ),
   ];
@@ -44,42 +44,6 @@ export function summarise(controls: Controls, state: FormState, description: Des
       : word(description, 'mend', { count });
   write(list, lines);
   box.hidden = lines.length === 0 || !state.refused;
-}
-
-/** Somebody else has saved or removed the record while the page is open. */
-function elsewhere({ elsewhere: labels }: FormState, description: Description): Line[] {
-  if (!labels) {
-    return [];
-  }
-  return labels.length
-    ? [
-        {
-          text: word(description, 'elsewhere', { fields: labels.join(', ') }),
-          take: ['', word(description, 'reload')],
-        },
-      ]
-    : [{ text: word(description, 'removed') }];
-}
-
-function conflict(
-  state: FormState,
-  description: Description,
-  called: (field: Field, value: Json) => string,
-): Line[] {
-  if (!state.conflict) {
-    return [];
-  }
-  return [
-    { text: word(description, 'conflict.retry') },
-    ...state.conflict.map(({ name, field, theirs, yours }) => ({
-      take: [name, word(description, 'conflict.take')] as [string, string],
-      text: word(description, 'conflict.line', {
-        label: field.label,
-        theirs: called(field, theirs),
-        yours: called(field, yours),
-      }),
-    })),
-  ];
 }
 
 /**

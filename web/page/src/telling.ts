@@ -1,9 +1,8 @@
 import type { Description, Field, FieldError, Rule, Sentence } from './description';
-import { extras } from './extras';
 import { endAt, isTooLong, length, type Clock } from './rules';
-import { told, word, type Arguments } from './sentence';
+import { told, type Arguments } from './sentence';
 import type { Scope, Slot } from './slots';
-import { BLANK, label, number, shown, text, UNKEEPABLE, type Value } from './value';
+import { BLANK, label, number, shown, text, type Value } from './value';
 
 /** What a sentence may name in braces besides label, value and the form's own fields. */
 const LIMITS = ['min', 'max', 'step', 'base', 'count'];
@@ -31,15 +30,6 @@ export class Telling {
     return !at || at.hidden
       ? this.#told('#', 'rule', say, undefined, BLANK, {})
       : this.#told(at.pointer, 'rule', say, at.field, at.value, {});
-  }
-
-  /** What is said of a field that the form does not have. */
-  unknown(name: string, known: string[]): string {
-    const shown = name.replace(UNKEEPABLE, '\uFFFD');
-    const near = extras.near(shown, known);
-    return near
-      ? word(this.description, 'unknown-field.near', { name: shown, near })
-      : word(this.description, 'unknown-field', { name: shown });
   }
 
   /** What is said of an early question: asking, free, unanswered. */

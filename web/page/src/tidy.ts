@@ -13,6 +13,11 @@ const RUN_IN_LINE = new RegExp(
 /** RFC 3986, section 3.1, with two slashes; or a scheme that takes none. */
 const SCHEME = /^([A-Za-z][A-Za-z0-9+.-]*:\/\/|(mailto|javascript|data|tel|file):)/i;
 
+/** True if a text has a character that is in no category that this browser knows. */
+export function isNewer(pattern: string, text: string): boolean {
+  return /\\p/i.test(pattern) && /\p{Cn}/u.test(text);
+}
+
 /** The text without White_Space at its ends. */
 export function trim(text: string): string {
   return text.replace(ENDS, '');
@@ -23,7 +28,8 @@ export function tidy(text: string, how: Tidying): string {
   let tidied = text.replace(/\r\n?/g, '\n').normalize('NFC');
   if (how.keep) {
     const one = new RegExp(how.keep, 'u');
-    tidied = [...tidied].filter((character) => one.test(character)).join('');
+    const keep = how.keep;
+    tidied = [...tidied].filter((it) => isNewer(keep, it) || one.test(it)).join('');
   }
   if (how.trim) {
     tidied = trim(tidied);

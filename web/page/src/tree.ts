@@ -1,5 +1,10 @@
 import type { Field, Json, Values } from './description';
 
+/** The member of a name; what all objects inherit, such as `toString`, is none. */
+export function own<T>(members: Record<string, T>, name: string): T | undefined {
+  return Object.hasOwn(members, name) ? members[name] : undefined;
+}
+
 /** The steps of a name as a page writes it: `crew[0].name` is crew, 0, name. */
 export function steps(name: string): (string | number)[] {
   // Most fields stand at the top, and their names are one step.

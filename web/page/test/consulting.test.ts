@@ -5,6 +5,9 @@ import { Memory } from '../src/memory';
 import { Opened } from '../src/opened';
 import { Service, type Checked } from '../src/service';
 import { form } from './form';
+import { more } from '../src/extras';
+
+await more();
 
 const say = { 'value-missing': '{label} is required.', rule: 'No.' };
 

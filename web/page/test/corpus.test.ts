@@ -2,8 +2,10 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { Description, Values } from '../src/description';
+import { more } from '../src/extras';
 import { judge } from '../src/judge';
-import '../src/more';
+
+await more();
 
 interface Case {
   why: string;

@@ -1,11 +1,13 @@
 import { beforeEach, expect, it, vi } from 'vitest';
-import '../src/more';
 import type { Description, Field, Values } from '../src/description';
+import { more } from '../src/extras';
 import { judge } from '../src/judge';
 import { Opened } from '../src/opened';
 import { Refusal, Service, type Problem } from '../src/service';
 import { at, put, steps } from '../src/tree';
 import { form } from './form';
+
+await more();
 
 const say = {
   'value-missing': '{label} is required.',

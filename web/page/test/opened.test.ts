@@ -3,6 +3,9 @@ import type { Description, Field, Values } from '../src/description';
 import { Opened } from '../src/opened';
 import { Refusal, Service, type Accepted, type Checked, type Problem } from '../src/service';
 import { WORDS } from './form';
+import { more } from '../src/extras';
+
+await more();
 
 const say = {
   'value-missing': '{label} is required.',

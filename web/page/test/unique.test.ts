@@ -4,6 +4,9 @@ import { judge } from '../src/judge';
 import { Opened } from '../src/opened';
 import { Service, type Checked } from '../src/service';
 import { form } from './form';
+import { more } from '../src/extras';
+
+await more();
 
 const say = { taken: 'Taken.', asking: 'Asking.', free: 'Free.', unanswered: 'Could not ask.' };
 

@@ -23,9 +23,10 @@ final class AddCommand extends ServiceCommand {
 
   @Override
   public Integer call() {
+    Client client = client();
+    String path = "/forms/" + Client.part(name);
     JsonNode record =
-        client()
-            .post("/forms/" + Client.part(name) + "/records", FieldValues.of(values, commands()));
+        client.post(path + "/records", TypedValues.of(values, client.get(path), commands()));
     if (!printedJson(record)) {
       out().println(record.path("after").path("say").asString());
       out().println(record.path("id").asString());

@@ -71,7 +71,12 @@ final class AttemptsCommand extends ServiceCommand {
             .filter(it -> it.getValue() != null)
             .map(it -> it.getKey() + "=" + Client.part(it.getValue()))
             .collect(Collectors.joining("&", "?", ""));
-    JsonNode reply = client().get("/attempts" + query);
+    Client client = client();
+    if (form != null) {
+      // A form that is not there has no attempts either; that it is not is what helps.
+      client.get("/forms/" + Client.part(form));
+    }
+    JsonNode reply = client.get("/attempts" + query);
     if (!printedJson(reply)) {
       print(reply);
     }

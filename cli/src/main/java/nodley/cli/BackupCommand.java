@@ -3,9 +3,12 @@ package nodley.cli;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Map;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "backup",
@@ -28,7 +31,12 @@ final class BackupCommand extends ServiceCommand {
     }
     try {
       client().save("/backup", file);
-      out().println("Saved to " + file + ": " + Files.size(file) / 1024 + " KiB.");
+      long bytes = Files.size(file);
+      JsonNode saved =
+          JsonMapper.shared().valueToTree(Map.of("file", file.toString(), "bytes", bytes));
+      if (!printedJson(saved)) {
+        out().println("Saved to " + file + ": " + bytes / 1024 + " KiB.");
+      }
       return Cli.ACCEPTED;
     } catch (IOException e) {
       throw new CommandLine.ParameterException(

@@ -44,11 +44,12 @@ final class CheckCommand extends ServiceCommand {
     if (record != null) {
       query += "&record=" + Client.part(record);
     }
+    Client client = client();
+    String path = "/forms/" + Client.part(name);
     JsonNode verdict =
-        client()
-            .post(
-                "/forms/" + Client.part(name) + "/checks" + query.replaceFirst("&", "?"),
-                FieldValues.of(values, commands()));
+        client.post(
+            path + "/checks" + query.replaceFirst("&", "?"),
+            TypedValues.of(values, client.get(path), commands()));
     boolean accepted = verdict.path("verdict").asString().equals("accepted");
     if (!printedJson(verdict)) {
       out().println(accepted ? "Accepted; nothing was kept." : "Refused.");

@@ -7,7 +7,10 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Spec;
 
-/** The program. Its exit status: 0 accepted, 1 refused, 2 wrong usage, 3 service not reached. */
+/**
+ * The program. Its exit status: 0 accepted, 1 refused, 2 wrong usage, 3 service not reached, 4 a
+ * fault of its own.
+ */
 @Command(
     name = "nodley",
     mixinStandardHelpOptions = true,
@@ -45,6 +48,7 @@ public final class Cli implements Runnable {
   static final int REFUSED = 1;
   static final int USAGE = 2;
   static final int UNREACHED = 3;
+  static final int FAILED = 4;
 
   @Spec private CommandSpec spec;
 
@@ -53,7 +57,28 @@ public final class Cli implements Runnable {
   private Cli() {}
 
   public static void main(String[] args) {
-    System.exit(commandLine().execute(args));
+    System.exit(run(args));
+  }
+
+  /** Runs a command; whatever goes wrong in it is told in a sentence, never by a stack trace. */
+  static int run(String... args) {
+    CommandLine commands = commandLine();
+    try {
+      return commands.execute(args);
+    } catch (Error e) {
+      return failed(e, commands);
+    }
+  }
+
+  private static int failed(Throwable failure, CommandLine commands) {
+    StackTraceElement[] trace = failure.getStackTrace();
+    commands
+        .getErr()
+        .println(
+            "nodley failed: this is a fault of Nodley's own, please report it with this line: "
+                + failure
+                + (trace.length == 0 ? "" : " at " + trace[0]));
+    return FAILED;
   }
 
   /** The program, ready to be run; tests run it within their own process. */
@@ -72,7 +97,8 @@ public final class Cli implements Runnable {
             "Where and who: --at and --key, else NODLEY_AT and NODLEY_KEY, else `at` and `key` in",
             "~/.config/nodley/client.properties, else http://127.0.0.1:8420 and no key.",
             "",
-            "Exit status: 0 accepted, 1 refused, 2 wrong usage, 3 service not reached.",
+            "Exit status: 0 accepted, 1 refused, 2 wrong usage, 3 service not reached, 4 a fault of"
+                + " nodley.",
             "",
             "Examples:",
             "  nodley demo",
@@ -84,8 +110,7 @@ public final class Cli implements Runnable {
     return commands;
   }
 
-  private static int explain(Exception e, CommandLine commands, CommandLine.ParseResult ignored)
-      throws Exception {
+  private static int explain(Exception e, CommandLine commands, CommandLine.ParseResult ignored) {
     PrintWriter err = commands.getErr();
     return switch (e) {
       case Unreached unreached -> {
@@ -96,7 +121,11 @@ public final class Cli implements Runnable {
         told.print(commands.getOut(), err);
         yield told.status();
       }
-      default -> throw e;
+      case CommandLine.ParameterException wrong -> {
+        err.println(wrong.getMessage());
+        yield USAGE;
+      }
+      default -> failed(e, commands);
     };
   }
 

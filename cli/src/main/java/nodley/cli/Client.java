@@ -15,7 +15,6 @@ import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.BiPredicate;
-import java.util.stream.Collectors;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -36,7 +35,7 @@ final class Client {
   private static final int SILENCE = (int) Duration.ofSeconds(60).toMillis();
 
   private static final JsonMapper JSON = JsonMapper.shared();
-  private static final String FORM = "application/x-www-form-urlencoded";
+  private static final String MEDIA_TYPE = "application/json";
 
   static {
     // Left alone, the JDK would send a POST a second time when a connection breaks.
@@ -57,13 +56,12 @@ final class Client {
     return send("GET", path, Map.of(), new byte[0]);
   }
 
-  /** Sends values as form encoding, in which booleans and numbers are words too. */
-  JsonNode post(String path, Map<String, String> values) {
-    return send("POST", path, Map.of("Content-Type", FORM), encoded(values));
+  JsonNode post(String path, JsonNode values) {
+    return postJson(path, JSON.writeValueAsBytes(values));
   }
 
   JsonNode postJson(String path, byte[] json) {
-    return send("POST", path, Map.of("Content-Type", "application/json"), json);
+    return send("POST", path, Map.of("Content-Type", MEDIA_TYPE), json);
   }
 
   /** Sends nothing but the version that is known. */
@@ -71,9 +69,12 @@ final class Client {
     return send("POST", path, Map.of("If-Match", tag(version)), new byte[0]);
   }
 
-  JsonNode put(String path, Map<String, String> values, long version) {
+  JsonNode put(String path, JsonNode values, long version) {
     return send(
-        "PUT", path, Map.of("Content-Type", FORM, "If-Match", tag(version)), encoded(values));
+        "PUT",
+        path,
+        Map.of("Content-Type", MEDIA_TYPE, "If-Match", tag(version)),
+        JSON.writeValueAsBytes(values));
   }
 
   JsonNode putFile(String path, String mediaType, byte[] file) {
@@ -161,13 +162,6 @@ final class Client {
 
   private static String tag(long version) {
     return "\"" + version + "\"";
-  }
-
-  private static byte[] encoded(Map<String, String> values) {
-    return values.entrySet().stream()
-        .map(it -> part(it.getKey()) + "=" + part(it.getValue()))
-        .collect(Collectors.joining("&"))
-        .getBytes(StandardCharsets.UTF_8);
   }
 
   private JsonNode send(String method, String path, Map<String, String> headers, byte[] body) {

@@ -86,7 +86,8 @@ final class Connection {
     }
   }
 
-  private static Path usual() {
+  /** Where the config file is looked for. */
+  static Path usual() {
     String base = System.getenv("XDG_CONFIG_HOME");
     Path folder =
         base == null || base.isBlank()

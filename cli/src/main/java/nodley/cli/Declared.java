@@ -2,24 +2,43 @@ package nodley.cli;
 
 import java.nio.file.Path;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Surroundings;
 import nodley.core.form.Form;
 
-/** A form file on this machine, and the form that it declares. */
-record Declared(FormText file, Form form) {
+/**
+ * A form file on this machine.
+ *
+ * @param name the name of the form
+ * @param refersTo the names of other forms, as far as this machine knows
+ */
+record Declared(FormText file, String name, List<String> refersTo) {
+
+  private static final Pattern NAME =
+      Pattern.compile("(?m)^\\s*(?:\\{\\s*)?[\"']?form[\"']?\\s*:\\s*[\"']?([a-z][a-z0-9-]*)");
 
   /**
-   * Reads a form file for what it declares; what it refers to on the service is the service's to
-   * know.
+   * Reads a form file for what it declares. Names that nothing here stands for may be of lists,
+   * parts or themes that the service has: they are the service's to know.
    *
    * @param near files whose folders may have the lists and parts that it uses
-   * @throws FormFileException if it has errors
+   * @throws FormFileException if it has errors of any other kind
    */
   static Declared read(FormText file, List<Path> near) throws FormFileException {
     String text = FormFile.decode(file.bytes());
-    Surroundings surroundings = Surroundings.alone(SharedFiles.near(near));
-    return new Declared(file, FormFile.read(text, file.format(), surroundings));
+    try {
+      Form form = FormFile.read(text, file.format(), Surroundings.alone(SharedFiles.near(near)));
+      return new Declared(file, form.name(), form.refersTo());
+    } catch (FormFileException e) {
+      Matcher name = NAME.matcher(text);
+      boolean elsewhere = e.errors().stream().allMatch(it -> it.code().equals("unknown-name"));
+      if (elsewhere && name.find()) {
+        return new Declared(file, name.group(1), List.of());
+      }
+      throw e;
+    }
   }
 }

@@ -1,11 +1,11 @@
 package nodley.cli;
 
 import java.util.List;
-import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ObjectNode;
 
 @Command(
     name = "edit",
@@ -14,6 +14,8 @@ import tools.jackson.databind.JsonNode;
     footer = {
       "  nodley edit vessel 0199… crew=4",
       "  nodley edit vessel 0199… notes=                    (makes notes blank)",
+      "  nodley edit visit 0199… services=water,power crew[1].name=Bo",
+      "  nodley edit visit 0199… crew[2]=                   (takes the third row away)",
       "  nodley edit vessel 0199… crew=4 --if-version 3     (only if it is still at version 3)"
     })
 final class EditCommand extends ServiceCommand {
@@ -39,12 +41,11 @@ final class EditCommand extends ServiceCommand {
 
   @Override
   public Integer call() {
-    Map<String, String> changes = FieldValues.of(values, commands());
-    String path = "/forms/" + Client.part(name) + "/records/" + Client.part(id);
+    String form = "/forms/" + Client.part(name);
+    String path = form + "/records/" + Client.part(id);
     Client client = client();
     JsonNode before = client.get(path);
-    Map<String, String> all = FieldValues.of(before);
-    all.putAll(changes);
+    ObjectNode all = TypedValues.changed(before, values, client.get(form), commands());
     long known = version == null ? before.path("version").asLong() : version;
     JsonNode record = client.put(path, all, known);
     if (!printedJson(record)) {

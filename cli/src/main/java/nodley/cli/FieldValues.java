@@ -1,43 +1,52 @@
 package nodley.cli;
 
-import java.util.LinkedHashMap;
+import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
-import picocli.CommandLine;
+import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
-/** Values on the command line: {@code field=value}, a blank value written {@code field=}. */
+/** Values of a record, as a person reads them. */
 final class FieldValues {
 
   private FieldValues() {}
 
-  static Map<String, String> of(List<String> written, CommandLine commands) {
-    Map<String, String> values = new LinkedHashMap<>();
-    for (String pair : written) {
-      int equals = pair.indexOf('=');
-      if (equals < 1) {
-        throw new CommandLine.ParameterException(
-            commands, "\"" + pair + "\" is not field=value, such as name='Grey Heron'.");
+  /** One line for each value: its name, such as {@code crew[0].name}, and its text. */
+  static List<List<String>> lines(JsonNode values) {
+    List<List<String>> lines = new ArrayList<>();
+    collect("", values, lines);
+    return lines;
+  }
+
+  private static void collect(String name, JsonNode value, List<List<String>> lines) {
+    if (value.isObject()) {
+      String prefix = name.isEmpty() ? "" : name + ".";
+      value
+          .propertyStream()
+          .forEach(member -> collect(prefix + member.getKey(), member.getValue(), lines));
+    } else if (value.isArray() && value.valueStream().anyMatch(JsonNode::isContainer)) {
+      for (int i = 0; i < value.size(); i++) {
+        collect(name + "[" + i + "]", value.get(i), lines);
       }
-      String name = pair.substring(0, equals);
-      if (values.put(name, pair.substring(equals + 1)) != null) {
-        throw new CommandLine.ParameterException(commands, "\"" + name + "\" is given twice.");
-      }
+    } else {
+      lines.add(List.of("  " + name, text(value)));
     }
-    return values;
   }
 
-  /** The values of a record, as if they had been typed. */
-  static Map<String, String> of(JsonNode record) {
-    Map<String, String> values = new LinkedHashMap<>();
-    record
-        .path("values")
-        .propertyStream()
-        .forEach(entry -> values.put(entry.getKey(), text(entry.getValue())));
-    return values;
-  }
-
+  /** All of a value in one line: choices one after the other, rows with their names. */
   static String text(JsonNode value) {
+    if (value.isArray()) {
+      boolean rows = value.valueStream().anyMatch(JsonNode::isContainer);
+      return value
+          .valueStream()
+          .map(FieldValues::text)
+          .collect(Collectors.joining(rows ? "; " : ", "));
+    }
+    if (value.isObject()) {
+      return value
+          .propertyStream()
+          .map(member -> member.getKey() + " " + text(member.getValue()))
+          .collect(Collectors.joining(", "));
+    }
     return value.isBigDecimal() || value.isDouble()
         ? value.decimalValue().toPlainString()
         : value.asString();

@@ -2,6 +2,8 @@ package nodley.cli;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
+import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -15,7 +17,10 @@ import tools.jackson.databind.JsonNode;
     footer = {
       "  nodley form vessel",
       "  nodley form vessel --json",
-      "  nodley form vessel --forget draught"
+      "  nodley form vessel --forget draught",
+      "  nodley form vessel --revisions",
+      "  nodley form vessel --go-back 2                     (published anew, as the next revision)",
+      "  nodley form vessel --remove                        (with --records, its records too)"
     })
 final class FormCommand extends ServiceCommand {
 
@@ -28,10 +33,42 @@ final class FormCommand extends ServiceCommand {
       description = "Forgets a field that the form has no longer, with all that it kept.")
   private String forget;
 
+  @Option(names = "--revisions", description = "Lists what the form was published with.")
+  private boolean revisions;
+
+  @Option(
+      names = "--go-back",
+      paramLabel = "N",
+      description = "Goes back to the text of revision N.")
+  private Integer back;
+
+  @Option(names = "--remove", description = "Removes the form, with its history and texts.")
+  private boolean remove;
+
+  @Option(names = "--records", description = "With --remove: with its records, if it has some.")
+  private boolean records;
+
   @Override
   public Integer call() {
+    long asked =
+        Stream.of(forget != null, revisions, back != null, remove).filter(it -> it).count();
+    if (asked > 1 || records && !remove) {
+      throw new CommandLine.ParameterException(
+          commands(),
+          "Say one of --forget, --revisions, --go-back and --remove; --records goes with"
+              + " --remove.");
+    }
     if (forget != null) {
       return forget();
+    }
+    if (revisions) {
+      return revisions();
+    }
+    if (back != null) {
+      return goBack();
+    }
+    if (remove) {
+      return remove();
     }
     Client client = client();
     JsonNode form = client.get("/forms/" + Client.part(name));
@@ -47,6 +84,48 @@ final class FormCommand extends ServiceCommand {
       fields(form.path("fields"), "", rows);
       Table.print(rows, out());
       retired(client);
+    }
+    return Cli.ACCEPTED;
+  }
+
+  private int revisions() {
+    JsonNode reply = client().get("/forms/" + Client.part(name) + "/revisions");
+    if (!printedJson(reply)) {
+      List<List<String>> rows = new ArrayList<>();
+      rows.add(List.of("REVISION", "PUBLISHED", ""));
+      for (JsonNode revision : reply.path("revisions")) {
+        rows.add(
+            List.of(
+                revision.path("revision").asString(),
+                revision.path("publishedAt").asString(),
+                revision.path("current").asBoolean() ? "current" : ""));
+      }
+      Table.print(rows, out());
+    }
+    return Cli.ACCEPTED;
+  }
+
+  private int goBack() {
+    JsonNode reply =
+        client().put("/forms/" + Client.part(name) + "/revisions/" + back + "/current");
+    if (!printedJson(reply)) {
+      out()
+          .println(
+              reply.path("form").asString()
+                  + ": revision "
+                  + reply.path("revision").asString()
+                  + ", with the text of revision "
+                  + back);
+      Outcomes.print(reply, out());
+    }
+    return Cli.ACCEPTED;
+  }
+
+  private int remove() {
+    JsonNode reply =
+        client().delete("/forms/" + Client.part(name) + (records ? "?records=drop" : ""));
+    if (!printedJson(reply)) {
+      out().println(name + " is removed" + (records ? ", with its records." : "."));
     }
     return Cli.ACCEPTED;
   }

@@ -6,9 +6,13 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import nodley.core.file.FormFileError;
+import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import picocli.CommandLine;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ObjectNode;
 
 /** A form file on this machine. */
 record FormText(Path path, byte[] bytes) {
@@ -22,8 +26,23 @@ record FormText(Path path, byte[] bytes) {
     }
   }
 
+  private static final JsonMapper JSON = JsonMapper.shared();
+
   Format format() {
     return Format.ofFile(path.toString());
+  }
+
+  /** The errors of a file as JSON, as the service tells them. */
+  static JsonNode json(FormFileException e) {
+    return JSON.valueToTree(e.errors().stream().map(FormFileError::toJson).toList());
+  }
+
+  /** What a program is told of a file with errors. */
+  JsonNode withErrors(JsonNode errors) {
+    ObjectNode told = JSON.createObjectNode();
+    told.put("file", path.toString());
+    told.set("errors", errors);
+    return told;
   }
 
   /** Prints an error with the line that it stands in, and a mark below its place. */

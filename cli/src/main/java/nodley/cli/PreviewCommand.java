@@ -6,7 +6,6 @@ import nodley.core.file.FormFileException;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "preview",
@@ -27,7 +26,7 @@ final class PreviewCommand extends ServiceCommand {
       String kind = SharedFiles.kind(path);
       return switch (kind) {
         case "form" -> {
-          String form = Declared.read(file, List.of(path)).form().name();
+          String form = Declared.read(file, List.of(path)).name();
           yield show(form, file, "/forms/" + Client.part(form));
         }
         case "texts" -> {
@@ -40,9 +39,7 @@ final class PreviewCommand extends ServiceCommand {
         }
       };
     } catch (FormFileException e) {
-      errors(
-          file,
-          JsonMapper.shared().valueToTree(e.errors().stream().map(it -> it.toJson()).toList()));
+      errors(file, FormText.json(e));
       return Cli.REFUSED;
     } catch (Told told) {
       if (json() || !told.problem().has("errors")) {
@@ -88,6 +85,9 @@ final class PreviewCommand extends ServiceCommand {
   }
 
   private void errors(FormText file, JsonNode errors) {
+    if (printedJson(file.withErrors(errors))) {
+      return;
+    }
     errors.forEach(error -> file.print(error, commands().getErr()));
   }
 }

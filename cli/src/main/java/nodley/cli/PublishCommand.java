@@ -9,7 +9,6 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "publish",
@@ -54,13 +53,13 @@ final class PublishCommand extends ServiceCommand {
         declared.add(Declared.read(file, files));
       } catch (FormFileException e) {
         fine = false;
-        print(
-            file,
-            JsonMapper.shared().valueToTree(e.errors().stream().map(it -> it.toJson()).toList()));
+        print(file, FormText.json(e));
       }
     }
     if (!fine) {
-      commands().getErr().println("Nothing was published.");
+      if (!json()) {
+        commands().getErr().println("Nothing was published.");
+      }
       return Cli.REFUSED;
     }
     Client client = client();
@@ -115,7 +114,7 @@ final class PublishCommand extends ServiceCommand {
     try {
       JsonNode reply =
           client.putFile(
-              "/forms/" + declared.form().name() + query(),
+              "/forms/" + declared.name() + query(),
               declared.file().format().mediaType(),
               declared.file().bytes());
       if (!printedJson(reply)) {
@@ -152,6 +151,9 @@ final class PublishCommand extends ServiceCommand {
   }
 
   private void print(FormText file, JsonNode errors) {
+    if (printedJson(file.withErrors(errors))) {
+      return;
+    }
     errors.forEach(error -> file.print(error, commands().getErr()));
   }
 
@@ -163,9 +165,7 @@ final class PublishCommand extends ServiceCommand {
       Declared next =
           waiting.stream()
               .filter(
-                  it ->
-                      waiting.stream()
-                          .noneMatch(other -> it.form().refersTo().contains(other.form().name())))
+                  it -> waiting.stream().noneMatch(other -> it.refersTo().contains(other.name())))
               .findFirst()
               .orElse(waiting.getFirst());
       ordered.add(next);

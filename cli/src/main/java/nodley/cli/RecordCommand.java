@@ -1,7 +1,5 @@
 package nodley.cli;
 
-import java.util.ArrayList;
-import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
@@ -24,12 +22,7 @@ final class RecordCommand extends ServiceCommand {
     JsonNode record = client().get("/forms/" + Client.part(name) + "/records/" + Client.part(id));
     if (!printedJson(record)) {
       out().println(record.path("called").asString());
-      List<List<String>> rows = new ArrayList<>();
-      record
-          .path("values")
-          .propertyStream()
-          .forEach(it -> rows.add(List.of("  " + it.getKey(), FieldValues.text(it.getValue()))));
-      Table.print(rows, out());
+      Table.print(FieldValues.lines(record.path("values")), out());
       out()
           .println(
               "Version "

@@ -7,6 +7,8 @@ import tools.jackson.databind.JsonNode;
 final class Told extends RuntimeException {
 
   private static final long serialVersionUID = 1;
+  private static final int UNAUTHORIZED = 401;
+
   private final transient JsonNode problem;
   private final boolean json;
 
@@ -33,6 +35,9 @@ final class Told extends RuntimeException {
     String detail = problem.path("detail").asString();
     if (!detail.isEmpty()) {
       err.println(detail);
+    }
+    if (problem.path("status").asInt() == UNAUTHORIZED) {
+      err.println("Give a key by --key, in NODLEY_KEY, or as `key` in " + Connection.usual() + ".");
     }
     Errors.print(problem.path("errors"), err);
     for (JsonNode field : problem.path("fields")) {

@@ -40,6 +40,9 @@ final class WatchCommand extends ServiceCommand {
   @Override
   public Integer call() {
     Client client = client();
+    if (form != null) {
+      client.get("/forms/" + Client.part(form));
+    }
     if (checks) {
       if (form == null) {
         throw new CommandLine.ParameterException(commands(), "--checks needs the name of a form.");

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -464,5 +465,104 @@ class CommandLineIT {
         .contains("  rig: \"sail\" | \"motor\" | \"fishing\" | \"tug\";")
         .contains("  crew?: number;")
         .contains("  insured: true;");
+  }
+
+  /** Groups, rows, choices and boxes, on the demo's own forms. */
+  @Test
+  void recordsOfEveryShapeAreShownAndEdited() {
+    String vessel =
+        last(
+            run(
+                "add",
+                "vessel",
+                "name=Wide",
+                "callSign=MQ1ZZ",
+                "rig=sail",
+                "length=11.4",
+                "crew=3"));
+    String visit =
+        last(
+            run(
+                "add",
+                "visit",
+                "vessel=" + vessel,
+                "arrives=" + LocalDate.now().plusDays(30),
+                "departs=" + LocalDate.now().plusDays(33),
+                "services=water,power",
+                "contact.name=Ann Ferrow",
+                "contact.email=ann@harbour.example",
+                "crew[0].name=Ann Ferrow",
+                "crew[0].role=skipper",
+                "crew[1].name=Bo Hale",
+                "crew[1].role=mate"));
+    assertThat(run("record", "visit", visit).out())
+        .containsPattern("services +water, power")
+        .containsPattern("contact.email +ann@harbour.example")
+        .containsPattern("crew\\[1].name +Bo Hale");
+    Program.Ended edited =
+        run("edit", "visit", visit, "services=fuel", "services=water", "crew[0].name=Ann Holt");
+    assertThat(edited.status()).as(edited.out()).isZero();
+    assertThat(run("edit", "visit", visit, "crew[1]=").status()).isZero();
+    assertThat(run("record", "visit", visit).out())
+        .containsPattern("services +fuel, water")
+        .containsPattern("crew\\[0].name +Ann Holt")
+        .doesNotContain("Bo Hale");
+    assertThat(run("versions", "visit", visit).out())
+        .contains("name Ann Ferrow, role skipper; name Bo Hale, role mate")
+        .doesNotContain("Exception");
+  }
+
+  private static String last(Program.Ended ended) {
+    assertThat(ended.status()).as(ended.out()).isZero();
+    return ended.out().lines().toList().getLast();
+  }
+
+  @Test
+  void aFormGoesBackAndGoesAway() throws IOException {
+    Path file = folder.resolve("raft.form.yaml");
+    Files.writeString(file, "form: raft\nfields: { name: { type: text } }\n");
+    assertThat(run("publish", file).status()).isZero();
+    Files.writeString(file, "form: raft\nfields: { name: { type: text }, more: { type: text } }\n");
+    assertThat(run("publish", file).status()).isZero();
+    assertThat(run("form", "raft", "--revisions").out())
+        .containsPattern("2 +\\S+ +current")
+        .containsPattern("1 +\\S+");
+    assertThat(run("form", "raft", "--go-back", "1").out())
+        .contains("raft: revision 3, with the text of revision 1")
+        .contains("more");
+    assertThat(run("add", "raft", "name=x").status()).isZero();
+    Program.Ended kept = run("form", "raft", "--remove");
+    assertThat(kept.status()).isEqualTo(1);
+    assertThat(kept.out()).contains("has 1 record");
+    assertThat(run("form", "raft", "--remove", "--records").out())
+        .isEqualTo("raft is removed, with its records.");
+    assertThat(run("form", "raft").status()).isEqualTo(1);
+  }
+
+  @Test
+  void aListThatIsPublishedNeedNotBeAmongTheFiles() throws IOException {
+    Path list = folder.resolve("colours.list.yaml");
+    Files.writeString(list, "list: colours\noptions: [red, blue]\n");
+    assertThat(run("publish", list).status()).isZero();
+    Path elsewhere = Files.createDirectories(folder.resolve("elsewhere"));
+    Path form = elsewhere.resolve("paint.form.yaml");
+    Files.writeString(
+        form, "form: paint\nfields: { c: { type: choice, options: { list: colours } } }\n");
+    assertThat(run("preview", form).out()).contains("paint: would be new");
+    assertThat(run("publish", form)).isEqualTo(new Program.Ended(0, "paint: revision 1, new"));
+    Files.writeString(
+        form, "form: paint\nfields: { c: { type: choice, options: { list: colurs } } }\n");
+    Program.Ended wrong = run("publish", form, "--json");
+    assertThat(wrong.status()).isEqualTo(1);
+    assertThat(wrong.out()).contains("unknown-name").contains("colours");
+  }
+
+  @Test
+  void whatIsAskedOfAFormThatIsNotThereIsToldSo() {
+    assertThat(run("attempts", "nope").status()).isEqualTo(1);
+    assertThat(run("watch", "nope").status()).isEqualTo(1);
+    Program.Ended stranger =
+        Program.client(Map.of("NODLEY_AT", service.address()), "records", "vessel");
+    assertThat(stranger.out()).contains("NODLEY_KEY").contains("client.properties");
   }
 }

@@ -317,9 +317,10 @@ class VisitPageTest {
     plain.go(By.cssSelector("form.nodley button[type=submit]"));
     assertThat(plain.text(".summary")).contains("Arrives is required.");
     assertThat(plain.text("[id='f-contact-email-error']")).contains("must be an e-mail address");
-    // The blank row before it is gone, so what was the second row is the first.
-    assertThat(plain.valueOf("#f-crew-0-name")).isEqualTo("J");
-    assertThat(plain.text("[id='f-crew-0-name-error']")).contains("at least 2 characters");
+    // The blank row before it stays, so that everything is where it was typed.
+    assertThat(plain.valueOf("#f-crew-0-name")).isEmpty();
+    assertThat(plain.valueOf("#f-crew-1-name")).isEqualTo("J");
+    assertThat(plain.text("[id='f-crew-1-name-error']")).contains("at least 2 characters");
     assertThat(plain.valueOf("#f-contact-name")).isEqualTo("Ann Ferrow");
     assertThat(plain.find("input[name=purpose][value=leisure]").isSelected()).isTrue();
   }

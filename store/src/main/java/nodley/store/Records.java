@@ -356,7 +356,8 @@ public final class Records {
                   MOST_COUNTED + 1);
           return counted <= MOST_COUNTED
               ? new Count(counted, false)
-              : new Count(Sql.number(connection, "SELECT max(rowid) FROM " + table), true);
+              : new Count(
+                  Sql.number(connection, "SELECT max(\"record_number\") FROM " + table), true);
         });
   }
 

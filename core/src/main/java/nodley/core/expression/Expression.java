@@ -63,6 +63,14 @@ public final class Expression {
   }
 
   /**
+   * The condition that a record is added: {@code mode = "add"}, whatever a form's fields are
+   * called.
+   */
+  public static Expression onAdd() {
+    return Parser.onAdd();
+  }
+
+  /**
    * Reads an expression that must come to true or false.
    *
    * @throws BadExpression if it has an error: the first one

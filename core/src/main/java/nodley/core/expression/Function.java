@@ -64,13 +64,13 @@ enum Function {
   LOWER {
     @Override
     Value ofText(String text) {
-      return new Value.Text(Letters.lower(text));
+      return Value.text(Letters.lower(text));
     }
   },
   UPPER {
     @Override
     Value ofText(String text) {
-      return new Value.Text(Letters.upper(text));
+      return Value.text(Letters.upper(text));
     }
   },
   SLUG {
@@ -133,7 +133,7 @@ enum Function {
     int start = joined.startsWith("-") ? 1 : 0;
     String cut = joined.substring(start, Math.min(joined.length(), start + MAX_SLUG));
     String slug = cut.endsWith("-") ? cut.substring(0, cut.length() - 1) : cut;
-    return slug.isEmpty() ? Value.BLANK : new Value.Text(slug);
+    return Value.text(slug);
   }
 
   private static Value extreme(List<Value> values, int sign) {

@@ -38,7 +38,9 @@ sealed interface Node {
 
     @Override
     public Object toJson() {
-      return value instanceof Value.Date ? List.of("date", value.shown()) : value.toJson();
+      return value instanceof Value.Date
+          ? List.of("date", value.shown())
+          : value.isBlank() ? "" : value.toJson();
     }
   }
 

@@ -54,6 +54,15 @@ final class Parser {
     this.calls = new Calls(cursor);
   }
 
+  /** See {@link Expression#onAdd}. */
+  static Expression onAdd() {
+    try {
+      return parse("mode = \"add\"", Names.NONE, Map.of());
+    } catch (BadExpression e) {
+      throw new IllegalStateException("there is nothing wrong with it", e);
+    }
+  }
+
   static Expression parse(String source, Names names, Map<String, Expression> given)
       throws BadExpression {
     if (source.length() > MAX_LENGTH) {
@@ -267,7 +276,7 @@ final class Parser {
     Token token = cursor.next();
     return switch (token.sort()) {
       case NUMBER -> numeral(token);
-      case TEXT -> literal(new Value.Text(standard(token)), Kind.TEXT, token);
+      case TEXT -> literal(Value.text(standard(token)), Kind.TEXT, token);
       case WORD -> word(token);
       case SIGN -> {
         if (!token.is("(")) {

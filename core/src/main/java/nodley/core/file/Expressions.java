@@ -36,17 +36,9 @@ record Expressions(Section keys, Errors errors, Names names) {
       return Condition.of(otherwise);
     }
     if (key.equals("editable") && Section.textOf(node).filter(ON_ADD::equals).isPresent()) {
-      return Condition.when(onAdd());
+      return Condition.when(Expression.onAdd());
     }
     return of(key, Kind.of(Kind.Base.BOOLEAN)).map(Condition::when).orElse(Condition.of(otherwise));
-  }
-
-  private Expression onAdd() {
-    try {
-      return Expression.read("mode = \"add\"", names);
-    } catch (BadExpression e) {
-      throw new IllegalStateException("this can be read whatever the names are", e);
-    }
   }
 
   /** An expression that must come to this. */

@@ -143,7 +143,7 @@ final class RowMatching {
   private static String text(Raw raw) {
     return switch (raw) {
       case Raw.Null _ -> "";
-      case Raw.Text(String text) -> text.strip();
+      case Raw.Text(String text) -> text;
       case Raw.Number(var number) -> Numbers.plain(Numbers.standard(number));
       case Raw.Bool(boolean yes) -> yes ? "true" : "";
       case Raw.Many(List<Raw> items) ->

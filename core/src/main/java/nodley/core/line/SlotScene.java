@@ -63,6 +63,6 @@ record SlotScene(Course course, Scope scope) implements Scene {
   }
 
   private static Value text(String text) {
-    return text.isEmpty() ? Value.BLANK : new Value.Text(text);
+    return Value.text(text);
   }
 }

@@ -37,7 +37,7 @@ public final class Tidy {
     if (tidied == text) {
       return value;
     }
-    return tidied.isEmpty() ? Value.BLANK : new Value.Text(tidied);
+    return Value.text(tidied);
   }
 
   /** Null if there is a NUL or an unpaired surrogate in it: no form of it can be kept. */

@@ -284,12 +284,8 @@ final class Parser {
     at = close + 1;
     String written = "\\" + p + "{" + name + "}";
     browser.append(written);
-    if (Unassigned.isIn(name)) {
-      String ranges = Unassigned.ranges(name, p == 'P');
-      java.append(inClass ? ranges : "[" + ranges + "]");
-    } else {
-      java.append(written);
-    }
+    String ranges = Categories.ranges(name, p == 'P');
+    java.append(inClass ? ranges : "[" + ranges + "]");
   }
 
   /** One character, written so that it means itself in either dialect, in a class and outside. */

@@ -21,6 +21,11 @@ public sealed interface Value {
   /** The value of a text, an email, a choice, a secret, or the id of a record. */
   record Text(String text) implements Value {}
 
+  /** A text; blank if it is empty. */
+  static Value text(String text) {
+    return text.isEmpty() ? BLANK : new Text(text);
+  }
+
   /** An integer or a decimal, in the one form that {@link Numbers#standard} gives. */
   record Number(BigDecimal number) implements Value {
     public Number {
