@@ -6,6 +6,7 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.Optional;
 import org.sqlite.SQLiteConnection;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
@@ -32,16 +33,18 @@ public final class Backup {
    * Puts a backup into a data folder that is not in use.
    *
    * @param replace whether data that is there already may be replaced; it stays beside the new data
-   *     as {@code nodley.db.before}
+   * @return where the data that was there is now, {@code nodley.db.before} or, if there is one
+   *     already, {@code nodley.db.before-2} and so on; nothing if there was none
    * @throws StoreException.BadFolder if the backup is none, or damaged, or of a newer Nodley; or
    *     the folder is in use, cannot be written, or has data that is to stay. Nothing is changed
    *     then
    */
-  public static void restore(Path backup, Path folder, boolean replace) {
+  public static Optional<Path> restore(Path backup, Path folder, boolean replace) {
     if (!Files.isRegularFile(backup)) {
       throw new StoreException.BadFolder("There is no backup " + backup + ".", null);
     }
     Path file = folder.resolve(Store.FILE);
+    Optional<Path> aside = Files.exists(file) ? Optional.of(aside(folder)) : Optional.empty();
     Store.whileLocked(
         folder,
         () -> {
@@ -61,10 +64,7 @@ public final class Backup {
             if (Files.exists(file)) {
               // What its log still holds belongs to it, and not to what comes in its place.
               new Database(file).close();
-              Files.move(
-                  file,
-                  folder.resolve(Store.FILE + ".before"),
-                  StandardCopyOption.REPLACE_EXISTING);
+              Files.move(file, aside.orElseGet(() -> aside(folder)));
             }
             Files.deleteIfExists(folder.resolve(Store.FILE + "-wal"));
             Files.deleteIfExists(folder.resolve(Store.FILE + "-shm"));
@@ -73,11 +73,25 @@ public final class Backup {
             Files.deleteIfExists(fresh);
           }
         });
+    return aside;
+  }
+
+  /** A name that nothing has: what was put aside before stays. */
+  private static Path aside(Path folder) {
+    Path aside = folder.resolve(Store.FILE + ".before");
+    for (int i = 2; Files.exists(aside); i++) {
+      aside = folder.resolve(Store.FILE + ".before-" + i);
+    }
+    return aside;
   }
 
   private static void check(Path backup, Path fresh) throws IOException {
     try (Connection on = Database.readOnly(fresh)) {
       long version = Sql.number(on, "PRAGMA user_version");
+      if (!Schema.isThere(on)) {
+        // Somebody else's file may have any number there.
+        throw new StoreException.BadFolder(backup + " is no backup of Nodley's.", null);
+      }
       if (version < 1 || version > Schema.VERSION) {
         throw new StoreException.BadFolder(
             backup

@@ -1,5 +1,6 @@
 package nodley.store;
 
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -11,6 +12,7 @@ import java.util.concurrent.BlockingQueue;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
+import org.sqlite.SQLiteOpenMode;
 
 /** The one file: a connection for the writer, a pool of read-only ones for everybody else. */
 final class Database implements AutoCloseable {
@@ -45,12 +47,20 @@ final class Database implements AutoCloseable {
     return new PreparedConnection(connection);
   }
 
-  /** A file as it is, which nothing is brought up in. */
+  /**
+   * A file as it is, which nothing is brought up in. If nobody has it open, nothing is left beside
+   * it, and its folder need not be writable.
+   */
   static Connection readOnly(Path file) throws SQLException {
     var settings = new SQLiteConfig();
     settings.setReadOnly(true);
     settings.setBusyTimeout(BUSY_MILLIS);
-    return settings.createConnection("jdbc:sqlite:" + file);
+    boolean inUse = Files.exists(file.resolveSibling(file.getFileName() + "-wal"));
+    if (!inUse) {
+      settings.setOpenMode(SQLiteOpenMode.OPEN_URI);
+    }
+    return settings.createConnection(
+        "jdbc:sqlite:" + (inUse ? file : file.toUri() + "?immutable=1"));
   }
 
   /** WAL lets readers go on while the writer writes; FULL makes every commit durable. */

@@ -2,6 +2,7 @@ package nodley.store;
 
 import java.security.SecureRandom;
 import java.time.Clock;
+import java.util.Optional;
 import java.util.UUID;
 
 /**
@@ -18,8 +19,18 @@ final class Ids {
   private long lastMillis;
   private int counter;
 
-  Ids(Clock clock) {
+  /**
+   * Goes on from the ids that are kept, so that order holds where the clock was set back.
+   *
+   * @param latest the greatest id there is; empty for none
+   */
+  Ids(Clock clock, Optional<String> latest) {
     this.clock = clock;
+    if (latest.isPresent()) {
+      long high = UUID.fromString(latest.get()).getMostSignificantBits();
+      this.lastMillis = high >>> 16;
+      this.counter = (int) high & COUNTER_MASK;
+    }
   }
 
   synchronized String next() {

@@ -159,6 +159,15 @@ final class Schema {
 
   private Schema() {}
 
+  /** True if a file has the tables that every version of Nodley makes. */
+  static boolean isThere(Connection connection) throws SQLException {
+    return Sql.number(
+            connection,
+            "SELECT count(*) FROM sqlite_schema WHERE type = 'table'"
+                + " AND name IN ('nodley_forms', 'nodley_revisions', 'nodley_keys')")
+        == 3;
+  }
+
   static void bringUp(Connection connection) throws SQLException {
     long version = Sql.number(connection, "PRAGMA user_version");
     if (version > VERSION) {
@@ -169,6 +178,11 @@ final class Schema {
               + VERSION
               + "). Use that version, or another data folder.",
           null);
+    }
+    boolean empty = Sql.number(connection, "SELECT count(*) FROM sqlite_schema") == 0;
+    if (version == 0 ? !empty : !isThere(connection)) {
+      throw new StoreException.BadFolder(
+          "The file " + Store.FILE + " there is a database, but not of Nodley's.", null);
     }
     // A table that others refer to is made anew only while nobody looks at references.
     Sql.run(connection, "PRAGMA foreign_keys = OFF");

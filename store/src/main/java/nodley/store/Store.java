@@ -9,6 +9,9 @@ import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
 
 /**
  * A data folder, open: one SQLite file, {@code nodley.db}, that belongs to one process at a time.
@@ -30,19 +33,36 @@ public final class Store implements AutoCloseable {
   private final Seals seals;
   private final FormFolder folder;
 
-  private Store(FileChannel lock, Database database) throws SQLException {
+  private Store(FileChannel lock, Database database, Path file) throws SQLException {
     this.lock = lock;
     this.database = database;
     Clock clock = Clock.systemUTC();
-    this.writer = new Writer(database.writer());
+    this.writer = new Writer(database.writer(), Writer.PATIENCE, new Presence(file)::check);
     this.forms = new Forms(database, writer);
     this.answers = new Answers(database, clock);
     this.attempts = new Attempts(database, writer, clock, Attempts.MOST);
     this.holds = new Holds(database, writer, clock);
-    this.records = new Records(database, writer, forms, answers, attempts, holds, new Ids(clock));
+    this.records = new Records(database, writer, forms, answers, attempts, holds, ids(clock));
     this.keys = new Keys(database, writer, clock);
     this.seals = new Seals(database, writer);
     this.folder = new FormFolder(database, writer);
+  }
+
+  private Ids ids(Clock clock) {
+    List<String> latest = new ArrayList<>();
+    for (PublishedForm form : forms.all()) {
+      database
+          .read(
+              on ->
+                  Sql.first(
+                      on,
+                      row -> row.getString(1),
+                      "SELECT \"id\" FROM "
+                          + Sql.quoted(form.name())
+                          + " ORDER BY \"id\" DESC LIMIT 1"))
+          .ifPresent(latest::add);
+    }
+    return new Ids(clock, latest.stream().max(Comparator.naturalOrder()));
   }
 
   /**
@@ -54,7 +74,7 @@ public final class Store implements AutoCloseable {
   public static Store open(Path folder) {
     FileChannel lock = lock(folder);
     try {
-      return new Store(lock, new Database(folder.resolve(FILE)));
+      return new Store(lock, new Database(folder.resolve(FILE)), folder.resolve(FILE));
     } catch (SQLException | StoreException e) {
       release(lock);
       if (e instanceof StoreException.BadFolder bad) {

@@ -37,7 +37,7 @@ final class Writer implements AutoCloseable {
   private static final long RIDE_MILLIS = 100;
 
   /** So long a piece may wait for its turn; one that has begun is never given up. */
-  private static final Duration PATIENCE = Duration.ofSeconds(10);
+  static final Duration PATIENCE = Duration.ofSeconds(10);
 
   private static final int LOOKS = 20;
 
@@ -48,6 +48,7 @@ final class Writer implements AutoCloseable {
   private final AtomicLong lost = new AtomicLong();
   private final Connection connection;
   private final Duration patience;
+  private final Runnable presence;
   private final Thread thread;
   private volatile boolean closing;
 
@@ -133,11 +134,17 @@ final class Writer implements AutoCloseable {
   }
 
   Writer(Connection connection) {
-    this(connection, PATIENCE);
+    this(connection, PATIENCE, () -> {});
   }
 
-  /** Waits so long for a turn. */
-  Writer(Connection connection, Duration patience) {
+  /**
+   * Writes by a connection.
+   *
+   * @param patience so long a piece waits for its turn
+   * @param presence throws if what is written would be lost; asked before and after each commit
+   */
+  Writer(Connection connection, Duration patience, Runnable presence) {
+    this.presence = presence;
     this.connection = connection;
     this.patience = patience;
     this.thread = Thread.ofPlatform().name("writer").start(this::loop);
@@ -286,6 +293,7 @@ final class Writer implements AutoCloseable {
       job.begin();
       job.runErrands();
       Sql.execute(connection, "COMMIT");
+      presence.run();
     } catch (SQLException | RuntimeException | Error e) {
       rollBack();
       job.answer.completeExceptionally(e);
@@ -300,6 +308,7 @@ final class Writer implements AutoCloseable {
     }
     List<Runnable> ridden;
     try {
+      presence.run();
       Sql.execute(connection, "BEGIN IMMEDIATE");
       for (Job<?> job : batch) {
         job.run();
@@ -309,6 +318,7 @@ final class Writer implements AutoCloseable {
         job.runErrands();
       }
       Sql.execute(connection, "COMMIT");
+      presence.run();
     } catch (SQLException | RuntimeException | Error e) {
       rollBack();
       if (batch.size() > 1) {

@@ -6,8 +6,12 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.concurrent.atomic.AtomicBoolean;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -274,6 +278,78 @@ class RowIdentityTest {
             Facts.NONE,
             (values, claims) -> store.records().add(form, values, claims, Sent.by("")));
     assertThat(errors(lost)).containsExactly("#/r/1/badge taken");
+  }
+
+  /** What is read while others write: a record, its rows and its versions are of one moment. */
+  @Test
+  void oneReadIsOneState() throws Exception {
+    PublishedForm form = publish(CREW.formatted(""));
+    StoredRecord record = add(form, "{\"name\": \"1\", \"crew\": [{\"name\": \"1\"}]}");
+    AtomicBoolean done = new AtomicBoolean();
+    Thread writing =
+        Thread.ofVirtual()
+            .start(
+                () -> {
+                  for (int i = 2; i <= 400; i++) {
+                    String json =
+                        "{\"name\": \"%d\", \"crew\": [{\"name\": \"%d\"}]}".formatted(i, i);
+                    edit(form, record, json);
+                  }
+                  done.set(true);
+                });
+    List<String> torn = new ArrayList<>();
+    for (int i = 0; !done.get(); i++) {
+      StoredRecord read = store.records().find(form.form(), record.id()).orElseThrow();
+      String told = read.values().toJson().toString();
+      String whole =
+          "{name=%d, crew=[{name=%d]]}"
+              .replace("]]", "}]")
+              .formatted(read.version(), read.version());
+      if (!told.equals(whole)) {
+        torn.add(told);
+      }
+      List<Long> numbers =
+          store.records().versions(form.form(), record.id(), Long.MAX_VALUE, 3).stream()
+              .map(Version::number)
+              .toList();
+      if (numbers.size() != Set.copyOf(numbers).size()) {
+        torn.add(numbers.toString());
+      }
+    }
+    writing.join();
+    assertThat(torn).isEmpty();
+  }
+
+  /** Tables that follow another revision are read by the form that they follow. */
+  @Test
+  void readersGoOnWhileAFieldBecomesOneOfAnotherType() throws Exception {
+    String choices = "form: bag\nfields: { c: { type: choices, options: [red, blue] } }\n";
+    String text = "form: bag\nfields: { c: { type: text } }\n";
+    StoredRecord record = add(publish(choices), "{\"c\": [\"red\"]}");
+    AtomicBoolean done = new AtomicBoolean();
+    Thread publishing =
+        Thread.ofVirtual()
+            .start(
+                () -> {
+                  for (int i = 0; i < 40; i++) {
+                    publish(i % 2 == 0 ? text : choices);
+                  }
+                  done.set(true);
+                });
+    Set<String> read = new TreeSet<>();
+    while (!done.get()) {
+      PublishedForm form = store.forms().find("bag").orElseThrow();
+      read.add(
+          store
+              .records()
+              .find(form.form(), record.id())
+              .orElseThrow()
+              .values()
+              .toJson()
+              .toString());
+    }
+    publishing.join();
+    assertThat(read).isSubsetOf("{c=[red]}", "{c=red}");
   }
 
   /** A form that is dropped and published anew is another one, though it looks like the first. */

@@ -141,7 +141,7 @@ class WriterTest {
 
   private void patience(int millis) throws SQLException {
     writer.close();
-    writer = new Writer(database.writer(), Duration.ofMillis(millis));
+    writer = new Writer(database.writer(), Duration.ofMillis(millis), () -> {});
   }
 
   @Test
@@ -370,5 +370,44 @@ class WriterTest {
     }
     writer.close();
     assertThat(count()).isEqualTo(2_000);
+  }
+
+  @Test
+  void anErrorIsItsCallersAndOthersAreWrittenAsBefore() {
+    assertThatThrownBy(
+            () ->
+                writer.write(
+                    _ -> {
+                      throw new StackOverflowError("of one piece");
+                    }))
+        .isInstanceOf(StackOverflowError.class);
+    assertThatThrownBy(
+            () ->
+                writer.writeAlone(
+                    _ -> {
+                      throw new LinkageError("of another");
+                    },
+                    () -> {}))
+        .isInstanceOf(LinkageError.class);
+    assertThat(writer.<String>write(_ -> "written")).isEqualTo("written");
+  }
+
+  @Test
+  void whatFollowsACommitDoesNotFollowARollback() {
+    List<String> followed = new ArrayList<>();
+    assertThatThrownBy(
+            () ->
+                writer.write(
+                    _ -> {
+                      writer.afterCommit(() -> followed.add("refused"));
+                      throw new IllegalStateException("refused");
+                    }))
+        .hasMessage("refused");
+    writer.write(
+        _ -> {
+          writer.afterCommit(() -> followed.add("kept"));
+          return "";
+        });
+    assertThat(followed).containsExactly("kept");
   }
 }

@@ -6,8 +6,11 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
@@ -44,6 +47,10 @@ public final class FolderWatch implements AutoCloseable {
   private final Publisher publisher;
   private final Map<String, String> failed = new HashMap<>();
   private final Map<String, String> reasons = new HashMap<>();
+
+  /** Files that are passed over, each told once. */
+  private final Set<Path> doubles = new HashSet<>();
+
   private final ScheduledExecutorService timer =
       Executors.newSingleThreadScheduledExecutor(Thread.ofPlatform().daemon().factory());
 
@@ -63,10 +70,15 @@ public final class FolderWatch implements AutoCloseable {
   private void read() {
     try {
       boolean published = true;
+      Set<String> done = new HashSet<>();
       while (published) {
         published = false;
         for (Path file : files()) {
-          published |= read(file);
+          // One that changes under the reading is read again the next time.
+          if (!done.contains(file.getFileName().toString()) && read(file)) {
+            done.add(file.getFileName().toString());
+            published = true;
+          }
         }
         if (published) {
           failed.clear();
@@ -77,6 +89,9 @@ public final class FolderWatch implements AutoCloseable {
       LOG.warn("The forms folder {} cannot be read: {}", folder, e.getMessage());
     } catch (StoreException e) {
       LOG.warn("The forms folder waits: {}", e.getMessage());
+    } catch (RuntimeException | Error e) {
+      // Thrown on, it would end the watching without a word.
+      LOG.error("The forms folder {} cannot be followed just now", folder, e);
     } finally {
       reasons.clear();
     }
@@ -90,8 +105,21 @@ public final class FolderWatch implements AutoCloseable {
       found.addAll(filesNear(kind + "s", kind));
     }
     found.addAll(files(folder, "form"));
+    found.addAll(files(folder, "texts"));
     found.addAll(filesNear("texts", "texts"));
-    return found;
+    return withoutDoubles(found);
+  }
+
+  /** Of files of one name, the first: they would be published in turns for ever. */
+  private List<Path> withoutDoubles(List<Path> found) {
+    Map<String, Path> byName = new LinkedHashMap<>();
+    for (Path file : found) {
+      Path first = byName.putIfAbsent(file.getFileName().toString(), file);
+      if (first != null && doubles.add(file)) {
+        LOG.warn("{} is not read, for there is {} already: give it another name.", file, first);
+      }
+    }
+    return List.copyOf(byName.values());
   }
 
   /** The files of a folder of this name in the forms folder, and beside it. */

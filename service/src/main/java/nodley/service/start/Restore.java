@@ -1,6 +1,7 @@
 package nodley.service.start;
 
 import java.nio.file.Path;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import nodley.store.Backup;
 import nodley.store.StoreException;
@@ -36,8 +37,13 @@ public final class Restore implements Callable<Integer> {
   @Override
   public Integer call() {
     try {
-      Backup.restore(backup, data, replace);
-      System.out.println(backup + " is restored to " + data + ".");
+      Optional<Path> aside = Backup.restore(backup, data, replace);
+      System.out.println(
+          backup
+              + " is restored to "
+              + data
+              + "."
+              + aside.map(it -> " What was there is " + it.getFileName() + " now.").orElse(""));
       return 0;
     } catch (StoreException.BadFolder e) {
       System.err.println(e.getMessage());

@@ -1,11 +1,11 @@
 package nodley.service.start;
 
+import java.net.SocketException;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.function.Consumer;
 import nodley.store.StoreException;
 import org.springframework.boot.web.server.PortInUseException;
-import org.springframework.context.ApplicationContextException;
 
 /** Runs the service until the process is told to stop, and tells in words why it cannot start. */
 final class Running {
@@ -31,19 +31,31 @@ final class Running {
     } catch (StoreException.BadFolder e) {
       System.err.println(e.getMessage());
       return 1;
-    } catch (ApplicationContextException | PortInUseException e) {
-      System.err.println(
-          "Port "
-              + settings.port()
-              + " of "
-              + settings.address()
-              + " cannot be used: another program has it, or the address is not of this machine."
-              + " Choose another with --port, or --port 0 for a free one.");
+    } catch (RuntimeException e) {
+      System.err.println(why(settings, e));
       return 1;
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       return 1;
     }
+  }
+
+  /** In a sentence why the service does not start. */
+  private static String why(Service.Settings settings, RuntimeException e) {
+    Throwable cause = e;
+    while (cause.getCause() != null && !(cause instanceof SocketException)) {
+      cause = cause.getCause();
+    }
+    if (!(cause instanceof SocketException) && !(e instanceof PortInUseException)) {
+      String what = cause.getMessage() == null ? cause.toString() : cause.getMessage();
+      return "The service cannot start: " + what.strip();
+    }
+    return "Port "
+        + settings.port()
+        + " of "
+        + settings.address()
+        + " cannot be used: another program has it, or the address is not of this machine."
+        + " Choose another with --port, or --port 0 for a free one.";
   }
 
   private static void stop(Service service, Runnable afterwards) {
