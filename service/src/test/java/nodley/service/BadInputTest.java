@@ -10,8 +10,14 @@ import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpRequest;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
@@ -222,6 +228,11 @@ class BadInputTest {
         Arguments.of("POST", "/api/forms", 405),
         Arguments.of("PATCH", "/api/forms/vessel", 405),
         Arguments.of("TRACE", "/api/forms", 405),
+        Arguments.of("BREW", "/api/forms", 501),
+        Arguments.of("get", "/api/forms", 501),
+        Arguments.of("GET", "/page/nothing.js", 404),
+        Arguments.of("GET", "/problems/nothing", 404),
+        Arguments.of("GET", "/api/forms/vessel/records?q=a%00b", 400),
         Arguments.of("GET", "/api/forms/vessel/options/brth", 404));
   }
 
@@ -242,8 +253,78 @@ class BadInputTest {
         .startsWith("HTTP/1.1 400")
         .contains("application/problem+json");
     assertThat(raw("GET /api/forms HTTP/1.1\r\nHost: x\r\nX: " + "a".repeat(20_000) + "\r\n\r\n"))
-        .startsWith("HTTP/1.1 4")
-        .contains("application/problem+json");
+        .startsWith("HTTP/1.1 431")
+        .contains("application/problem+json")
+        .contains("/problems/too-large");
+    assertThat(raw("GET /api/forms?" + "a".repeat(20_000) + " HTTP/1.1\r\nHost: x\r\n\r\n"))
+        .startsWith("HTTP/1.1 414")
+        .contains("/problems/too-long");
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"utf-8x", "utf-16", "\"utf-8", "latin1"})
+  void aCharsetIsReadExactly(String charset) {
+    Wire.Reply reply = wire.post(RECORDS, "application/json; charset=" + charset, "{}");
+    assertThat(reply.status()).isEqualTo(415);
+    assertThat(reply.header("Accept-Post"))
+        .isEqualTo("application/json, application/x-www-form-urlencoded");
+  }
+
+  @Test
+  void aBodyThatIsPackedIs415() {
+    Wire.Reply reply = wire.post(RECORDS, Wire.JSON_TYPE, "{}", "Content-Encoding", "gzip");
+    assertThat(reply.status()).isEqualTo(415);
+    assertThat(reply.header("Accept-Encoding")).isEqualTo("identity");
+    assertThat(wire.post(RECORDS, Wire.JSON_TYPE, "{}", "Content-Encoding", "identity").status())
+        .isEqualTo(422);
+    Wire.Reply patch = wire.patch(RECORDS + "/x", "text/plain", "{}", "If-Match", "\"1\"");
+    assertThat(patch.status()).isEqualTo(415);
+    assertThat(patch.header("Accept-Patch"))
+        .isEqualTo("application/merge-patch+json, application/json");
+  }
+
+  @Test
+  void whatIsAllowedIsWhatOptionsSays() {
+    for (String path : List.of("/api/forms", "/api/forms/vessel", RECORDS, "/api/session")) {
+      Wire.Reply refused =
+          wire.send(wire.request(path).method("PATCH", HttpRequest.BodyPublishers.noBody()));
+      Wire.Reply asked =
+          wire.send(wire.request(path).method("OPTIONS", HttpRequest.BodyPublishers.noBody()));
+      assertThat(Set.of(refused.header("Allow").split(", ?")))
+          .as(path)
+          .isEqualTo(Set.of(asked.header("Allow").split(", ?")));
+    }
+  }
+
+  @Test
+  void theAddressOfAProblemSaysWhatItMeans() throws IOException {
+    Wire.Reply refused = wire.post(RECORDS, Wire.JSON_TYPE, "{}");
+    Wire.Reply page = service.stranger().get(refused.json().path("type").asString());
+    assertThat(page.status()).isEqualTo(200);
+    assertThat(page.header("Content-Type")).startsWith("text/html");
+    assertThat(page.response().body()).contains("The submission has errors.");
+    // Every type that is told anywhere is explained, and stands in the docs.
+    String docs = Files.readString(Path.of("../docs/wire.md"));
+    try (Stream<Path> sources = Files.walk(Path.of("src/main/java"))) {
+      for (Path source : sources.filter(it -> it.toString().endsWith(".java")).toList()) {
+        Matcher type =
+            Pattern.compile("(?:Problem\\.|return |\\s)of\\(\\s*[1-5][0-9]{2},\\s*\"([a-z-]*[a-z])\"")
+                .matcher(Files.readString(source));
+        while (type.find()) {
+          assertThat(service.stranger().get("/problems/" + type.group(1)).status())
+              .as(type.group(1))
+              .isEqualTo(200);
+          assertThat(docs).contains(type.group(1));
+        }
+      }
+    }
+  }
+
+  @Test
+  void aKeyThatIsNotKnownIsToldWhoeverAsks() {
+    Wire unknown = new Wire(service.address(), Optional.of("nobody-has-this"));
+    assertThat(unknown.get("/api/session").status()).isEqualTo(401);
+    assertThat(service.stranger().get("/api/session").status()).isEqualTo(200);
   }
 
   @Test

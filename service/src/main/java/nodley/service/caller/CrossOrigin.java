@@ -2,6 +2,8 @@ package nodley.service.caller;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
+import java.util.List;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import nodley.store.Forms;
@@ -18,7 +20,11 @@ public final class CrossOrigin {
   private static final Pattern OF_FORM =
       Pattern.compile("/(?:api/)?forms/([a-z][a-z0-9-]{0,39})(?:/.*)?");
 
+  private static final Pattern FORM_IN_QUERY = Pattern.compile("(?:^|&)form=([a-z0-9-]+)");
+
   private static final String SCRIPT = "/page/";
+
+  private static final String HOLDS = "/api/holds";
 
   private final Forms forms;
 
@@ -31,9 +37,15 @@ public final class CrossOrigin {
     String origin = request.getHeader("Origin");
     if (request.getRequestURI().startsWith(SCRIPT)) {
       response.setHeader("Access-Control-Allow-Origin", "*");
-    } else if (origin != null && isNamed(request.getRequestURI(), origin)) {
-      response.setHeader("Access-Control-Allow-Origin", origin);
+      return;
+    }
+    List<String> origins = origins(request);
+    if (!origins.isEmpty()) {
+      // The reply to one site, or to none, must not be kept for another.
       response.addHeader("Vary", "Origin");
+    }
+    if (origin != null && origins.contains(origin)) {
+      response.setHeader("Access-Control-Allow-Origin", origin);
       response.setHeader(
           "Access-Control-Expose-Headers", "ETag, Location, Retry-After, X-Request-Id");
     }
@@ -53,13 +65,20 @@ public final class CrossOrigin {
     return asks;
   }
 
-  private boolean isNamed(String uri, String origin) {
-    Matcher form = OF_FORM.matcher(uri);
-    return form.matches()
-        && forms
-            .find(form.group(1))
-            .filter(it -> it.form().pages().origins().contains(origin))
-            .isPresent();
+  /** The sites whose pages may call what is asked for. */
+  private List<String> origins(HttpServletRequest request) {
+    Matcher form = OF_FORM.matcher(request.getRequestURI());
+    Optional<String> name = form.matches() ? Optional.of(form.group(1)) : ofHolds(request);
+    return name.flatMap(forms::find).map(it -> it.form().pages().origins()).orElse(List.of());
+  }
+
+  /** Names for open pages are asked for with the form in the query. */
+  private static Optional<String> ofHolds(HttpServletRequest request) {
+    String query = request.getQueryString();
+    Matcher form = FORM_IN_QUERY.matcher(query == null ? "" : query);
+    return request.getRequestURI().equals(HOLDS) && form.find()
+        ? Optional.of(form.group(1))
+        : Optional.empty();
   }
 
   private static void allow(HttpServletResponse response) {

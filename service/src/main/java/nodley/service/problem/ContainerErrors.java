@@ -3,6 +3,7 @@ package nodley.service.problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import java.util.OptionalInt;
 import java.util.UUID;
 import org.apache.catalina.connector.Request;
 import org.apache.catalina.connector.Response;
@@ -34,7 +35,9 @@ class ContainerErrors {
         return;
       }
       try {
-        byte[] body = Json.bytes(of(response.getStatus()).members());
+        int status = tooMuch(request, throwable).orElse(response.getStatus());
+        response.setStatus(status);
+        byte[] body = Json.bytes(of(status).members());
         response.setHeader("X-Request-Id", UUID.randomUUID().toString());
         response.setContentType("application/problem+json");
         response.setContentLength(body.length);
@@ -44,6 +47,17 @@ class ContainerErrors {
         // The client is gone.
       }
     }
+  }
+
+  /** Tomcat has one status for all that it cannot read; what was only too long has its own. */
+  private static OptionalInt tooMuch(Request request, Throwable throwable) {
+    String message = throwable == null ? "" : String.valueOf(throwable.getMessage());
+    if (!message.contains("too large") && !message.contains("too long")) {
+      return OptionalInt.empty();
+    }
+    // Where it did not even get to the end of the address, that is what is too long.
+    boolean line = request.getCoyoteRequest().requestURI().isNull();
+    return OptionalInt.of(line ? 414 : 431);
   }
 
   /** What the servlet container forwards to its error page. */

@@ -5,6 +5,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import nodley.core.line.Verdict;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
@@ -132,12 +134,18 @@ public final class Problem extends RuntimeException {
   }
 
   public static Problem notAllowedMethod(String method, Collection<String> allowed) {
+    // What OPTIONS says is allowed, too: it is itself, and HEAD wherever GET is.
+    Set<String> all = new TreeSet<>(allowed);
+    if (all.contains("GET")) {
+      all.add("HEAD");
+    }
+    all.add("OPTIONS");
     return of(
             405,
             "method",
             "This method does not work here",
-            method + " does not work here; " + String.join(", ", allowed) + " does.")
-        .header("Allow", String.join(", ", allowed));
+            method + " does not work here; " + String.join(", ", all) + " does.")
+        .header("Allow", String.join(", ", all));
   }
 
   public static Problem mediaType(String given, List<String> wanted) {
@@ -149,5 +157,15 @@ public final class Problem extends RuntimeException {
             + "; send "
             + String.join(" or ", wanted)
             + ".");
+  }
+
+  /** The body is packed in a way that nothing here unpacks (RFC 9110, section 15.5.16). */
+  public static Problem contentEncoding(String given) {
+    return of(
+            415,
+            "media-type",
+            "The body has an encoding that cannot be read here",
+            "Content-Encoding " + given + " cannot be read here; send the body as it is.")
+        .header("Accept-Encoding", "identity");
   }
 }

@@ -12,6 +12,7 @@ import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
+import nodley.core.value.Wellformed;
 import nodley.service.problem.Problem;
 
 /** Reads the bodies of requests, within limits, by their media type. */
@@ -86,15 +87,26 @@ public final class Body {
     String given = request.getContentType();
     String type = given == null ? "" : given.split(";", 2)[0].strip().toLowerCase(Locale.ROOT);
     if (!wanted.contains(type) || !isUtf8(given)) {
-      throw Problem.mediaType(given, wanted);
+      // RFC 9110, section 12.5.1, and RFC 5789, section 3.1: what would be right.
+      String accept = request.getMethod().equals("PATCH") ? "Accept-Patch" : "Accept-Post";
+      throw Problem.mediaType(given, wanted).header(accept, String.join(", ", wanted));
+    }
+    String encoding = request.getHeader("Content-Encoding");
+    if (encoding != null && !encoding.isBlank() && !encoding.strip().equalsIgnoreCase("identity")) {
+      throw Problem.contentEncoding(Wellformed.of(encoding));
     }
     return new Typed(type, bytes(request));
   }
 
   private static boolean isUtf8(String contentType) {
-    String lower = contentType.toLowerCase(Locale.ROOT).replace(" ", "").replace("\"", "");
-    int charset = lower.indexOf("charset=");
-    return charset < 0 || lower.startsWith("charset=utf-8", charset);
+    for (String parameter : contentType.toLowerCase(Locale.ROOT).split(";")) {
+      String[] pair = parameter.split("=", 2);
+      if (pair.length == 2 && pair[0].strip().equals("charset")) {
+        String charset = pair[1].strip();
+        return charset.equals("utf-8") || charset.equals("\"utf-8\"");
+      }
+    }
+    return true;
   }
 
   private static byte[] bytes(HttpServletRequest request) throws IOException {

@@ -13,7 +13,8 @@ import nodley.service.problem.Problem;
  */
 final class IfMatch {
 
-  private static final Pattern TAG = Pattern.compile("\\s*(?:W/)?\"([^\"]*)\"\\s*(?:,|$)");
+  private static final Pattern TAG =
+      Pattern.compile("[\\s,]*(?:W/)?\"([^\"]*)\"\\s*(?:,[\\s,]*|$)");
 
   private IfMatch() {}
 

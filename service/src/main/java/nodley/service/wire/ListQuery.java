@@ -43,12 +43,21 @@ final class ListQuery {
     this.query = query;
     Listing first =
         new Listing(
-            query.get("q").orElse(""),
+            words(query),
             query.get("where").map(text -> where(text, submissions, caller)),
             query.get("sort").map(this::order).orElse(List.of()),
             Optional.empty(),
             query.number("limit", PAGE, MAX_PAGE));
     this.listing = query.get("cursor").map(it -> first.after(keys(it, first))).orElse(first);
+  }
+
+  /** What is looked for: a text as a field could hold it. */
+  private static String words(Query query) {
+    String words = query.get("q").orElse("");
+    if (!Wellformed.is(words)) {
+      throw Problem.badQuery("\"q\" holds NUL or half of a character, which no text has.");
+    }
+    return words;
   }
 
   static String[] names() {
@@ -119,7 +128,7 @@ final class ListQuery {
         "\n",
         "cursor",
         form.name(),
-        query.get("q").orElse(""),
+        words(query),
         query.get("where").orElse(""),
         query.get("sort").orElse(""));
   }

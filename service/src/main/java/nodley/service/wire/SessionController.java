@@ -33,6 +33,7 @@ class SessionController {
   @GetMapping
   ResponseEntity<byte[]> who(HttpServletRequest request) {
     Query.of(request);
+    Gate.passRecognised(Caller.current());
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("caller", Caller.current() instanceof Caller.Known(String name, var _) ? name : null);
     return Reply.ok(json);

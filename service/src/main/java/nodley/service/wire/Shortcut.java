@@ -23,7 +23,7 @@ import org.springframework.stereotype.Component;
  * same, only slower.
  */
 @Component
-@Order(Ordered.HIGHEST_PRECEDENCE + 1)
+@Order(Ordered.HIGHEST_PRECEDENCE + 2)
 class Shortcut extends HttpFilter {
 
   private static final long serialVersionUID = 1;

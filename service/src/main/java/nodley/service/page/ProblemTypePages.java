@@ -1,0 +1,39 @@
+package nodley.service.page;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.Map;
+import nodley.service.problem.Problem;
+import nodley.service.problem.ProblemTypes;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /problems/{type}}: what a type of problem means, for who follows its address. */
+@RestController
+class ProblemTypePages {
+
+  private final Templates templates;
+  private final Looks looks;
+
+  ProblemTypePages(Templates templates, Looks looks) {
+    this.templates = templates;
+    this.looks = looks;
+  }
+
+  @GetMapping("/problems/{type}")
+  ResponseEntity<byte[]> type(@PathVariable String type, HttpServletRequest request) {
+    String meaning =
+        ProblemTypes.meaning(type).orElseThrow(() -> Problem.notFound(request.getRequestURI()));
+    byte[] page =
+        templates.page(
+            looks.ofService(),
+            Templates.words(),
+            type,
+            "problem",
+            Map.of("title", "Problem: " + type, "detail", meaning, "signIn", ""),
+            "");
+    return ResponseEntity.ok().contentType(MediaType.valueOf("text/html;charset=UTF-8")).body(page);
+  }
+}
