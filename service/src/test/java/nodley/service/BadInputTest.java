@@ -308,7 +308,8 @@ class BadInputTest {
     try (Stream<Path> sources = Files.walk(Path.of("src/main/java"))) {
       for (Path source : sources.filter(it -> it.toString().endsWith(".java")).toList()) {
         Matcher type =
-            Pattern.compile("(?:Problem\\.|return |\\s)of\\(\\s*[1-5][0-9]{2},\\s*\"([a-z-]*[a-z])\"")
+            Pattern.compile(
+                    "(?:Problem\\.|return |\\s)of\\(\\s*[1-5][0-9]{2},\\s*\"([a-z-]*[a-z])\"")
                 .matcher(Files.readString(source));
         while (type.find()) {
           assertThat(service.stranger().get("/problems/" + type.group(1)).status())

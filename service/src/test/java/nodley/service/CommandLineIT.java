@@ -479,7 +479,8 @@ class CommandLineIT {
                 "callSign=MQ1ZZ",
                 "rig=sail",
                 "length=11.4",
-                "crew=3"));
+                "crew=3",
+                "insured=yes"));
     String visit =
         last(
             run(
@@ -561,8 +562,7 @@ class CommandLineIT {
   void whatIsAskedOfAFormThatIsNotThereIsToldSo() {
     assertThat(run("attempts", "nope").status()).isEqualTo(1);
     assertThat(run("watch", "nope").status()).isEqualTo(1);
-    Program.Ended stranger =
-        Program.client(Map.of("NODLEY_AT", service.address()), "records", "vessel");
+    Program.Ended stranger = Program.client(Map.of("NODLEY_AT", service.address()), "attempts");
     assertThat(stranger.out()).contains("NODLEY_KEY").contains("client.properties");
   }
 }

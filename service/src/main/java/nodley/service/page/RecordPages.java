@@ -19,6 +19,7 @@ import nodley.core.value.Value;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
+import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Query;
@@ -47,6 +48,7 @@ class RecordPages {
   private final Displays displays;
   private final Templates templates;
   private final Looks looks;
+  private final CostlyReads costlyReads;
 
   /** A label and a text. */
   record Line(String label, String text) {}
@@ -55,7 +57,13 @@ class RecordPages {
   record RowView(String id, String called, List<Line> cells) {}
 
   RecordPages(
-      Store store, Submissions submissions, Displays displays, Templates templates, Looks looks) {
+      Store store,
+      Submissions submissions,
+      Displays displays,
+      Templates templates,
+      Looks looks,
+      CostlyReads costlyReads) {
+    this.costlyReads = costlyReads;
     this.looks = looks;
     this.store = store;
     this.submissions = submissions;
@@ -103,7 +111,7 @@ class RecordPages {
     if (before.filter(id -> !id.matches("[0-9a-f-]{36}")).isPresent()) {
       throw Problem.badQuery("This page of the list is not there. Begin with the first.");
     }
-    Records.Page page = store.records().list(form, listing(words, before));
+    Records.Page page = costlyReads.run(() -> store.records().list(form, listing(words, before)));
     List<Field> columns = columns(form);
     List<RowView> rows =
         page.records().stream()

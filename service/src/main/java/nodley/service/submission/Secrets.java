@@ -25,7 +25,7 @@ final class Secrets {
         .forEach(
             (name, value) ->
                 sealed.put(name, fields.find(name).map(it -> sealed(it, value)).orElse(value)));
-    return new Values(sealed);
+    return new Values(sealed).ofRow(values.row());
   }
 
   private static Value sealed(Field field, Value value) {

@@ -19,6 +19,7 @@ import nodley.service.caller.Gate;
 import nodley.service.live.Feed;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
+import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Submissions;
 import nodley.store.Attempt;
 import nodley.store.Attempts;
@@ -49,8 +50,15 @@ class AttemptsController {
   private final AttemptLog log;
   private final Feed<Attempt> live;
   private final Submissions submissions;
+  private final CostlyReads costlyReads;
 
-  AttemptsController(Store store, AttemptLog log, Feed<Attempt> live, Submissions submissions) {
+  AttemptsController(
+      Store store,
+      AttemptLog log,
+      Feed<Attempt> live,
+      Submissions submissions,
+      CostlyReads costlyReads) {
+    this.costlyReads = costlyReads;
     this.attempts = store.attempts();
     this.log = log;
     this.live = live;
@@ -73,7 +81,7 @@ class AttemptsController {
             moment(query, "until"),
             before(query),
             limit + 1);
-    List<Attempts.Logged> found = attempts.list(wanted);
+    List<Attempts.Logged> found = costlyReads.run(() -> attempts.list(wanted));
     List<Attempts.Logged> page = found.subList(0, Math.min(limit, found.size()));
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("attempts", page.stream().map(it -> brief(it.attempt())).toList());

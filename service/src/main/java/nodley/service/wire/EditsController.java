@@ -17,6 +17,7 @@ import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
+import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Submissions;
 import nodley.store.PublishedForm;
 import nodley.store.Store;
@@ -42,8 +43,11 @@ class EditsController {
   private final Submissions submissions;
   private final Edits edits;
   private final AttemptLog log;
+  private final CostlyReads costlyReads;
 
-  EditsController(Store store, Submissions submissions, Edits edits, AttemptLog log) {
+  EditsController(
+      Store store, Submissions submissions, Edits edits, AttemptLog log, CostlyReads costlyReads) {
+    this.costlyReads = costlyReads;
     this.log = log;
     this.store = store;
     this.submissions = submissions;
@@ -94,6 +98,10 @@ class EditsController {
     Query query = Query.of(request, "limit", "before");
     int limit = query.number("limit", PAGE, MAX_PAGE);
     long before = query.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE);
+    return costlyReads.run(() -> versions(form, id, before, limit));
+  }
+
+  private ResponseEntity<byte[]> versions(Form form, String id, long before, int limit) {
     submissions.record(form, id);
     // One more than is told: each is told by what it changed in the one before.
     List<Version> versions = store.records().versions(form, id, before, limit + 1);

@@ -1,6 +1,7 @@
 package nodley.service.wire;
 
 import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.Map;
 import java.util.Optional;
@@ -60,15 +61,19 @@ class OneController {
   }
 
   @GetMapping
-  ResponseEntity<byte[]> get(@PathVariable("form") String name, HttpServletRequest request) {
+  void get(
+      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response)
+      throws IOException {
     Caller caller = Caller.current();
     Form form = only(submissions.form(name, caller)).form();
     Gate.pass(Gate.maySee(caller, form), caller);
     Query.of(request);
     StoredRecord record = store.records().only(form).orElseThrow(() -> notYet(form));
-    return Reply.json(
-        Reply.status(200).header("ETag", RecordJson.tag(record)),
-        RecordJson.of(form, record, displays.of(caller)));
+    Reply.write(
+        Reply.json(
+            Reply.status(200).header("ETag", RecordJson.tag(record)),
+            RecordJson.of(form, record, displays.of(caller))),
+        response);
   }
 
   @PutMapping

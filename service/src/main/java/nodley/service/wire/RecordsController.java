@@ -1,6 +1,7 @@
 package nodley.service.wire;
 
 import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -22,6 +23,7 @@ import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
+import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.store.Holds;
@@ -49,13 +51,16 @@ class RecordsController {
   private final Displays displays;
   private final Repeatable repeatable;
   private final AttemptLog log;
+  private final CostlyReads costlyReads;
 
   RecordsController(
       Store store,
       Submissions submissions,
       Displays displays,
       Repeatable repeatable,
-      AttemptLog log) {
+      AttemptLog log,
+      CostlyReads costlyReads) {
+    this.costlyReads = costlyReads;
     this.log = log;
     this.repeatable = repeatable;
     this.store = store;
@@ -156,8 +161,12 @@ class RecordsController {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.maySee(caller, form), caller);
-    ListQuery query =
-        new ListQuery(store, submissions, form, Query.of(request, ListQuery.names()), caller);
+    Query asked = Query.of(request, ListQuery.names());
+    return costlyReads.run(() -> list(form, asked, caller));
+  }
+
+  private ResponseEntity<byte[]> list(Form form, Query asked, Caller caller) {
+    ListQuery query = new ListQuery(store, submissions, form, asked, caller);
     Records.Page page = store.records().list(form, query.listing());
     Display display = displays.of(caller);
     Map<String, Object> json = new LinkedHashMap<>();
@@ -175,17 +184,22 @@ class RecordsController {
   }
 
   @GetMapping("/records/{id}")
-  ResponseEntity<byte[]> get(
-      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
+  void get(
+      @PathVariable("form") String name,
+      @PathVariable String id,
+      HttpServletRequest request,
+      HttpServletResponse response)
+      throws IOException {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.maySee(caller, form), caller);
     Query.of(request);
     StoredRecord record = submissions.record(form, id);
-    // The tag is set as a plain header: Spring must not answer 304, a page always gets the record.
-    return Reply.json(
-        Reply.status(200).header("ETag", RecordJson.tag(record)),
-        RecordJson.of(form, record, displays.of(caller)));
+    Reply.write(
+        Reply.json(
+            Reply.status(200).header("ETag", RecordJson.tag(record)),
+            RecordJson.of(form, record, displays.of(caller))),
+        response);
   }
 
   @DeleteMapping("/records/{id}")

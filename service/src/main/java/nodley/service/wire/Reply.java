@@ -1,5 +1,7 @@
 package nodley.service.wire;
 
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
 import nodley.service.problem.Json;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.MediaType;
@@ -16,6 +18,17 @@ final class Reply {
 
   static ResponseEntity<byte[]> json(ResponseEntity.BodyBuilder reply, Object tree) {
     return reply.contentType(MediaType.APPLICATION_JSON).body(Json.bytes(tree));
+  }
+
+  /**
+   * Writes a reply as it is. What a controller returns, Spring answers with 304 where If-None-Match
+   * has its tag; but a record looks different though its version, which is its tag, is the same.
+   */
+  static void write(ResponseEntity<byte[]> reply, HttpServletResponse response) throws IOException {
+    response.setStatus(reply.getStatusCode().value());
+    reply.getHeaders().forEach((name, values) -> response.setHeader(name, values.getFirst()));
+    response.setContentLength(reply.getBody().length);
+    response.getOutputStream().write(reply.getBody());
   }
 
   static ResponseEntity<byte[]> ok(Object tree) {

@@ -14,7 +14,6 @@ import nodley.service.caller.SafeHeaders;
 import nodley.service.problem.Problems;
 import org.springframework.core.Ordered;
 import org.springframework.core.annotation.Order;
-import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
 /**
@@ -59,7 +58,7 @@ class Shortcut extends HttpFilter {
     try {
       recognition.recognise(request);
       String form = call.group(1);
-      write(
+      Reply.write(
           call.group(2).equals("checks")
               ? records.check(form, request)
               : records.add(form, request),
@@ -69,13 +68,5 @@ class Shortcut extends HttpFilter {
     } finally {
       recognition.forget();
     }
-  }
-
-  private static void write(ResponseEntity<byte[]> reply, HttpServletResponse response)
-      throws IOException {
-    response.setStatus(reply.getStatusCode().value());
-    reply.getHeaders().forEach((name, values) -> response.setHeader(name, values.getFirst()));
-    response.setContentLength(reply.getBody().length);
-    response.getOutputStream().write(reply.getBody());
   }
 }
