@@ -318,8 +318,7 @@ class WireTest {
   @Test
   void aDescriptionIsTaggedAndAnsweredNotModified() {
     Wire.Reply first = stranger.get("/api/forms/vessel");
-    assertThat(first.response().headers().allValues("Vary"))
-        .contains("Accept-Language", "Origin");
+    assertThat(first.response().headers().allValues("Vary")).contains("Accept-Language", "Origin");
     Wire.Reply again =
         stranger.send(
             stranger

@@ -159,6 +159,9 @@ final class Parser {
     Token token = cursor.peek();
     if (token.sort() == Sort.SIGN && COMPARING.contains(token.text())) {
       cursor.next();
+      if (token.text().equals("=") && cursor.peek().is("=")) {
+        throw new BadExpression(token.offset(), "`==` is no operator. Use `=`.");
+      }
       Typed right = sum();
       Typed.compare(token, left, right);
       if (cursor.peek().sort() == Sort.SIGN && COMPARING.contains(cursor.peek().text())) {

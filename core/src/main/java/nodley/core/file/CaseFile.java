@@ -58,7 +58,7 @@ public record CaseFile(Optional<Instant> now, List<Case> cases) {
   public static CaseFile read(String text, Format format) throws FormFileException {
     var errors = new Errors();
     try {
-      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text);
+      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text, errors);
       Section file = Section.of(tree, "#", "A case file", errors).orElse(null);
       if (file == null) {
         throw errors.thrown();

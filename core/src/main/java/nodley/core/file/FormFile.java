@@ -28,7 +28,7 @@ public final class FormFile {
       throws FormFileException {
     var errors = new Errors();
     try {
-      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text);
+      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text, errors);
       return new FormReader(errors, surroundings).read(tree);
     } catch (Unparsable e) {
       errors.add(e.place(), "#", "unreadable", e.getMessage());

@@ -5,10 +5,11 @@ import java.util.Arrays;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
-import nodley.core.name.Near;
+import nodley.core.name.Meant;
 import nodley.core.name.Pointer;
 import nodley.core.value.Numbers;
 import nodley.core.value.Wellformed;
@@ -79,7 +80,7 @@ final class Section {
       if (known.contains(entry.key())) {
         continue;
       }
-      Optional<String> near = Near.to(entry.key(), known);
+      Optional<String> near = Meant.by(entry.key(), known);
       String detail =
           hint.apply(entry.key())
               .orElseGet(
@@ -88,10 +89,21 @@ final class Section {
                           + " has no key `"
                           + Wellformed.of(entry.key())
                           + "`."
-                          + near.map(name -> " Did you mean `" + name + "`?")
+                          + near.map(
+                                  name ->
+                                      " Did you mean `" + name + "`?" + spans(entry.key(), known))
                               .orElse(isTorn(entry.key()) ? TORN : ""));
       errors.add(entry.place(), pointer(entry.key()), "unknown-key", detail, near);
     }
+  }
+
+  /** Limits are one key here, not two. */
+  private static String spans(String key, Collection<String> known) {
+    String lower = key.toLowerCase(Locale.ROOT);
+    boolean limit = lower.startsWith("min") || lower.startsWith("max");
+    return limit && known.contains("range")
+        ? " Limits are spans: `range: 18..` of a number or a date, `length: 2..60` of a text."
+        : "";
   }
 
   /** True of what comes after a comma in a text without quotes between braces. */
@@ -171,7 +183,7 @@ final class Section {
               if (known.contains(text)) {
                 return true;
               }
-              Optional<String> near = Near.to(text, known);
+              Optional<String> near = Meant.by(text, known);
               bad(
                   key,
                   "bad-value",

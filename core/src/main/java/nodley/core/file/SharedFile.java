@@ -18,7 +18,7 @@ final class SharedFile {
       Errors errors)
       throws FormFileException {
     try {
-      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text);
+      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text, errors);
       Section file = Section.of(tree, "#", "A " + what + " file", errors).orElse(null);
       if (file == null || !file.has(what)) {
         if (file != null) {

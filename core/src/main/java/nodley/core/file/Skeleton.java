@@ -1,6 +1,7 @@
 package nodley.core.file;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -9,6 +10,7 @@ import java.util.Optional;
 import nodley.core.expression.Names;
 import nodley.core.form.Choice;
 import nodley.core.form.Type;
+import nodley.core.name.Meant;
 
 /**
  * The names and types of a form file's fields, taken from its tree before the fields themselves are
@@ -18,6 +20,8 @@ import nodley.core.form.Type;
 final class Skeleton implements Names {
 
   private final Map<String, Found> found = new LinkedHashMap<>();
+  private static final List<String> WORDS = Arrays.stream(Type.values()).map(Type::word).toList();
+
   private final Map<String, Type> types = new LinkedHashMap<>();
   private final Optional<Names> outer;
   private final Surroundings surroundings;
@@ -52,7 +56,11 @@ final class Skeleton implements Names {
   }
 
   private static Optional<Type> type(Node.Mapping keys) {
-    Optional<Type> written = text(keys, "type").flatMap(Type::of);
+    // One that is written wrongly is told once, by its own reader; expressions take what was meant.
+    Optional<Type> written =
+        text(keys, "type")
+            .map(word -> Type.of(word).or(() -> Meant.by(word, WORDS).flatMap(Type::of)))
+            .map(type -> type.orElse(Type.TEXT));
     return written.isEmpty() && key(keys, "use").isPresent() ? Optional.of(Type.GROUP) : written;
   }
 

@@ -136,7 +136,7 @@ public record TextsFile(Form form, List<Text> texts) {
       Errors errors)
       throws FormFileException {
     try {
-      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text);
+      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text, errors);
       Section file = Section.of(tree, "#", "A texts file", errors).orElse(null);
       if (file == null) {
         throw errors.thrown();

@@ -28,6 +28,7 @@ final class YamlTree {
 
   private static final int MAX_DEPTH = 32;
   private static final int MAX_NODES = 100_000;
+  private static final int MAX_ESCAPES = 50;
   private static final LoadSettings SETTINGS = LoadSettings.builder().setUseMarks(true).build();
   private static final CoreScalarResolver SCALARS = new CoreScalarResolver(false);
 
@@ -52,6 +53,38 @@ final class YamlTree {
     } catch (YamlEngineException e) {
       throw new Unparsable(new Place(1, 1), "This is not YAML: " + firstLine(e) + ".");
     }
+  }
+
+  /**
+   * The same, going on where double quotes hold an escape that YAML does not have: that hides all
+   * else that is wrong with a file. Each is told.
+   */
+  static Node read(String text, Errors errors) throws Unparsable {
+    String read = text;
+    for (int i = 0; i < MAX_ESCAPES; i++) {
+      try {
+        return new YamlTree(read).document();
+      } catch (MarkedYamlEngineException e) {
+        Mark mark = e.getProblemMark().orElse(null);
+        if (mark == null || !e.getProblem().startsWith("found unknown escape character")) {
+          return read(read);
+        }
+        int at = read.offsetByCodePoints(0, mark.getIndex());
+        String escape = "\\" + Character.toString(read.codePointAt(at));
+        Place place = place(mark);
+        errors.add(
+            new Place(place.line(), place.column() - 1),
+            "#",
+            "unreadable",
+            "In double quotes YAML has no `"
+                + escape
+                + "`. Write the text in single quotes, where a backslash is only that.");
+        read = read.substring(0, at) + "\\" + read.substring(at);
+      } catch (YamlEngineException e) {
+        return read(read);
+      }
+    }
+    return read(read);
   }
 
   private Node document() throws Unparsable {

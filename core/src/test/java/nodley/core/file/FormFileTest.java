@@ -382,6 +382,47 @@ class FormFileTest {
         .isEqualTo(told);
   }
 
+  /** What people write who come from elsewhere: each is told once, with what is meant here. */
+  @Test
+  void wordsOfOtherLanguagesAreTold() {
+    assertThat(
+            errors(
+                """
+                form: a
+                fields:
+                  name: { type: string, min: 2 }
+                  age: { type: number, maxLength: 18 }
+                  pw: { type: password }
+                  code: { type: text, pattern: "\\d+", label: "a\\sb" }
+                  w: { type: text, required: 'name == "x"' }
+                  v: { type: text, shown: 'length(name) > 2 and age > 3' }
+                after: { add: { goto: list } }
+                """))
+        .extracting(it -> it.line() + " " + it.code() + " " + it.suggestion().orElse(""))
+        .containsExactlyInAnyOrder(
+            "3 bad-value text",
+            "3 unknown-key range",
+            "4 bad-value decimal",
+            "4 unknown-key length",
+            "5 bad-value secret",
+            "6 unreadable ",
+            "6 unreadable ",
+            "6 bad-pattern ",
+            "7 bad-expression ",
+            "9 unknown-key go");
+  }
+
+  @Test
+  void groupsAndRowsAreNestedUpToFour() throws Exception {
+    String four = "";
+    for (int depth = 4; depth >= 1; depth--) {
+      four =
+          "{ g%d: { type: group, fields: %s } }"
+              .formatted(depth, four.isEmpty() ? "{ x: { type: text } }" : four);
+    }
+    assertThat(FormFile.read("form: deep\nfields: " + four).everyField()).hasSize(5);
+  }
+
   @Test
   void groupsAndRowsAreFourDeepAtMost() throws Exception {
     String five = "";
