@@ -1,0 +1,127 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import org.openqa.selenium.By;
+
+/** Rows of a record that is edited on a page: each stays the one it is, with what it hides. */
+class RowsPageTest {
+
+  private static final String HOST =
+      """
+      form: host
+      access: { add: anyone, see: anyone, edit: anyone }
+      after: { edit: { go: stay, say: "Saved." } }
+      fields:
+        name: { type: text }
+        users:
+          type: rows
+          fields:
+            user: { type: text, required: true }
+            pw: { type: secret, required: true }
+      """;
+
+  private static RunningService service;
+  private static Browser scripted;
+  private static Browser plain;
+
+  private String id;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    service.wire().publish("host", HOST);
+    scripted = Browser.withScript(service.address());
+    plain = Browser.withoutScript(service.address());
+  }
+
+  @AfterAll
+  static void stop() {
+    scripted.close();
+    plain.close();
+    service.close();
+  }
+
+  @BeforeEach
+  void add() {
+    Wire.Reply added =
+        service
+            .wire()
+            .add(
+                "host",
+                """
+                {"name": "Quay", "users": [{"user": "ann", "pw": "one"}, {"user": "bob", "pw": "two"}]}
+                """);
+    id = added.json().path("id").asString();
+  }
+
+  /** The users of the record, each with the digest of the password it has. */
+  private List<String> kept() throws SQLException {
+    List<String> kept = new ArrayList<>();
+    String sql =
+        "SELECT user, pw FROM \"host.users\" WHERE record_id = '" + id + "' ORDER BY row_number";
+    try (Connection on =
+            DriverManager.getConnection("jdbc:sqlite:" + service.data().resolve("nodley.db"));
+        Statement statement = on.createStatement();
+        ResultSet rows = statement.executeQuery(sql)) {
+      while (rows.next()) {
+        kept.add(rows.getString(1) + " " + rows.getString(2));
+      }
+    }
+    return kept;
+  }
+
+  @ParameterizedTest
+  @ValueSource(booleans = {true, false})
+  void aRowThatIsRenamedOrMovedKeepsItsSecret(boolean script) throws Exception {
+    String ann = kept().get(0).replace("ann ", "");
+    String bob = kept().get(1).replace("bob ", "");
+    Browser browser = script ? scripted : plain;
+    if (script) {
+      browser.openBound("/forms/host/" + id + "/edit");
+    } else {
+      browser.open("/forms/host/" + id + "/edit");
+    }
+    browser.type("#f-users-1-user", "robert");
+    browser.find("button[name=_up][value='users[1]']").click();
+    browser.until("moved", () -> browser.valueOf("#f-users-0-user").equals("robert"));
+    browser.type("#f-users-1-user", "anna");
+    browser.find("form.nodley button[type=submit]:not([name^='_'])").click();
+    browser.until("saved", () -> browser.driver().getPageSource().contains("Saved."));
+    assertThat(kept()).containsExactly("robert " + bob, "anna " + ann);
+  }
+
+  @Test
+  void aSecondEditOfAnOpenPageKnowsTheRowThatTheFirstMade() throws Exception {
+    scripted.openBound("/forms/host/" + id + "/edit");
+    scripted.type("#f-users-2-user", "cy");
+    scripted.type("#f-users-2-pw", "three");
+    By send = By.cssSelector("form.nodley button[type=submit]:not([name^='_'])");
+    scripted.driver().findElement(send).click();
+    scripted.until("saved", () -> scripted.driver().getPageSource().contains("Saved."));
+    String cy = kept().get(2).replace("cy ", "");
+    assertThat(cy).isNotEqualTo("null");
+    scripted.type("#f-users-2-user", "cyril");
+    scripted.type("#f-users-2-pw", "");
+    scripted.driver().findElement(send).click();
+    scripted.until("version 3", () -> version() == 3);
+    assertThat(kept().get(2)).isEqualTo("cyril " + cy);
+  }
+
+  private int version() {
+    return service.wire().get("/api/forms/host/records/" + id).json().path("version").asInt();
+  }
+}
