@@ -4,6 +4,7 @@ import {
   judge,
   Opened,
   Service,
+  valuesWithRows,
   type Description,
   type Difference,
   type Json,
@@ -27,7 +28,7 @@ interface Props {
 /** Adds or edits a record, on the same rules, errors and live checks as a page. */
 export function RecordEditor({ description, id, done }: Props) {
   const loaded = useLoaded<Kept | undefined>(`${description.form} ${id}`, async () =>
-    id ? record(description.form, id) : undefined,
+    id ? withRows(await record(description.form, id)) : undefined,
   );
   if (loaded.error) {
     return <Failure text={loaded.error} again={loaded.again} />;
@@ -44,6 +45,11 @@ export function RecordEditor({ description, id, done }: Props) {
       again={loaded.again}
     />
   );
+}
+
+/** The same, in which each row says which kept row it is. */
+async function withRows(kept: Kept): Promise<Kept> {
+  return { ...kept, values: await valuesWithRows(kept) };
 }
 
 interface EditorProps {

@@ -17,6 +17,8 @@ export interface Kept {
   createdAt: string;
   updatedAt: string;
   values: Values;
+  /** Which kept row each row is, by its pointer. */
+  rows?: Record<string, number>;
 }
 
 export interface Page {

@@ -1,8 +1,10 @@
 import type { Asking } from './asking';
 import type { Consulting } from './consulting';
 import type { Field, Json, Values, Word } from './description';
+import type { Accepted } from './service';
 import type { FormState } from './state';
 import type { Line } from './summary';
+import { put } from './tree';
 
 /** A word of the page in the form's language. */
 export type Say = (name: Word, args?: Record<string, string | number>) => string;
@@ -12,6 +14,11 @@ export async function more() {
   const fetched = await import('./more');
   Object.assign(extras, fetched);
   return fetched;
+}
+
+/** A record's values, in which each row says which kept row it is: an edit begins with these. */
+export async function valuesWithRows(record: Pick<Accepted, 'values' | 'rows'>): Promise<Values> {
+  return (await more()).numbered(record, put);
 }
 
 /**

@@ -2,6 +2,7 @@
 export { bind, type BindOptions } from './bind';
 export type { Context, Decided } from './course';
 export type * from './description';
+export { valuesWithRows } from './extras';
 export { open, type From } from './open';
 export { judge, type Verdict } from './judge';
 export type { Difference } from './merging';

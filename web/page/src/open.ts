@@ -2,8 +2,7 @@ import { judge } from './judge';
 import { Opened } from './opened';
 import type { OpenOptions } from './state';
 import { Service } from './service';
-import { put } from './tree';
-import { more } from './extras';
+import { valuesWithRows } from './extras';
 
 /** How a form is opened from code. */
 export interface From extends Partial<Omit<OpenOptions, 'mode' | 'service' | 'key'>> {
@@ -30,7 +29,7 @@ export async function open(form: string, from: From = {}): Promise<Opened> {
   }
   const kept = await service.record(form, record);
   const { version } = kept;
-  const values = (await more()).numbered(kept, put);
+  const values = await valuesWithRows(kept);
   return new Opened(description, {
     mode: 'edit',
     values,
