@@ -145,6 +145,42 @@ class ServeIT {
     }
   }
 
+  /** Each in turn would be published for ever, and the service never be ready. */
+  @Test
+  void ofTwoFilesOfOneNameTheFirstIsRead() throws IOException {
+    Path forms = Files.createDirectories(folder.resolve("forms"));
+    Path lists = Files.createDirectories(forms.resolve("lists"));
+    Files.writeString(forms.resolve("rigs.list.yaml"), "list: rigs\noptions: [sail]\n");
+    Files.writeString(lists.resolve("rigs.list.yaml"), "list: rigs\noptions: [motor]\n");
+    Files.writeString(
+        forms.resolve("boat.form.yaml"), "form: boat\nfields: { rig: { type: text } }\n");
+    Files.writeString(forms.resolve("boat.de.yaml"), "fields: { rig: { label: Takelung } }\n");
+    Object[] arguments = {"serve", "--data", folder.resolve("data"), "--forms", forms, "--port", 0};
+    try (Program service = Program.service(KEY, arguments)) {
+      service.line("lists/rigs.list.yaml is not read, for there is");
+      Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
+      assertThat(wire.get("/api/lists/rigs").response().body()).contains("sail");
+      // Texts beside the form are read as those in a folder of their own.
+      assertThat(wire.get("/api/forms/boat?lang=de").response().body()).contains("Takelung");
+    }
+  }
+
+  @Test
+  void aKeyStoreThatCannotBeReadIsNoMatterOfThePort() throws IOException {
+    Path store = Files.writeString(folder.resolve("keys.p12"), "no key store");
+    Map<String, String> environment =
+        Map.of("SERVER_SSL_KEY_STORE", store.toString(), "SERVER_SSL_KEY_STORE_PASSWORD", "x");
+    try (Program service =
+        Program.service(environment, "serve", "--data", folder.resolve("data"), "--port", 0)) {
+      Program.Ended ended = service.ended();
+      assertThat(ended.status()).isEqualTo(1);
+      assertThat(ended.out())
+          .contains("The service cannot start: ")
+          .doesNotContain("Port 0")
+          .doesNotContain("\tat ");
+    }
+  }
+
   @Test
   void theDemoComesWithItsHarbourAndStopsCleanly() {
     try (Program demo = Program.service(Map.of(), "demo", "--port", 0)) {

@@ -42,13 +42,22 @@ final class Running {
 
   /** In a sentence why the service does not start. */
   private static String why(Service.Settings settings, RuntimeException e) {
-    Throwable cause = e;
-    while (cause.getCause() != null && !(cause instanceof SocketException)) {
-      cause = cause.getCause();
+    String told = e.toString();
+    boolean network = e instanceof PortInUseException;
+    for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+      network |= cause instanceof SocketException;
+      String message = cause.getMessage();
+      boolean wraps =
+          message != null
+              && cause.getCause() != null
+              && message.contains(cause.getCause().toString());
+      if (message != null && message.contains(" ") && !wraps) {
+        // The deepest that is a sentence says most.
+        told = message.strip();
+      }
     }
-    if (!(cause instanceof SocketException) && !(e instanceof PortInUseException)) {
-      String what = cause.getMessage() == null ? cause.toString() : cause.getMessage();
-      return "The service cannot start: " + what.strip();
+    if (!network) {
+      return "The service cannot start: " + told;
     }
     return "Port "
         + settings.port()
