@@ -19,6 +19,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
+import nodley.core.line.Literal;
 import nodley.core.value.Numbers;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
@@ -82,13 +83,15 @@ record FieldSample(
   /** Nothing for a file, and for a reference to a form without records. */
   Optional<Raw> of(Field field) {
     return switch (field.type()) {
-      case TEXT -> Optional.of(text(fitting(field, this::words)));
-      case EMAIL -> Optional.of(text(fitting(field, _ -> email())));
+      case TEXT -> Optional.of(text(fitting(field, (it, _) -> words(it))));
+      case EMAIL -> Optional.of(text(fitting(field, (_, tried) -> email(tried))));
       case URL ->
           Optional.of(
-              text(fitting(field, _ -> "https://" + luck.one(WORDS) + number(999) + ".example")));
-      case PHONE -> Optional.of(text(fitting(field, _ -> "+351 210 000 " + (100 + number(899)))));
-      case SECRET -> Optional.of(text(fitting(field, this::secret)));
+              text(
+                  fitting(
+                      field, (_, _) -> "https://" + luck.one(WORDS) + number(999) + ".example")));
+      case PHONE -> Optional.of(text(fitting(field, (_, tried) -> phone(tried))));
+      case SECRET -> Optional.of(text(fitting(field, (it, _) -> secret(it))));
       case INTEGER, DECIMAL -> Optional.of(new Raw.Number(number(field)));
       case BOOLEAN -> Optional.of(new Raw.Bool(true));
       case DATE -> Optional.of(text(date(field).toString()));
@@ -121,30 +124,52 @@ record FieldSample(
     return luck.between(0, below);
   }
 
-  /** A text by its pattern, else as made; of the right length if one turns up. */
-  private String fitting(Field field, Function<Field, String> make) {
+  /** Makes a text for a field; what is tried later is shorter. */
+  private interface Maker {
+    String make(Field field, int tried);
+  }
+
+  /**
+   * A text that the field accepts, tidied, if one turns up among some: by its pattern, where it has
+   * one, in turns with what is usual for its type.
+   */
+  private String fitting(Field field, Maker maker) {
     String text = "";
     for (int i = 0; i < TRIES; i++) {
-      int tried = 2 + i;
+      int tried = i;
       text =
           field
               .limits()
               .pattern()
-              .map(it -> PatternSample.of(it, luck, tried))
-              .orElseGet(() -> make.apply(field));
-      int length = text.codePointCount(0, text.length());
-      Span<Integer> span = field.limits().length();
-      if (length >= span.min().orElse(0) && length <= span.max().orElse(Integer.MAX_VALUE)) {
-        return text;
+              .filter(_ -> tried % 2 == 0 || field.type() == Type.TEXT)
+              .map(it -> PatternSample.of(it, luck, 2 + tried))
+              .orElseGet(() -> maker.make(field, tried));
+      Literal read = Literal.read(field, text);
+      if (read.fault().isEmpty() && read.value() instanceof Value.Text(String tidied)) {
+        return field.isSecret() ? text : tidied;
       }
     }
     return text;
   }
 
-  private String email() {
-    return luck.one(PEOPLE).toLowerCase(Locale.ROOT).replace(' ', '.')
-        + number(9_999)
-        + "@harbour.example";
+  private String email(int tried) {
+    if (tried < TRIES / 4) {
+      return luck.one(PEOPLE).toLowerCase(Locale.ROOT).replace(' ', '.')
+          + number(9_999)
+          + "@harbour.example";
+    }
+    String name = luck.one(WORDS).toLowerCase(Locale.ROOT);
+    return tried < TRIES / 2
+        ? name + number(99) + "@quay.example"
+        : name.substring(0, 1) + number(999) + "@b.example";
+  }
+
+  private String phone(int tried) {
+    return switch (tried % 3) {
+      case 0 -> "+351210000" + (100 + number(899));
+      case 1 -> "210000" + (100 + number(899));
+      default -> Long.toString(1_000_000 + number(8_999_999));
+    };
   }
 
   private String secret(Field field) {

@@ -11,8 +11,11 @@ import java.util.Optional;
 import java.util.regex.Pattern;
 import nodley.core.file.FormFile;
 import nodley.core.form.Form;
+import nodley.core.input.Input;
 import nodley.core.line.Context;
 import nodley.core.line.Facts;
+import nodley.core.line.Submission;
+import nodley.core.line.Verdict;
 import nodley.core.pattern.IRegexp;
 import nodley.core.value.Raw;
 import org.junit.jupiter.api.Test;
@@ -145,6 +148,29 @@ class SamplerTest {
     for (int seed = 0; seed < 40; seed++) {
       assertThat(PatternSample.of(regexp, new Luck(seed), seed % 5))
           .matches(Pattern.compile(pattern));
+    }
+  }
+
+  /** Limits under which what is usual for a type does not fit. */
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "type: email, length: ..20",
+        "type: email, pattern: '[a-z]+@b[.]example'",
+        "type: phone, pattern: '[0-9]{9}'",
+        "type: phone, pattern: '[+]351[0-9]{9}'",
+        "type: phone, length: ..7",
+        "type: text, pattern: '[0-9]{3}', tidy: [upper], length: 3",
+      })
+  void aSampleIsFoundWithinNarrowLimits(String field) throws Exception {
+    Form form = FormFile.read("form: narrow\nfields: { x: { " + field + ", required: true } }");
+    for (long seed = 0; seed < 20; seed++) {
+      Map<String, Raw> sample =
+          new Sampler(form, NOW, Facts.NONE, _ -> List.of(), seed).right().values().orElseThrow();
+      Verdict verdict = Submission.check(form, new Input(sample, Input.Door.JSON), NOW, Facts.NONE);
+      assertThat(verdict.errors()).isEmpty();
+      // It is tidied already, as the form's schema describes its values.
+      assertThat(verdict.values().toJson().get("x")).isEqualTo(sample.get("x").toJson());
     }
   }
 }
