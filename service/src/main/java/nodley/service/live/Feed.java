@@ -1,20 +1,35 @@
 package nodley.service.live;
 
+import java.util.ArrayDeque;
+import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Predicate;
 
-/** Tells things to those who watch. One who is too slow misses some, and is told how many. */
+/**
+ * Tells things to those who watch. One who is too slow misses some, and is told how many. The
+ * latest are remembered, so that one who was cut off and comes again goes on where it was, as long
+ * as the process lives.
+ */
 public final class Feed<T> {
 
   /** Things that wait for one watcher. */
   private static final int WAITING = 1_000;
 
+  /** Things that are remembered for those who come again. */
+  private static final int REMEMBERED = 1_000;
+
+  /** Ids of another process must not be taken for this one's. */
+  private final String process = Long.toHexString(ThreadLocalRandom.current().nextLong());
+
+  private final Deque<Told<T>> latest = new ArrayDeque<>();
+  private long last;
   private final int most;
   private final List<Watcher> watchers = new CopyOnWriteArrayList<>();
   private volatile boolean ended;
@@ -28,26 +43,39 @@ public final class Feed<T> {
     this.most = most;
   }
 
+  /**
+   * One thing that was told.
+   *
+   * @param id what who watches may name to go on after it
+   */
+  public record Told<T>(String id, T thing) {}
+
   /** Somebody who watches, until it is closed. */
   public final class Watcher implements AutoCloseable {
 
     private final Predicate<T> wanted;
-    private final BlockingQueue<Optional<T>> waiting = new ArrayBlockingQueue<>(WAITING);
+    private final BlockingQueue<Optional<Told<T>>> waiting = new ArrayBlockingQueue<>(WAITING);
     private final AtomicLong missed = new AtomicLong();
+    private boolean cutOff;
 
     private Watcher(Predicate<T> wanted) {
       this.wanted = wanted;
     }
 
     /** The next thing; nothing if none came in this time, or none will. */
-    public Optional<T> next(long millis) throws InterruptedException {
-      Optional<T> next = waiting.poll(millis, TimeUnit.MILLISECONDS);
+    public Optional<Told<T>> next(long millis) throws InterruptedException {
+      Optional<Told<T>> next = waiting.poll(millis, TimeUnit.MILLISECONDS);
       return next == null ? Optional.empty() : next;
     }
 
     /** How many did not find room since this was last asked. */
     public long missed() {
       return missed.getAndSet(0);
+    }
+
+    /** True if what came after the id it named is not remembered: it must look anew. */
+    public boolean isCutOff() {
+      return cutOff;
     }
 
     /** True once nothing more will come. */
@@ -61,23 +89,52 @@ public final class Feed<T> {
     }
   }
 
-  /** Watches what is wanted; nothing if too many do. */
-  public Optional<Watcher> watch(Predicate<T> wanted) {
+  /**
+   * Watches what is wanted; nothing if too many do.
+   *
+   * @param after the id of the last thing that was heard, from where to go on; empty for from now
+   *     on
+   */
+  public synchronized Optional<Watcher> watch(Predicate<T> wanted, Optional<String> after) {
     if (watchers.size() >= most) {
       return Optional.empty();
     }
     var watcher = new Watcher(wanted);
+    after.ifPresent(id -> catchUp(watcher, id));
     watchers.add(watcher);
     return Optional.of(watcher);
+  }
+
+  private void catchUp(Watcher watcher, String id) {
+    if (id.equals(id(last))) {
+      return;
+    }
+    boolean known = false;
+    for (Told<T> told : latest) {
+      if (known && watcher.wanted.test(told.thing())) {
+        watcher.waiting.offer(Optional.of(told));
+      }
+      known |= told.id().equals(id);
+    }
+    watcher.cutOff = !known;
+  }
+
+  private String id(long number) {
+    return process + "-" + number;
   }
 
   public boolean isWatched() {
     return !watchers.isEmpty();
   }
 
-  public void tell(T thing) {
+  public synchronized void tell(T thing) {
+    Told<T> told = new Told<>(id(++last), thing);
+    latest.add(told);
+    if (latest.size() > REMEMBERED) {
+      latest.remove();
+    }
     for (Watcher watcher : watchers) {
-      if (watcher.wanted.test(thing) && !watcher.waiting.offer(Optional.of(thing))) {
+      if (watcher.wanted.test(thing) && !watcher.waiting.offer(Optional.of(told))) {
         watcher.missed.incrementAndGet();
       }
     }

@@ -179,7 +179,7 @@ class AttemptsController {
         it ->
             form.map(it.form()::equals).orElse(true)
                 && verdict.map(it.verdict()::equals).orElse(true);
-    Events.send(response, live, wanted, AttemptsController::event);
+    Events.send(request, response, live, wanted, told -> event(told.thing()));
   }
 
   private static String event(Attempt attempt) {

@@ -37,16 +37,18 @@ class ChangesController {
     Gate.pass(Gate.maySee(caller, form), caller);
     Optional<String> record = Query.of(request, "record").get("record");
     Events.send(
+        request,
         response,
         changes,
         it -> it.form().equals(name) && record.map(it.record()::equals).orElse(true),
         ChangesController::event);
   }
 
-  private static String event(Change change) {
+  private static String event(Feed.Told<Change> told) {
+    Change change = told.thing();
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("record", change.record());
     json.put("version", change.version());
-    return "data: " + new String(Json.bytes(json), StandardCharsets.UTF_8);
+    return "id: " + told.id() + "\ndata: " + new String(Json.bytes(json), StandardCharsets.UTF_8);
   }
 }

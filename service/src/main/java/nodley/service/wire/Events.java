@@ -1,5 +1,6 @@
 package nodley.service.wire;
 
+import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.OutputStream;
@@ -19,14 +20,21 @@ final class Events {
   private Events() {}
 
   /**
-   * Sends events, from now on.
+   * Sends events, from now on or, where Last-Event-ID says so, from that one on. Where what came
+   * after it is not remembered, {@code reset} says that it is to be looked for anew.
    *
    * @param event the lines of one, without the blank one that ends it
    */
   static <T> void send(
-      HttpServletResponse response, Feed<T> feed, Predicate<T> wanted, Function<T, String> event) {
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Feed<T> feed,
+      Predicate<T> wanted,
+      Function<Feed.Told<T>, String> event) {
+    Optional<String> after =
+        Optional.ofNullable(request.getHeader("Last-Event-ID")).filter(id -> !id.isEmpty());
     Feed<T>.Watcher watching =
-        feed.watch(wanted)
+        feed.watch(wanted, after)
             .orElseThrow(
                 () ->
                     Problem.of(503, "busy", "Too many watch", "Try again when somebody has left.")
@@ -42,11 +50,12 @@ final class Events {
     }
   }
 
-  private static <T> void tell(OutputStream out, Feed<T>.Watcher watcher, Function<T, String> event)
+  private static <T> void tell(
+      OutputStream out, Feed<T>.Watcher watcher, Function<Feed.Told<T>, String> event)
       throws IOException, InterruptedException {
-    write(out, ": watching");
+    write(out, watcher.isCutOff() ? "event: reset\ndata: {}" : ": watching");
     while (!watcher.isOver()) {
-      Optional<T> next = watcher.next(SILENCE_MILLIS);
+      Optional<Feed.Told<T>> next = watcher.next(SILENCE_MILLIS);
       long missed = watcher.missed();
       if (missed > 0) {
         write(out, "event: missed\ndata: {\"missed\":" + missed + "}");
