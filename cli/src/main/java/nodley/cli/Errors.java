@@ -20,8 +20,13 @@ final class Errors {
     Table.print(rows, to);
   }
 
-  /** The field that a pointer points at. */
+  /** The field that a pointer points at, as the command line names it: {@code crew[0].name}. */
   static String name(JsonNode error) {
-    return error.path("pointer").asString().replaceFirst("^#/", "");
+    return error
+        .path("pointer")
+        .asString()
+        .replaceFirst("^#/", "")
+        .replaceAll("/([0-9]+)(?=/|$)", "[$1]")
+        .replace('/', '.');
   }
 }

@@ -503,6 +503,8 @@ class CommandLineIT {
     Program.Ended edited =
         run("edit", "visit", visit, "services=fuel", "services=water", "crew[0].name=Ann Holt");
     assertThat(edited.status()).as(edited.out()).isZero();
+    assertThat(run("edit", "visit", visit, "crew[1].name=B").out())
+        .containsPattern("crew\\[1].name +too-short");
     assertThat(run("edit", "visit", visit, "crew[1]=").status()).isZero();
     assertThat(run("record", "visit", visit).out())
         .containsPattern("services +fuel, water")
