@@ -23,6 +23,9 @@ final class Scope {
   /** Which kept row it is, if it is one; 0 otherwise. */
   private final long keptRow;
 
+  /** True of a row that no kept one is. */
+  private final boolean isNew;
+
   /** What expressions here see; null until one asks. */
   private SlotScene scene;
 
@@ -36,6 +39,7 @@ final class Scope {
     this.outer = owner == null ? null : owner.scope;
     this.row = row;
     this.keptRow = kept.row();
+    this.isNew = row >= 0 && kept == Values.NONE;
     this.fields = fields;
     slots = new Slot[fields.size()];
     boolean bare = kept == Values.NONE;
@@ -110,7 +114,7 @@ final class Scope {
 
   /** True if a record that is edited has these fields already: they are in no row that is new. */
   boolean isKept() {
-    return (row < 0 || keptRow > 0) && (outer == null || outer.isKept());
+    return !isNew && (outer == null || outer.isKept());
   }
 
   /** Rows are counted as they were sent. */
