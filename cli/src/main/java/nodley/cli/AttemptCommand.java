@@ -108,10 +108,10 @@ final class AttemptCommand extends ServiceCommand {
             });
     List<List<String>> rows = new ArrayList<>();
     for (JsonNode error : attempt.path("errors")) {
-      String pointer = error.path("pointer").asString();
+      String name = Errors.name(error);
       rows.add(
           List.of(
-              "  " + (pointer.length() > 2 ? pointer.substring(2).replace('/', '.') : "the form"),
+              "  " + (name.isEmpty() ? "the form" : name),
               error.path("code").asString(),
               error.path("detail").asString()));
     }

@@ -114,9 +114,8 @@ final class AttemptsCommand extends ServiceCommand {
     }
     List<String> words = new ArrayList<>();
     for (JsonNode error : attempt.path("errors")) {
-      String pointer = error.path("pointer").asString();
-      String field = pointer.length() > 2 ? pointer.substring(2).replace('/', '.') + ": " : "";
-      words.add(field + error.path("code").asString());
+      String name = Errors.name(error);
+      words.add((name.isEmpty() ? "" : name + ": ") + error.path("code").asString());
     }
     return String.join(", ", words);
   }

@@ -20,12 +20,15 @@ final class Errors {
     Table.print(rows, to);
   }
 
-  /** The field that a pointer points at, as the command line names it: {@code crew[0].name}. */
+  /**
+   * The field that the pointer of an error or a change points at, as the command line names it:
+   * {@code crew[0].name}; empty for the form itself.
+   */
   static String name(JsonNode error) {
     return error
         .path("pointer")
-        .asString()
-        .replaceFirst("^#/", "")
+        .asString("")
+        .replaceFirst("^#/?", "")
         .replaceAll("/([0-9]+)(?=/|$)", "[$1]")
         .replace('/', '.');
   }

@@ -109,13 +109,7 @@ final class FormCommand extends ServiceCommand {
     JsonNode reply =
         client().put("/forms/" + Client.part(name) + "/revisions/" + back + "/current");
     if (!printedJson(reply)) {
-      out()
-          .println(
-              reply.path("form").asString()
-                  + ": revision "
-                  + reply.path("revision").asString()
-                  + ", with the text of revision "
-                  + back);
+      out().println(Outcomes.revision(reply) + ", with the text of revision " + back);
       Outcomes.print(reply, out());
     }
     return Cli.ACCEPTED;

@@ -10,6 +10,11 @@ final class Outcomes {
 
   private Outcomes() {}
 
+  /** Which revision of which form was published: {@code vessel: revision 2}. */
+  static String revision(JsonNode reply) {
+    return reply.path("form").asString() + ": revision " + reply.path("revision").asString();
+  }
+
   /** Prints a line for each change, then the records that fall short of what is in force now. */
   static void print(JsonNode outcome, PrintWriter to) {
     List<List<String>> rows = new ArrayList<>();

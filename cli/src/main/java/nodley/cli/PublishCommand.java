@@ -118,13 +118,7 @@ final class PublishCommand extends ServiceCommand {
               declared.file().format().mediaType(),
               declared.file().bytes());
       if (!printedJson(reply)) {
-        out()
-            .println(
-                reply.path("form").asString()
-                    + ": revision "
-                    + reply.path("revision").asString()
-                    + ", "
-                    + reply.path("change").asString());
+        out().println(Outcomes.revision(reply) + ", " + reply.path("change").asString());
         print(reply);
       }
       return true;

@@ -51,7 +51,7 @@ final class VersionsCommand extends ServiceCommand {
                   first ? number : "",
                   first ? at : "",
                   first ? by : "",
-                  change.path("pointer").asString().substring(2).replace('/', '.'),
+                  Errors.name(change),
                   FieldValues.text(change.path("from")),
                   FieldValues.text(change.path("to"))));
           number = "";

@@ -44,7 +44,7 @@ public final class Backup {
       throw new StoreException.BadFolder("There is no backup " + backup + ".", null);
     }
     Path file = folder.resolve(Store.FILE);
-    Optional<Path> aside = Files.exists(file) ? Optional.of(aside(folder)) : Optional.empty();
+    Path aside = aside(folder);
     Store.whileLocked(
         folder,
         () -> {
@@ -64,7 +64,7 @@ public final class Backup {
             if (Files.exists(file)) {
               // What its log still holds belongs to it, and not to what comes in its place.
               new Database(file).close();
-              Files.move(file, aside.orElseGet(() -> aside(folder)));
+              Files.move(file, aside);
             }
             Files.deleteIfExists(folder.resolve(Store.FILE + "-wal"));
             Files.deleteIfExists(folder.resolve(Store.FILE + "-shm"));
@@ -73,7 +73,7 @@ public final class Backup {
             Files.deleteIfExists(fresh);
           }
         });
-    return aside;
+    return Files.exists(aside) ? Optional.of(aside) : Optional.empty();
   }
 
   /** A name that nothing has: what was put aside before stays. */

@@ -12,9 +12,6 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
-import nodley.core.file.FormFile;
-import nodley.core.file.FormFileException;
-import nodley.core.file.Format;
 import nodley.core.line.Keep;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -36,17 +33,7 @@ class CareTest {
 
   private static void publish(Store store) {
     String text = "form: boat\nfields: { name: { type: text } }\n";
-    try {
-      store
-          .forms()
-          .publish(
-              FormFile.read(text, Format.YAML, store.forms().surroundings()),
-              text,
-              Format.YAML,
-              Forms.Manner.CAREFUL);
-    } catch (FormFileException e) {
-      throw new AssertionError(e);
-    }
+    Keeping.publish(store, text, Forms.Manner.CAREFUL);
   }
 
   private static StoredRecord add(Store store, String name) {

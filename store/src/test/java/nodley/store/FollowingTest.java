@@ -9,9 +9,6 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.IntStream;
-import nodley.core.file.FormFile;
-import nodley.core.file.FormFileException;
-import nodley.core.file.Format;
 import nodley.core.line.Keep;
 import nodley.core.value.Differences;
 import nodley.core.value.Value;
@@ -40,17 +37,7 @@ class FollowingTest {
   }
 
   private Forms.Published publish(String text, Forms.Manner manner) {
-    try {
-      return store
-          .forms()
-          .publish(
-              FormFile.read(text, Format.YAML, store.forms().surroundings()),
-              text,
-              Format.YAML,
-              manner);
-    } catch (FormFileException e) {
-      throw new AssertionError(e);
-    }
+    return Keeping.publish(store, text, manner);
   }
 
   /** A form of these fields; each publish tells what it changed, as "kind field". */

@@ -5,6 +5,9 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
 import nodley.core.line.Claim;
 import nodley.core.line.Context;
 import nodley.core.line.Keep;
@@ -17,6 +20,21 @@ final class Keeping {
   private static final Context CONTEXT = Context.add(Clock.systemUTC());
 
   private Keeping() {}
+
+  /** Publishes a form file, read against what is published already. */
+  static Forms.Published publish(Store store, String text, Forms.Manner manner) {
+    try {
+      return store
+          .forms()
+          .publish(
+              FormFile.read(text, Format.YAML, store.forms().surroundings()),
+              text,
+              Format.YAML,
+              manner);
+    } catch (FormFileException e) {
+      throw new AssertionError(e);
+    }
+  }
 
   static Keep.Outcome<StoredRecord> add(Store store, PublishedForm form, Values values) {
     return store.records().add(form, values, claims(form, values), Sent.by(""));

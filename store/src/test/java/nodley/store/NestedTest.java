@@ -12,9 +12,7 @@ import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
-import nodley.core.file.Format;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.line.Context;
@@ -73,13 +71,7 @@ class NestedTest {
   }
 
   private Forms.Published publish(String text) throws FormFileException {
-    return store
-        .forms()
-        .publish(
-            FormFile.read(text, Format.YAML, store.forms().surroundings()),
-            text,
-            Format.YAML,
-            Forms.Manner.CAREFUL);
+    return Keeping.publish(store, text, Forms.Manner.CAREFUL);
   }
 
   private PublishedForm form(String name) {

@@ -12,9 +12,6 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.atomic.AtomicBoolean;
-import nodley.core.file.FormFile;
-import nodley.core.file.FormFileException;
-import nodley.core.file.Format;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
@@ -60,18 +57,7 @@ class RowIdentityTest {
   }
 
   private PublishedForm publish(String text) {
-    try {
-      return store
-          .forms()
-          .publish(
-              FormFile.read(text, Format.YAML, store.forms().surroundings()),
-              text,
-              Format.YAML,
-              Forms.Manner.FORCE_RULES)
-          .form();
-    } catch (FormFileException e) {
-      throw new AssertionError(e);
-    }
+    return Keeping.publish(store, text, Forms.Manner.FORCE_RULES).form();
   }
 
   private static Input input(String json) {

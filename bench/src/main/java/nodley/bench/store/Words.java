@@ -23,6 +23,9 @@ record Words(Path file, String made) {
   /** Bytes of words in memory before they are written; SQLite has 1 MiB without being told. */
   private static final int AT_ONCE = 1 << 25;
 
+  /** What the service notes between two texts. */
+  private static final String BETWEEN = " \uE000 ";
+
   private static final List<String> TABLES = List.of("data", "idx", "docsize");
 
   /** For an index like that of the vessels in another database. */
@@ -59,7 +62,7 @@ record Words(Path file, String made) {
 
   private static String of(long n) {
     return String.join(
-        "\n",
+        BETWEEN,
         Vessels.name(n),
         Vessels.callSign(n),
         Vessels.officialNumber(n),

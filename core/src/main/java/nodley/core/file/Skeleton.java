@@ -19,9 +19,10 @@ import nodley.core.name.Meant;
  */
 final class Skeleton implements Names {
 
-  private final Map<String, Found> found = new LinkedHashMap<>();
+  /** The words of all types. */
   private static final List<String> WORDS = Arrays.stream(Type.values()).map(Type::word).toList();
 
+  private final Map<String, Found> found = new LinkedHashMap<>();
   private final Map<String, Type> types = new LinkedHashMap<>();
   private final Optional<Names> outer;
   private final Surroundings surroundings;

@@ -53,56 +53,51 @@ public sealed interface Raw {
 
   /** A value as JSON would bring it; blank ones are left out of groups and rows. */
   static Raw of(Value value) {
+    return of(value, false);
+  }
+
+  /** The same for values by name. */
+  static Members of(Values values) {
+    return of(values, false);
+  }
+
+  /**
+   * The same, in which each kept row says by {@link Values#ROW} which one it is, so that an edit
+   * finds it again. What people are told has no such members: see {@link Members#withoutRows}.
+   */
+  static Members withRows(Values values) {
+    return of(values, true);
+  }
+
+  private static Raw of(Value value, boolean rows) {
     return switch (value) {
       case Value.Blank _ -> new Null();
       case Value.Number(BigDecimal number) -> new Number(number);
       case Value.Bool(boolean yes) -> new Bool(yes);
       case Value.Chosen(List<String> options) ->
           new Many(options.stream().<Raw>map(Text::new).toList());
-      case Value.Group(Values values) -> of(values);
-      case Value.Rows(List<Values> rows) -> new Many(rows.stream().<Raw>map(Raw::of).toList());
+      case Value.Group(Values values) -> of(values, rows);
+      case Value.Rows(List<Values> all) ->
+          new Many(all.stream().<Raw>map(row -> of(row, rows)).toList());
       case Value.Unread(Raw raw) -> raw;
       case Value.Text _, Value.Date _, Value.Time _, Value.Moment _ -> new Text(value.shown());
     };
   }
 
-  /** The same for values by name. */
-  static Members of(Values values) {
+  private static Members of(Values values, boolean rows) {
     Map<String, Raw> members = new LinkedHashMap<>();
     values
         .byName()
         .forEach(
             (name, value) -> {
               if (!value.isBlank()) {
-                members.put(name, of(value));
+                members.put(name, of(value, rows));
               }
             });
-    return new Members(members);
-  }
-
-  /** The same, in which each kept row says which one it is, so that an edit finds it again. */
-  static Members withRows(Values values) {
-    Members members = of(values);
-    values
-        .byName()
-        .forEach(
-            (name, value) -> {
-              switch (value) {
-                case Value.Group(Values inside) when !value.isBlank() ->
-                    members.members().put(name, withRows(inside));
-                case Value.Rows(List<Values> rows) ->
-                    members
-                        .members()
-                        .put(name, new Many(rows.stream().<Raw>map(Raw::withRows).toList()));
-                default -> {
-                  // It has no rows inside.
-                }
-              }
-            });
-    if (values.row() != 0) {
-      members.members().put(Values.ROW, new Number(BigDecimal.valueOf(values.row())));
+    if (rows && values.row() != 0) {
+      members.put(Values.ROW, new Number(BigDecimal.valueOf(values.row())));
     }
-    return members;
+    return new Members(members);
   }
 
   /** Absent, null, empty text, {@code []} and {@code {}} are blank. */
