@@ -76,6 +76,11 @@ final class Column {
     return field().refersTo().orElse("");
   }
 
+  /** All that makes it another column. */
+  List<Object> shape() {
+    return List.of(path, field().type(), sqlType(), references(), folded, field().isKept());
+  }
+
   String declaration() {
     return declaration(name());
   }

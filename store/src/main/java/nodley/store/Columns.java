@@ -7,7 +7,11 @@ import java.util.List;
 import java.util.Set;
 import nodley.core.form.Type;
 
-/** The columns that a database has for the fields of a form, whether the form still has them. */
+/**
+ * The columns that a database has for the fields of a form, whether the form still has them. They
+ * are looked for in the connection's own database alone, for a {@link DryRun} has another beside
+ * it.
+ */
 final class Columns {
 
   private static final Set<String> OF_RECORDS = Set.of("id", "version", "revision");
@@ -40,10 +44,17 @@ final class Columns {
 
   /** The form's own table first, then those of rows, outer ones first. */
   static List<String> tables(Connection on, String form) throws SQLException {
+    return tables(on, "main", form);
+  }
+
+  /** The same in a database that is attached under a name. */
+  static List<String> tables(Connection on, String database, String form) throws SQLException {
     return Sql.list(
         on,
         row -> row.getString(1),
-        "SELECT name FROM sqlite_schema WHERE type = 'table'"
+        "SELECT name FROM "
+            + database
+            + ".sqlite_schema WHERE type = 'table'"
             + " AND (name = ? OR substr(name, 1, ?) = ?) ORDER BY length(name), name",
         form,
         form.length() + 1,
@@ -71,16 +82,21 @@ final class Columns {
                 rows + row.getString("name"),
                 row.getString("type"),
                 row.getString("refers")),
-        "SELECT c.name, c.type, coalesce((SELECT f.\"table\" FROM pragma_foreign_key_list(?1)"
-            + " f WHERE f.\"from\" = c.name), '') AS refers FROM pragma_table_info(?1) c"
-            + " ORDER BY c.cid",
+        "SELECT c.name, c.type, coalesce((SELECT f.\"table\" FROM pragma_foreign_key_list(?1,"
+            + " 'main') f WHERE f.\"from\" = c.name), '') AS refers FROM pragma_table_info(?1,"
+            + " 'main') c ORDER BY c.cid",
         table);
   }
 
   /** Those of one field, or of all fields inside it. */
   static List<Found> under(Connection on, String form, List<String> path) throws SQLException {
+    return under(of(on, form), path);
+  }
+
+  /** The same among those that were read already. */
+  static List<Found> under(List<Found> columns, List<String> path) {
     String dotted = String.join(".", path);
-    return of(on, form).stream()
+    return columns.stream()
         .filter(it -> it.path().equals(dotted) || it.path().startsWith(dotted + "."))
         .toList();
   }
@@ -137,7 +153,10 @@ final class Columns {
   /** All columns of a table, Nodley's own too. */
   static List<String> names(Connection on, String table) throws SQLException {
     return Sql.list(
-        on, row -> row.getString(1), "SELECT name FROM pragma_table_info(?) ORDER BY cid", table);
+        on,
+        row -> row.getString(1),
+        "SELECT name FROM pragma_table_info(?, 'main') ORDER BY cid",
+        table);
   }
 
   /** Takes a column away, after the indexes over it. */
@@ -151,8 +170,8 @@ final class Columns {
         Sql.list(
             on,
             row -> row.getString(1),
-            "SELECT DISTINCT l.name FROM pragma_index_list(?) l, pragma_index_info(l.name) i"
-                + " WHERE l.origin = 'c' AND i.name = ?",
+            "SELECT DISTINCT l.name FROM pragma_index_list(?, 'main') l, pragma_index_info(l.name,"
+                + " 'main') i WHERE l.origin = 'c' AND i.name = ?",
             table,
             column);
     for (String index : over) {

@@ -20,6 +20,10 @@ final class Database implements AutoCloseable {
   private static final int READERS = 8;
   private static final int BUSY_MILLIS = 10_000;
 
+  /** What the file is called where it is attached to {@link #scratch}. */
+  static final String KEPT = "kept";
+
+  private final Path file;
   private final String url;
   private final BlockingQueue<PreparedConnection> readers = new ArrayBlockingQueue<>(READERS);
 
@@ -29,6 +33,7 @@ final class Database implements AutoCloseable {
   }
 
   Database(Path file) throws SQLException {
+    this.file = file;
     url = "jdbc:sqlite:" + file;
     try (Connection connection = settings().createConnection(url)) {
       Schema.bringUp(connection);
@@ -91,6 +96,31 @@ final class Database implements AutoCloseable {
             Sql.execute(connection, "ROLLBACK");
           }
         });
+  }
+
+  /**
+   * Asks on an empty database of one's own, in which everything may be done; it is gone afterwards.
+   * The file is attached to it as {@link #KEPT}, can be read only, and is seen in one state. A
+   * table that is not in the empty one is found there without being told.
+   *
+   * @throws StoreException.Unavailable if the file cannot be read, or there is no room
+   */
+  <T> T scratch(Question<T> question) {
+    var settings = new SQLiteConfig();
+    settings.setOpenMode(SQLiteOpenMode.OPEN_URI);
+    settings.setJournalMode(SQLiteConfig.JournalMode.OFF);
+    settings.setSynchronous(SQLiteConfig.SynchronousMode.OFF);
+    settings.setBusyTimeout(BUSY_MILLIS);
+    settings.setGetGeneratedKeys(false);
+    // No name: SQLite makes a temporary file, of which nothing is left when it is closed.
+    try (var connection = new PreparedConnection(settings.createConnection("jdbc:sqlite:"))) {
+      Sql.addFunction(connection);
+      Sql.run(connection, "ATTACH ? AS " + KEPT, file.toUri() + "?mode=ro");
+      Sql.execute(connection, "BEGIN");
+      return question.ask(connection);
+    } catch (SQLException e) {
+      throw new StoreException.Unavailable("The store cannot be read now.", e);
+    }
   }
 
   /** Asks one statement, which is cheaper than {@link #snapshot}. */

@@ -32,34 +32,82 @@ final class Following {
     this.earlier = earlier;
   }
 
-  /** Brings the tables to the form, in the transaction of the connection. */
-  static Following follow(Connection on, PublishedForm published, Optional<Form> earlier)
+  /**
+   * Brings the tables of all forms that change to what they are to be, in the transaction of the
+   * connection, and notes which revision they follow.
+   */
+  static All of(Connection on, Snapshot before, Snapshot next, List<PublishedForm> changed)
       throws SQLException {
-    Following following = new Following(on, published, earlier);
-    if (earlier.isPresent()) {
-      new Renames(following).follow(earlier.get());
+    List<Following> all = new ArrayList<>();
+    for (PublishedForm form : changed) {
+      Optional<Form> earlier =
+          Optional.ofNullable(before.forms().get(form.name())).map(PublishedForm::form);
+      Following following = new Following(on, form, earlier);
+      if (!following.isAlike()) {
+        following.follow();
+      }
+      all.add(following);
     }
-    for (Table shape : Table.of(published.form())) {
-      new FormTable(following, shape).follow();
-    }
-    new Retired(following).follow();
-    if (earlier.isEmpty() || following.changes.stream().anyMatch(it -> it.kind().changesTexts())) {
-      FullText.build(on, published.form());
-    }
-    return following;
+    return new All(on, next, all);
   }
 
-  /**
-   * Looks for kept records that fall short of tighter rules.
-   *
-   * @param forms all there are, once their tables have followed
-   */
-  void judge(Map<String, PublishedForm> forms) throws SQLException {
+  /** Several forms that change at once; one may refer to another. */
+  record All(Connection on, Snapshot next, List<Following> forms) {
+
+    /** Notes what the tables follow from now on, and the words of texts that are there anew. */
+    void note() throws SQLException {
+      for (Following following : forms) {
+        Sql.run(
+            on,
+            "INSERT INTO nodley_forms (name, revision, edition) VALUES (?, ?, ?)"
+                + " ON CONFLICT (name) DO UPDATE SET revision = excluded.revision,"
+                + " edition = excluded.edition",
+            following.form().name(),
+            following.revision(),
+            following.published.edition());
+        if (following.isNew()
+            || following.changes.stream().anyMatch(it -> it.kind().changesTexts())) {
+          FullText.build(on, following.form());
+        }
+      }
+    }
+
+    /** What changed, what stands against it, and which of these records fall short of it. */
+    Forms.Outcome judge(Shortfalls.Some records) throws SQLException {
+      List<TableChange> changes = new ArrayList<>();
+      List<StoreException.Objection> objections = new ArrayList<>();
+      List<StoreException.Objection> fallsShort = new ArrayList<>();
+      for (Following following : forms) {
+        following.judge(next.forms(), records);
+        changes.addAll(following.changes);
+        objections.addAll(following.objections);
+        fallsShort.addAll(following.shortfalls);
+      }
+      return new Forms.Outcome(Forms.Change.REVISED, changes, objections, fallsShort);
+    }
+  }
+
+  private boolean isAlike() {
+    return earlier.filter(it -> Table.alike(it, form())).isPresent();
+  }
+
+  private void follow() throws SQLException {
+    if (earlier.isPresent()) {
+      new Renames(this).follow(earlier.get());
+    }
+    for (Table shape : Table.of(form())) {
+      new FormTable(this, shape).follow();
+    }
+    new Retired(this).follow();
+  }
+
+  private void judge(Map<String, PublishedForm> forms, Shortfalls.Some records)
+      throws SQLException {
     if (form().isOne()) {
       checkOne();
     }
     if (earlier.isPresent() && objections.isEmpty()) {
-      new Shortfalls(this, forms).find(earlier.get());
+      new Shortfalls(this, forms).find(earlier.get(), records);
     }
   }
 
@@ -78,18 +126,6 @@ final class Following {
               MAX_NAMED),
           count);
     }
-  }
-
-  List<TableChange> changes() {
-    return changes;
-  }
-
-  List<StoreException.Objection> objections() {
-    return objections;
-  }
-
-  List<StoreException.Objection> shortfalls() {
-    return shortfalls;
   }
 
   Connection on() {

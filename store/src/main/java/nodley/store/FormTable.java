@@ -2,13 +2,18 @@ package nodley.store;
 
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import nodley.core.form.Type;
 
 /** One table of a form, and how it follows the form from revision to revision. */
 final class FormTable {
+
+  /** What SQLite has room for in one table, unless it is built anew. */
+  private static final int MOST_COLUMNS = 2_000;
 
   private final Following following;
   private final Connection on;
@@ -53,21 +58,26 @@ final class FormTable {
   }
 
   void follow() throws SQLException {
-    boolean isNew = Columns.names(on, shape.plainName()).isEmpty();
-    Sql.run(on, shape.declaration());
+    List<Columns.Found> columns = Columns.all(on, shape.plainName());
+    boolean isNew = columns.isEmpty();
+    if (!fits(columns)) {
+      return;
+    }
+    if (isNew) {
+      Sql.run(on, shape.declaration());
+    }
     UniqueIndexes uniques = new UniqueIndexes(following, shape);
     uniques.dropStale();
-    List<Columns.Found> columns =
-        Columns.of(on, following.form().name()).stream()
-            .filter(it -> it.table().equals(shape.plainName()))
-            .toList();
+    Map<String, Columns.Found> byName = new HashMap<>();
+    columns.forEach(column -> byName.put(column.name(), column));
     for (Column column : shape.columns()) {
-      Optional<Columns.Found> found =
-          columns.stream().filter(it -> it.name().equals(column.path())).findFirst();
-      if (found.isPresent()) {
-        follow(column, found.get());
+      Columns.Found found = byName.get(column.path());
+      if (found != null) {
+        follow(column, found);
       } else {
-        alter("ADD COLUMN " + column.declaration());
+        if (!isNew) {
+          alter("ADD COLUMN " + column.declaration());
+        }
         tellAdded(column, isNew);
       }
     }
@@ -81,6 +91,33 @@ final class FormTable {
       index(column);
     }
     uniques.follow();
+  }
+
+  /**
+   * Retired fields have their columns still; those that SQLite has no room for stand against it.
+   */
+  private boolean fits(List<Columns.Found> columns) {
+    Set<String> names = columns.stream().map(Columns.Found::name).collect(Collectors.toSet());
+    int before = names.size();
+    for (Column column : shape.columns()) {
+      names.add(column.path());
+      if (column.isFolded()) {
+        names.add(column.path() + "_folded");
+      }
+    }
+    shape.uniques().stream()
+        .filter(index -> index.guard().isPresent())
+        .forEach(index -> names.add(index.plainGuard()));
+    if (names.size() <= MOST_COLUMNS) {
+      return true;
+    }
+    following.object(
+        String.join(".", shape.path()),
+        "A table has room for %d columns: there are %d, those of retired fields too, and this needs %d more. `nodley form %s --forget FIELD` makes room."
+            .formatted(MOST_COLUMNS, before, names.size() - before, following.form().name()),
+        List.of(),
+        0);
+    return false;
   }
 
   private void tellAdded(Column column, boolean isNew) {

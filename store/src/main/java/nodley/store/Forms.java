@@ -1,6 +1,5 @@
 package nodley.store;
 
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.LinkedHashMap;
@@ -8,10 +7,9 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
+import java.util.stream.Stream;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
-import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
 import nodley.core.form.Field;
@@ -63,6 +61,12 @@ public final class Forms {
       return new Outcome(other, changes, objections, fallsShort);
     }
 
+    /** The same with more records that fall short. */
+    Outcome withShortfalls(List<StoreException.Objection> more) {
+      return new Outcome(
+          change, changes, objections, Stream.concat(more.stream(), fallsShort.stream()).toList());
+    }
+
     public Map<String, Object> toJson() {
       Map<String, Object> json = new LinkedHashMap<>();
       json.put("change", change.word());
@@ -101,7 +105,7 @@ public final class Forms {
   Forms(Database database, Writer writer) {
     this.database = database;
     this.writer = writer;
-    this.publishing = new Publishing(writer, database.read(Publishing::edition));
+    this.publishing = new Publishing(writer, database, database.read(Publishing::edition));
     this.current = database.snapshot(Snapshot::load);
     all().forEach(form -> index(form.form()));
   }
@@ -172,14 +176,7 @@ public final class Forms {
     Snapshot before = current;
     int revision = earlier.map(PublishedForm::revision).orElse(0) + 1;
     int edition = earlier.map(PublishedForm::edition).orElse(0);
-    Map<String, Snapshot.Source> sources = new TreeMap<>();
-    before.forms().forEach((name, it) -> sources.put(name, Snapshot.source(it)));
-    sources.put(form.name(), new Snapshot.Source(form.name(), revision, edition, format, text));
-    Snapshot after =
-        new Snapshot(
-            Snapshot.read(sources.values(), before.shared(), before.texts()),
-            before.texts(),
-            before.shared());
+    Snapshot after = before.with(new Snapshot.Source(form.name(), revision, edition, format, text));
     Publishing.Written written =
         publishing.publish(
             before,
@@ -231,21 +228,9 @@ public final class Forms {
     if (!before.forms().containsKey(name)) {
       return false;
     }
-    Map<String, SharedText> texts = new TreeMap<>(before.texts());
-    texts
-        .values()
-        .removeIf(text -> Snapshot.nameOf(text).filter(it -> it.form().equals(name)).isPresent());
-    List<Snapshot.Source> sources = new ArrayList<>();
-    for (PublishedForm form : before.forms().values()) {
-      if (!form.name().equals(name)) {
-        sources.add(Snapshot.source(form));
-      }
-    }
-    Snapshot after =
-        new Snapshot(Snapshot.read(sources, before.shared(), texts), texts, before.shared());
     publishing.publish(
         before,
-        after,
+        before.without(name),
         Manner.CAREFUL,
         connection -> FormTable.drop(connection, name, withRecords),
         this::published);
@@ -265,13 +250,11 @@ public final class Forms {
     if (earlier.equals(Optional.of(text))) {
       return Outcome.UNCHANGED;
     }
-    Map<String, SharedText> texts = new TreeMap<>(before.texts());
-    texts.put(Snapshot.key(text.kind(), text.name()), text);
     check(before, text);
-    Outcome outcome =
-        share(
+    Publishing.Written written =
+        publishing.publish(
             before,
-            texts,
+            before.with(text),
             manner,
             connection ->
                 Sql.run(
@@ -282,8 +265,9 @@ public final class Forms {
                     text.kind().name(),
                     text.name(),
                     text.format().name(),
-                    text.text()));
-    return outcome.as(earlier.isEmpty() ? Change.NEW : Change.REVISED);
+                    text.text()),
+            this::published);
+    return written.outcome().as(earlier.isEmpty() ? Change.NEW : Change.REVISED);
   }
 
   /**
@@ -294,21 +278,22 @@ public final class Forms {
    */
   public synchronized boolean unshare(Kind kind, String name) {
     Snapshot before = current;
-    Map<String, SharedText> texts = new TreeMap<>(before.texts());
-    if (texts.remove(Snapshot.key(kind, name)) == null) {
+    Optional<SharedText> text = text(kind, name);
+    if (text.isEmpty()) {
       return false;
     }
     try {
-      share(
+      publishing.publish(
           before,
-          texts,
+          before.without(text.get()),
           Manner.CAREFUL,
           connection ->
               Sql.run(
                   connection,
                   "DELETE FROM nodley_shared WHERE kind = ? AND name = ?",
                   kind.name(),
-                  name));
+                  name),
+          this::published);
     } catch (FormFileException e) {
       throw new IllegalStateException("what was shared before can be read", e);
     }
@@ -359,14 +344,9 @@ public final class Forms {
                     .orElseGet(() -> TextsFile.none(published.form(), language)));
   }
 
-  private Outcome share(
-      Snapshot before, Map<String, SharedText> texts, Manner manner, Publishing.Writing writing)
-      throws FormFileException {
-    Shared shared = Snapshot.shared(texts.values());
-    List<Snapshot.Source> sources = new ArrayList<>();
-    before.forms().values().forEach(form -> sources.add(Snapshot.source(form)));
-    Snapshot after = new Snapshot(Snapshot.read(sources, shared, texts), texts, shared);
-    return publishing.publish(before, after, manner, writing, this::published).outcome();
+  /** To be told of each record that was added or edited, after its commit. */
+  void wrote(Form form, String id) {
+    publishing.wrote(form.name(), id);
   }
 
   private void published(Snapshot next) {

@@ -3,7 +3,9 @@ package nodley.store;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import nodley.core.file.Format;
+import nodley.core.file.Surroundings;
 import nodley.core.form.Form;
 
 /**
@@ -13,12 +15,25 @@ import nodley.core.form.Form;
  * @param edition a number that no other meaning of any form has: the next one of the store is taken
  *     with each revision, and with a change of a list or part that the form uses
  * @param languages the form in each language that it or Nodley has texts in
+ * @param uses what the text refers to outside itself: where that changes, it is read anew
  */
 public record PublishedForm(
-    Form form, int revision, int edition, String text, Format format, List<Form> languages) {
+    Form form,
+    int revision,
+    int edition,
+    String text,
+    Format format,
+    List<Form> languages,
+    Set<Surroundings.Use> uses) {
 
   public PublishedForm {
     languages = List.copyOf(languages);
+    uses = Set.copyOf(uses);
+  }
+
+  /** The same with another number. */
+  PublishedForm withEdition(int other) {
+    return new PublishedForm(form, revision, other, text, format, languages, uses);
   }
 
   /** True if a form is this one, in whatever language. */
@@ -49,7 +64,7 @@ public record PublishedForm(
       for (String tag = language.toLanguageTag(); !tag.isEmpty(); tag = shorter(tag)) {
         Optional<Form> found = find(tag);
         if (found.isPresent()) {
-          return new PublishedForm(found.get(), revision, edition, text, format, languages);
+          return new PublishedForm(found.get(), revision, edition, text, format, languages, uses);
         }
       }
     }

@@ -6,7 +6,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Consumer;
 import nodley.core.form.Form;
@@ -15,17 +17,25 @@ import nodley.core.form.Form;
 final class Publishing {
 
   private final Writer writer;
+  private final DryRun dryRun;
 
   /** The latest edition that was given to a form. */
   private final AtomicInteger editions;
+
+  /** What is written while a dry run looks at what is kept; nothing is noted without one. */
+  private volatile Optional<Set<Changed>> noted = Optional.empty();
+
+  /** A record that was added or edited. */
+  private record Changed(String form, String id) {}
 
   /**
    * Publishes by a writer.
    *
    * @param edition the latest that was ever given, to forms that are gone too
    */
-  Publishing(Writer writer, int edition) {
+  Publishing(Writer writer, Database database, int edition) {
     this.writer = writer;
+    this.dryRun = new DryRun(database);
     this.editions = new AtomicInteger(edition);
   }
 
@@ -47,19 +57,16 @@ final class Publishing {
   /** What is published from now on, and what became of it. */
   record Written(Snapshot snapshot, Forms.Outcome outcome) {}
 
-  /** Undoes what was only tried, and takes along what it came to. */
-  private static final class Previewed extends RuntimeException {
-    private static final long serialVersionUID = 1;
-    private final transient Forms.Outcome outcome;
-
-    Previewed(Forms.Outcome outcome) {
-      super("Nothing was published.");
-      this.outcome = outcome;
-    }
+  /**
+   * To be told of each record that was added or edited, after its commit, on the writer's thread.
+   */
+  void wrote(String form, String id) {
+    noted.ifPresent(records -> records.add(new Changed(form, id)));
   }
 
   /**
-   * Writes what changed, and lets the tables of all forms follow that mean something else.
+   * Writes what changed, and lets the tables of all forms follow that mean something else. All that
+   * is kept is looked at beside the writer; in its turn only what was written meanwhile.
    *
    * @param then is told what is published, once it is kept
    */
@@ -78,72 +85,57 @@ final class Publishing {
               && earlier.form().equals(form.form())
               && earlier.revision() == form.revision();
       if (!same) {
-        PublishedForm next =
-            new PublishedForm(
-                form.form(),
-                form.revision(),
-                editions.incrementAndGet(),
-                form.text(),
-                form.format(),
-                form.languages());
+        PublishedForm next = form.withEdition(editions.incrementAndGet());
         forms.put(form.name(), next);
         changed.add(next);
       }
     }
     Snapshot next = new Snapshot(forms, after.texts(), after.shared());
+    Set<Changed> meanwhile = ConcurrentHashMap.newKeySet();
+    noted = Optional.of(meanwhile);
     try {
+      Forms.Outcome tried = dryRun.of(before, next, changed);
+      if (manner == Forms.Manner.PREVIEW) {
+        return new Written(next, tried);
+      }
+      check(tried, manner);
       return writer.writeAlone(
           connection -> {
-            Forms.Outcome outcome = follow(connection, before, next, changed);
-            if (manner == Forms.Manner.PREVIEW) {
-              throw new Previewed(outcome);
-            }
-            if (!outcome.objections().isEmpty()) {
-              throw new StoreException.StandsAgainst(outcome.objections(), false);
-            }
-            if (!outcome.fallsShort().isEmpty() && manner != Forms.Manner.FORCE_RULES) {
-              throw new StoreException.StandsAgainst(outcome.fallsShort(), true);
-            }
+            Following.All all = Following.of(connection, before, next, changed);
+            Forms.Outcome done = all.judge((on, form, each) -> read(on, form, meanwhile, each));
+            check(done, manner);
+            all.note();
             writing.run(connection);
             Sql.run(
                 connection,
                 "INSERT INTO nodley_settings (name, value) VALUES ('edition', ?)"
                     + " ON CONFLICT (name) DO UPDATE SET value = excluded.value",
                 Integer.toString(editions.get()));
-            return new Written(next, outcome);
+            return new Written(next, done.withShortfalls(tried.fallsShort()));
           },
           () -> then.accept(next));
-    } catch (Previewed e) {
-      return new Written(next, e.outcome);
+    } finally {
+      noted = Optional.empty();
     }
   }
 
-  private static Forms.Outcome follow(
-      Connection connection, Snapshot before, Snapshot next, List<PublishedForm> changed)
+  private static void check(Forms.Outcome outcome, Forms.Manner manner) {
+    if (!outcome.objections().isEmpty()) {
+      throw new StoreException.StandsAgainst(outcome.objections(), false);
+    }
+    if (!outcome.fallsShort().isEmpty() && manner != Forms.Manner.FORCE_RULES) {
+      throw new StoreException.StandsAgainst(outcome.fallsShort(), true);
+    }
+  }
+
+  private static void read(Connection on, Form form, Set<Changed> written, Records.Each each)
       throws SQLException {
-    List<Following> all = new ArrayList<>();
-    for (PublishedForm form : changed) {
-      Optional<Form> earlier =
-          Optional.ofNullable(before.forms().get(form.name())).map(PublishedForm::form);
-      all.add(Following.follow(connection, form, earlier));
-      Sql.run(
-          connection,
-          "INSERT INTO nodley_forms (name, revision, edition) VALUES (?, ?, ?)"
-              + " ON CONFLICT (name) DO UPDATE SET revision = excluded.revision,"
-              + " edition = excluded.edition",
-          form.name(),
-          form.revision(),
-          form.edition());
+    for (Changed one : written) {
+      Optional<StoredRecord> record =
+          one.form().equals(form.name()) ? Records.find(on, form, one.id()) : Optional.empty();
+      if (record.isPresent()) {
+        each.take(record.get());
+      }
     }
-    List<TableChange> changes = new ArrayList<>();
-    List<StoreException.Objection> objections = new ArrayList<>();
-    List<StoreException.Objection> fallsShort = new ArrayList<>();
-    for (Following form : all) {
-      form.judge(next.forms());
-      changes.addAll(form.changes());
-      objections.addAll(form.objections());
-      fallsShort.addAll(form.shortfalls());
-    }
-    return new Forms.Outcome(Forms.Change.REVISED, changes, objections, fallsShort);
   }
 }

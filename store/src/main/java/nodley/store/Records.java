@@ -208,6 +208,7 @@ public final class Records {
 
   private StoredRecord answered(Connection connection, Form form, StoredRecord record, Sent sent)
       throws SQLException {
+    writer.afterCommit(() -> forms.wrote(form, record.id()));
     holds.end(connection, sent.page());
     answers.keep(connection, form.name(), sent, record);
     if (sent.logged().isPresent()) {

@@ -21,10 +21,14 @@ final class Renames {
   private final Connection on;
   private final String form;
 
-  Renames(Following following) {
+  /** What there is now: read anew after each rename. */
+  private List<Columns.Found> columns;
+
+  Renames(Following following) throws SQLException {
     this.following = following;
     this.on = following.on();
     this.form = following.form().name();
+    this.columns = Columns.of(on, form);
   }
 
   void follow(Form earlier) throws SQLException {
@@ -134,14 +138,14 @@ final class Renames {
     return beside;
   }
 
-  private boolean isThere(List<String> path) throws SQLException {
-    return !Columns.under(on, form, path).isEmpty();
+  private boolean isThere(List<String> path) {
+    return !Columns.under(columns, path).isEmpty();
   }
 
   private void rename(Rename rename) throws SQLException {
     String from = String.join(".", rename.from());
     String to = String.join(".", rename.to());
-    List<Columns.Found> inTheWay = Columns.under(on, form, rename.to());
+    List<Columns.Found> inTheWay = Columns.under(columns, rename.to());
     long kept = Retired.values(on, inTheWay);
     if (kept > 0) {
       following.object(
@@ -156,6 +160,7 @@ final class Renames {
       Retired.drop(on, form, rename.to());
     }
     Columns.rename(on, form, rename);
+    columns = Columns.of(on, form);
     Versions.rename(on, form, rename);
     Retired.rename(on, form, rename);
     Sql.run(on, "INSERT INTO nodley_renames (form, was, now) VALUES (?, ?, ?)", form, from, to);

@@ -254,7 +254,9 @@ final class Schema {
       Connection connection, String form, String table, List<String> outer) throws SQLException {
     String next = Sql.quoted(table + "_next");
     String inside = outer.isEmpty() ? "" : Sql.quoted(outer.getLast());
-    Sql.run(connection, "CREATE TABLE " + next + Table.ofRows(Sql.quoted(form), inside));
+    Sql.run(
+        connection,
+        "CREATE TABLE " + next + " (" + Table.ofRows(Sql.quoted(form), inside) + ") STRICT");
     List<String> columns = new ArrayList<>();
     for (Columns.Found column : Columns.all(connection, table)) {
       if (!column.name().startsWith("row_number") && !column.name().equals("record_id")) {

@@ -47,6 +47,14 @@ final class Shortfalls {
     }
   }
 
+  /** Goes over the records of a form that are to be looked at. */
+  interface Some {
+    void each(Connection on, Form form, Records.Each each) throws SQLException;
+  }
+
+  /** All that are kept. */
+  static final Some ALL = Records::each;
+
   /** A kind of shortfall: a field, and the code of its error. */
   private record Kind(String field, String code) {}
 
@@ -61,13 +69,13 @@ final class Shortfalls {
     this.forms = forms;
   }
 
-  void find(Form earlier) throws SQLException {
+  void find(Form earlier, Some records) throws SQLException {
     Form form = following.form();
     if (rules(form).equals(rules(earlier))) {
       return;
     }
     Map<Kind, Shortfall> found = new LinkedHashMap<>();
-    Records.each(on, form, record -> judge(record, earlier, found));
+    records.each(on, form, record -> judge(record, earlier, found));
     found.forEach(
         (kind, shortfall) ->
             following.fallsShort(

@@ -3,13 +3,17 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Predicate;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -17,6 +21,7 @@ import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
+import nodley.core.file.Surroundings.Use;
 import nodley.core.file.TextsFile;
 import nodley.core.file.ThemeFile;
 import nodley.core.form.Form;
@@ -32,6 +37,9 @@ record Snapshot(
   private static final String SELECT =
       "SELECT name, revision, edition, format, text FROM nodley_forms"
           + " JOIN nodley_revisions USING (revision) WHERE name = form";
+
+  /** Before anything is published. */
+  private static final Snapshot EMPTY = new Snapshot(Map.of(), Map.of(), Shared.NONE);
 
   /** A form's text before it is read. */
   record Source(String name, int revision, int edition, Format format, String text) {}
@@ -56,9 +64,8 @@ record Snapshot(
             "SELECT kind, name, format, text FROM nodley_shared")
         .forEach(text -> texts.put(key(text.kind(), text.name()), text));
     try {
-      Shared shared = shared(texts.values());
       List<Source> sources = Sql.list(connection, Snapshot::source, SELECT);
-      return new Snapshot(read(sources, shared, texts), texts, shared);
+      return EMPTY.next(sources, texts, shared(texts.values()), _ -> true);
     } catch (FormFileException | StoreException.Breaks e) {
       throw new StoreException.BadFolder(
           "What was published by an earlier Nodley cannot be read by this one:\n" + e.getMessage(),
@@ -79,8 +86,71 @@ record Snapshot(
         row.getString("text"));
   }
 
-  static Source source(PublishedForm form) {
+  private static Source source(PublishedForm form) {
     return new Source(form.name(), form.revision(), form.edition(), form.format(), form.text());
+  }
+
+  /**
+   * The same with a form published anew.
+   *
+   * @throws StoreException.Breaks if it, or one that refers to it, could not be read
+   */
+  Snapshot with(Source form) {
+    Map<String, Source> sources = sources();
+    sources.put(form.name(), form);
+    return next(sources.values(), texts, shared, uses(Use.Kind.FORM, form.name()));
+  }
+
+  /**
+   * The same without a form and its texts.
+   *
+   * @throws StoreException.Breaks if one that refers to it could not be read
+   */
+  Snapshot without(String form) {
+    Map<String, Source> sources = sources();
+    sources.remove(form);
+    Map<String, Forms.SharedText> others = new TreeMap<>(texts);
+    others.values().removeIf(text -> nameOf(text).filter(it -> it.form().equals(form)).isPresent());
+    return next(sources.values(), others, shared, uses(Use.Kind.FORM, form));
+  }
+
+  /**
+   * The same with the text of a list, a part, a theme, or of texts.
+   *
+   * @throws FormFileException if what is shared has errors
+   * @throws StoreException.Breaks if a form that uses it could not be read
+   */
+  Snapshot with(Forms.SharedText text) throws FormFileException {
+    Map<String, Forms.SharedText> all = new TreeMap<>(texts);
+    all.put(key(text.kind(), text.name()), text);
+    return next(sources().values(), all, shared(all.values()), uses(text));
+  }
+
+  /** The same without such a text, as {@link #with(Forms.SharedText)} has it. */
+  Snapshot without(Forms.SharedText text) throws FormFileException {
+    Map<String, Forms.SharedText> all = new TreeMap<>(texts);
+    all.remove(key(text.kind(), text.name()));
+    return next(sources().values(), all, shared(all.values()), uses(text));
+  }
+
+  private Map<String, Source> sources() {
+    Map<String, Source> sources = new TreeMap<>();
+    forms.forEach((name, form) -> sources.put(name, source(form)));
+    return sources;
+  }
+
+  private static Predicate<PublishedForm> uses(Use.Kind kind, String name) {
+    var use = new Use(kind, name);
+    return form -> form.uses().contains(use);
+  }
+
+  private static Predicate<PublishedForm> uses(Forms.SharedText text) {
+    return switch (text.kind()) {
+      case LIST -> uses(Use.Kind.LIST, text.name());
+      case PART -> uses(Use.Kind.PART, text.name());
+      case THEME -> uses(Use.Kind.THEME, text.name());
+      case TEXTS -> form -> nameOf(text).filter(it -> it.form().equals(form.name())).isPresent();
+    };
   }
 
   static Shared shared(Collection<Forms.SharedText> texts) throws FormFileException {
@@ -107,25 +177,45 @@ record Snapshot(
   }
 
   /**
-   * Reads all forms against each other. They may refer in circles, so each is first read alone,
-   * which is enough to know its fields.
+   * What follows on this one. Read are the forms whose text is another, and those that a change
+   * concerns; all others mean what they meant. Forms may refer in circles, so each that is read is
+   * first read alone, which is enough to know its fields.
    */
-  static Map<String, PublishedForm> read(
-      Collection<Source> sources, Shared shared, Map<String, Forms.SharedText> texts) {
-    Map<String, List<String>> broken = new LinkedHashMap<>();
-    Map<String, Form> alone = new LinkedHashMap<>();
+  private Snapshot next(
+      Collection<Source> sources,
+      Map<String, Forms.SharedText> allTexts,
+      Shared allShared,
+      Predicate<PublishedForm> concerned) {
+    Map<String, PublishedForm> next = new TreeMap<>();
+    List<Source> stale = new ArrayList<>();
     for (Source source : sources) {
-      read(source, Surroundings.alone(shared), broken)
-          .ifPresent(form -> alone.put(source.name(), form));
+      PublishedForm earlier = forms.get(source.name());
+      if (earlier == null || !source(earlier).equals(source) || concerned.test(earlier)) {
+        stale.add(source);
+      } else {
+        next.put(source.name(), earlier);
+      }
     }
-    Map<String, PublishedForm> forms = new TreeMap<>();
-    for (Source source : sources) {
+    Map<String, List<String>> broken = new TreeMap<>();
+    Map<String, Form> known = new LinkedHashMap<>();
+    next.forEach((name, form) -> known.put(name, form.form()));
+    Map<String, Set<Use>> uses = new LinkedHashMap<>();
+    for (Source source : stale) {
+      Set<Use> used = new HashSet<>();
+      uses.put(source.name(), used);
+      read(source, Surroundings.alone(allShared).telling(used::add), broken)
+          .ifPresent(form -> known.put(source.name(), form));
+    }
+    Surroundings all = Surroundings.of(known, allShared);
+    for (Source source : stale) {
       if (!broken.containsKey(source.name())) {
-        Surroundings surroundings = Surroundings.of(alone, shared);
-        read(source, surroundings, broken)
+        Set<Use> used = uses.get(source.name());
+        boolean alone = used.stream().noneMatch(use -> use.kind() == Use.Kind.FORM);
+        Surroundings surroundings = all.telling(used::add);
+        (alone ? Optional.of(known.get(source.name())) : read(source, surroundings, broken))
             .ifPresent(
                 form ->
-                    forms.put(
+                    next.put(
                         source.name(),
                         new PublishedForm(
                             form,
@@ -133,13 +223,14 @@ record Snapshot(
                             source.edition(),
                             source.text(),
                             source.format(),
-                            languages(form, texts, surroundings))));
+                            languages(form, allTexts, surroundings),
+                            used)));
       }
     }
     if (!broken.isEmpty()) {
       throw new StoreException.Breaks(broken);
     }
-    return forms;
+    return new Snapshot(next, allTexts, allShared);
   }
 
   /** The form in each language that ships, and in those that it has texts in. */

@@ -87,6 +87,21 @@ final class Table {
     return KNOWN.get(form);
   }
 
+  /** True if two forms are kept in the same tables, columns and indexes. */
+  static boolean alike(Form one, Form other) {
+    return of(one).stream()
+        .map(Table::shape)
+        .toList()
+        .equals(of(other).stream().map(Table::shape).toList());
+  }
+
+  private List<Object> shape() {
+    return List.of(
+        plainName(),
+        columns.values().stream().map(Column::shape).collect(Collectors.toSet()),
+        uniques.stream().map(UniqueIndex::unique).collect(Collectors.toSet()));
+  }
+
   private static List<Table> make(Form form) {
     List<Table> tables = new ArrayList<>();
     tables.add(new Table(form, List.of(), 0, form.fields()));
@@ -190,18 +205,17 @@ final class Table {
     return isOwn() ? column.path() : String.join(".", path) + "." + column.path();
   }
 
+  /** Makes the table with all its columns, which takes far less time than adding each of them. */
   String declaration() {
-    if (isOwn()) {
-      return "CREATE TABLE IF NOT EXISTS "
-          + name()
-          + " (\"record_number\" INTEGER PRIMARY KEY, \"id\" TEXT NOT NULL UNIQUE,"
-          + " \"version\" INTEGER NOT NULL,"
-          + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
-          + " \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT '') STRICT";
-    }
-    return "CREATE TABLE IF NOT EXISTS "
-        + name()
-        + ofRows(Sql.quoted(form.name()), depth == 1 ? "" : outerName());
+    String own =
+        isOwn()
+            ? "\"record_number\" INTEGER PRIMARY KEY, \"id\" TEXT NOT NULL UNIQUE,"
+                + " \"version\" INTEGER NOT NULL,"
+                + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
+                + " \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT ''"
+            : ofRows(Sql.quoted(form.name()), depth == 1 ? "" : outerName());
+    return Stream.concat(Stream.of(own), columns.values().stream().map(Column::declaration))
+        .collect(Collectors.joining(", ", "CREATE TABLE " + name() + " (", ") STRICT"));
   }
 
   /** The table of the rows around these, without quotes. */
@@ -222,7 +236,7 @@ final class Table {
    * @param outer that of the rows around these, in quotes; empty for none
    */
   static String ofRows(String records, String outer) {
-    return " (\"row_id\" INTEGER PRIMARY KEY AUTOINCREMENT, \"record_id\" TEXT NOT NULL REFERENCES "
+    return "\"row_id\" INTEGER PRIMARY KEY AUTOINCREMENT, \"record_id\" TEXT NOT NULL REFERENCES "
         + records
         + " (\"id\") ON DELETE CASCADE, "
         + (outer.isEmpty()
@@ -230,7 +244,7 @@ final class Table {
             : "\"outer_row\" INTEGER NOT NULL REFERENCES "
                 + outer
                 + " (\"row_id\") ON DELETE CASCADE, ")
-        + "\"row_number\" INTEGER NOT NULL) STRICT";
+        + "\"row_number\" INTEGER NOT NULL";
   }
 
   /** Indexes of Nodley's own, by name without quotes: what each is over. */

@@ -64,7 +64,7 @@ final class UniqueIndex {
     return Sql.list(
         on,
         row -> Sql.quoted(row.getString(1)),
-        "SELECT name FROM pragma_index_info(?) ORDER BY seqno",
+        "SELECT name FROM pragma_index_info(?, 'main') ORDER BY seqno",
         plainName);
   }
 

@@ -59,7 +59,7 @@ final class UniqueIndexes {
     return Sql.list(
         on,
         row -> row.getString(1),
-        "SELECT name FROM pragma_index_list(?) WHERE \"unique\" = ? AND origin = 'c'",
+        "SELECT name FROM pragma_index_list(?, 'main') WHERE \"unique\" = ? AND origin = 'c'",
         shape.plainName(),
         unique);
   }
@@ -81,7 +81,7 @@ final class UniqueIndexes {
     if (there && countsAsBefore(index)) {
       return;
     }
-    Sql.run(on, "DROP INDEX IF EXISTS " + index.name());
+    Sql.run(on, "DROP INDEX IF EXISTS main." + index.name());
     if (index.guard().isPresent()) {
       guard(index);
     }

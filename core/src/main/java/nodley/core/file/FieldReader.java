@@ -174,9 +174,8 @@ final class FieldReader {
     Optional<String> other = keys.text("form");
     Surroundings surroundings = reach.surroundings();
     if (other.isPresent()
-        && surroundings.forms().isPresent()
-        && surroundings.form(other.get()).isEmpty()
-        && !other.get().equals(reach.form())) {
+        && !other.get().equals(reach.form())
+        && surroundings.lacksForm(other.get())) {
       keys.unpublished("form", "form", other.get(), surroundings.formNames());
       return Optional.empty();
     }
@@ -231,13 +230,14 @@ final class FieldReader {
   /** The fields of a part are read as if they stood here; its places are those of its own file. */
   private Fields used(Skeleton inside) {
     String part = keys.text("use").orElse("");
-    Map<String, PartFile> parts = reach.surroundings().shared().parts();
-    Node body = Optional.ofNullable(parts.get(part)).flatMap(PartFile::fields).orElse(null);
+    Surroundings surroundings = reach.surroundings();
+    Optional<PartFile> found = surroundings.part(part);
+    Node body = found.flatMap(PartFile::fields).orElse(null);
     if (keys.has("fields")) {
       keys.bad("fields", "bad-value", "The fields come from the part; `fields` has no place here.");
     }
-    if (!parts.containsKey(part)) {
-      keys.unpublished("use", "part", part, parts.keySet());
+    if (found.isEmpty()) {
+      keys.unpublished("use", "part", part, surroundings.shared().parts().keySet());
       return Fields.NONE;
     }
     if (body == null) {

@@ -15,6 +15,7 @@ import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.form.Template;
+import nodley.core.form.Type;
 import nodley.core.name.Near;
 import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
@@ -28,6 +29,12 @@ final class FormReader {
           "after");
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
   private static final Set<String> ZONES = ZoneId.getAvailableZoneIds();
+
+  /**
+   * A table of a database has room for not many more columns, and a few are Nodley's own: SQLite's
+   * limit is 2 000.
+   */
+  private static final int MOST_FIELDS = 1_900;
 
   private final Errors errors;
   private final Surroundings surroundings;
@@ -75,7 +82,7 @@ final class FormReader {
             after.map(section -> after(section, Mode.ADD, added, fields, templates)).orElse(added),
             after.map(section -> after(section, Mode.EDIT, saved, fields, templates)).orElse(saved),
             records,
-            new PagesReader(file, fields, surroundings.shared(), errors).read(),
+            new PagesReader(file, fields, surroundings, errors).read(),
             fields,
             new RuleReader(file, new Reach(name, errors, surroundings, names), names).read(),
             new UniqueReader(file, errors, names).all(fields),
@@ -128,8 +135,28 @@ final class FormReader {
       file.missing("A form needs `fields`.");
       return Fields.NONE;
     }
-    return new FieldsReader(new Reach(form, errors, surroundings, names), names, 1)
-        .read(file, "fields");
+    Fields fields =
+        new FieldsReader(new Reach(form, errors, surroundings, names), names, 1)
+            .read(file, "fields");
+    checkCount(file, "A form", fields);
+    for (Form.Placed placed : Form.every(fields)) {
+      if (placed.field().type() == Type.ROWS) {
+        checkCount(file, "`" + placed.dotted() + "`", placed.field().fields());
+      }
+    }
+    return fields;
+  }
+
+  private void checkCount(Section file, String whose, Fields fields) {
+    int count = fields.columns().size();
+    if (count > MOST_FIELDS) {
+      errors.add(
+          file.place(),
+          file.pointer("fields"),
+          "bad-value",
+          "%s has at most %d fields that are kept, those in groups too; this has %d. Fields inside rows are counted for themselves."
+              .formatted(whose, MOST_FIELDS, count));
+    }
   }
 
   private List<Path> settling(Section file, Fields fields) {

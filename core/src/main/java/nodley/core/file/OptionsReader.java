@@ -79,7 +79,7 @@ final class OptionsReader {
       return Options.NONE;
     }
     String name = request.text("list").orElse("");
-    ListFile list = surroundings.shared().lists().get(name);
+    ListFile list = surroundings.list(name).orElse(null);
     if (list == null) {
       request.unpublished("list", "list", name, surroundings.shared().lists().keySet());
       return Options.NONE;

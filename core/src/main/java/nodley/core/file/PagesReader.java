@@ -12,7 +12,7 @@ import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
 
 /** Reads what a form file says of its pages: {@code layout}, {@code sections}, {@code buttons}. */
-record PagesReader(Section file, Fields fields, Shared shared, Errors errors) {
+record PagesReader(Section file, Fields fields, Surroundings surroundings, Errors errors) {
 
   static final List<String> KEYS =
       List.of("intro", "layout", "sections", "buttons", "origins", "theme");
@@ -42,10 +42,10 @@ record PagesReader(Section file, Fields fields, Shared shared, Errors errors) {
 
   private Optional<String> theme() {
     Optional<String> name = file.text("theme");
-    if (name.isEmpty() || shared.themes().containsKey(name.get())) {
+    if (name.isEmpty() || surroundings.hasTheme(name.get())) {
       return name;
     }
-    file.unpublished("theme", "theme", name.get(), shared.themes().keySet());
+    file.unpublished("theme", "theme", name.get(), surroundings.shared().themes().keySet());
     return Optional.empty();
   }
 

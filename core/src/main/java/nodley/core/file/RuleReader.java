@@ -70,18 +70,18 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
 
   private Optional<Rule> used(Section rule, List<String> at, Optional<Sentence> say) {
     String name = rule.text("use").orElse("");
-    Map<String, PartFile> parts = reach.surroundings().shared().parts();
-    PartFile part = parts.get(name);
-    if (part == null) {
-      rule.unpublished("use", "part", name, parts.keySet());
+    Surroundings surroundings = reach.surroundings();
+    Optional<PartFile> part = surroundings.part(name);
+    if (part.isEmpty()) {
+      rule.unpublished("use", "part", name, surroundings.shared().parts().keySet());
       return Optional.empty();
     }
-    if (part.rule().isEmpty()) {
+    if (part.get().rule().isEmpty()) {
       String fields = "The part `" + name + "` is a set of fields, not a rule.";
       rule.bad("use", "unknown-name", fields);
       return Optional.empty();
     }
-    PartFile.RulePart body = part.rule().get();
+    PartFile.RulePart body = part.get().rule().get();
     Map<String, Expression> given = new LinkedHashMap<>();
     Section with = rule.section("with").orElse(null);
     if (with != null) {

@@ -102,9 +102,7 @@ final class Skeleton implements Names {
   /** The fields of a group or of rows: their own, or a part's. */
   static Node fieldsOf(Node.Mapping keys, Surroundings surroundings) {
     Optional<Node> own = key(keys, "fields");
-    return own.or(
-            () ->
-                text(keys, "use").map(surroundings.shared().parts()::get).flatMap(PartFile::fields))
+    return own.or(() -> text(keys, "use").flatMap(surroundings::part).flatMap(PartFile::fields))
         .orElse(new Node.Mapping(keys.place(), List.of()));
   }
 
@@ -116,7 +114,7 @@ final class Skeleton implements Names {
     } else if (options instanceof Node.Mapping mapping) {
       Optional<String> list = text(mapping, "list");
       if (OptionsReader.isRequest(mapping)) {
-        list.map(surroundings.shared().lists()::get)
+        list.flatMap(surroundings::list)
             .ifPresent(it -> it.choices().stream().map(Choice::value).forEach(values::add));
       } else {
         mapping.entries().forEach(entry -> values.add(entry.key()));

@@ -106,6 +106,11 @@ public record Form(
 
   /** All fields, those inside groups and rows too, parents first. */
   public List<Placed> everyField() {
+    return every(fields);
+  }
+
+  /** The same of some fields, each with its path from there. */
+  public static List<Placed> every(Fields fields) {
     List<Placed> all = new ArrayList<>();
     walk(fields, List.of(), all::add);
     return all;

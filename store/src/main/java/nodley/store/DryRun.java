@@ -1,0 +1,100 @@
+package nodley.store;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * What a publish would come to, tried out beside the writer: submissions go on meanwhile. Where
+ * tables stay as they are, kept records are looked at where they are. Where tables change, they are
+ * changed in a copy of their own, which nobody else sees and which is gone afterwards; it needs as
+ * much room for temporary files as the tables of these forms have.
+ */
+final class DryRun {
+
+  /** Nodley's own tables that following a form reads and writes. */
+  private static final List<String> COPIED =
+      List.of("nodley_forms", "nodley_retired", "nodley_renames");
+
+  /** Those that it writes only. */
+  private static final List<String> EMPTY = List.of("nodley_versions");
+
+  private final Database database;
+
+  DryRun(Database database) {
+    this.database = database;
+  }
+
+  /** What publishing these would come to, as things are at one moment. */
+  Forms.Outcome of(Snapshot before, Snapshot next, List<PublishedForm> changed) {
+    List<String> reshaped = new ArrayList<>();
+    for (PublishedForm form : changed) {
+      PublishedForm earlier = before.forms().get(form.name());
+      if (earlier == null || !Table.alike(earlier.form(), form.form())) {
+        reshaped.add(form.name());
+      }
+    }
+    if (reshaped.isEmpty()) {
+      return database.snapshot(on -> outcome(on, before, next, changed));
+    }
+    return database.scratch(
+        on -> {
+          copy(on, reshaped);
+          return outcome(on, before, next, changed);
+        });
+  }
+
+  private static Forms.Outcome outcome(
+      Connection on, Snapshot before, Snapshot next, List<PublishedForm> changed)
+      throws SQLException {
+    return Following.of(on, before, next, changed).judge(Shortfalls.ALL);
+  }
+
+  /** The tables of these forms with all that is in them; those of others are found as they are. */
+  private static void copy(Connection on, List<String> forms) throws SQLException {
+    for (String table : COPIED) {
+      create(on, table);
+      fill(on, table);
+    }
+    for (String table : EMPTY) {
+      create(on, table);
+    }
+    for (String form : forms) {
+      for (String table : Columns.tables(on, Database.KEPT, form)) {
+        create(on, table);
+        fill(on, table);
+        index(on, table);
+      }
+    }
+  }
+
+  private static void create(Connection on, String table) throws SQLException {
+    for (String sql : declarations(on, "table", table)) {
+      Sql.run(on, sql);
+    }
+  }
+
+  private static void fill(Connection on, String table) throws SQLException {
+    String name = Sql.quoted(table);
+    Sql.run(on, "INSERT INTO main." + name + " SELECT * FROM " + Database.KEPT + "." + name);
+  }
+
+  private static void index(Connection on, String table) throws SQLException {
+    for (String sql : declarations(on, "index", table)) {
+      Sql.run(on, sql);
+    }
+  }
+
+  private static List<String> declarations(Connection on, String type, String table)
+      throws SQLException {
+    return Sql.list(
+        on,
+        row -> row.getString(1),
+        "SELECT sql FROM "
+            + Database.KEPT
+            + ".sqlite_schema WHERE type = ? AND tbl_name = ? AND sql IS NOT NULL",
+        type,
+        table);
+  }
+}

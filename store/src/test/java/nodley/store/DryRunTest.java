@@ -1,0 +1,189 @@
+package nodley.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.math.BigDecimal;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import java.util.stream.IntStream;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A publish is tried out beside the writer, and comes to what it would come to in its turn. */
+class DryRunTest {
+
+  private static final String BOATS =
+      """
+      form: boat
+      fields:
+        name: { type: text, required: true }
+        length: { type: decimal }
+        crew: { type: rows, fields: { badge: { type: text } } }
+      """;
+
+  /** A rule that takes each record some time, and none falls short of. */
+  private static final String SLOW =
+      BOATS
+          + "rules:\n"
+          + IntStream.range(0, 40)
+              .mapToObj(
+                  n ->
+                      "  - { must: 'not matches(name, \"(b|o|a|t|s|e)+x%d\")', at: name }\n"
+                          .formatted(n))
+              .reduce("", String::concat);
+
+  private static final String SHORT = BOATS.replace("decimal", "decimal, range: ..50");
+
+  @TempDir Path folder;
+  private Store store;
+
+  @BeforeEach
+  void open() {
+    store = Store.open(folder);
+    publish(BOATS);
+  }
+
+  @AfterEach
+  void close() {
+    store.close();
+  }
+
+  private Forms.Outcome publish(String text) {
+    return Keeping.publish(store, text, Forms.Manner.CAREFUL).outcome();
+  }
+
+  private Forms.Outcome preview(String text) {
+    return Keeping.publish(store, text, Forms.Manner.PREVIEW).outcome();
+  }
+
+  private PublishedForm boat() {
+    return store.forms().find("boat").orElseThrow();
+  }
+
+  private void add(String name, double length) {
+    Values crew = new Values(Map.of("badge", new Value.Text("B-" + name)));
+    Keeping.add(
+        store,
+        boat(),
+        new Values(
+            Map.of(
+                "name", new Value.Text(name),
+                "length", new Value.Number(BigDecimal.valueOf(length)),
+                "crew", new Value.Rows(List.of(crew)))));
+  }
+
+  @Test
+  void recordsAreAddedWhileKeptOnesAreLookedAt() {
+    for (int i = 0; i < 3_000; i++) {
+      add("boat " + i, 10);
+    }
+    for (String text :
+        List.of(SLOW, SLOW.replace("badge:", "number: { was: badge, type: text }, x:"))) {
+      CompletableFuture<Forms.Outcome> preview = CompletableFuture.supplyAsync(() -> preview(text));
+      int added = 0;
+      while (!preview.isDone()) {
+        add("later " + added++, 10);
+      }
+      assertThat(preview.join().fallsShort()).isEmpty();
+      // In the writer's turn it would keep all but the first and the last of them waiting.
+      assertThat(added).as("added meanwhile").isGreaterThan(10);
+    }
+  }
+
+  @Test
+  void whatIsWrittenMeanwhileIsLookedAtToo() {
+    List<Long> kept = new ArrayList<>();
+    for (int round = 0; round < 30; round++) {
+      long before = store.records().count(boat().form()).records();
+      CompletableFuture<Boolean> published =
+          CompletableFuture.supplyAsync(
+              () -> {
+                try {
+                  publish(SHORT);
+                  return true;
+                } catch (StoreException.StandsAgainst e) {
+                  assertThat(e.isForceable()).isTrue();
+                  return false;
+                }
+              });
+      // By the form that allows it: once the other is published, the store refuses to keep it.
+      try {
+        add("n", 60);
+      } catch (StoreException.FormChanged e) {
+        // It came first.
+      }
+      long added = store.records().count(boat().form()).records() - before;
+      assertThat(published.join())
+          .as("published, %d added in round %d", added, round)
+          .isEqualTo(added == 0);
+      kept.add(added);
+      Keeping.publish(store, BOATS, Forms.Manner.CAREFUL);
+      for (StoredRecord record :
+          store.records().list(boat().form(), Listing.newest("", 10)).records()) {
+        store.records().remove(boat().form(), record.id(), record.version());
+      }
+    }
+    assertThat(kept).contains(1L);
+  }
+
+  @Test
+  void tablesAreChangedInACopyOnly() {
+    add("Gull", 60);
+    add("Tern", 12);
+    String other =
+        """
+        form: boat
+        fields:
+          title: { type: text, was: name, unique: true }
+          length: { type: text }
+          men: { type: rows, was: crew, fields: { badge: { type: integer } } }
+        """;
+    Forms.Outcome outcome = preview(other);
+    assertThat(outcome.changes())
+        .extracting(change -> change.kind().word() + " " + change.field())
+        .contains("renamed title", "unique title", "converted length", "renamed men");
+    assertThat(outcome.objections())
+        .singleElement()
+        .satisfies(it -> assertThat(it.field()).isEqualTo("men.badge"));
+    assertThatThrownBy(() -> publish(other)).isInstanceOf(StoreException.StandsAgainst.class);
+    assertThat(store.records().list(boat().form(), Listing.newest("", 10)).records())
+        .extracting(record -> record.values().toJson().toString())
+        .containsExactlyInAnyOrder(
+            "{name=Gull, length=60, crew=[{badge=B-Gull}]}",
+            "{name=Tern, length=12, crew=[{badge=B-Tern}]}");
+    assertThat(
+            publish(other.replace("badge: { type: integer }", "badge: { type: text }"))
+                .objections())
+        .isEmpty();
+  }
+
+  @Test
+  void aTableThatIsFullIsToldWithWords() {
+    publish(wide("a", 1_200));
+    Forms.Outcome outcome = preview(wide("b", 1_200));
+    assertThat(outcome.objections())
+        .singleElement()
+        .satisfies(
+            it ->
+                assertThat(it.detail())
+                    .startsWith("A table has room for 2000 columns: there are 1207,")
+                    .contains("needs 1200 more", "nodley form wide --forget FIELD"));
+    assertThatThrownBy(() -> publish(wide("b", 1_200)))
+        .isInstanceOf(StoreException.StandsAgainst.class);
+  }
+
+  private static String wide(String letter, int fields) {
+    return "form: wide\nfields:\n"
+        + IntStream.range(0, fields)
+            .mapToObj(n -> "  %s%d: { type: text }\n".formatted(letter, n))
+            .reduce("", String::concat);
+  }
+}
