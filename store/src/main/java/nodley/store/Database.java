@@ -5,10 +5,9 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.Semaphore;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
@@ -27,6 +26,9 @@ final class Database implements AutoCloseable {
   private final String url;
   private final BlockingQueue<PreparedConnection> readers = new ArrayBlockingQueue<>(READERS);
 
+  /** How many readers may still be opened: with many tables each takes a while, and memory. */
+  private final Semaphore unopened = new Semaphore(READERS);
+
   /** A question to the database. */
   interface Question<T> {
     T ask(Connection connection) throws SQLException;
@@ -37,11 +39,6 @@ final class Database implements AutoCloseable {
     url = "jdbc:sqlite:" + file;
     try (Connection connection = settings().createConnection(url)) {
       Schema.bringUp(connection);
-    }
-    SQLiteConfig readOnly = settings();
-    readOnly.setReadOnly(true);
-    for (int i = 0; i < READERS; i++) {
-      readers.add(new PreparedConnection(readOnly.createConnection(url)));
     }
   }
 
@@ -125,13 +122,7 @@ final class Database implements AutoCloseable {
 
   /** Asks one statement, which is cheaper than {@link #snapshot}. */
   <T> T read(Question<T> question) {
-    PreparedConnection connection;
-    try {
-      connection = readers.take();
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new StoreException.Unavailable("The store was not waited for.", e);
-    }
+    PreparedConnection connection = reader();
     try {
       return question.ask(connection);
     } catch (SQLException e) {
@@ -147,16 +138,40 @@ final class Database implements AutoCloseable {
     }
   }
 
+  /** One that nobody uses, else a new one; if there are as many as may be, the next given back. */
+  private PreparedConnection reader() {
+    PreparedConnection free = readers.poll();
+    if (free != null) {
+      return free;
+    }
+    try {
+      return unopened.tryAcquire() ? open() : readers.take();
+    } catch (SQLException e) {
+      throw new StoreException.Unavailable("The store cannot be read now.", e);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new StoreException.Unavailable("The store was not waited for.", e);
+    }
+  }
+
+  private PreparedConnection open() throws SQLException {
+    SQLiteConfig readOnly = settings();
+    readOnly.setReadOnly(true);
+    try {
+      return new PreparedConnection(readOnly.createConnection(url));
+    } catch (SQLException e) {
+      unopened.release();
+      throw e;
+    }
+  }
+
   /** Waits for those who still read. */
   @Override
   public void close() {
-    List<PreparedConnection> taken = new ArrayList<>();
+    int left = READERS - unopened.drainPermits();
     try {
-      while (taken.size() < READERS) {
-        taken.add(readers.take());
-      }
-      for (PreparedConnection reader : taken) {
-        reader.close();
+      for (; left > 0; left--) {
+        readers.take().close();
       }
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();

@@ -28,20 +28,24 @@ final class DryRun {
 
   /** What publishing these would come to, as things are at one moment. */
   Forms.Outcome of(Snapshot before, Snapshot next, List<PublishedForm> changed) {
+    List<PublishedForm> kept =
+        changed.stream().filter(form -> before.forms().containsKey(form.name())).toList();
+    if (kept.isEmpty()) {
+      return Forms.Outcome.REVISED;
+    }
     List<String> reshaped = new ArrayList<>();
-    for (PublishedForm form : changed) {
-      PublishedForm earlier = before.forms().get(form.name());
-      if (earlier == null || !Table.alike(earlier.form(), form.form())) {
+    for (PublishedForm form : kept) {
+      if (!Table.alike(before.forms().get(form.name()).form(), form.form())) {
         reshaped.add(form.name());
       }
     }
     if (reshaped.isEmpty()) {
-      return database.snapshot(on -> outcome(on, before, next, changed));
+      return database.snapshot(on -> outcome(on, before, next, kept));
     }
     return database.scratch(
         on -> {
           copy(on, reshaped);
-          return outcome(on, before, next, changed);
+          return outcome(on, before, next, kept);
         });
   }
 

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Stream;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -56,6 +57,9 @@ public final class Forms {
       List<StoreException.Objection> fallsShort) {
 
     static final Outcome UNCHANGED = new Outcome(Change.UNCHANGED, List.of(), List.of(), List.of());
+
+    /** Nothing that was kept is another than before. */
+    static final Outcome REVISED = new Outcome(Change.REVISED, List.of(), List.of(), List.of());
 
     private Outcome as(Change other) {
       return new Outcome(other, changes, objections, fallsShort);
@@ -107,18 +111,21 @@ public final class Forms {
     this.writer = writer;
     this.publishing = new Publishing(writer, database, database.read(Publishing::edition));
     this.current = database.snapshot(Snapshot::load);
-    all().forEach(form -> index(form.form()));
+    indexWords();
   }
 
   /** Data of an earlier Nodley has no index of words. */
-  private void index(Form form) {
-    if (!database.read(connection -> FullText.isThere(connection, form))) {
-      writer.writeAlone(
-          connection -> {
-            FullText.build(connection, form);
-            return form;
-          },
-          () -> {});
+  private void indexWords() {
+    Set<String> indexed = database.read(FullText::forms);
+    for (PublishedForm form : all()) {
+      if (!indexed.contains(form.name())) {
+        writer.writeAlone(
+            connection -> {
+              FullText.build(connection, form.form());
+              return form;
+            },
+            () -> {});
+      }
     }
   }
 

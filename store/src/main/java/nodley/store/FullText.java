@@ -5,6 +5,7 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Set;
 import java.util.stream.Collectors;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
@@ -36,12 +37,15 @@ final class FullText {
     return Sql.quoted(plainName(form.name()));
   }
 
-  static boolean isThere(Connection on, Form form) throws SQLException {
-    return Sql.number(
+  /** The names of all forms that have an index. */
+  static Set<String> forms(Connection on) throws SQLException {
+    return Set.copyOf(
+        Sql.list(
             on,
-            "SELECT count(*) FROM sqlite_schema WHERE type = 'table' AND name = ?",
-            plainName(form.name()))
-        > 0;
+            row -> row.getString(1),
+            "SELECT f.name FROM nodley_forms f JOIN sqlite_schema s ON s.type = 'table'"
+                + " AND s.name = f.name || ?",
+            plainName("")));
   }
 
   /** Makes the index anew, from what is kept. */

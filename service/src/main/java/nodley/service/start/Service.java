@@ -5,6 +5,8 @@ import java.time.Clock;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
 import nodley.service.Nodley;
 import nodley.service.publish.FolderWatch;
 import nodley.service.publish.Publisher;
@@ -62,13 +64,17 @@ public final class Service implements AutoCloseable {
    * @throws org.springframework.boot.web.server.PortInUseException if the port is in use
    */
   public static Service start(Settings settings) {
-    Store store = Store.open(settings.data());
+    // Reading many forms takes a while, and so does Spring; neither waits for the other.
+    CompletableFuture<Store> opening =
+        CompletableFuture.supplyAsync(
+            () -> Store.open(settings.data()),
+            task -> Thread.ofPlatform().name("opening").start(task));
     try {
       var application = new SpringApplication(Application.class);
       application.addInitializers(
           context -> {
             var beans = (GenericApplicationContext) context;
-            beans.registerBean(Store.class, () -> store, bean -> bean.setDestroyMethodName(""));
+            beans.registerBean(Store.class, opening::join, bean -> bean.setDestroyMethodName(""));
             beans.registerBean(Clock.class, settings::clock);
           });
       Map<String, Object> properties = new HashMap<>();
@@ -76,11 +82,21 @@ public final class Service implements AutoCloseable {
       properties.put("server.port", settings.port());
       application.setDefaultProperties(properties);
       ConfigurableApplicationContext context = application.run();
+      Store store = opening.join();
       settings.forms().ifPresent(folder -> watch(context, store, folder));
       return new Service(context, store);
     } catch (RuntimeException e) {
-      store.close();
+      opened(opening).close();
       throw e;
+    }
+  }
+
+  /** Throws what the store itself threw, which Spring tells of in other words. */
+  private static Store opened(CompletableFuture<Store> opening) {
+    try {
+      return opening.join();
+    } catch (CompletionException e) {
+      throw e.getCause() instanceof RuntimeException own ? own : e;
     }
   }
 
