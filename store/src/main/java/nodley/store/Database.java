@@ -5,8 +5,8 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.concurrent.ArrayBlockingQueue;
-import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.BlockingDeque;
+import java.util.concurrent.LinkedBlockingDeque;
 import java.util.concurrent.Semaphore;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteErrorCode;
@@ -24,7 +24,9 @@ final class Database implements AutoCloseable {
 
   private final Path file;
   private final String url;
-  private final BlockingQueue<PreparedConnection> readers = new ArrayBlockingQueue<>(READERS);
+
+  /** The one that was given back last comes first: it knows the tables as they are by now. */
+  private final BlockingDeque<PreparedConnection> readers = new LinkedBlockingDeque<>(READERS);
 
   /** How many readers may still be opened: with many tables each takes a while, and memory. */
   private final Semaphore unopened = new Semaphore(READERS);
@@ -134,7 +136,7 @@ final class Database implements AutoCloseable {
       }
       throw new StoreException.Unavailable("The store cannot be read now.", e);
     } finally {
-      readers.add(connection);
+      readers.addFirst(connection);
     }
   }
 

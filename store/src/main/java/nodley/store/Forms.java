@@ -16,6 +16,8 @@ import nodley.core.file.TextsFile;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Theme;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The published forms, and the lists and parts that they share: every text in the store, what the
@@ -23,6 +25,8 @@ import nodley.core.form.Theme;
  * would break stands against it.
  */
 public final class Forms {
+
+  private static final Logger LOG = LoggerFactory.getLogger(Forms.class);
 
   private final Database database;
   private final Writer writer;
@@ -106,12 +110,63 @@ public final class Forms {
   /** A text that a form was published with. */
   public record Revision(int number, Format format, String text, String publishedAt) {}
 
-  Forms(Database database, Writer writer) {
+  /**
+   * What a data folder has.
+   *
+   * @param build the build of Nodley that reads it; empty if it may read otherwise the next time
+   * @throws StoreException.BadFolder if something of it cannot be read
+   */
+  Forms(Database database, Writer writer, Optional<String> build) {
     this.database = database;
     this.writer = writer;
     this.publishing = new Publishing(writer, database, database.read(Publishing::edition));
     this.current = database.snapshot(Snapshot::load);
+    read(build);
     indexWords();
+  }
+
+  /**
+   * Reads all forms before anybody is served, so that a newer Nodley tells at once what it cannot
+   * read; what this very build has read before is read as it is asked for.
+   */
+  private void read(Optional<String> build) {
+    boolean before =
+        build.isPresent()
+            && build.equals(
+                database.read(
+                    on ->
+                        Sql.first(
+                            on,
+                            row -> row.getString(1),
+                            "SELECT value FROM nodley_settings WHERE name = 'read_by'")));
+    if (before) {
+      return;
+    }
+    current.readAll();
+    build.ifPresent(
+        name ->
+            writer.write(
+                on ->
+                    Sql.run(
+                        on,
+                        "INSERT INTO nodley_settings (name, value) VALUES ('read_by', ?)"
+                            + " ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+                        name)));
+  }
+
+  /** Reads what has not been asked for yet, on a thread of its own, beside what is served. */
+  public void readAhead() {
+    Thread.ofPlatform()
+        .name("forms")
+        .daemon()
+        .start(
+            () -> {
+              try {
+                current.readAll();
+              } catch (StoreException e) {
+                LOG.warn(e.getMessage());
+              }
+            });
   }
 
   /** Data of an earlier Nodley has no index of words. */
@@ -183,7 +238,8 @@ public final class Forms {
     Snapshot before = current;
     int revision = earlier.map(PublishedForm::revision).orElse(0) + 1;
     int edition = earlier.map(PublishedForm::edition).orElse(0);
-    Snapshot after = before.with(new Snapshot.Source(form.name(), revision, edition, format, text));
+    Snapshot after =
+        before.with(new PublishedForm.Source(form.name(), revision, edition, format, text));
     Publishing.Written written =
         publishing.publish(
             before,

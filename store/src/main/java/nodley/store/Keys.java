@@ -4,10 +4,14 @@ import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.security.SecureRandom;
+import java.sql.Connection;
+import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.Base64;
+import java.util.HashMap;
 import java.util.HexFormat;
+import java.util.Map;
 import java.util.Optional;
 
 /** Keys of programs and sessions of people. Only SHA-256 digests are kept, never the secrets. */
@@ -24,14 +28,27 @@ public final class Keys {
   private final Clock clock;
   private final SecureRandom random = new SecureRandom();
 
+  /** The names of keys by their digests: each request of a program asks, and nobody else writes. */
+  private volatile Map<String, String> names;
+
   Keys(Database database, Writer writer, Clock clock) {
     this.database = database;
     this.writer = writer;
     this.clock = clock;
+    this.names = database.read(Keys::names);
+  }
+
+  private static Map<String, String> names(Connection on) throws SQLException {
+    Map<String, String> names = new HashMap<>();
+    Sql.list(
+        on,
+        row -> names.put(row.getString(1), row.getString(2)),
+        "SELECT digest, name FROM nodley_keys");
+    return Map.copyOf(names);
   }
 
   public boolean hasAny() {
-    return database.read(on -> Sql.number(on, "SELECT count(*) FROM nodley_keys")) > 0;
+    return !names.isEmpty();
   }
 
   /** Makes a secret of 192 random bits. */
@@ -46,23 +63,19 @@ public final class Keys {
     if (nameOf(key).isPresent()) {
       return;
     }
-    writer.write(
-        on -> {
-          Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", ADMIN);
-          return Sql.run(
-              on, "INSERT INTO nodley_keys (name, digest) VALUES (?, ?)", ADMIN, digest(key));
-        });
+    names =
+        writer.write(
+            on -> {
+              Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", ADMIN);
+              Sql.run(
+                  on, "INSERT INTO nodley_keys (name, digest) VALUES (?, ?)", ADMIN, digest(key));
+              return names(on);
+            });
   }
 
   /** The name of a key; empty if there is no such key. */
   public Optional<String> nameOf(String key) {
-    return database.read(
-        on ->
-            Sql.first(
-                on,
-                row -> row.getString(1),
-                "SELECT name FROM nodley_keys WHERE digest = ?",
-                digest(key)));
+    return Optional.ofNullable(names.get(digest(key)));
   }
 
   /** Opens a session for the holder of a key and gives its secret. */

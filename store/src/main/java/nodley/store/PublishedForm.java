@@ -9,48 +9,115 @@ import nodley.core.file.Surroundings;
 import nodley.core.form.Form;
 
 /**
- * The current text of a form, and what it means now.
- *
- * @param revision counts up from 1 with each publish that changes the text
- * @param edition a number that no other meaning of any form has: the next one of the store is taken
- *     with each revision, and with a change of a list or part that the form uses
- * @param languages the form in each language that it or Nodley has texts in
- * @param uses what the text refers to outside itself: where that changes, it is read anew
+ * The current text of a form, and what it means now. The text is read when it is first asked what
+ * it means, once; any thread may ask.
  */
-public record PublishedForm(
-    Form form,
-    int revision,
-    int edition,
-    String text,
-    Format format,
-    List<Form> languages,
-    Set<Surroundings.Use> uses) {
+public final class PublishedForm {
 
-  public PublishedForm {
-    languages = List.copyOf(languages);
-    uses = Set.copyOf(uses);
+  private final Source source;
+  private final Lazy<Reading> reading;
+  private final Optional<Form> language;
+
+  /**
+   * A form's text before it is read.
+   *
+   * @param revision counts up from 1 with each publish that changes the text
+   * @param edition a number that no other meaning of any form has: the next one of the store is
+   *     taken with each revision, and with a change of a list or part that the form uses
+   */
+  record Source(String name, int revision, int edition, Format format, String text) {
+
+    Source withEdition(int other) {
+      return new Source(name, revision, other, format, text);
+    }
+  }
+
+  /**
+   * What a text means.
+   *
+   * @param languages the form in each language that it or Nodley has texts in
+   * @param uses what the text refers to outside itself: where that changes, it is read anew
+   */
+  record Reading(Form form, List<Form> languages, Set<Surroundings.Use> uses) {
+    Reading {
+      languages = List.copyOf(languages);
+      uses = Set.copyOf(uses);
+    }
+  }
+
+  PublishedForm(Source source, Lazy<Reading> reading) {
+    this(source, reading, Optional.empty());
+  }
+
+  private PublishedForm(Source source, Lazy<Reading> reading, Optional<Form> language) {
+    this.source = source;
+    this.reading = reading;
+    this.language = language;
   }
 
   /** The same with another number. */
-  PublishedForm withEdition(int other) {
-    return new PublishedForm(form, revision, other, text, format, languages, uses);
+  PublishedForm withEdition(int edition) {
+    return new PublishedForm(source.withEdition(edition), reading, language);
+  }
+
+  public String name() {
+    return source.name();
+  }
+
+  /** Counts up from 1 with each publish that changes the text. */
+  public int revision() {
+    return source.revision();
+  }
+
+  /** A number that no other meaning of any form has. */
+  public int edition() {
+    return source.edition();
+  }
+
+  public String text() {
+    return source.text();
+  }
+
+  public Format format() {
+    return source.format();
+  }
+
+  Source source() {
+    return source;
+  }
+
+  /**
+   * What the text means, in the language that was asked for.
+   *
+   * @throws StoreException.Unavailable if an earlier Nodley published it, and this one cannot read
+   *     it
+   */
+  public Form form() {
+    return language.orElseGet(() -> reading.get().form());
+  }
+
+  /** What the text refers to outside itself. */
+  Set<Surroundings.Use> uses() {
+    return reading.get().uses();
+  }
+
+  /** True if the text has been read already. */
+  boolean isRead() {
+    return reading.isDone();
   }
 
   /** True if a form is this one, in whatever language. */
   boolean isOf(Form other) {
-    if (form == other) {
+    Reading read = reading.get();
+    if (read.form() == other) {
       return true;
     }
-    for (Form language : languages) {
-      if (language == other) {
+    for (Form each : read.languages()) {
+      if (each == other) {
         return true;
       }
     }
     return false;
-  }
-
-  public String name() {
-    return form.name();
   }
 
   /**
@@ -60,11 +127,11 @@ public record PublishedForm(
    * @param wanted languages, the best one first; where none is there, the form file's own
    */
   public PublishedForm in(List<Locale> wanted) {
-    for (Locale language : wanted) {
-      for (String tag = language.toLanguageTag(); !tag.isEmpty(); tag = shorter(tag)) {
+    for (Locale each : wanted) {
+      for (String tag = each.toLanguageTag(); !tag.isEmpty(); tag = shorter(tag)) {
         Optional<Form> found = find(tag);
         if (found.isPresent()) {
-          return new PublishedForm(found.get(), revision, edition, text, format, languages, uses);
+          return new PublishedForm(source, reading, found);
         }
       }
     }
@@ -72,7 +139,7 @@ public record PublishedForm(
   }
 
   private Optional<Form> find(String tag) {
-    return languages.stream()
+    return reading.get().languages().stream()
         .filter(it -> it.language().toLanguageTag().equalsIgnoreCase(tag))
         .findFirst();
   }

@@ -81,9 +81,10 @@ final class Publishing {
     for (PublishedForm form : after.forms().values()) {
       PublishedForm earlier = before.forms().get(form.name());
       boolean same =
-          earlier != null
-              && earlier.form().equals(form.form())
-              && earlier.revision() == form.revision();
+          earlier == form
+              || earlier != null
+                  && earlier.form().equals(form.form())
+                  && earlier.revision() == form.revision();
       if (!same) {
         PublishedForm next = form.withEdition(editions.incrementAndGet());
         forms.put(form.name(), next);

@@ -3,7 +3,6 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -14,6 +13,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Predicate;
+import java.util.function.Supplier;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -26,6 +26,8 @@ import nodley.core.file.TextsFile;
 import nodley.core.file.ThemeFile;
 import nodley.core.form.Form;
 import nodley.core.text.Languages;
+import nodley.store.PublishedForm.Reading;
+import nodley.store.PublishedForm.Source;
 
 /**
  * Everything that is published, at one moment: the texts, and what they mean when they are read
@@ -41,16 +43,18 @@ record Snapshot(
   /** Before anything is published. */
   private static final Snapshot EMPTY = new Snapshot(Map.of(), Map.of(), Shared.NONE);
 
-  /** A form's text before it is read. */
-  record Source(String name, int revision, int edition, Format format, String text) {}
-
   /** What a file that is to be published may refer to. */
   Surroundings surroundings() {
-    Map<String, Form> byName = new LinkedHashMap<>();
-    forms.forEach((name, form) -> byName.put(name, form.form()));
-    return Surroundings.of(byName, shared);
+    Map<String, Supplier<Form>> byName = new LinkedHashMap<>();
+    forms.forEach((name, form) -> byName.put(name, form::form));
+    return Surroundings.ofUnread(byName, shared);
   }
 
+  /**
+   * What a data folder has. The forms are read as they are asked for, or by {@link #readAll}.
+   *
+   * @throws StoreException.BadFolder if what they share cannot be read
+   */
   static Snapshot load(Connection connection) throws SQLException {
     Map<String, Forms.SharedText> texts = new TreeMap<>();
     Sql.list(
@@ -66,11 +70,28 @@ record Snapshot(
     try {
       List<Source> sources = Sql.list(connection, Snapshot::source, SELECT);
       return EMPTY.next(sources, texts, shared(texts.values()), _ -> true);
-    } catch (FormFileException | StoreException.Breaks e) {
-      throw new StoreException.BadFolder(
-          "What was published by an earlier Nodley cannot be read by this one:\n" + e.getMessage(),
-          e);
+    } catch (FormFileException e) {
+      throw unreadable(e);
     }
+  }
+
+  /**
+   * Reads every form that is not read yet.
+   *
+   * @throws StoreException.BadFolder if one cannot be read
+   */
+  void readAll() {
+    try {
+      read(forms.values());
+    } catch (StoreException.Breaks e) {
+      throw unreadable(e);
+    }
+  }
+
+  private static StoreException.BadFolder unreadable(Exception e) {
+    return new StoreException.BadFolder(
+        "What was published by an earlier Nodley cannot be read by this one:\n" + e.getMessage(),
+        e);
   }
 
   static String key(Forms.Kind kind, String name) {
@@ -86,10 +107,6 @@ record Snapshot(
         row.getString("text"));
   }
 
-  private static Source source(PublishedForm form) {
-    return new Source(form.name(), form.revision(), form.edition(), form.format(), form.text());
-  }
-
   /**
    * The same with a form published anew.
    *
@@ -98,7 +115,7 @@ record Snapshot(
   Snapshot with(Source form) {
     Map<String, Source> sources = sources();
     sources.put(form.name(), form);
-    return next(sources.values(), texts, shared, uses(Use.Kind.FORM, form.name()));
+    return read(next(sources.values(), texts, shared, uses(Use.Kind.FORM, form.name())));
   }
 
   /**
@@ -111,7 +128,7 @@ record Snapshot(
     sources.remove(form);
     Map<String, Forms.SharedText> others = new TreeMap<>(texts);
     others.values().removeIf(text -> nameOf(text).filter(it -> it.form().equals(form)).isPresent());
-    return next(sources.values(), others, shared, uses(Use.Kind.FORM, form));
+    return read(next(sources.values(), others, shared, uses(Use.Kind.FORM, form)));
   }
 
   /**
@@ -123,19 +140,19 @@ record Snapshot(
   Snapshot with(Forms.SharedText text) throws FormFileException {
     Map<String, Forms.SharedText> all = new TreeMap<>(texts);
     all.put(key(text.kind(), text.name()), text);
-    return next(sources().values(), all, shared(all.values()), uses(text));
+    return read(next(sources().values(), all, shared(all.values()), uses(text)));
   }
 
   /** The same without such a text, as {@link #with(Forms.SharedText)} has it. */
   Snapshot without(Forms.SharedText text) throws FormFileException {
     Map<String, Forms.SharedText> all = new TreeMap<>(texts);
     all.remove(key(text.kind(), text.name()));
-    return next(sources().values(), all, shared(all.values()), uses(text));
+    return read(next(sources().values(), all, shared(all.values()), uses(text)));
   }
 
   private Map<String, Source> sources() {
     Map<String, Source> sources = new TreeMap<>();
-    forms.forEach((name, form) -> sources.put(name, source(form)));
+    forms.forEach((name, form) -> sources.put(name, form.source()));
     return sources;
   }
 
@@ -187,50 +204,47 @@ record Snapshot(
       Shared allShared,
       Predicate<PublishedForm> concerned) {
     Map<String, PublishedForm> next = new TreeMap<>();
-    List<Source> stale = new ArrayList<>();
+    Map<String, Supplier<Form>> known = new LinkedHashMap<>();
+    Surroundings all = Surroundings.ofUnread(known, allShared);
     for (Source source : sources) {
       PublishedForm earlier = forms.get(source.name());
-      if (earlier == null || !source(earlier).equals(source) || concerned.test(earlier)) {
-        stale.add(source);
-      } else {
+      if (earlier != null && earlier.source().equals(source) && !concerned.test(earlier)) {
         next.put(source.name(), earlier);
+        known.put(source.name(), earlier::form);
+      } else {
+        Lazy<Reading> alone =
+            new Lazy<>(() -> read(source, Surroundings.alone(allShared), allTexts));
+        Lazy<Reading> reading =
+            new Lazy<>(
+                () ->
+                    alone.get().uses().stream().anyMatch(use -> use.kind() == Use.Kind.FORM)
+                        ? read(source, all, allTexts)
+                        : alone.get());
+        next.put(source.name(), new PublishedForm(source, reading));
+        known.put(source.name(), () -> alone.get().form());
       }
     }
+    return new Snapshot(next, allTexts, allShared);
+  }
+
+  /** Reads what has not been read, and tells all that cannot be. */
+  private static Snapshot read(Snapshot snapshot) {
+    snapshot.read(snapshot.forms.values());
+    return snapshot;
+  }
+
+  private void read(Collection<PublishedForm> all) {
     Map<String, List<String>> broken = new TreeMap<>();
-    Map<String, Form> known = new LinkedHashMap<>();
-    next.forEach((name, form) -> known.put(name, form.form()));
-    Map<String, Set<Use>> uses = new LinkedHashMap<>();
-    for (Source source : stale) {
-      Set<Use> used = new HashSet<>();
-      uses.put(source.name(), used);
-      read(source, Surroundings.alone(allShared).telling(used::add), broken)
-          .ifPresent(form -> known.put(source.name(), form));
-    }
-    Surroundings all = Surroundings.of(known, allShared);
-    for (Source source : stale) {
-      if (!broken.containsKey(source.name())) {
-        Set<Use> used = uses.get(source.name());
-        boolean alone = used.stream().noneMatch(use -> use.kind() == Use.Kind.FORM);
-        Surroundings surroundings = all.telling(used::add);
-        (alone ? Optional.of(known.get(source.name())) : read(source, surroundings, broken))
-            .ifPresent(
-                form ->
-                    next.put(
-                        source.name(),
-                        new PublishedForm(
-                            form,
-                            source.revision(),
-                            source.edition(),
-                            source.text(),
-                            source.format(),
-                            languages(form, allTexts, surroundings),
-                            used)));
+    for (PublishedForm form : all) {
+      try {
+        form.form();
+      } catch (StoreException.Unreadable e) {
+        broken.put(e.form(), e.errors());
       }
     }
     if (!broken.isEmpty()) {
       throw new StoreException.Breaks(broken);
     }
-    return new Snapshot(next, allTexts, allShared);
   }
 
   /** The form in each language that ships, and in those that it has texts in. */
@@ -254,14 +268,16 @@ record Snapshot(
     return text.kind() == Forms.Kind.TEXTS ? TextsFile.name(text.name()) : Optional.empty();
   }
 
-  private static Optional<Form> read(
-      Source source, Surroundings surroundings, Map<String, List<String>> broken) {
+  /** What a form means, and what it was looked for outside its text. */
+  private static Reading read(
+      Source source, Surroundings surroundings, Map<String, Forms.SharedText> texts) {
+    Set<Use> uses = new HashSet<>();
+    Surroundings told = surroundings.telling(uses::add);
     try {
-      return Optional.of(
-          FormFile.read(source.text(), source.format(), surroundings.named(source.name())));
+      Form form = FormFile.read(source.text(), source.format(), told.named(source.name()));
+      return new Reading(form, languages(form, texts, told), uses);
     } catch (FormFileException e) {
-      broken.put(source.name(), e.errors().stream().map(Object::toString).toList());
-      return Optional.empty();
+      throw new StoreException.Unreadable(source.name(), e);
     }
   }
 }

@@ -12,6 +12,7 @@ import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * A data folder, open: one SQLite file, {@code nodley.db}, that belongs to one process at a time.
@@ -33,12 +34,13 @@ public final class Store implements AutoCloseable {
   private final Seals seals;
   private final FormFolder folder;
 
-  private Store(FileChannel lock, Database database, Path file) throws SQLException {
+  private Store(FileChannel lock, Database database, Path file, Optional<String> build)
+      throws SQLException {
     this.lock = lock;
     this.database = database;
     Clock clock = Clock.systemUTC();
     this.writer = new Writer(database.writer(), Writer.PATIENCE, new Presence(file)::check);
-    this.forms = new Forms(database, writer);
+    this.forms = new Forms(database, writer, build);
     this.answers = new Answers(database, clock);
     this.attempts = new Attempts(database, writer, clock, Attempts.MOST);
     this.holds = new Holds(database, writer, clock);
@@ -72,9 +74,14 @@ public final class Store implements AutoCloseable {
    *     written by a newer Nodley
    */
   public static Store open(Path folder) {
+    return open(folder, Build.current());
+  }
+
+  /** The same by a build of Nodley. */
+  static Store open(Path folder, Optional<String> build) {
     FileChannel lock = lock(folder);
     try {
-      return new Store(lock, new Database(folder.resolve(FILE)), folder.resolve(FILE));
+      return new Store(lock, new Database(folder.resolve(FILE)), folder.resolve(FILE), build);
     } catch (SQLException | StoreException e) {
       release(lock);
       if (e instanceof StoreException.BadFolder bad) {

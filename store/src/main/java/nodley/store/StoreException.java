@@ -3,6 +3,7 @@ package nodley.store;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import nodley.core.file.FormFileException;
 
 /** What a caller of the store may have to answer for. */
 public abstract sealed class StoreException extends RuntimeException {
@@ -216,11 +217,32 @@ public abstract sealed class StoreException extends RuntimeException {
   }
 
   /** The disk is full, the file cannot be written, or the store is closing. */
-  public static final class Unavailable extends StoreException {
+  public static sealed class Unavailable extends StoreException {
     private static final long serialVersionUID = 1;
 
     Unavailable(String message, Throwable cause) {
       super(message, cause);
+    }
+  }
+
+  /** The text of a form has errors, in what there is now. */
+  static final class Unreadable extends Unavailable {
+    private static final long serialVersionUID = 1;
+    private final String form;
+    private final transient List<String> errors;
+
+    Unreadable(String form, FormFileException e) {
+      super("Form " + form + " cannot be read by this Nodley:\n" + e.getMessage(), e);
+      this.form = form;
+      this.errors = e.errors().stream().map(Object::toString).toList();
+    }
+
+    String form() {
+      return form;
+    }
+
+    List<String> errors() {
+      return errors;
     }
   }
 

@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 import nodley.core.form.Form;
 
 /**
@@ -16,7 +17,10 @@ import nodley.core.form.Form;
  * @param uses is told all that is looked for, whether it is there or not
  */
 public record Surroundings(
-    Optional<Map<String, Form>> forms, Shared shared, Optional<String> name, Consumer<Use> uses) {
+    Optional<Map<String, Supplier<Form>>> forms,
+    Shared shared,
+    Optional<String> name,
+    Consumer<Use> uses) {
 
   /** Nothing is known: references are taken as right. */
   public static final Surroundings UNKNOWN = alone(Shared.NONE);
@@ -34,8 +38,14 @@ public record Surroundings(
   }
 
   public static Surroundings of(Map<String, Form> forms, Shared shared) {
-    return new Surroundings(
-        Optional.of(new LinkedHashMap<>(forms)), shared, Optional.empty(), _ -> {});
+    Map<String, Supplier<Form>> known = new LinkedHashMap<>();
+    forms.forEach((name, form) -> known.put(name, () -> form));
+    return ofUnread(known, shared);
+  }
+
+  /** The same with forms that are only read where they are referred to. */
+  public static Surroundings ofUnread(Map<String, Supplier<Form>> forms, Shared shared) {
+    return new Surroundings(Optional.of(forms), shared, Optional.empty(), _ -> {});
   }
 
   /** The same, for a file that must declare this form. */
@@ -56,7 +66,7 @@ public record Surroundings(
   /** Another form; nothing if it is not there, or if forms are not known. */
   Optional<Form> form(String name) {
     uses.accept(new Use(Use.Kind.FORM, name));
-    return forms.map(known -> known.get(name));
+    return forms.map(known -> known.get(name)).map(Supplier::get);
   }
 
   /** True if forms are known, and this one is not there. */

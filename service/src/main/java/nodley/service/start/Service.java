@@ -84,6 +84,7 @@ public final class Service implements AutoCloseable {
       ConfigurableApplicationContext context = application.run();
       Store store = opening.join();
       settings.forms().ifPresent(folder -> watch(context, store, folder));
+      store.forms().readAhead();
       return new Service(context, store);
     } catch (RuntimeException e) {
       opened(opening).close();
