@@ -5,11 +5,14 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.Deque;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
+import java.util.concurrent.ConcurrentSkipListMap;
 
 /**
  * The log of attempts. An accepted one is written in the transaction of its record; the others ride
@@ -34,8 +37,8 @@ public final class Attempts {
   private final Clock clock;
   private final long most;
 
-  /** How many are kept of each form, as of the last commit. Only the writer's thread touches it. */
-  private final Map<String, Long> counts = new TreeMap<>();
+  /** How many are kept of each form, as of the last commit. Only the writer's thread changes it. */
+  private final Map<String, Long> counts = new ConcurrentSkipListMap<>();
 
   /** The first one after a start sweeps, too: a quiet service may be started more often than it. */
   private int sinceSweep = BETWEEN;
@@ -73,23 +76,28 @@ public final class Attempts {
   }
 
   void keep(Connection on, Attempt attempt) throws SQLException {
-    Sql.run(
-        on,
-        "INSERT INTO nodley_attempts (id, form, revision, mode, at, micros, waited, record,"
-            + " verdict, problem, errors, account) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON"
-            + " CONFLICT DO NOTHING",
-        attempt.id(),
-        attempt.form(),
-        attempt.revision(),
-        attempt.mode(),
-        attempt.at(),
-        attempt.micros(),
-        attempt.waited(),
-        attempt.record(),
-        attempt.verdict(),
-        attempt.problem(),
-        attempt.errors(),
-        attempt.account());
+    int added =
+        Sql.run(
+            on,
+            "INSERT INTO nodley_attempts (id, form, revision, mode, at, micros, waited, record,"
+                + " verdict, problem, errors, account) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+                + " ON CONFLICT DO NOTHING",
+            attempt.id(),
+            attempt.form(),
+            attempt.revision(),
+            attempt.mode(),
+            attempt.at(),
+            attempt.micros(),
+            attempt.waited(),
+            attempt.record(),
+            attempt.verdict(),
+            attempt.problem(),
+            attempt.errors(),
+            attempt.account());
+    if (added == 0) {
+      return;
+    }
+    AttemptIndex.add(on, Sql.number(on, "SELECT last_insert_rowid()"), attempt);
     writer.afterCommit(() -> counts.merge(attempt.form(), 1L, Long::sum));
     if (++sinceSweep >= BETWEEN) {
       sinceSweep = 0;
@@ -104,8 +112,8 @@ public final class Attempts {
   private void sweep(Connection on) throws SQLException {
     forget(
         on,
-        "SELECT number, form FROM (SELECT * FROM nodley_attempts ORDER BY number LIMIT ?)"
-            + " WHERE at < ?",
+        "SELECT number, form, problem, errors FROM (SELECT * FROM nodley_attempts ORDER BY number"
+            + " LIMIT ?) WHERE at < ?",
         BITE,
         clock.millis() - KEPT.toMillis());
     long over = counts.values().stream().mapToLong(it -> it).sum() - most;
@@ -114,16 +122,24 @@ public final class Attempts {
           counts.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
       forget(
           on,
-          "SELECT number, form FROM nodley_attempts WHERE form = ? ORDER BY number LIMIT ?",
+          "SELECT number, form, problem, errors FROM nodley_attempts WHERE form = ? ORDER BY number"
+              + " LIMIT ?",
           greatest,
           Math.min(over, BITE));
     }
   }
 
-  private record Old(long number, String form) {}
+  private record Old(long number, String form, String problem, String errors) {}
 
   private void forget(Connection on, String select, Object... bound) throws SQLException {
-    for (Old old : Sql.list(on, row -> new Old(row.getLong(1), row.getString(2)), select, bound)) {
+    List<Old> all =
+        Sql.list(
+            on,
+            row -> new Old(row.getLong(1), row.getString(2), row.getString(3), row.getString(4)),
+            select,
+            bound);
+    for (Old old : all) {
+      AttemptIndex.remove(on, old.number(), old.form(), old.problem(), old.errors());
       Sql.run(on, "DELETE FROM nodley_attempts WHERE number = ?", old.number());
       writer.afterCommit(() -> counts.merge(old.form(), -1L, Long::sum));
     }
@@ -138,51 +154,54 @@ public final class Attempts {
 
   /** The latest first. */
   public List<Logged> list(Wanted wanted) {
-    List<String> where = new ArrayList<>(List.of("number < ?"));
-    List<Object> bound = new ArrayList<>(List.of(wanted.before()));
-    wanted.form().ifPresent(form -> add(where, bound, "form = ?", form));
-    wanted.verdict().ifPresent(verdict -> add(where, bound, "verdict = ?", verdict));
-    wanted.since().ifPresent(since -> add(where, bound, "at >= ?", since));
-    wanted.until().ifPresent(until -> add(where, bound, "at < ?", until));
-    wanted
-        .code()
-        .ifPresent(
-            code -> {
-              add(where, bound, "(problem = ? OR " + any("code = ?") + ")", code);
-              bound.add(code);
-            });
-    wanted
-        .field()
-        .ifPresent(
-            field -> {
-              String pointer = "#/" + field.replace('.', '/');
-              add(where, bound, any("pointer = ? OR substr(pointer, 1, ?) = ?"), pointer);
-              bound.add(pointer.length() + 1);
-              bound.add(pointer + "/");
-            });
+    boolean byTerm = wanted.code().isPresent() || wanted.field().isPresent();
+    if (!byTerm || wanted.form().isPresent()) {
+      return database.read(on -> list(on, wanted, wanted.form()));
+    }
+    // The index has the attempts of each form in their order.
+    return database.snapshot(
+        on -> {
+          List<Logged> all = new ArrayList<>();
+          for (String form : counts.keySet()) {
+            all.addAll(list(on, wanted, Optional.of(form)));
+          }
+          all.sort(Comparator.comparing(Logged::number).reversed());
+          return all.stream().limit(wanted.limit()).toList();
+        });
+  }
+
+  private static List<Logged> list(Connection on, Wanted wanted, Optional<String> form)
+      throws SQLException {
+    Deque<String> terms = new ArrayDeque<>();
+    wanted.code().map(AttemptIndex::code).ifPresent(terms::add);
+    // Fields first: most have an error less often than a code is met.
+    wanted.field().map(AttemptIndex::field).ifPresent(terms::addFirst);
+    String order = terms.isEmpty() ? "a.number" : AttemptIndex.ORDER;
+    String from = terms.isEmpty() ? "nodley_attempts a" : AttemptIndex.FROM;
+    List<String> where = new ArrayList<>();
+    List<Object> bound = new ArrayList<>();
+    if (terms.isEmpty()) {
+      form.ifPresent(name -> add(where, bound, "a.form = ?", name));
+    } else {
+      bound.addAll(List.of(terms.poll(), form.orElseThrow()));
+    }
+    add(where, bound, order + " < ?", wanted.before());
+    wanted.verdict().ifPresent(verdict -> add(where, bound, "a.verdict = ?", verdict));
+    wanted.since().ifPresent(since -> add(where, bound, "a.at >= ?", since));
+    wanted.until().ifPresent(until -> add(where, bound, "a.at < ?", until));
+    terms.forEach(term -> add(where, bound, AttemptIndex.HAS, term));
     bound.add(wanted.limit());
-    return database.read(
-        on ->
-            Sql.list(
-                on,
-                Attempts::read,
-                "SELECT * FROM nodley_attempts WHERE "
-                    + String.join(" AND ", where)
-                    + " ORDER BY number DESC LIMIT ?",
-                bound.toArray()));
+    return Sql.list(
+        on,
+        Attempts::read,
+        "SELECT a.* FROM %s WHERE %s ORDER BY %s DESC LIMIT ?"
+            .formatted(from, String.join(" AND ", where), order),
+        bound.toArray());
   }
 
   private static void add(List<String> where, List<Object> bound, String condition, Object value) {
     where.add(condition);
     bound.add(value);
-  }
-
-  /** A condition on {@code pointer} and {@code code} of any of its errors. */
-  private static String any(String condition) {
-    return "EXISTS (SELECT value ->> 'pointer' AS pointer, value ->> 'code' AS code"
-        + " FROM json_each(errors) WHERE "
-        + condition
-        + ")";
   }
 
   private static Logged read(ResultSet row) throws SQLException {

@@ -39,13 +39,14 @@ final class FullText {
 
   /** The names of all forms that have an index. */
   static Set<String> forms(Connection on) throws SQLException {
+    String ending = plainName("");
     return Set.copyOf(
         Sql.list(
             on,
-            row -> row.getString(1),
-            "SELECT f.name FROM nodley_forms f JOIN sqlite_schema s ON s.type = 'table'"
-                + " AND s.name = f.name || ?",
-            plainName("")));
+            row -> row.getString(1).substring(0, row.getString(1).length() - ending.length()),
+            "SELECT name FROM sqlite_schema WHERE type = 'table' AND substr(name, ?) = ?",
+            -ending.length(),
+            ending));
   }
 
   /** Makes the index anew, from what is kept. */

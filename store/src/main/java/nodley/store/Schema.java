@@ -11,7 +11,7 @@ import java.util.stream.Collectors;
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  static final int VERSION = 8;
+  static final int VERSION = 9;
 
   private static final String TABLES =
       """
@@ -105,6 +105,17 @@ final class Schema {
       CREATE INDEX nodley_attempts_form ON nodley_attempts (form, number);
       """;
 
+  /** What attempts are found by; of each form in their order. */
+  private static final String ATTEMPT_INDEX =
+      """
+      CREATE TABLE nodley_attempt_index (
+        term TEXT NOT NULL,
+        form TEXT NOT NULL,
+        attempt INTEGER NOT NULL,
+        PRIMARY KEY (term, form, attempt)
+      ) STRICT, WITHOUT ROWID;
+      """;
+
   /** Fields that their form has no longer, whose columns are still there. */
   private static final String RETIRED =
       """
@@ -188,7 +199,9 @@ final class Schema {
     Sql.run(connection, "PRAGMA foreign_keys = OFF");
     Sql.run(connection, "BEGIN IMMEDIATE");
     if (version == 0) {
-      run(connection, TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED + HOLDS + RENAMES);
+      run(
+          connection,
+          TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED + HOLDS + RENAMES + ATTEMPT_INDEX);
     } else {
       bringUp(connection, version);
     }
@@ -232,6 +245,10 @@ final class Schema {
         // Made anew at start, in a way that older programs can read.
         FullText.drop(connection, form);
       }
+    }
+    if (version < 9) {
+      run(connection, ATTEMPT_INDEX);
+      AttemptIndex.addAll(connection);
     }
   }
 

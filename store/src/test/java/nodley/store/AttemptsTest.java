@@ -7,6 +7,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
+import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -85,5 +86,109 @@ class AttemptsTest {
     assertThat(attempts.find("vessel-1")).isEmpty();
     assertThat(attempts.find("vessel-100")).isEmpty();
     assertThat(attempts.find("vessel-101")).isPresent();
+  }
+
+  private static final String CREW =
+      "[{\"pointer\": \"#/crew/0/name\", \"code\": \"value-missing\"},"
+          + " {\"pointer\": \"#/crew\", \"code\": \"too-few\"}]";
+  private static final String SIGN = "[{\"pointer\": \"#/sign\", \"code\": \"taken\"}]";
+
+  private void refuse(String form, String errors) {
+    String id = form + "-" + ++number;
+    attempts.log(
+        new Attempt(id, form, 1, "add", NOW, 10, 0, "", "refused", "refused", errors, "{}"));
+    await().until(() -> attempts.find(id).isPresent());
+  }
+
+  /** The ids of what is found by a form, a code and a field; null is for what does not matter. */
+  private List<String> found(String form, String code, String field, int limit) {
+    return attempts
+        .list(
+            new Attempts.Wanted(
+                Optional.ofNullable(form),
+                Optional.empty(),
+                Optional.ofNullable(code),
+                Optional.ofNullable(field),
+                Optional.empty(),
+                Optional.empty(),
+                Long.MAX_VALUE,
+                limit))
+        .stream()
+        .map(it -> it.attempt().id())
+        .toList();
+  }
+
+  @Test
+  void attemptsAreFoundByTheCodesAndFieldsOfTheirErrors() throws Exception {
+    refuse("visit", CREW);
+    refuse("vessel", SIGN);
+    refuse("visit", SIGN);
+    refuse("visit", "[]");
+    for (boolean brought : new boolean[] {false, true}) {
+      if (brought) {
+        // As data of version 8 is brought up.
+        writer.write(
+            on -> {
+              Sql.run(on, "DELETE FROM nodley_attempt_index");
+              AttemptIndex.addAll(on);
+              return on;
+            });
+      }
+      assertThat(found("visit", "value-missing", null, 9)).containsExactly("visit-1");
+      assertThat(found("vessel", "value-missing", null, 9)).isEmpty();
+      assertThat(found(null, "taken", null, 9)).containsExactly("visit-3", "vessel-2");
+      assertThat(found(null, "taken", null, 1)).containsExactly("visit-3");
+      assertThat(found("visit", "refused", null, 9))
+          .containsExactly("visit-4", "visit-3", "visit-1");
+      for (String field : List.of("crew", "crew.0", "crew.name", "crew.0.name")) {
+        assertThat(found(null, null, field, 9)).as(field).containsExactly("visit-1");
+      }
+      assertThat(found(null, "too-few", "crew.name", 9)).containsExactly("visit-1");
+      assertThat(found(null, "taken", "crew", 9)).isEmpty();
+      assertThat(found("visit", null, "name", 9)).isEmpty();
+    }
+  }
+
+  @Test
+  void whatFewHaveIsNotLookedForInAll() throws Exception {
+    // What is read is told by SQLite: the index alone, then each attempt by its number.
+    String plan =
+        database.read(
+            on ->
+                String.join(
+                    "\n",
+                    Sql.list(
+                        on,
+                        row -> row.getString("detail"),
+                        "EXPLAIN QUERY PLAN SELECT a.* FROM "
+                            + AttemptIndex.FROM
+                            + " WHERE "
+                            + AttemptIndex.ORDER
+                            + " < 9 AND "
+                            + AttemptIndex.HAS
+                            + " ORDER BY "
+                            + AttemptIndex.ORDER
+                            + " DESC LIMIT 50")));
+    assertThat(plan)
+        .contains("SEARCH i USING PRIMARY KEY (term=? AND form=? AND attempt<?)")
+        .contains("SEARCH a USING INTEGER PRIMARY KEY (rowid=?)")
+        .doesNotContain("SCAN")
+        .doesNotContain("TEMP B-TREE");
+  }
+
+  @Test
+  void whatIsSweptIsFoundNoLonger() {
+    refuse("visit", CREW);
+    log("visit", NOW, 4_000);
+    assertThat(attempts.find("visit-1")).isEmpty();
+    assertThat(found("visit", null, "crew", 9)).isEmpty();
+    assertThat(
+            database.<Long>read(
+                on ->
+                    Sql.number(
+                        on,
+                        "SELECT count(*) FROM nodley_attempt_index WHERE attempt NOT IN"
+                            + " (SELECT number FROM nodley_attempts)")))
+        .isZero();
   }
 }

@@ -506,6 +506,7 @@ class StoreTest {
         unnumber(connection, form);
       }
       Sql.run(connection, "DROP TABLE nodley_renames");
+      Sql.run(connection, "DROP TABLE nodley_attempt_index");
       if (version < 6) {
         Sql.run(connection, "DROP TABLE nodley_holds");
       }
