@@ -4,7 +4,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.concurrent.BlockingDeque;
 import java.util.concurrent.LinkedBlockingDeque;
 import java.util.concurrent.Semaphore;
@@ -24,6 +23,7 @@ final class Database implements AutoCloseable {
 
   private final Path file;
   private final String url;
+  private final PreparedConnection writer;
 
   /** The one that was given back last comes first: it knows the tables as they are by now. */
   private final BlockingDeque<PreparedConnection> readers = new LinkedBlockingDeque<>(READERS);
@@ -39,16 +39,19 @@ final class Database implements AutoCloseable {
   Database(Path file) throws SQLException {
     this.file = file;
     url = "jdbc:sqlite:" + file;
-    try (Connection connection = settings().createConnection(url)) {
-      Schema.bringUp(connection);
+    writer = new PreparedConnection(settings().createConnection(url));
+    try {
+      Schema.bringUp(writer);
+      Sql.addFunction(writer);
+    } catch (SQLException | RuntimeException e) {
+      writer.close();
+      throw e;
     }
   }
 
-  /** The one connection that writes; whoever asks for it closes it. */
-  Connection writer() throws SQLException {
-    Connection connection = settings().createConnection(url);
-    Sql.addFunction(connection);
-    return new PreparedConnection(connection);
+  /** The one connection that writes, for one user at a time. */
+  Connection writer() {
+    return writer;
   }
 
   /**
@@ -181,9 +184,8 @@ final class Database implements AutoCloseable {
       throw new StoreException.Unavailable("The store could not be closed in good order.", e);
     }
     // Brings the write-ahead log into the one file, so that a copy of it is whole.
-    try (Connection connection = settings().createConnection(url);
-        Statement statement = connection.createStatement()) {
-      statement.execute("PRAGMA wal_checkpoint(TRUNCATE)");
+    try (writer) {
+      Sql.execute(writer, "PRAGMA wal_checkpoint(TRUNCATE)");
     } catch (SQLException e) {
       throw new StoreException.Unavailable("The store could not be closed in good order.", e);
     }

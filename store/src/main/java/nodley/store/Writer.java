@@ -373,18 +373,15 @@ final class Writer implements AutoCloseable {
     }
   }
 
-  /** Finishes what waits, then ends. */
+  /** Finishes what waits, then ends; the connection stays open. */
   @Override
   public void close() {
     closing = true;
     thread.interrupt();
     try {
       thread.join();
-      connection.close();
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
-    } catch (SQLException e) {
-      throw new StoreException.Unavailable("The store could not be closed in good order.", e);
     }
   }
 }
