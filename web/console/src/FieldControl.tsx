@@ -10,7 +10,7 @@ import {
   type Values,
 } from 'nodley-page';
 import { useField } from 'nodley-react';
-import type { FocusEvent } from 'react';
+import { useState, type FocusEvent } from 'react';
 import { useLoaded } from './useLoaded';
 
 const service = new Service();
@@ -226,6 +226,8 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
     case 'search':
       return field.refersTo ? (
         <Reference {...{ form, field, name, values, state, set, leave }} />
+      ) : field.optionsOnService ? (
+        <Searched {...{ form, field, name, values, state, set, leave }} />
       ) : (
         <Choice
           {...{ form, field, name, values, state, set, leave }}
@@ -294,6 +296,21 @@ function Reference(props: Props) {
   return <Choice {...props} options={loaded.value ?? []} loading={loaded.loading} />;
 }
 
+/** Of many options those are listed that fit what is typed; the service looks for them. */
+function Searched(props: Props) {
+  const [words, setWords] = useState('');
+  const { form, field, state } = props;
+  const path = props.name.replace(/\[\d+\]/g, '');
+  const values = field.where === undefined ? {} : props.values;
+  const q = words || String(state.value ?? '');
+  const loaded = useLoaded(`${form} ${path} ${q} ${JSON.stringify(values)}`, () =>
+    service.options(form, path, { ...values, q }),
+  );
+  return (
+    <Choice {...props} options={loaded.value ?? []} loading={loaded.loading} search={setWords} />
+  );
+}
+
 function Choice({
   field,
   name,
@@ -302,7 +319,8 @@ function Choice({
   leave,
   options,
   loading,
-}: Props & { options: Option[]; loading?: boolean }) {
+  search,
+}: Props & { options: Option[]; loading?: boolean; search?: (words: string) => void }) {
   const id = idOf(name);
   const value = String(state.value ?? '');
   return (
@@ -316,7 +334,9 @@ function Choice({
       options={options}
       loading={loading ?? false}
       allowClear={!field.required}
-      showSearch={{ optionFilterProp: 'label' }}
+      showSearch={
+        search ? { filterOption: false, onSearch: search } : { optionFilterProp: 'label' }
+      }
       onChange={(chosen: string | null | undefined) => set(chosen ?? '')}
       onBlur={leave}
       {...(state.error && { status: 'error' as const })}

@@ -1,5 +1,5 @@
 import type { Controls } from './controls';
-import type { Description, Values, Word } from './description';
+import type { Description, Field, Values, Word } from './description';
 import type { Opened } from './opened';
 import { RowButtons } from './rows';
 import { search } from './search';
@@ -31,6 +31,12 @@ export function equip(page: Page): RowButtons {
   }
   return new RowButtons(page);
 }
+
+/** The service gives so many options at once. */
+const MOST_OFFERED = 500;
+
+/** True if only the service knows what a field offers. */
+const onService = (field: Field | undefined) => Boolean(field?.refersTo ?? field?.optionsOnService);
 
 /** The fields whose options depend on other values, as the page itself can tell. */
 function depending(controls: Controls): string[] {
@@ -75,7 +81,7 @@ function searches({ form, description, controls, service, opened, say }: Page): 
     const follow = search(
       select,
       async (words) =>
-        controls.field(name)?.refersTo && service
+        onService(controls.field(name)) && service
           ? service.options(description.form, path, { ...opened.typed(), q: words })
           : [...options]
               .filter((it) => it.value && !it.disabled)
@@ -108,7 +114,7 @@ class Offers {
       controls.names
         .filter((name) => {
           const field = controls.field(name);
-          return field?.refersTo !== undefined && field.where !== undefined;
+          return onService(field) && field?.where !== undefined;
         })
         .forEach((name) => void this.#ask(name, key, values));
     }
@@ -123,10 +129,14 @@ class Offers {
         return;
       }
       const { value } = select;
-      const gone = value && !options.some((it) => it.value === value);
+      const offered = options.some((it) => it.value === value);
+      // Of more the service gives only the first; it judges the choice in any case.
+      const gone = value && !offered && options.length < MOST_OFFERED;
       const label = select.selectedOptions[0]?.text ?? '';
       select.replaceChildren(
-        ...[...select.options].filter((it) => it.value === ''),
+        ...[...select.options].filter(
+          (it) => it.value === '' || (it.selected && !offered && !gone),
+        ),
         ...options.map((it) => new Option(it.label, it.value)),
       );
       select.value = gone ? '' : value;

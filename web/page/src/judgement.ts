@@ -87,7 +87,9 @@ export class Judgement {
         : slot.value.kind === 'chosen' && type === 'choices'
           ? slot.value.options
           : [];
-    return chosen.every((option) => this.isOffered(slot, option)) ? undefined : 'not-an-option';
+    return slot.field.optionsOnService || chosen.every((option) => this.isOffered(slot, option))
+      ? undefined
+      : 'not-an-option';
   }
 
   /** What is no longer offered, or where, stays right for a record that has it already. */
@@ -188,6 +190,7 @@ export class Judgement {
         matches(field.pattern, slot.value.text) === undefined;
       const asks =
         field.refersTo ||
+        field.optionsOnService ||
         field.type === 'file' ||
         beyond ||
         uniques(field).some((unique) => counts(this.course, slot, unique));

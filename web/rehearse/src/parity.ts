@@ -24,7 +24,10 @@ export function warnOf(event: CustomEvent, opened: Bound['opened']): void {
   for (const { pointer, code, detail } of errors) {
     const field = Object.values(opened.state().fields).find((it) => it.error?.pointer === pointer);
     // What reaches through a record is decided there too.
-    const open = field?.asked === 'unanswered' || field?.field.refersTo !== undefined;
+    const open =
+      field?.asked === 'unanswered' ||
+      field?.field.refersTo !== undefined ||
+      field?.field.optionsOnService;
     if (!ITS_OWN.has(code) && !open) {
       console.error(
         `Nodley: the page accepted what the service refused. ${pointer}: ${code}, "${detail}".` +

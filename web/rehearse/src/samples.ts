@@ -1,3 +1,4 @@
+import type { Field } from 'nodley-page';
 import type { Bound } from './panel';
 
 type Values = Record<string, unknown>;
@@ -39,7 +40,7 @@ export class Samples {
     for (const [name, value] of flat('', values)) {
       const control = form.querySelector<HTMLElement>(`[name="${CSS.escape(name)}"]`);
       if (control) {
-        await this.#offer(control, opened.field(name).field.refersTo, String(value));
+        await this.#offer(control, opened.field(name).field, String(value));
         opened.set(name, value as never);
         opened.leave(name);
       }
@@ -47,13 +48,14 @@ export class Samples {
     return 'Filled in.';
   }
 
-  /** A search box knows of many records only once they are looked for. */
-  async #offer(control: HTMLElement, form: string | undefined, id: string): Promise<void> {
-    if (!(control instanceof HTMLSelectElement) || !form || !id) {
+  /** A search box knows of many records, and of many options, only once they are looked for. */
+  async #offer(control: HTMLElement, field: Field, value: string): Promise<void> {
+    const { refersTo, optionsOnService } = field;
+    if (!(control instanceof HTMLSelectElement) || !(refersTo ?? optionsOnService) || !value) {
       return;
     }
-    if (![...control.options].some((it) => it.value === id)) {
-      control.append(new Option(await this.called(form, id), id));
+    if (![...control.options].some((it) => it.value === value)) {
+      control.append(new Option(refersTo ? await this.called(refersTo, value) : value, value));
     }
   }
 

@@ -282,7 +282,9 @@ public final class Description {
   }
 
   private static void options(Field field, Map<String, Object> json) {
-    if (!field.options().choices().isEmpty()) {
+    if (field.hasOptionsOnService()) {
+      json.put("optionsOnService", true);
+    } else if (!field.options().choices().isEmpty()) {
       json.put("options", field.options().choices().stream().map(Description::option).toList());
     }
     field.options().where().ifPresent(where -> json.put("where", where.toJson()));

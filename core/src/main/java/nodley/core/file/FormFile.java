@@ -9,7 +9,7 @@ import nodley.core.form.Form;
 public final class FormFile {
 
   /** A form file may have this many bytes. */
-  public static final int MAX_BYTES = 1 << 20;
+  public static final int MAX_BYTES = 16 << 20;
 
   private FormFile() {}
 
@@ -45,7 +45,7 @@ public final class FormFile {
     var errors = new Errors();
     var start = new Place(1, 1);
     if (bytes.length > MAX_BYTES) {
-      errors.add(start, "#", "unreadable", "The file is larger than 1 MiB.");
+      errors.add(start, "#", "unreadable", "The file is larger than 16 MiB.");
       throw errors.thrown();
     }
     try {

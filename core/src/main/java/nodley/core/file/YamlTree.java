@@ -27,9 +27,10 @@ import org.snakeyaml.engine.v2.scanner.StreamReader;
 final class YamlTree {
 
   private static final int MAX_DEPTH = 32;
-  private static final int MAX_NODES = 100_000;
+  private static final int MAX_NODES = 1_000_000;
   private static final int MAX_ESCAPES = 50;
-  private static final LoadSettings SETTINGS = LoadSettings.builder().setUseMarks(true).build();
+  private static final LoadSettings SETTINGS =
+      LoadSettings.builder().setUseMarks(true).setCodePointLimit(FormFile.MAX_BYTES).build();
   private static final CoreScalarResolver SCALARS = new CoreScalarResolver(false);
 
   private final Parser events;

@@ -37,6 +37,9 @@ public record Field(
     Map<String, Sentence> say,
     Fields fields) {
 
+  /** So many options are sent with a form, at most, where a person looks for one by words. */
+  public static final int MOST_SENT = 300;
+
   /** What a person reads around the control; all but the label may be empty. */
   public record Wording(String label, String help, String placeholder, String unit) {}
 
@@ -137,6 +140,14 @@ public record Field(
 
   public String label() {
     return wording.label();
+  }
+
+  /**
+   * True if its options are too many to be sent with the form: a person looks for one by words, and
+   * the service alone knows them.
+   */
+  public boolean hasOptionsOnService() {
+    return control == Control.SEARCH && options.choices().size() > MOST_SENT;
   }
 
   public boolean isSecret() {

@@ -1,30 +1,85 @@
 package nodley.core.form;
 
+import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 import nodley.core.expression.Expression;
 
 /**
- * What a field offers.
+ * What a field offers. Two are alike if they have the same choices; any thread may ask.
  *
  * @param choices in order; for a reference they are the records of another form, and none here
  * @param list the name of the list that they come from
  * @param where which of them are offered, by the option's own marks or fields and by other fields
+ * @param byValue the choices by their values, where there are many
  */
-public record Options(List<Choice> choices, Optional<String> list, Optional<Expression> where) {
+public record Options(
+    List<Choice> choices,
+    Optional<String> list,
+    Optional<Expression> where,
+    Map<String, Choice> byValue) {
 
   public static final Options NONE = new Options(List.of(), Optional.empty(), Optional.empty());
+
+  /** More than so many are found by a map; going through fewer takes no longer. */
+  private static final int FEW = 16;
 
   public Options {
     choices = List.copyOf(choices);
   }
 
+  public Options(List<Choice> choices, Optional<String> list, Optional<Expression> where) {
+    this(choices, list, where, byValue(choices));
+  }
+
+  private static Map<String, Choice> byValue(List<Choice> choices) {
+    Map<String, Choice> byValue = new HashMap<>();
+    if (choices.size() > FEW) {
+      choices.forEach(choice -> byValue.putIfAbsent(choice.value(), choice));
+    }
+    return byValue;
+  }
+
   public Optional<Choice> find(String value) {
+    if (choices.size() > FEW) {
+      return Optional.ofNullable(byValue.get(value));
+    }
     for (int i = 0; i < choices.size(); i++) {
       if (choices.get(i).value().equals(value)) {
         return Optional.of(choices.get(i));
       }
     }
     return Optional.empty();
+  }
+
+  /**
+   * The choices whose label contains some words, or whose value they are, whatever their case;
+   * those that begin with them first, else in order.
+   *
+   * @param words what is looked for; all fit if it is empty
+   * @param offered which of them count
+   * @param most how many are wanted
+   */
+  public List<Choice> search(String words, Predicate<Choice> offered, int most) {
+    String part = words.strip().toLowerCase(Locale.ROOT);
+    List<Choice> beginning = new ArrayList<>();
+    List<Choice> containing = new ArrayList<>();
+    for (Choice choice : choices) {
+      boolean all = part.isEmpty() || choice.value().equalsIgnoreCase(part);
+      int at = all ? 0 : choice.label().toLowerCase(Locale.ROOT).indexOf(part);
+      List<Choice> fitting = at == 0 ? beginning : containing;
+      if (at >= 0 && fitting.size() < most && offered.test(choice)) {
+        fitting.add(choice);
+        if (beginning.size() == most) {
+          break;
+        }
+      }
+    }
+    beginning.addAll(containing.subList(0, Math.min(containing.size(), most - beginning.size())));
+    return beginning;
   }
 }

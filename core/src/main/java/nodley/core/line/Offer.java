@@ -29,14 +29,10 @@ public final class Offer {
     return new Offer(course, course.slots(path).stream().findFirst());
   }
 
-  /** The options of a choice that are offered, in order. */
-  public List<Choice> choices(List<Choice> all) {
-    return all.stream()
-        .filter(
-            choice ->
-                slot.map(it -> course.judgement().isOffered(it, choice.value()))
-                    .orElse(choice.offered()))
-        .toList();
+  /** Whether an option of a choice is offered. */
+  public boolean includes(Choice choice) {
+    return slot.map(it -> course.judgement().isOffered(it, choice.value()))
+        .orElse(choice.offered());
   }
 
   /** Whether a record with these values is offered to a reference. */

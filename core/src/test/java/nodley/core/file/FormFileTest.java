@@ -205,7 +205,7 @@ class FormFileTest {
     }
     assertThat(errors(text.toString()))
         .singleElement()
-        .satisfies(error -> assertThat(error.detail()).contains("more than 100000 parts"));
+        .satisfies(error -> assertThat(error.detail()).contains("more than 1000000 parts"));
   }
 
   @Test

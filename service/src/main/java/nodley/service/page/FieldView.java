@@ -354,7 +354,7 @@ record FieldView(
 
   /** What other values rule out just now is there all the same, unseen: the script may show it. */
   private List<Choice> listed() {
-    boolean dependsHere = depending() && field.refersTo().isEmpty();
+    boolean dependsHere = depending() && field.refersTo().isEmpty() && !field.hasOptionsOnService();
     return dependsHere
         ? field.options().choices().stream().filter(Choice::offered).toList()
         : offered;

@@ -163,6 +163,9 @@ final class FieldViews {
     }
     List<Choice> offered =
         new ArrayList<>(options.of(form, new Form.Placed(path, field), "", raws(), record, caller));
+    if (field.hasOptionsOnService()) {
+      return offered.subList(0, Math.min(offered.size(), Field.MOST_SENT));
+    }
     boolean missing =
         field.refersTo().isPresent()
             && value instanceof Value.Text(String id)

@@ -2,7 +2,6 @@ package nodley.service.submission;
 
 import java.util.Comparator;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Choice;
@@ -23,7 +22,7 @@ import org.springframework.stereotype.Component;
 @Component
 public final class Options {
 
-  /** A reference offers at most this many records at once. */
+  /** A reference offers at most this many records at once, and so does what is looked for. */
   public static final int MAX = 500;
 
   private final Store store;
@@ -37,7 +36,8 @@ public final class Options {
   }
 
   /**
-   * The options whose label contains the words, whatever their case.
+   * The options whose label contains the words, whatever their case; those that begin with them
+   * first.
    *
    * @param values of other fields, by which options may be offered or not
    */
@@ -54,10 +54,8 @@ public final class Options {
     if (field.refersTo().isPresent()) {
       return records(field.refersTo().get(), words, offer, caller);
     }
-    String part = words.strip().toLowerCase(Locale.ROOT);
-    return offer.choices(field.options().choices()).stream()
-        .filter(option -> option.label().toLowerCase(Locale.ROOT).contains(part))
-        .toList();
+    int most = field.hasOptionsOnService() ? MAX : Integer.MAX_VALUE;
+    return field.options().search(words, offer::includes, most);
   }
 
   private List<Choice> records(String name, String words, Offer offer, Caller caller) {

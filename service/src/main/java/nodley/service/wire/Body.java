@@ -7,6 +7,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import nodley.core.file.FormFile;
+import nodley.core.file.Format;
 import nodley.core.input.FormInput;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
@@ -18,11 +20,11 @@ import nodley.service.problem.Problem;
 /** Reads the bodies of requests, within limits, by their media type. */
 public final class Body {
 
-  /** A body may have this many bytes. */
+  /** The body of a submission may have this many bytes. */
   public static final int MAX_BYTES = 1 << 20;
 
   /** What is over is read and thrown away up to here, so that the client gets to its reply. */
-  private static final int MAX_DRAINED = 16 << 20;
+  private static final int MAX_DRAINED = 32 << 20;
 
   private static final String JSON = "application/json";
   private static final String MERGE_PATCH = "application/merge-patch+json";
@@ -82,8 +84,19 @@ public final class Body {
     return texts;
   }
 
+  /** Reads a file of forms or of what they share: a list of options may be long. */
+  static Typed file(HttpServletRequest request) throws IOException {
+    return read(
+        request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()), FormFile.MAX_BYTES);
+  }
+
   /** Reads a body of one of these media types, in UTF-8. */
   public static Typed read(HttpServletRequest request, List<String> wanted) throws IOException {
+    return read(request, wanted, MAX_BYTES);
+  }
+
+  private static Typed read(HttpServletRequest request, List<String> wanted, int most)
+      throws IOException {
     String given = request.getContentType();
     String type = given == null ? "" : given.split(";", 2)[0].strip().toLowerCase(Locale.ROOT);
     if (!wanted.contains(type) || !isUtf8(given)) {
@@ -95,7 +108,7 @@ public final class Body {
     if (encoding != null && !encoding.isBlank() && !encoding.strip().equalsIgnoreCase("identity")) {
       throw Problem.contentEncoding(Wellformed.of(encoding));
     }
-    return new Typed(type, bytes(request));
+    return new Typed(type, bytes(request, most));
   }
 
   private static boolean isUtf8(String contentType) {
@@ -109,13 +122,13 @@ public final class Body {
     return true;
   }
 
-  private static byte[] bytes(HttpServletRequest request) throws IOException {
+  private static byte[] bytes(HttpServletRequest request, int most) throws IOException {
     InputStream in = request.getInputStream();
     // What says how long it is gets a buffer of that size, not one for the longest that may come.
     long said = request.getContentLengthLong();
-    boolean fits = said >= 0 && said <= MAX_BYTES;
-    byte[] bytes = in.readNBytes(fits ? (int) said : MAX_BYTES + 1);
-    if (bytes.length <= MAX_BYTES) {
+    boolean fits = said >= 0 && said <= most;
+    byte[] bytes = in.readNBytes(fits ? (int) said : most + 1);
+    if (bytes.length <= most) {
       return bytes;
     }
     byte[] waste = new byte[8_192];
@@ -123,7 +136,7 @@ public final class Body {
     for (int n = in.read(waste); n >= 0 && drained < MAX_DRAINED; n = in.read(waste)) {
       drained += n;
     }
-    throw tooLarge("The body is larger than 1 MiB.");
+    throw tooLarge("The body is larger than " + (most >> 20) + " MiB.");
   }
 
   private static Problem problem(Unreadable e) {

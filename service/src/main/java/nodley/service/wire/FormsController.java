@@ -105,7 +105,7 @@ class FormsController {
 
   private Forms.Published published(String form, HttpServletRequest request, Forms.Manner manner)
       throws IOException {
-    Body.Typed body = Body.read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()));
+    Body.Typed body = Body.file(request);
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
       String text = FormFile.decode(body.bytes());

@@ -2,7 +2,6 @@ package nodley.service.wire;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.file.FormFile;
@@ -34,7 +33,7 @@ final class SharedFiles {
   static Forms.Outcome publish(
       Store store, Forms.Kind kind, String name, HttpServletRequest request, Forms.Manner manner)
       throws IOException {
-    Body.Typed body = Body.read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()));
+    Body.Typed body = Body.file(request);
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
       return store
