@@ -78,7 +78,7 @@ export class Course {
     const arrival = new Arrival(this);
     const kept = this.memory.of('kept', [before], () => arrival.kept(description.fields, before));
     this.root = new Scope(description.fields, '#', undefined, kept);
-    this.telling = new Telling(description, this.root, this.clock);
+    this.telling = new Telling(this.root, this.clock);
     arrival.read(this.root, typed);
     new Settlement(this).settle(description.settling ?? []);
     this.#judgement.whole(description.rules ?? []);

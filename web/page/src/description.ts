@@ -176,12 +176,27 @@ export interface Rule {
 }
 
 /**
- * Text with `{names}`; or, where it has variants, a list of texts, `["name"]`, and `["plural", name,
- * {one: […]}]`, `["ordinal", …]`, `["select", …]`; or one of both with a link.
+ * Text with `{names}`; or, where it has variants, a list of texts, `["name"]`, `["select", name,
+ * {yes: […]}]` and `["plural", name, {one: […]}, rules]`; or one of both with a link.
  */
 export type Sentence = Message | { text: Message; link: { text: Message; href: string } };
 export type Message = string | readonly Piece[];
-export type Piece = string | readonly [string] | readonly [string, string, Record<string, Piece[]>];
+export type Piece =
+  string | readonly [string] | readonly [string, string, Record<string, Piece[]>, PluralRules?];
+
+/**
+ * The plural rules of a language (UTS #35, part 3) by category: alternatives, of each the relations
+ * that all hold. A browser's own rules may be of another year.
+ */
+export type PluralRules = Record<string, Relation[][]>;
+
+/** Whether an operand, modulo a number, is in one of some spans. */
+export type Relation = readonly [
+  operand: 'n' | 'i' | 'v' | 'f',
+  modulus: number,
+  yes: boolean,
+  ...spans: [from: number, to: number][],
+];
 
 export interface Tidying {
   trim: boolean;

@@ -1,4 +1,4 @@
-import type { Description, Message, Piece, Sentence, Word } from './description';
+import type { Description, Message, Piece, PluralRules, Sentence, Word } from './description';
 import { number, shown, text, type Value } from './value';
 
 /** What fills a sentence: the display text of an argument, and the value that chooses variants. */
@@ -8,11 +8,11 @@ export interface Arguments {
 }
 
 /** Fills a message in, in one pass: an inserted brace stays a brace. */
-export function fill(message: Message, args: Arguments, language: string): string {
+export function fill(message: Message, args: Arguments): string {
   if (typeof message === 'string') {
     return message.replace(/\{([^{}]*)\}/g, (_, name: string) => args.text(name));
   }
-  return message.map((piece) => part(piece, args, language)).join('');
+  return message.map((piece) => part(piece, args)).join('');
 }
 
 /** A word of the page, such as `saving`, in the form's language. */
@@ -25,56 +25,56 @@ export function word(
     text: (it) => String(args[it] ?? ''),
     value: (it) => (typeof args[it] === 'number' ? number(args[it]) : text(String(args[it] ?? ''))),
   };
-  return fill(description.words[name], given, description.language ?? 'en');
+  return fill(description.words[name], given);
 }
 
-function part(piece: Piece, args: Arguments, language: string): string {
+function part(piece: Piece, args: Arguments): string {
   if (typeof piece === 'string') {
     return piece;
   }
-  const [what, name, variants] = piece;
+  const [what, name, variants, rules] = piece;
   if (name === undefined || variants === undefined) {
     return args.text(what);
   }
   const value = args.value(name);
+  const plain = shown(value);
+  const exact = rules ? `=${plain}` : plain;
   const chosen =
-    what === 'select' ? shown(value) : category(value, variants, what === 'ordinal', language);
+    rules && value.kind === 'number' && !Object.hasOwn(variants, exact)
+      ? category(plain, rules)
+      : exact;
   const own = Object.hasOwn(variants, chosen) ? variants[chosen] : variants.other;
-  return own!.map((inner) => part(inner, args, language)).join('');
+  return own!.map((inner) => part(inner, args)).join('');
 }
 
-function category(
-  value: Value,
-  variants: Record<string, Piece[]>,
-  ordinal: boolean,
-  language: string,
-): string {
-  if (value.kind !== 'number') {
-    return 'other';
-  }
-  const exact = `=${value.number.toFixed()}`;
-  return Object.hasOwn(variants, exact)
-    ? exact
-    : new Intl.PluralRules(language, { type: ordinal ? 'ordinal' : 'cardinal' }).select(
-        value.number.toNumber(),
-      );
+/** The category of a number, as written without an exponent; undefined is `other`. */
+function category(plain: string, rules: PluralRules): string {
+  const [i, f = ''] = plain.replace('-', '').split('.');
+  const operands = { n: +`${i}.${f}`, i: +i!, v: f.length, f: +f };
+  return Object.keys(rules).find((it) =>
+    rules[it]!.some((all) =>
+      all.every(([operand, modulus, yes, ...spans]) => {
+        const of = operands[operand] % modulus;
+        return spans.some(([from, to]) => of >= from && of <= to) === yes;
+      }),
+    ),
+  )!;
 }
 
 /** A sentence with its way out, filled in. */
 export function told(
   sentence: Sentence,
   args: Arguments,
-  language: string,
 ): { detail: string; link?: { text: string; href: string } } {
   if (typeof sentence === 'string' || Array.isArray(sentence)) {
-    return { detail: fill(sentence as Message, args, language) };
+    return { detail: fill(sentence as Message, args) };
   }
   const { text, link } = sentence as Exclude<Sentence, Message>;
   const href = link.href.replace(/\{([^{}]*)\}/g, (_, name: string) =>
     encodeURIComponent(args.text(name)),
   );
   return {
-    detail: fill(text, args, language),
-    link: { text: fill(link.text, args, language), href },
+    detail: fill(text, args),
+    link: { text: fill(link.text, args), href },
   };
 }

@@ -1,4 +1,4 @@
-import type { Description, Field, FieldError, Rule, Sentence } from './description';
+import type { Field, FieldError, Rule, Sentence } from './description';
 import { endAt, isTooLong, length, type Clock } from './rules';
 import { told, type Arguments } from './sentence';
 import type { Scope, Slot } from './slots';
@@ -10,7 +10,6 @@ const LIMITS = ['min', 'max', 'step', 'base', 'count'];
 /** Tells errors and early checks in the sentences of the form. */
 export class Telling {
   constructor(
-    private readonly description: Description,
     private readonly root: Scope,
     private readonly clock: Clock,
   ) {}
@@ -111,6 +110,6 @@ export class Telling {
           : (this.root.slots.get(name)?.value ?? BLANK);
       },
     };
-    return { pointer, code, ...told(sentence, args, this.description.language ?? 'en') };
+    return { pointer, code, ...told(sentence, args) };
   }
 }

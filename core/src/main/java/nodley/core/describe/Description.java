@@ -135,10 +135,10 @@ public final class Description {
     Map<String, Object> words = new LinkedHashMap<>();
     Map<String, Message> all = sentences.all();
     for (String word : WORDS) {
-      words.put(word, all.get("page." + word).toJson());
+      words.put(word, all.get("page." + word).toJson(form.language()));
     }
     for (String word : List.of("unknown-field", "unknown-field.near")) {
-      words.put(word, all.get(word).toJson());
+      words.put(word, all.get(word).toJson(form.language()));
     }
     return words;
   }
@@ -219,8 +219,8 @@ public final class Description {
     return json;
   }
 
-  private static Object sentence(Sentence sentence) {
-    Object text = sentence.text().toJson();
+  private Object sentence(Sentence sentence) {
+    Object text = sentence.text().toJson(form.language());
     return sentence
         .link()
         .<Object>map(
@@ -229,7 +229,8 @@ public final class Description {
                     "text",
                     text,
                     "link",
-                    Map.of("text", link.text().toJson(), "href", link.href().text())))
+                    Map.of(
+                        "text", link.text().toJson(form.language()), "href", link.href().text())))
         .orElse(text);
   }
 

@@ -3,8 +3,6 @@ package nodley.core.text;
 import com.ibm.icu.text.MessagePattern;
 import com.ibm.icu.text.MessagePattern.ArgType;
 import com.ibm.icu.text.MessagePattern.Part;
-import com.ibm.icu.text.PluralRules;
-import com.ibm.icu.text.PluralRules.PluralType;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -233,9 +231,8 @@ public final class Message {
     if (exact != null) {
       return exact;
     }
-    PluralRules rules =
-        PluralRules.forLocale(language, ordinal ? PluralType.ORDINAL : PluralType.CARDINAL);
-    return variants.getOrDefault(rules.select(number.doubleValue()), variants.get("other"));
+    return variants.getOrDefault(
+        Plurals.category(number, language, ordinal), variants.get("other"));
   }
 
   /** The text as it was written. */
@@ -245,9 +242,10 @@ public final class Message {
 
   /**
    * For the page: text with {@code {names}} where that is all; else a list of texts, arguments
-   * {@code ["name"]}, and variants {@code ["plural", name, {one: [...]}]}.
+   * {@code ["name"]}, and variants {@code ["select", name, {yes: [...]}]} or {@code ["plural",
+   * name, {one: [...]}, rules]}, with the rules of its language.
    */
-  public Object toJson() {
+  public Object toJson(Locale language) {
     boolean simple =
         pieces.stream()
             .allMatch(
@@ -255,7 +253,7 @@ public final class Message {
                     piece instanceof Argument
                         || piece instanceof Literal(String text) && text.indexOf('{') < 0);
     if (!simple) {
-      return json(pieces);
+      return json(pieces, language);
     }
     var text = new StringBuilder();
     for (Piece piece : pieces) {
@@ -264,7 +262,7 @@ public final class Message {
     return text.toString();
   }
 
-  private static List<Object> json(List<Piece> pieces) {
+  private static List<Object> json(List<Piece> pieces, Locale language) {
     List<Object> list = new ArrayList<>();
     for (Piece piece : pieces) {
       list.add(
@@ -272,16 +270,21 @@ public final class Message {
             case Literal(String text) -> text;
             case Argument(String name) -> List.of(name);
             case Plural(String name, boolean ordinal, var variants) ->
-                List.of(ordinal ? "ordinal" : "plural", name, json(variants));
-            case Select(String name, var variants) -> List.of("select", name, json(variants));
+                List.of(
+                    "plural",
+                    name,
+                    json(variants, language),
+                    Plurals.toJson(variants.keySet(), language, ordinal));
+            case Select(String name, var variants) ->
+                List.of("select", name, json(variants, language));
           });
     }
     return list;
   }
 
-  private static Map<String, Object> json(Map<String, List<Piece>> variants) {
+  private static Map<String, Object> json(Map<String, List<Piece>> variants, Locale language) {
     Map<String, Object> json = new LinkedHashMap<>();
-    variants.forEach((selector, inner) -> json.put(selector, json(inner)));
+    variants.forEach((selector, inner) -> json.put(selector, json(inner, language)));
     return json;
   }
 

@@ -1,0 +1,30 @@
+import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import type { Message } from '../src/description';
+import { fill } from '../src/sentence';
+import { number } from '../src/value';
+
+interface Case {
+  language: string;
+  ordinal: boolean;
+  message: Message;
+  expected: Record<string, string>;
+}
+
+// The core has just written them in its half of the same test.
+const file = resolve(import.meta.dirname, '../../../core/target/corpus/plurals.json');
+const cases = JSON.parse(readFileSync(file, 'utf8')) as Case[];
+
+describe('plural categories, by the rules that come with a sentence', () => {
+  it.each(cases.map((one) => [one.language, one.ordinal ? 'ordinal' : 'cardinal', one] as const))(
+    '%s, %s',
+    (_language, _kind, { message, expected }) => {
+      const chosen = Object.keys(expected).map((plain) => [
+        plain,
+        fill(message, { text: String, value: () => number(plain) }),
+      ]);
+      expect(Object.fromEntries(chosen)).toEqual(expected);
+    },
+  );
+});
