@@ -7,11 +7,10 @@ import { compare, same, type Value } from './value';
 /** HTML, "valid email address". */
 const EMAIL =
   /^[a-zA-Z0-9.!#$%&'*+/=?^_`{|}~-]+@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?(?:\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*$/;
-/** An absolute http or https address with a host (RFC 3986), without white space. */
+/** What an address must look like besides being one for the parser of the URL Standard. */
 const URL_WITH_HOST = new RegExp(
-  `^[hH][tT][tT][pP][sS]?://(?:[^/?#@${WHITE}]*@)?` +
-    `(?:\\[[0-9A-Fa-f:.]+\\]|[^/?#@:\\[\\]<>\\\\^\`{|}"%${WHITE}]+)` +
-    `(?::[0-9]{1,5})?(?:[/?#][^${WHITE}]*)?$`,
+  `^https?://(?:[^/?#@${WHITE}]*@)?[^/?#@<>\\\\^\`{|}"%${WHITE}]+(?:[/?#][^${WHITE}]*)?$`,
+  'i',
 );
 const PHONE = /^\+?[0-9]{7,15}$/;
 const MAX_DIGITS = 15;
@@ -77,7 +76,8 @@ function ofCount(span: Span<number> | undefined, count: number): string | undefi
 
 function ofText(field: Field, text: string): string | undefined {
   const form = { email: EMAIL, url: URL_WITH_HOST, phone: PHONE }[field.type as 'email'];
-  if (form && !form.test(text)) {
+  // The browser's own parser is that of the URL Standard.
+  if (form && (!form.test(text) || (field.type === 'url' && !URL.canParse(text)))) {
     return 'type-mismatch';
   }
   const count = length(text);

@@ -33,7 +33,7 @@ class BrowserValidityTest {
 
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final Pattern ROW =
-      Pattern.compile("\\| (\\w+) \\| `(.+?)`[^|]* \\| (yes|no) \\| (yes|no) \\| .+ \\|");
+      Pattern.compile("\\| ([\\w-]+) \\| `(.+?)`[^|]* \\| (yes|no) \\| (yes|no) \\| .+ \\|");
   private static final int SHOWN = 40;
 
   /** Asks a control whether it takes a value; what it empties, it does not take. */
@@ -63,7 +63,10 @@ class BrowserValidityTest {
   private static boolean isAcceptedHere(String type, String pattern, String value)
       throws Exception {
     Map<String, Object> field = new LinkedHashMap<>();
-    field.put("type", Map.of("number", "decimal", "pattern", "text").getOrDefault(type, type));
+    field.put(
+        "type",
+        Map.of("number", "decimal", "pattern", "text", "datetime-local", "datetime")
+            .getOrDefault(type, type));
     if (!pattern.isEmpty()) {
       field.put("pattern", pattern);
     }

@@ -130,7 +130,10 @@ public final class ValueSchema {
     limits.length().max().ifPresent(max -> schema.put("maxLength", max));
     switch (field.type()) {
       case EMAIL -> schema.put("pattern", "^" + Addresses.EMAIL + "$");
-      case URL -> schema.put("pattern", "^" + Addresses.URL + "$");
+      case URL -> {
+        schema.put("pattern", "^" + Addresses.URL + "$");
+        unsaid.add("whether its host and port can be");
+      }
       case PHONE -> schema.put("pattern", "^\\+?[0-9]{7,15}$");
       case SECRET -> schema.put("writeOnly", true);
       case RECORD -> unsaid.add("that the record is there");

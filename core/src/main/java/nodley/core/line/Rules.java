@@ -3,7 +3,6 @@ package nodley.core.line;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.regex.Pattern;
 import nodley.core.form.End;
 import nodley.core.form.Field;
 import nodley.core.form.Limits;
@@ -18,8 +17,6 @@ import nodley.core.value.Value;
  * meets them all, but for {@code count}, which sees 0.
  */
 final class Rules {
-
-  private static final Pattern URL = Pattern.compile(Addresses.URL);
 
   private Rules() {}
 
@@ -64,7 +61,7 @@ final class Rules {
     boolean mismatch =
         switch (field.type()) {
           case EMAIL -> !Addresses.isEmail(text);
-          case URL -> !URL.matcher(text).matches();
+          case URL -> !Addresses.isUrl(text);
           case PHONE -> !isPhone(text);
           default -> false;
         };

@@ -1,5 +1,8 @@
 package nodley.core.value;
 
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
 /** What e-mail and web addresses look like, as regular expressions for the whole value. */
 public final class Addresses {
 
@@ -13,19 +16,24 @@ public final class Addresses {
           + "@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?"
           + "(?:\\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*";
 
-  /** An absolute http or https address with a host (RFC 3986), without white space. */
+  /**
+   * The shape of an absolute http or https address with a host (RFC 3986), without white space. Its
+   * two groups are the host and the digits of the port; {@link #isUrl} judges those too.
+   */
   public static final String URL =
       "[hH][tT][tT][pP][sS]?://"
           + "(?:[^/?#@"
           + WHITE
           + "]*@)?"
-          + "(?:\\[[0-9A-Fa-f:.]+\\]|[^/?#@:\\[\\]<>\\\\^`{|}\"%"
+          + "(\\[[0-9A-Fa-f:.]+\\]|[^/?#@:\\[\\]<>\\\\^`{|}\"%"
           + WHITE
           + "]+)"
-          + "(?::[0-9]{1,5})?"
+          + "(?::([0-9]*))?"
           + "(?:[/?#][^"
           + WHITE
           + "]*)?";
+
+  private static final Pattern URL_PATTERN = Pattern.compile(URL);
 
   private static final int MAX_LABEL = 63;
 
@@ -43,6 +51,17 @@ public final class Addresses {
     boolean[] ascii = new boolean[0x80];
     characters.chars().forEach(c -> ascii[c] = true);
     return ascii;
+  }
+
+  /**
+   * True for an address of the shape of {@link #URL} that the parser of the WHATWG's URL Standard
+   * takes.
+   */
+  public static boolean isUrl(String text) {
+    Matcher matcher = URL_PATTERN.matcher(text);
+    return matcher.matches()
+        && Hosts.isHost(matcher.group(1))
+        && (matcher.group(2) == null || Hosts.isPort(matcher.group(2)));
   }
 
   /** The same as {@link #EMAIL}, in one pass. */
