@@ -226,7 +226,7 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
     case 'search':
       return field.refersTo ? (
         <Reference {...{ form, field, name, values, state, set, leave }} />
-      ) : field.optionsOnService ? (
+      ) : field.onService?.includes('options') ? (
         <Searched {...{ form, field, name, values, state, set, leave }} />
       ) : (
         <Choice

@@ -127,8 +127,11 @@ export interface Field {
   size?: Span<number>;
   accept?: string[];
   options?: Option[];
-  /** True if there are too many to be here: only the service knows and judges them. */
-  optionsOnService?: boolean;
+  /**
+   * What only the service judges: `options` of which there are too many to be here, and a `pattern`
+   * that could hold a browser up.
+   */
+  onService?: ('options' | 'pattern')[];
   /** Which options are offered; of a reference, which records, and only the service can tell. */
   where?: Expression;
   /** True for the value alone; else what takes part, for each unique whose error stands here. */

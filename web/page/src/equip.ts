@@ -36,7 +36,8 @@ export function equip(page: Page): RowButtons {
 const MOST_OFFERED = 500;
 
 /** True if only the service knows what a field offers. */
-const onService = (field: Field | undefined) => Boolean(field?.refersTo ?? field?.optionsOnService);
+const onService = (field: Field | undefined) =>
+  Boolean(field?.refersTo ?? field?.onService?.includes('options'));
 
 /** The fields whose options depend on other values, as the page itself can tell. */
 function depending(controls: Controls): string[] {

@@ -87,7 +87,7 @@ export class Judgement {
         : slot.value.kind === 'chosen' && type === 'choices'
           ? slot.value.options
           : [];
-    return slot.field.optionsOnService || chosen.every((option) => this.isOffered(slot, option))
+    return !slot.field.options || chosen.every((option) => this.isOffered(slot, option))
       ? undefined
       : 'not-an-option';
   }
@@ -190,7 +190,7 @@ export class Judgement {
         matches(field.pattern, slot.value.text) === undefined;
       const asks =
         field.refersTo ||
-        field.optionsOnService ||
+        field.onService ||
         field.type === 'file' ||
         beyond ||
         uniques(field).some((unique) => counts(this.course, slot, unique));

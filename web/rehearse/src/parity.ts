@@ -27,7 +27,7 @@ export function warnOf(event: CustomEvent, opened: Bound['opened']): void {
     const open =
       field?.asked === 'unanswered' ||
       field?.field.refersTo !== undefined ||
-      field?.field.optionsOnService;
+      field?.field.onService !== undefined;
     if (!ITS_OWN.has(code) && !open) {
       console.error(
         `Nodley: the page accepted what the service refused. ${pointer}: ${code}, "${detail}".` +

@@ -50,8 +50,12 @@ export class Samples {
 
   /** A search box knows of many records, and of many options, only once they are looked for. */
   async #offer(control: HTMLElement, field: Field, value: string): Promise<void> {
-    const { refersTo, optionsOnService } = field;
-    if (!(control instanceof HTMLSelectElement) || !(refersTo ?? optionsOnService) || !value) {
+    const { refersTo, onService } = field;
+    if (
+      !(control instanceof HTMLSelectElement) ||
+      !(refersTo ?? onService?.includes('options')) ||
+      !value
+    ) {
       return;
     }
     if (![...control.options].some((it) => it.value === value)) {

@@ -12,6 +12,7 @@ import java.util.concurrent.Callable;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
+import nodley.core.file.FormWarning;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
@@ -41,7 +42,11 @@ final class LintCommand implements Callable<Integer> {
   private List<Path> files;
 
   /** What one file came to; a form that another one misses may still be published elsewhere. */
-  private record Linted(FormText file, List<FormFileError> errors, List<String> missing) {}
+  private record Linted(
+      FormText file,
+      List<FormFileError> errors,
+      List<FormWarning> warnings,
+      List<String> missing) {}
 
   @Override
   public Integer call() {
@@ -65,7 +70,8 @@ final class LintCommand implements Callable<Integer> {
         report.add(
             Map.of(
                 "file", linted.file().path().toString(),
-                "errors", linted.errors().stream().map(FormFileError::toJson).toList()));
+                "errors", linted.errors().stream().map(FormFileError::toJson).toList(),
+                "warnings", linted.warnings().stream().map(FormWarning::toJson).toList()));
       }
       spec.commandLine().getOut().println(JsonMapper.shared().writeValueAsString(report));
     } else {
@@ -94,7 +100,7 @@ final class LintCommand implements Callable<Integer> {
       }
       if (!SharedFiles.kind(file.path()).equals("form")) {
         SharedFiles.read(shared, file.path(), file.bytes());
-        return new Linted(file, List.of(), List.of());
+        return new Linted(file, List.of(), List.of(), List.of());
       }
       String text = FormFile.decode(file.bytes());
       Form form = FormFile.read(text, file.format(), Surroundings.alone(shared));
@@ -103,9 +109,9 @@ final class LintCommand implements Callable<Integer> {
         form = FormFile.read(text, file.format(), Surroundings.of(known, shared));
       }
       forms.add(form);
-      return new Linted(file, List.of(), form.refersTo());
+      return new Linted(file, List.of(), FormWarning.of(form), form.refersTo());
     } catch (FormFileException e) {
-      return new Linted(file, e.errors(), List.of());
+      return new Linted(file, e.errors(), List.of(), List.of());
     }
   }
 
@@ -122,7 +128,7 @@ final class LintCommand implements Callable<Integer> {
           name.language(),
           Surroundings.of(known, shared));
     }
-    return new Linted(file, List.of(), form == null ? List.of(name.form()) : List.of());
+    return new Linted(file, List.of(), List.of(), form == null ? List.of(name.form()) : List.of());
   }
 
   private void print(Linted linted, Set<String> names) {
@@ -140,6 +146,10 @@ final class LintCommand implements Callable<Integer> {
                   + String.join(", ", elsewhere)
                   + ", which is not among these files)";
       spec.commandLine().getOut().println(linted.file().path() + ": no errors" + note);
+      JsonNode warnings =
+          JsonMapper.shared()
+              .valueToTree(linted.warnings().stream().map(FormWarning::toJson).toList());
+      Outcomes.printWarnings(warnings, spec.commandLine().getOut());
     }
   }
 }

@@ -15,7 +15,7 @@ final class Outcomes {
     return reply.path("form").asString() + ": revision " + reply.path("revision").asString();
   }
 
-  /** Prints a line for each change, then the records that fall short of what is in force now. */
+  /** Prints a line for each change, and what is hardly wanted. */
   static void print(JsonNode outcome, PrintWriter to) {
     List<List<String>> rows = new ArrayList<>();
     for (JsonNode change : outcome.path("changes")) {
@@ -26,6 +26,17 @@ final class Outcomes {
               change.path("detail").asString()));
     }
     Table.print(rows, to);
+    printWarnings(outcome.path("warnings"), to);
+  }
+
+  static void printWarnings(JsonNode warnings, PrintWriter to) {
+    for (JsonNode warning : warnings) {
+      to.println(
+          "  warning: "
+              + warning.path("pointer").asString()
+              + ": "
+              + warning.path("detail").asString());
+    }
   }
 
   /** Prints which records stand against it, an id each. */

@@ -17,11 +17,15 @@ class LintTest {
   @TempDir private Path folder;
 
   private List<String> linted(String text) throws Exception {
+    return linted(text, 1);
+  }
+
+  private List<String> linted(String text, int status) throws Exception {
     Path file = Files.writeString(folder.resolve("boat.form.yaml"), text);
     StringWriter out = new StringWriter();
     CommandLine commands = Cli.commandLine();
     commands.setOut(new PrintWriter(out, true)).setErr(new PrintWriter(out, true));
-    assertThat(commands.execute("lint", file.toString())).isEqualTo(1);
+    assertThat(commands.execute("lint", file.toString())).isEqualTo(status);
     return out.toString().lines().toList();
   }
 
@@ -49,5 +53,13 @@ class LintTest {
     String mark = lines.get(at + 1);
     assertThat(line).hasSizeLessThan(170).contains("| …").endsWith("…");
     assertThat(line.substring(mark.indexOf('^'))).startsWith("colour: yyy");
+  }
+
+  @Test
+  void aPatternThatCouldHoldABrowserUpIsWarnedOf() throws Exception {
+    List<String> lines =
+        linted("form: boat\nfields: { a: { type: text, pattern: '([a-z]+)*' } }\n", 0);
+    assertThat(lines.getFirst()).endsWith("boat.form.yaml: no errors");
+    assertThat(lines.get(1)).startsWith("  warning: #/fields/a/pattern: Some values can be read");
   }
 }

@@ -75,7 +75,7 @@ class ManyOptionsTest {
   void neitherDescriptionNorPageHasThem() {
     Wire.Reply description = wire.get("/api/forms/call");
     JsonNode port = description.json().path("fields").path(1);
-    assertThat(port.path("optionsOnService").asBoolean()).isTrue();
+    assertThat(port.path("onService").toString()).isEqualTo("[\"options\"]");
     assertThat(port.has("options")).isFalse();
     assertThat(description.response().body().length()).isLessThan(20_000);
     assertThat(wire.get("/forms/call/new").response().body().length()).isLessThan(60_000);

@@ -25,6 +25,7 @@ import nodley.core.form.Tidying;
 import nodley.core.form.Type;
 import nodley.core.line.Context;
 import nodley.core.line.Sentences;
+import nodley.core.pattern.IRegexp;
 import nodley.core.text.Message;
 
 /** Writes a form's description as a JSON tree; keys that would say nothing are left out. */
@@ -175,6 +176,7 @@ public final class Description {
     }
     limits(field, json);
     options(field, json);
+    onService(field, json);
     uniques.describe(field, json);
     field.refersTo().ifPresent(other -> json.put("refersTo", other));
     field.repeats().ifPresent(other -> json.put("repeats", other));
@@ -264,7 +266,10 @@ public final class Description {
               json.put("base", limits.stepBase());
             });
     limits.decimals().ifPresent(decimals -> json.put("decimals", decimals));
-    limits.pattern().ifPresent(pattern -> json.put("pattern", pattern.browser()));
+    limits
+        .pattern()
+        .filter(IRegexp::isSafeInBrowsers)
+        .ifPresent(pattern -> json.put("pattern", pattern.browser()));
     span(limits.count(), json, "count", count -> count);
     span(limits.size(), json, "size", size -> size);
     if (!limits.accept().isEmpty()) {
@@ -282,10 +287,22 @@ public final class Description {
     }
   }
 
-  private static void options(Field field, Map<String, Object> json) {
+  /** What is too much for a page, or not safe there: the service alone judges by it. */
+  private static void onService(Field field, Map<String, Object> json) {
+    List<String> keys = new ArrayList<>();
     if (field.hasOptionsOnService()) {
-      json.put("optionsOnService", true);
-    } else if (!field.options().choices().isEmpty()) {
+      keys.add("options");
+    }
+    if (field.limits().pattern().filter(it -> !it.isSafeInBrowsers()).isPresent()) {
+      keys.add("pattern");
+    }
+    if (!keys.isEmpty()) {
+      json.put("onService", keys);
+    }
+  }
+
+  private static void options(Field field, Map<String, Object> json) {
+    if (!field.hasOptionsOnService() && !field.options().choices().isEmpty()) {
       json.put("options", field.options().choices().stream().map(Description::option).toList());
     }
     field.options().where().ifPresent(where -> json.put("where", where.toJson()));

@@ -27,7 +27,8 @@ final class Categories {
         });
   }
 
-  private static UnicodeSet set(String category) {
+  /** The members of a category. */
+  static UnicodeSet set(String category) {
     int mask = UCharacter.getPropertyValueEnum(UProperty.GENERAL_CATEGORY_MASK, category);
     return new UnicodeSet().applyIntPropertyValue(UProperty.GENERAL_CATEGORY_MASK, mask);
   }

@@ -16,12 +16,14 @@ public final class IRegexp {
   private final String text;
   private final String browser;
   private final Pattern compiled;
+  private final boolean safe;
   private volatile BitSet ascii;
 
-  private IRegexp(String text, String browser, Pattern compiled) {
+  private IRegexp(String text, String browser, Pattern compiled, boolean safe) {
     this.text = text;
     this.browser = browser;
     this.compiled = compiled;
+    this.safe = safe;
   }
 
   /**
@@ -32,10 +34,13 @@ public final class IRegexp {
   public static IRegexp of(String text) {
     var forJava = new StringBuilder();
     var forBrowser = new StringBuilder();
-    new Parser(text, forJava, forBrowser).pattern();
+    Shape shape = new Parser(text, forJava, forBrowser).pattern();
     try {
       return new IRegexp(
-          text, "^(?:" + forBrowser + ")$", Pattern.compile("^(?:" + forJava + ")$"));
+          text,
+          "^(?:" + forBrowser + ")$",
+          Pattern.compile("^(?:" + forJava + ")$"),
+          Backtracking.isSafe(shape));
     } catch (PatternSyntaxException e) {
       throw new BadPattern("the pattern cannot be run: " + e.getDescription(), 0);
     }
@@ -66,6 +71,14 @@ public final class IRegexp {
   /** The pattern as the form file has it. */
   public String text() {
     return text;
+  }
+
+  /**
+   * True if a matcher that backs up, as those of browsers do, cannot be held up by a value of 1 000
+   * characters. Here every pattern is run in linear time.
+   */
+  public boolean isSafeInBrowsers() {
+    return safe;
   }
 
   /** Source for {@code new RegExp(source, "u")}. */

@@ -1,8 +1,14 @@
 package nodley.core.pattern;
 
+import com.ibm.icu.text.UnicodeSet;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Set;
 
-/** Recursive descent over the grammar of RFC 9485, section 3, writing both dialects as it goes. */
+/**
+ * Recursive descent over the grammar of RFC 9485, section 3, writing both dialects as it goes, and
+ * noting what the pattern is made of.
+ */
 final class Parser {
 
   private static final int MAX_REPEAT = 1_000;
@@ -28,47 +34,65 @@ final class Parser {
   private int depth;
   private boolean inClass;
 
+  /** The characters of the single character, class or category that was read last. */
+  private UnicodeSet characters = new UnicodeSet();
+
+  /**
+   * A part of a pattern.
+   *
+   * @param size how many parts it has once repeats are written out
+   */
+  private record Part(Shape shape, int size) {}
+
   Parser(String in, StringBuilder java, StringBuilder browser) {
     this.in = in;
     this.java = java;
     this.browser = browser;
   }
 
-  void pattern() {
-    branches();
+  Shape pattern() {
+    Part whole = branches();
     if (at < in.length()) {
       throw bad("there is a ')' without its '('");
     }
+    return whole.shape();
   }
 
-  /** Gives, as the methods below do, how many parts were read once repeats are written out. */
-  private int branches() {
-    int size = branch();
+  private Part branches() {
+    Part first = branch();
+    int size = first.size();
+    List<Shape> branches = new ArrayList<>(List.of(first.shape()));
     while (eat('|')) {
       both("|");
-      size += branch();
+      Part next = branch();
+      size += next.size();
+      branches.add(next.shape());
     }
-    return size;
+    return new Part(branches.size() == 1 ? first.shape() : new Shape.Either(branches), size);
   }
 
-  private int branch() {
+  private Part branch() {
     int size = 0;
+    List<Shape> parts = new ArrayList<>();
     while (at < in.length() && peek() != '|' && peek() != ')') {
       int start = at;
-      size += atom() * quantifier();
+      Part part = quantified(atom());
+      parts.add(part.shape());
+      size += part.size();
       if (size > MAX_SIZE) {
         throw new BadPattern("the pattern is too large: its repeats multiply", start);
       }
     }
-    return size;
+    return new Part(new Shape.All(parts), size);
   }
 
-  private int atom() {
+  private Part atom() {
     if (peek() == '(') {
       return group();
     }
+    characters = new UnicodeSet();
     single();
-    return 1;
+    return new Part(new Shape.One(characters), 1);
   }
 
   private void single() {
@@ -78,6 +102,7 @@ final class Parser {
       case '.' -> {
         at++;
         both("[^\\n\\r]");
+        characters.add('\n').add('\r').complement();
       }
       case '\\' -> {
         inClass = false;
@@ -89,7 +114,7 @@ final class Parser {
     }
   }
 
-  private int group() {
+  private Part group() {
     if (++depth > MAX_DEPTH) {
       throw bad("groups are nested deeper than " + MAX_DEPTH);
     }
@@ -98,58 +123,57 @@ final class Parser {
       throw bad("groups that begin with '(?' are not part of I-Regexp");
     }
     both("(?:");
-    int size = branches();
+    Part inside = branches();
     if (!eat(')')) {
       throw new BadPattern("this '(' is never closed", open);
     }
     both(")");
     depth--;
-    return Math.max(1, size);
+    return new Part(inside.shape(), Math.max(1, inside.size()));
   }
 
-  /** How many times the atom before must be written out. */
-  private int quantifier() {
-    if (at >= in.length()) {
-      return 1;
-    }
-    int c = peek();
-    int times = 1;
+  /** An atom with the repeat that follows it, if one does. */
+  private Part quantified(Part atom) {
+    int c = at < in.length() ? peek() : 0;
+    Shape.Repeat repeat;
     if (c == '*' || c == '+' || c == '?') {
       at++;
       both(Character.toString(c));
+      repeat = new Shape.Repeat(atom.shape(), c == '+' ? 1 : 0, c == '?' ? 1 : Shape.ENDLESS);
     } else if (c == '{') {
-      times = range();
+      repeat = range(atom.shape());
     } else {
-      return 1;
+      return atom;
     }
     if (at < in.length() && "*+?{".indexOf(peek()) >= 0) {
       throw bad(
           "a repeat cannot be repeated; lazy and possessive repeats are not part of I-Regexp");
     }
-    return times;
+    int times = c != '{' ? 1 : repeat.max() == Shape.ENDLESS ? repeat.min() : repeat.max();
+    return new Part(repeat, atom.size() * Math.max(1, times));
   }
 
-  private int range() {
+  private Shape.Repeat range(Shape part) {
     int open = at++;
     int min = count(open);
-    int times = min;
+    int max = min;
     String written = "{" + min;
     if (eat(',')) {
       written += ",";
+      max = Shape.ENDLESS;
       if (at < in.length() && peek() != '}') {
-        times = count(open);
-        if (times < min) {
-          throw new BadPattern(
-              "the repeat {" + min + "," + times + "} has its ends reversed", open);
+        max = count(open);
+        if (max < min) {
+          throw new BadPattern("the repeat {" + min + "," + max + "} has its ends reversed", open);
         }
-        written += times;
+        written += max;
       }
     }
     if (!eat('}')) {
       throw new BadPattern("a repeat is {2}, {2,} or {2,5}", open);
     }
     both(written + "}");
-    return Math.max(1, times);
+    return new Shape.Repeat(part, min, max);
   }
 
   private int count(int open) {
@@ -170,7 +194,8 @@ final class Parser {
   private void charClass() {
     int open = at++;
     both("[");
-    if (eat('^')) {
+    boolean others = eat('^');
+    if (others) {
       both("^");
     }
     boolean empty = true;
@@ -198,6 +223,9 @@ final class Parser {
       throw new BadPattern("a class needs at least one character", open);
     }
     both("]");
+    if (others) {
+      characters.complement();
+    }
   }
 
   private void classMember() {
@@ -224,6 +252,7 @@ final class Parser {
       }
       both("-");
       literal(high);
+      characters.add(low, high);
     }
   }
 
@@ -284,12 +313,15 @@ final class Parser {
     at = close + 1;
     String written = "\\" + p + "{" + name + "}";
     browser.append(written);
+    UnicodeSet members = new UnicodeSet(Categories.set(name));
+    characters.addAll(p == 'P' ? members.complement() : members);
     String ranges = Categories.ranges(name, p == 'P');
     java.append(inClass ? ranges : "[" + ranges + "]");
   }
 
   /** One character, written so that it means itself in either dialect, in a class and outside. */
   private void literal(int c) {
+    characters.add(c);
     boolean plain = Character.isLetterOrDigit(c) && c < 128;
     if (plain || c > 127) {
       both(Character.toString(c));

@@ -14,6 +14,7 @@ import nodley.core.describe.ValueSchema;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
+import nodley.core.file.FormWarning;
 import nodley.core.file.Format;
 import nodley.core.form.Form;
 import nodley.core.name.Near;
@@ -134,6 +135,9 @@ class FormsController {
     json.put("form", published.form().name());
     json.put("revision", published.form().revision());
     json.putAll(published.outcome().toJson());
+    json.put(
+        "warnings",
+        FormWarning.of(published.form().form()).stream().map(FormWarning::toJson).toList());
     return json;
   }
 

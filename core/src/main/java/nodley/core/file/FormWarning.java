@@ -1,0 +1,51 @@
+package nodley.core.file;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Form;
+import nodley.core.name.Pointer;
+
+/**
+ * What is not wrong in a form file, and yet hardly what is wanted.
+ *
+ * @param pointer a JSON Pointer (RFC 6901) as a fragment, such as {@code #/fields/name/pattern}
+ * @param detail a sentence for the developer
+ */
+public record FormWarning(String pointer, String code, String detail) {
+
+  private static final String UNSAFE_PATTERN =
+      "Some values can be read by this pattern in very many ways, which would keep a browser busy"
+          + " for seconds; so pages leave it to the service. Where one repeat is inside another, or"
+          + " repeats follow each other, let them begin with different characters: `([a-z]+)*` is"
+          + " `[a-z]*`.";
+
+  /** All that there is to say of a form. */
+  public static List<FormWarning> of(Form form) {
+    List<FormWarning> warnings = new ArrayList<>();
+    collect(form.fields(), Pointer.in(Pointer.ROOT, "fields"), warnings);
+    return warnings;
+  }
+
+  private static void collect(Fields fields, String outer, List<FormWarning> warnings) {
+    for (Field field : fields) {
+      String pointer = Pointer.in(outer, field.name());
+      if (field.limits().pattern().filter(it -> !it.isSafeInBrowsers()).isPresent()) {
+        warnings.add(
+            new FormWarning(Pointer.in(pointer, "pattern"), "unsafe-pattern", UNSAFE_PATTERN));
+      }
+      collect(field.fields(), Pointer.in(pointer, "fields"), warnings);
+    }
+  }
+
+  public Map<String, Object> toJson() {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("pointer", pointer);
+    json.put("code", code);
+    json.put("detail", detail);
+    return json;
+  }
+}
