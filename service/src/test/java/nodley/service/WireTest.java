@@ -319,13 +319,20 @@ class WireTest {
   void aDescriptionIsTaggedAndAnsweredNotModified() {
     Wire.Reply first = stranger.get("/api/forms/vessel");
     assertThat(first.response().headers().allValues("Vary")).contains("Accept-Language", "Origin");
-    Wire.Reply again =
-        stranger.send(
-            stranger
-                .request("/api/forms/vessel")
-                .header("If-None-Match", first.header("ETag"))
-                .GET());
-    assertThat(again.status()).isEqualTo(304);
+    String tag = first.header("ETag");
+    // RFC 9110, section 13.1.2: compared weakly, one of a list is enough, empty elements do not
+    // count, and any stands for all.
+    for (String same :
+        List.of(tag, "W/" + tag, "\"x\", " + tag, ", ," + tag + ",,", "\"a,b\"," + tag, "*")) {
+      assertThat(asked("/api/forms/vessel", same)).as(same).isEqualTo(304);
+    }
+    for (String other : List.of("\"x\"", "\"x\", W/\"y\"", ",", "x")) {
+      assertThat(asked("/api/forms/vessel", other)).as(other).isEqualTo(200);
+    }
+  }
+
+  private int asked(String path, String tags) {
+    return stranger.send(stranger.request(path).header("If-None-Match", tags).GET()).status();
   }
 
   @Test

@@ -32,7 +32,6 @@ import nodley.store.RetiredField;
 import nodley.store.Store;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
-import org.springframework.util.DigestUtils;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -246,14 +245,14 @@ class FormsController {
                 published.form(),
                 published.revision(),
                 submissions.context(caller, Optional.empty())));
-    // Spring answers 304 by itself where If-None-Match has this tag.
-    return ResponseEntity.ok()
-        .eTag("\"" + DigestUtils.md5DigestAsHex(body) + "\"")
-        .header("Cache-Control", "no-cache")
-        .header("Vary", "Accept-Language")
-        .header("Content-Language", published.form().language().toLanguageTag())
-        .contentType(MediaType.APPLICATION_JSON)
-        .body(body);
+    return Reply.tagged(
+        ResponseEntity.ok()
+            .header("Cache-Control", "no-cache")
+            .header("Vary", "Accept-Language")
+            .header("Content-Language", published.form().language().toLanguageTag())
+            .contentType(MediaType.APPLICATION_JSON),
+        body,
+        request);
   }
 
   @GetMapping("/{form}/schema")
@@ -278,9 +277,9 @@ class FormsController {
     Query.of(request);
     byte[] text = published.text().getBytes(StandardCharsets.UTF_8);
     // Not the revision: a form that is dropped and published anew begins to count again.
-    return Reply.status(200)
-        .eTag("\"" + DigestUtils.md5DigestAsHex(text) + "\"")
-        .contentType(MediaType.parseMediaType(published.format().mediaType()))
-        .body(text);
+    return Reply.tagged(
+        Reply.status(200).contentType(MediaType.parseMediaType(published.format().mediaType())),
+        text,
+        request);
   }
 }

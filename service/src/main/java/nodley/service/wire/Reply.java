@@ -1,11 +1,13 @@
 package nodley.service.wire;
 
+import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import nodley.service.problem.Json;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
+import org.springframework.util.DigestUtils;
 
 /** Replies with JSON, whatever the request would rather accept. */
 final class Reply {
@@ -18,6 +20,20 @@ final class Reply {
 
   static ResponseEntity<byte[]> json(ResponseEntity.BodyBuilder reply, Object tree) {
     return reply.contentType(MediaType.APPLICATION_JSON).body(Json.bytes(tree));
+  }
+
+  /**
+   * A reply under a tag of its body, so that who has it already is told so: Spring answers 304
+   * where If-None-Match has the tag, and here it does where that is {@code *} (RFC 9110, section
+   * 13.1.2).
+   */
+  static ResponseEntity<byte[]> tagged(
+      ResponseEntity.BodyBuilder reply, byte[] body, HttpServletRequest request) {
+    ResponseEntity<byte[]> whole =
+        reply.eTag("\"" + DigestUtils.md5DigestAsHex(body) + "\"").body(body);
+    return "*".equals(request.getHeader(HttpHeaders.IF_NONE_MATCH))
+        ? ResponseEntity.status(304).headers(whole.getHeaders()).build()
+        : whole;
   }
 
   /**
