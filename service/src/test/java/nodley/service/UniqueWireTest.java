@@ -125,8 +125,10 @@ class UniqueWireTest {
   void aValueIsUniqueWithinAnother() {
     added("berth", "{\"pontoon\":\"north\",\"number\":1}");
     added("berth", "{\"pontoon\":\"south\",\"number\":1}");
-    assertThat(wire.add("berth", "{\"pontoon\":\"south\",\"number\":1}").codeOf("number"))
-        .isEqualTo("taken");
+    Wire.Reply taken = wire.add("berth", "{\"pontoon\":\"south\",\"number\":1}");
+    assertThat(taken.codeOf("number")).isEqualTo("taken");
+    assertThat(taken.json().path("errors").path(0).path("detail").asString())
+        .isEqualTo("Number 1 is already registered with the same Pontoon.");
   }
 
   @Test

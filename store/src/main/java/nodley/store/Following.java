@@ -72,6 +72,17 @@ final class Following {
       }
     }
 
+    /** Tells, besides what changes, what is left of options that are dropped. */
+    All tellDroppedOptions() throws SQLException {
+      for (Following following : forms) {
+        if (following.earlier.isPresent()) {
+          following.changes.addAll(
+              Hints.droppedOptions(on, following.earlier.get(), following.form()));
+        }
+      }
+      return this;
+    }
+
     /** What changed, what stands against it, and which of these records fall short of it. */
     Forms.Outcome judge(Shortfalls.Some records) throws SQLException {
       List<TableChange> changes = new ArrayList<>();
@@ -99,6 +110,11 @@ final class Following {
       new FormTable(this, shape).follow();
     }
     new Retired(this).follow();
+    if (earlier.isPresent()) {
+      List<TableChange> told = Hints.renames(changes, earlier.get(), form());
+      changes.clear();
+      changes.addAll(told);
+    }
   }
 
   private void judge(Map<String, PublishedForm> forms, Shortfalls.Some records)

@@ -1,5 +1,6 @@
 package nodley.store;
 
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.LinkedHashMap;
@@ -69,10 +70,17 @@ public final class Forms {
       return new Outcome(other, changes, objections, fallsShort);
     }
 
-    /** The same with more records that fall short. */
-    Outcome withShortfalls(List<StoreException.Objection> more) {
+    /** The same with what was found before its turn: records that fall short, dropped options. */
+    Outcome with(Outcome before) {
+      List<TableChange> all = new ArrayList<>(changes);
+      before.changes.stream()
+          .filter(it -> it.kind() == TableChange.Kind.OPTION_DROPPED)
+          .forEach(all::add);
       return new Outcome(
-          change, changes, objections, Stream.concat(more.stream(), fallsShort.stream()).toList());
+          change,
+          all,
+          objections,
+          Stream.concat(before.fallsShort.stream(), fallsShort.stream()).toList());
     }
 
     public Map<String, Object> toJson() {

@@ -112,7 +112,7 @@ final class Publishing {
                 "INSERT INTO nodley_settings (name, value) VALUES ('edition', ?)"
                     + " ON CONFLICT (name) DO UPDATE SET value = excluded.value",
                 Integer.toString(editions.get()));
-            return new Written(next, done.withShortfalls(tried.fallsShort()));
+            return new Written(next, done.with(tried));
           },
           () -> then.accept(next));
     } finally {

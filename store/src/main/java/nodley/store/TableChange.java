@@ -27,7 +27,9 @@ public record TableChange(String form, String field, Kind kind, String detail) {
     /** What was not unique before is so now, and has an index. */
     UNIQUE,
     /** What was unique need not be so any more. */
-    NOT_UNIQUE;
+    NOT_UNIQUE,
+    /** An option that kept records have is offered no longer; they keep it. */
+    OPTION_DROPPED;
 
     /** True if a text that was there is there no longer, or the other way round. */
     boolean changesTexts() {
@@ -37,6 +39,11 @@ public record TableChange(String form, String field, Kind kind, String detail) {
     public String word() {
       return name().toLowerCase(Locale.ROOT).replace('_', '-');
     }
+  }
+
+  /** The same with another sentence. */
+  TableChange saying(String other) {
+    return new TableChange(form, field, kind, other);
   }
 
   public Map<String, Object> toJson() {

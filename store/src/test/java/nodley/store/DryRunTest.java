@@ -191,4 +191,54 @@ class DryRunTest {
             .mapToObj(n -> "  %s%d: { type: text }\n".formatted(letter, n))
             .reduce("", String::concat);
   }
+
+  @Test
+  void whatIsHardlyMeantIsTold() {
+    String before =
+        """
+        form: gear
+        fields:
+          kind: { type: choice, options: [oar, sail, coal] }
+          extras: { type: choices, options: [anchor, buoy] }
+          note: { type: text }
+          name: { type: text }
+          length: { type: decimal }
+        """;
+    publish(before);
+    PublishedForm gear = store.forms().find("gear").orElseThrow();
+    for (String kind : List.of("coal", "coal", "oar")) {
+      Keeping.add(
+          store,
+          gear,
+          new Values(
+              Map.of(
+                  "kind", new Value.Text(kind),
+                  "extras", new Value.Chosen(List.of("anchor", "buoy")),
+                  "note", new Value.Text("x"))));
+    }
+    Forms.Outcome outcome =
+        preview(
+            """
+            form: gear
+            fields:
+              kind: { type: choice, options: [oar] }
+              extras: { type: choices, options: [anchor] }
+              remark: { type: text }
+              name: { type: text }
+              width: { type: integer }
+            """);
+    assertThat(outcome.objections()).isEmpty();
+    assertThat(outcome.fallsShort()).isEmpty();
+    assertThat(outcome.changes())
+        .extracting(change -> change.kind().word() + " " + change.field() + ": " + change.detail())
+        .contains(
+            "option-dropped kind: \"coal\" is offered no longer; 2 records have it, and keep it"
+                + " until it is changed.",
+            "option-dropped extras: \"buoy\" is offered no longer; 3 records have it, and keep it"
+                + " until it is changed.",
+            "retired note: Its column stays, with 3 kept values, until `nodley form gear --forget"
+                + " note`. If `remark` is what it is called now, let that say `was: note`.")
+        .noneMatch(told -> told.contains("\"sail\""))
+        .noneMatch(told -> told.startsWith("retired length") && told.contains("was:"));
+  }
 }

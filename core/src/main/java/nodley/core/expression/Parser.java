@@ -164,6 +164,7 @@ final class Parser {
       }
       Typed right = sum();
       Typed.compare(token, left, right);
+      reaching.checkSides(token, left, right);
       if (cursor.peek().sort() == Sort.SIGN && COMPARING.contains(cursor.peek().text())) {
         throw cursor.unexpected("Comparisons do not chain; join them with `and`");
       }

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import nodley.core.expression.Lexer.Sort;
 import nodley.core.expression.Lexer.Token;
 import nodley.core.name.Near;
@@ -70,7 +71,51 @@ final class Reaching {
     if (word.equals("caller")) {
       return caller(token);
     }
+    if (word.equals("form") && cursor.peek().is(".")) {
+      return ofForm();
+    }
     throw unknown(token, "There is no field");
+  }
+
+  /** A field of the form itself, though something nearer has its name: {@code form.category}. */
+  private Typed ofForm() throws BadExpression {
+    cursor.expect(".");
+    Token token = cursor.next();
+    int up = 0;
+    Names form = names;
+    for (; form.outer().isPresent(); up++) {
+      form = form.outer().get();
+    }
+    Optional<Names.Found> found = form.find(token.text());
+    if (found.isPresent()) {
+      return path(token, up, found.get());
+    }
+    throw BadExpression.unknown(
+        token.offset(),
+        "The form has no field `" + Wellformed.of(token.text()) + "`.",
+        Near.to(token.text(), form.all()));
+  }
+
+  /** Refuses what is the same on both sides because it hides a field of the form that was meant. */
+  void checkSides(Token operator, Typed left, Typed right) throws BadExpression {
+    if (!(left.node() instanceof Node.Get(int up, Path path, var _))
+        || !left.node().equals(right.node())) {
+      return;
+    }
+    Names near = names;
+    for (int i = 0; i < up; i++) {
+      near = near.outer().orElseThrow();
+    }
+    boolean hides =
+        Stream.iterate(near.outer(), Optional::isPresent, it -> it.get().outer())
+            .anyMatch(it -> it.get().find(path.names().getFirst()).isPresent());
+    if (hides) {
+      String name = String.join(".", path.names());
+      throw new BadExpression(
+          operator.offset(),
+          "`%s` is that of the option or row on both sides; the form's own is `form.%s`."
+              .formatted(name, name));
+    }
   }
 
   private BadExpression unknown(Token token, String what) {

@@ -179,9 +179,20 @@ public final class Sentences {
     }
     String labels =
         unique.paths().stream()
+            .filter(path -> unique.ofForm() || !path.equals(unique.at()))
             .map(path -> beside(slot, unique, path).label())
             .collect(Collectors.joining(", "));
     Map<String, Value> arguments = Map.of("labels", new Value.Text(labels));
+    if (!unique.ofForm()) {
+      return told(
+          slot.pointer(),
+          "taken",
+          Sentence.of(message("taken.within")),
+          field,
+          slot.value,
+          arguments,
+          root);
+    }
     Map<String, Object> params = Map.of("value", slot.value.toJson());
     return new FieldError(
         slot.pointer(), "taken", word("taken.together", arguments), params, Optional.empty());
@@ -253,7 +264,7 @@ public final class Sentences {
         case "label" -> field == null ? "" : field.label();
         case "value" -> value.shown();
         default ->
-            ARGUMENTS.contains(name)
+            limits.containsKey(name) || ARGUMENTS.contains(name)
                 ? limits.getOrDefault(name, Value.BLANK).shown()
                 : root.find(name)
                     .filter(slot -> !slot.field.isSecret())
@@ -298,6 +309,11 @@ public final class Sentences {
     if (own != null) {
       return own;
     }
+    Optional<String> example = example(field, code);
+    if (example.isPresent()) {
+      String source = messages.get(code + ".example").source();
+      return Sentence.of(Message.own(source.replace("{example}", Message.quoted(example.get()))));
+    }
     boolean shifted = code.equals("step-mismatch") && field.limits().stepBase().signum() != 0;
     boolean choose = field.type() == Type.CHOICES && code.equals("value-missing");
     List<String> keys =
@@ -313,6 +329,20 @@ public final class Sentences {
         .findFirst()
         .map(Sentence::of)
         .orElseThrow(() -> new IllegalStateException("no sentence for " + key));
+  }
+
+  /** A text of the right pattern, where the form file shows one and says nothing else of it. */
+  private Optional<String> example(Field field, String code) {
+    boolean unsaid =
+        code.equals("pattern-mismatch")
+            && !own.containsKey(code)
+            && !own.containsKey(code + "." + field.type().word());
+    String placeholder = field.wording().placeholder();
+    return field
+        .limits()
+        .pattern()
+        .filter(pattern -> unsaid && !placeholder.isEmpty() && pattern.matches(placeholder))
+        .map(_ -> placeholder);
   }
 
   /** The limits that a code speaks of, and how much there is of the value. */

@@ -235,6 +235,11 @@ public final class Message {
         Plurals.category(number, language, ordinal), variants.get("other"));
   }
 
+  /** A text as it stands in a sentence, where it means itself whatever characters it has. */
+  public static String quoted(String text) {
+    return text.replace("'", "''").replaceAll("[{}#|<]+", "'$0'");
+  }
+
   /** The text as it was written. */
   public String source() {
     return source;

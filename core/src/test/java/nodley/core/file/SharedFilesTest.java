@@ -1,6 +1,7 @@
 package nodley.core.file;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import java.time.Instant;
@@ -176,5 +177,30 @@ class SharedFilesTest {
         catchThrowableOfType(
             FormFileException.class, () -> CaseFile.read(text.replace("\\n", "\n"), Format.YAML));
     assertThat(first(refused)).as(refused.getMessage()).isEqualTo(told);
+  }
+
+  @Test
+  void aMarkThatHidesAFieldOfTheFormIsToldWhereItIsComparedWithItself() throws Exception {
+    Surroundings goods =
+        Surroundings.alone(
+            Shared.NONE.with(list("list: goods\noptions: [{ value: oil, kind: wet }]")));
+    String form =
+        """
+        form: f
+        fields:
+          kind: { type: choice, options: [wet, dry] }
+          good: { type: choice, options: { list: goods, where: kind = kind } }
+        """;
+    assertThatThrownBy(() -> FormFile.read(form, Format.YAML, goods))
+        .isInstanceOfSatisfying(
+            FormFileException.class,
+            refused -> {
+              assertThat(first(refused)).isEqualTo("4:61 bad-expression");
+              assertThat(refused.errors().getFirst().detail())
+                  .isEqualTo(
+                      "`kind` is that of the option or row on both sides; the form's own is"
+                          + " `form.kind`.");
+            });
+    FormFile.read(form.replace("= kind", "= form.kind"), Format.YAML, goods);
   }
 }
