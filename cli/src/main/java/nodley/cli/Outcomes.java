@@ -12,7 +12,12 @@ final class Outcomes {
 
   /** Which revision of which form was published: {@code vessel: revision 2}. */
   static String revision(JsonNode reply) {
-    return reply.path("form").asString() + ": revision " + reply.path("revision").asString();
+    return revision(reply, reply.path("form").asString());
+  }
+
+  /** The same of a form that the reply does not name. */
+  static String revision(JsonNode reply, String form) {
+    return form + ": revision " + reply.path("revision").asString();
   }
 
   /** Prints a line for each change, and what is hardly wanted. */
@@ -61,6 +66,10 @@ final class Outcomes {
   /** The field; with its form, where a list or a part is published that several may use. */
   private static String place(JsonNode change, JsonNode outcome) {
     String field = change.path("field").asString();
-    return outcome.has("form") ? field : change.path("form").asString() + "." + field;
+    JsonNode files = outcome.path("files");
+    boolean one =
+        outcome.has("form")
+            || files.size() == 1 && files.path(0).path("kind").asString().equals("form");
+    return one ? field : change.path("form").asString() + "." + field;
   }
 }

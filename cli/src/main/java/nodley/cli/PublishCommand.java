@@ -2,18 +2,24 @@ package nodley.cli;
 
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import nodley.core.file.FileName;
+import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
-import nodley.core.file.TextsFile;
+import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "publish",
     description =
-        "Publishes form files, their texts, and the lists, parts and themes they share, in order.",
+        "Publishes form files, their texts, and the lists, parts and themes they share: all of"
+            + " them, or, if one cannot be, none.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley publish vessel.form.yaml",
@@ -40,17 +46,21 @@ final class PublishCommand extends ServiceCommand {
 
   @Override
   public Integer call() {
-    List<Declared> declared = new ArrayList<>();
-    List<FormText> shared = new ArrayList<>();
+    List<Map<String, String>> all = new ArrayList<>();
+    Map<String, FormText> byName = new LinkedHashMap<>();
     boolean fine = true;
     for (Path path : files) {
       FormText file = FormText.read(path, commands());
-      if (!SharedFiles.kind(path).equals("form")) {
-        shared.add(file);
-        continue;
+      String name = path.getFileName().toString();
+      if (byName.putIfAbsent(name, file) != null) {
+        throw new CommandLine.ParameterException(
+            commands(), "Two of the files are called " + name + ".");
       }
       try {
-        declared.add(Declared.read(file, files));
+        all.add(Map.of("name", name, "text", FormFile.decode(file.bytes())));
+        if (FileName.of(name).kind() == FileName.Kind.FORM) {
+          Declared.read(file, files);
+        }
       } catch (FormFileException e) {
         fine = false;
         print(file, FormText.json(e));
@@ -62,73 +72,26 @@ final class PublishCommand extends ServiceCommand {
       }
       return Cli.REFUSED;
     }
-    Client client = client();
-    // Lists go first, then parts and themes, then the forms that use them, then what these say.
-    for (String kind : List.of("list", "part", "theme")) {
-      for (FormText file : shared) {
-        if (SharedFiles.kind(file.path()).equals(kind)) {
-          String name = SharedFiles.name(file.path());
-          fine &= share(client, kind, file, name, "/" + kind + "s/" + Client.part(name));
-        }
-      }
-    }
-    for (Declared next : inOrder(declared)) {
-      fine &= publish(client, next);
-    }
-    for (FormText file : shared) {
-      if (SharedFiles.kind(file.path()).equals("texts")) {
-        TextsFile.Name name = SharedFiles.texts(file.path()).orElseThrow();
-        String language = name.language().toLanguageTag();
-        fine &=
-            share(
-                client,
-                "texts of",
-                file,
-                name.form() + " in " + language,
-                "/texts/" + name.form() + "/" + language);
-      }
-    }
-    return fine ? Cli.ACCEPTED : Cli.REFUSED;
-  }
-
-  private boolean share(Client client, String kind, FormText file, String name, String path) {
-    String query = kind.startsWith("texts") ? "" : query();
-    try {
-      JsonNode reply = client.putFile(path + query, file.format().mediaType(), file.bytes());
-      if (!printedJson(reply)) {
-        out().println(kind + " " + name + ": " + reply.path("change").asString());
-        print(reply);
-      }
-      return true;
-    } catch (Told told) {
-      if (json() || !told.problem().has("errors")) {
-        told.print(out(), commands().getErr());
-      } else {
-        print(file, told.problem().path("errors"));
-      }
-      return false;
-    }
-  }
-
-  private boolean publish(Client client, Declared declared) {
     try {
       JsonNode reply =
-          client.putFile(
-              "/forms/" + declared.name() + query(),
-              declared.file().format().mediaType(),
-              declared.file().bytes());
+          client()
+              .postFile(
+                  "/files" + query(),
+                  "application/json",
+                  JsonMapper.shared().writeValueAsBytes(Map.of("files", all)));
       if (!printedJson(reply)) {
-        out().println(Outcomes.revision(reply) + ", " + reply.path("change").asString());
         print(reply);
       }
-      return true;
+      return Cli.ACCEPTED;
     } catch (Told told) {
-      if (json() || !told.problem().has("errors")) {
-        told.print(out(), commands().getErr());
-      } else {
-        print(declared.file(), told.problem().path("errors"));
+      if (json() || !told.problem().has("files")) {
+        throw told;
       }
-      return false;
+      for (JsonNode wrong : told.problem().path("files")) {
+        print(byName.get(wrong.path("file").asString()), wrong.path("errors"));
+      }
+      commands().getErr().println("Nothing was published.");
+      return Cli.REFUSED;
     }
   }
 
@@ -136,7 +99,12 @@ final class PublishCommand extends ServiceCommand {
     return force == null ? "" : "?force=" + force;
   }
 
+  /** A line for each file, then what it did to tables and records. */
   private void print(JsonNode reply) {
+    for (JsonNode file : reply.path("files")) {
+      out().println(what(file) + file.path("change").asString());
+      Outcomes.printWarnings(file.path("warnings"), out());
+    }
     Outcomes.print(reply, out());
     if (!reply.path("fallsShort").isEmpty()) {
       out().println("In force from now on; these kept records fall short, until they are edited:");
@@ -144,27 +112,23 @@ final class PublishCommand extends ServiceCommand {
     }
   }
 
+  /** What a line about a file begins with: {@code vessel: revision 2, }, {@code list ports: }. */
+  private static String what(JsonNode file) {
+    String name = file.path("name").asString();
+    String kind = file.path("kind").asString();
+    int language = name.lastIndexOf('.') + 1;
+    return switch (kind) {
+      case "form" -> Outcomes.revision(file, name) + ", ";
+      case "texts" ->
+          "texts of " + name.substring(0, language - 1) + " in " + name.substring(language) + ": ";
+      default -> kind + " " + name + ": ";
+    };
+  }
+
   private void print(FormText file, JsonNode errors) {
     if (printedJson(file.withErrors(errors))) {
       return;
     }
     errors.forEach(error -> file.print(error, commands().getErr()));
-  }
-
-  /** A form goes after those among the others that it refers to; a circle keeps its order. */
-  private static List<Declared> inOrder(List<Declared> declared) {
-    List<Declared> waiting = new ArrayList<>(declared);
-    List<Declared> ordered = new ArrayList<>();
-    while (!waiting.isEmpty()) {
-      Declared next =
-          waiting.stream()
-              .filter(
-                  it -> waiting.stream().noneMatch(other -> it.refersTo().contains(other.name())))
-              .findFirst()
-              .orElse(waiting.getFirst());
-      ordered.add(next);
-      waiting.remove(next);
-    }
-    return ordered;
   }
 }

@@ -582,6 +582,39 @@ class CommandLineIT {
   }
 
   @Test
+  void ofSeveralFilesAllArePublishedOrNone() throws IOException {
+    Path list = folder.resolve("knots.list.yaml");
+    Path rope = folder.resolve("rope.form.yaml");
+    Path german = folder.resolve("rope.de.yaml");
+    Files.writeString(list, "list: knots\noptions: [bowline, reef]\n");
+    Files.writeString(
+        rope, "form: rope\nfields: { knot: { type: choice, options: { list: knots } } }\n");
+    Files.writeString(german, "fields: { knot: { lable: Knoten } }\n");
+    Program.Ended refused = run("publish", german, rope, list);
+    assertThat(refused.status()).isEqualTo(1);
+    assertThat(refused.out())
+        .contains(
+            "rope.de.yaml:1:19  unknown-key", "Did you mean `label`?", "Nothing was published.");
+    assertThat(run("form", "rope").status()).isEqualTo(1);
+    Files.writeString(german, "fields: { knot: { label: Knoten } }\n");
+    assertThat(run("publish", german, rope, list))
+        .isEqualTo(
+            new Program.Ended(
+                0,
+                String.join(
+                    System.lineSeparator(),
+                    "texts of rope in de: new",
+                    "rope: revision 1, new",
+                    "list knots: new")));
+    Files.writeString(list, "list: knots\noptions: [reef]\n");
+    assertThat(run("publish", rope, list).out())
+        .isEqualTo(
+            String.join(
+                System.lineSeparator(), "rope: revision 1, unchanged", "list knots: revised"));
+    assertThat(run("form", "rope", "--remove").status()).isZero();
+  }
+
+  @Test
   void whatIsAskedOfAFormThatIsNotThereIsToldSo() {
     assertThat(run("attempts", "nope").status()).isEqualTo(1);
     assertThat(run("watch", "nope").status()).isEqualTo(1);

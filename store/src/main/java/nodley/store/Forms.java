@@ -1,5 +1,7 @@
 package nodley.store;
 
+import java.sql.Connection;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
@@ -246,27 +248,51 @@ public final class Forms {
     Snapshot before = current;
     int revision = earlier.map(PublishedForm::revision).orElse(0) + 1;
     int edition = earlier.map(PublishedForm::edition).orElse(0);
-    Snapshot after =
-        before.with(new PublishedForm.Source(form.name(), revision, edition, format, text));
+    var source = new PublishedForm.Source(form.name(), revision, edition, format, text);
+    Snapshot after = before.with(source);
     Publishing.Written written =
         publishing.publish(
-            before,
-            after,
-            manner,
-            connection ->
-                Sql.run(
-                    connection,
-                    "INSERT INTO nodley_revisions (form, revision, format, text, published_at)"
-                        + " VALUES (?, ?, ?, ?, ?)",
-                    form.name(),
-                    revision,
-                    format.name(),
-                    text,
-                    Times.now()),
-            this::published);
+            before, after, manner, connection -> keep(connection, source), this::published);
     return new Published(
         written.snapshot().forms().get(form.name()),
         written.outcome().as(earlier.isEmpty() ? Change.NEW : Change.REVISED));
+  }
+
+  /** Keeps the text of a form as its next revision. */
+  static void keep(Connection on, PublishedForm.Source form) throws SQLException {
+    Sql.run(
+        on,
+        "INSERT INTO nodley_revisions (form, revision, format, text, published_at)"
+            + " VALUES (?, ?, ?, ?, ?)",
+        form.name(),
+        form.revision(),
+        form.format().name(),
+        form.text(),
+        Times.now());
+  }
+
+  static void keep(Connection on, SharedText text) throws SQLException {
+    Sql.run(
+        on,
+        "INSERT INTO nodley_shared (kind, name, format, text) VALUES (?, ?, ?, ?)"
+            + " ON CONFLICT (kind, name) DO UPDATE SET format = excluded.format,"
+            + " text = excluded.text",
+        text.kind().name(),
+        text.name(),
+        text.format().name(),
+        text.text());
+  }
+
+  /**
+   * Publishes several files at once: all of them, in one transaction, or none. They may refer to
+   * each other in any order.
+   *
+   * @throws StoreException.BadFiles if some have errors; nothing is changed
+   * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
+   * @throws StoreException.Breaks if other forms could not be read any more; nothing is changed
+   */
+  public synchronized Together.Outcome publish(List<Together.File> files, Manner manner) {
+    return new Together(current, files).publish(publishing, manner, this::published);
   }
 
   /** What a form has been published with, the latest first. */
@@ -327,16 +353,7 @@ public final class Forms {
             before,
             before.with(text),
             manner,
-            connection ->
-                Sql.run(
-                    connection,
-                    "INSERT INTO nodley_shared (kind, name, format, text) VALUES (?, ?, ?, ?)"
-                        + " ON CONFLICT (kind, name) DO UPDATE SET format = excluded.format,"
-                        + " text = excluded.text",
-                    text.kind().name(),
-                    text.name(),
-                    text.format().name(),
-                    text.text()),
+            connection -> keep(connection, text),
             this::published);
     return written.outcome().as(earlier.isEmpty() ? Change.NEW : Change.REVISED);
   }

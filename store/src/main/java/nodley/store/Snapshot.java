@@ -150,6 +150,26 @@ record Snapshot(
     return read(next(sources().values(), all, shared(all.values()), uses(text)));
   }
 
+  /**
+   * The same with several forms and texts, none of which is read yet.
+   *
+   * @param shared what the texts mean together with those that were there
+   */
+  Snapshot withUnread(Collection<Source> forms, Collection<Forms.SharedText> more, Shared shared) {
+    Map<String, Source> sources = sources();
+    Predicate<PublishedForm> concerned = _ -> false;
+    for (Source form : forms) {
+      sources.put(form.name(), form);
+      concerned = concerned.or(uses(Use.Kind.FORM, form.name()));
+    }
+    Map<String, Forms.SharedText> all = new TreeMap<>(texts);
+    for (Forms.SharedText text : more) {
+      all.put(key(text.kind(), text.name()), text);
+      concerned = concerned.or(uses(text));
+    }
+    return next(sources.values(), all, shared, concerned);
+  }
+
   private Map<String, Source> sources() {
     Map<String, Source> sources = new TreeMap<>();
     forms.forEach((name, form) -> sources.put(name, form.source()));
@@ -233,13 +253,22 @@ record Snapshot(
     return snapshot;
   }
 
+  /**
+   * Reads every form that is not read yet.
+   *
+   * @throws StoreException.Breaks if one cannot be read
+   */
+  void readAllOrBreak() {
+    read(forms.values());
+  }
+
   private void read(Collection<PublishedForm> all) {
     Map<String, List<String>> broken = new TreeMap<>();
     for (PublishedForm form : all) {
       try {
         form.form();
       } catch (StoreException.Unreadable e) {
-        broken.put(e.form(), e.errors());
+        broken.put(e.form(), e.errors().stream().map(Object::toString).toList());
       }
     }
     if (!broken.isEmpty()) {

@@ -3,6 +3,7 @@ package nodley.store;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 
 /** What a caller of the store may have to answer for. */
@@ -137,6 +138,22 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
+  /** Some of the files that were to be published together have errors; nothing was changed. */
+  public static final class BadFiles extends StoreException {
+    private static final long serialVersionUID = 1;
+    private final transient Map<String, List<FormFileError>> errors;
+
+    BadFiles(Map<String, List<FormFileError>> errors) {
+      super("Files have errors: " + errors, null);
+      this.errors = errors;
+    }
+
+    /** What is wrong, by the names of the files. */
+    public Map<String, List<FormFileError>> errors() {
+      return errors;
+    }
+  }
+
   /** Forms could not be read any more if it were published; nothing was changed. */
   public static final class Breaks extends StoreException {
     private static final long serialVersionUID = 1;
@@ -229,19 +246,19 @@ public abstract sealed class StoreException extends RuntimeException {
   static final class Unreadable extends Unavailable {
     private static final long serialVersionUID = 1;
     private final String form;
-    private final transient List<String> errors;
+    private final transient List<FormFileError> errors;
 
     Unreadable(String form, FormFileException e) {
       super("Form " + form + " cannot be read by this Nodley:\n" + e.getMessage(), e);
       this.form = form;
-      this.errors = e.errors().stream().map(Object::toString).toList();
+      this.errors = e.errors();
     }
 
     String form() {
       return form;
     }
 
-    List<String> errors() {
+    List<FormFileError> errors() {
       return errors;
     }
   }

@@ -3,6 +3,7 @@ package nodley.core.file;
 import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
+import java.util.Optional;
 import nodley.core.form.Form;
 
 /** Reads form files. */
@@ -16,6 +17,17 @@ public final class FormFile {
   /** Reads YAML alone, without knowing other forms. */
   public static Form read(String text) throws FormFileException {
     return read(text, Format.YAML, Surroundings.UNKNOWN);
+  }
+
+  /** The name that a text declares its form by; nothing if it cannot be read so far. */
+  public static Optional<String> name(String text, Format format) {
+    var errors = new Errors();
+    try {
+      Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text, errors);
+      return Section.of(tree, "#", "A form file", errors).flatMap(file -> file.text("form"));
+    } catch (Unparsable e) {
+      return Optional.empty();
+    }
   }
 
   /**

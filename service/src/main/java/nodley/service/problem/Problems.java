@@ -3,7 +3,9 @@ package nodley.service.problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import java.util.Map;
 import java.util.Set;
+import nodley.core.file.FormFileError;
 import nodley.store.StoreException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -95,6 +97,19 @@ public class Problems {
               .with(
                   "objections",
                   against.objections().stream().map(StoreException.Objection::toJson).toList());
+      case StoreException.BadFiles bad ->
+          Problem.of(422, "form-file", "Files have errors", "Nothing was published.")
+              .with(
+                  "files",
+                  bad.errors().entrySet().stream()
+                      .map(
+                          file ->
+                              Map.of(
+                                  "file",
+                                  file.getKey(),
+                                  "errors",
+                                  file.getValue().stream().map(FormFileError::toJson).toList()))
+                      .toList());
       case StoreException.Breaks breaks ->
           Problem.of(
                   409,

@@ -90,6 +90,11 @@ public final class Body {
         request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()), FormFile.MAX_BYTES);
   }
 
+  /** Reads several such files, as JSON that has their texts. */
+  static byte[] files(HttpServletRequest request) throws IOException {
+    return read(request, List.of(JSON), FormFile.MAX_BYTES).bytes();
+  }
+
   /** Reads a body of one of these media types, in UTF-8. */
   public static Typed read(HttpServletRequest request, List<String> wanted) throws IOException {
     return read(request, wanted, MAX_BYTES);

@@ -1,0 +1,43 @@
+package nodley.core.file;
+
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/**
+ * What a file is by its name: {@code services.list.yaml} a list, {@code visit.de.yaml} the texts of
+ * a form in a language, and any other a form.
+ *
+ * @param name of the list, the part, the theme or the texts; empty for a form, whose text has it
+ */
+public record FileName(Kind kind, String name) {
+
+  private static final Pattern SHARED =
+      Pattern.compile("(.*)\\.(list|part|theme)\\.(?:ya?ml|json)");
+
+  /** The kinds of files that are published. */
+  public enum Kind {
+    FORM,
+    LIST,
+    PART,
+    THEME,
+    TEXTS
+  }
+
+  /** Reads the last part of a path. */
+  public static FileName of(String file) {
+    Matcher shared = SHARED.matcher(file);
+    if (shared.matches()) {
+      Kind kind =
+          switch (shared.group(2)) {
+            case "list" -> Kind.LIST;
+            case "part" -> Kind.PART;
+            default -> Kind.THEME;
+          };
+      return new FileName(kind, shared.group(1));
+    }
+    String name = file.replaceFirst("\\.(ya?ml|json)$", "");
+    Optional<TextsFile.Name> texts = TextsFile.name(name);
+    return texts.isPresent() ? new FileName(Kind.TEXTS, name) : new FileName(Kind.FORM, "");
+  }
+}

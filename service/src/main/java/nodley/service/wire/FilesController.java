@@ -1,0 +1,109 @@
+package nodley.service.wire;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import nodley.core.file.FormWarning;
+import nodley.core.file.Format;
+import nodley.core.value.Wellformed;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
+import nodley.service.problem.Problem;
+import nodley.store.Forms;
+import nodley.store.Store;
+import nodley.store.Together;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** {@code /api/files}: several files that are published at once, or not at all. */
+@RestController
+class FilesController {
+
+  private static final int MOST_FILES = 5_000;
+
+  private final Store store;
+
+  FilesController(Store store) {
+    this.store = store;
+  }
+
+  @PostMapping("/api/files")
+  ResponseEntity<byte[]> publish(HttpServletRequest request) throws IOException {
+    Gate.passAdmin(Caller.current());
+    return published(request, SharedFiles.manner(request));
+  }
+
+  /** What publishing them would do; nothing is changed. */
+  @PostMapping("/api/files/preview")
+  ResponseEntity<byte[]> preview(HttpServletRequest request) throws IOException {
+    Gate.passAdmin(Caller.current());
+    Query.of(request);
+    return published(request, Forms.Manner.PREVIEW);
+  }
+
+  private ResponseEntity<byte[]> published(HttpServletRequest request, Forms.Manner manner)
+      throws IOException {
+    List<Together.File> files = files(request);
+    Together.Outcome outcome = store.forms().publish(files, manner);
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("files", outcome.items().stream().map(FilesController::json).toList());
+    json.putAll(outcome.tables().toJson());
+    json.remove("change");
+    return Reply.ok(json);
+  }
+
+  private static Map<String, Object> json(Together.Item item) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("file", item.file().name());
+    json.put("kind", item.kind().name().toLowerCase(Locale.ROOT));
+    json.put("name", item.name());
+    json.put("change", item.change().word());
+    item.form()
+        .ifPresent(
+            form -> {
+              json.put("revision", form.revision());
+              json.put(
+                  "warnings",
+                  FormWarning.of(form.form()).stream().map(FormWarning::toJson).toList());
+            });
+    return json;
+  }
+
+  /** The body: {@code {"files": [{"name": "vessel.form.yaml", "text": "form: vessel…"}]}}. */
+  private static List<Together.File> files(HttpServletRequest request) throws IOException {
+    JsonNode body;
+    try {
+      body = JsonMapper.shared().readTree(Body.files(request));
+    } catch (JacksonException e) {
+      throw unreadable("The body is no JSON: " + Wellformed.of(e.getOriginalMessage()));
+    }
+    JsonNode list = body.path("files");
+    if (!list.isArray() || list.isEmpty() || list.size() > MOST_FILES) {
+      throw unreadable(
+          "The body has `files`, a list of 1 to "
+              + MOST_FILES
+              + ": {\"files\": [{\"name\": \"vessel.form.yaml\", \"text\": \"form: vessel…\"}]}.");
+    }
+    List<Together.File> files = new ArrayList<>();
+    for (JsonNode file : list) {
+      if (!file.path("name").isString() || !file.path("text").isString()) {
+        throw unreadable("Each of the files has a `name` and a `text`.");
+      }
+      String name = file.path("name").asString();
+      files.add(new Together.File(name, Format.ofFile(name), file.path("text").asString()));
+    }
+    return files;
+  }
+
+  private static Problem unreadable(String detail) {
+    return Problem.of(400, "unreadable", "The body cannot be read", detail);
+  }
+}
