@@ -1,7 +1,9 @@
 package nodley.cli;
 
 import java.io.PrintWriter;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import nodley.cli.start.BadSource;
 import nodley.cli.start.FromCsv;
@@ -59,6 +61,14 @@ final class StartCommand implements Callable<Integer> {
     private Path html;
   }
 
+  @Option(
+      names = {"--form-number", "--form-id"},
+      paramLabel = "FORM",
+      description =
+          "Which form of a page: its number from 1 up, or its id. Default: the one with the most"
+              + " controls.")
+  private String which;
+
   @Override
   public Integer call() {
     if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
@@ -85,14 +95,24 @@ final class StartCommand implements Callable<Integer> {
       return FromCsv.read(name, source.csv);
     }
     if (source.html != null) {
-      return FromPage.read(name, source.html);
+      return FromPage.read(name, source.html, Optional.ofNullable(which));
     }
-    int colon = source.table.lastIndexOf(':');
+    int colon = colon(source.table);
     if (colon <= 0 || colon == source.table.length() - 1) {
       throw new CommandLine.ParameterException(
           spec.commandLine(), "--from-table is a file and a table: app.db:vessels.");
     }
     return FromTable.read(
         name, Path.of(source.table.substring(0, colon)), source.table.substring(colon + 1));
+  }
+
+  /** The colon between a file that is there and a table: both may have colons of their own. */
+  private static int colon(String source) {
+    for (int at = source.indexOf(':'); at >= 0; at = source.indexOf(':', at + 1)) {
+      if (at > 0 && Files.isRegularFile(Path.of(source.substring(0, at)))) {
+        return at;
+      }
+    }
+    return source.lastIndexOf(':');
   }
 }

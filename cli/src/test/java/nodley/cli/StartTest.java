@@ -161,7 +161,8 @@ class StartTest {
   void aPageGivesItsControlsLabelsAndConstraints() throws Exception {
     assertThat(started("start", "boat", "--from-html", "@/boat.html"))
         .containsSubsequence(
-            "# 2 forms are there; this is the one with the most controls.",
+            "# 2 forms are there; this is the one with the most controls, number 2. --form-number"
+                + " takes another.",
             "# The hidden input token is left out.",
             "  name: { type: text, label: Your name, help: \"As in the passport.\", required: true,"
                 + " length: 2..60 }",
@@ -217,5 +218,135 @@ class StartTest {
   void wrongUsageIsToldApart(String arguments, String said) {
     assertThat(run(("start " + arguments).split(" "))).isEqualTo(Cli.USAGE);
     assertThat(err.toString()).contains(said);
+  }
+
+  private void page(String html) throws Exception {
+    Files.writeString(folder.resolve("page.html"), html);
+  }
+
+  private void table(String sql) throws Exception {
+    try (Connection connection =
+            DriverManager.getConnection("jdbc:sqlite:" + folder.resolve("other.db"));
+        Statement statement = connection.createStatement()) {
+      for (String each : sql.split(";\n")) {
+        statement.execute(each);
+      }
+    }
+  }
+
+  @Test
+  void controlsWithoutANameGoByTheirIdAndDoNotDecideWhichFormIsTaken() throws Exception {
+    page(
+        """
+        <form id="search"><input name="q"><input name="in"></form>
+        <form id="filters"><input><input><input><input></form>
+        <form id="order">
+          <label for="mail">Mail</label><input id="mail" type="email">
+          <input name="town"><input name="zip"><input placeholder="nothing">
+        </form>
+        """);
+    assertThat(started("start", "order", "--from-html", "@/page.html"))
+        .containsSubsequence(
+            "# 3 forms are there; this is the one with the most controls, number 3. --form-number"
+                + " takes another.",
+            "# 1 control without a name and without an id: left out.",
+            "  # There it has no name; this is its id.",
+            "  mail: { type: email, label: Mail }",
+            "  town: { type: text }");
+    out.getBuffer().setLength(0);
+    assertThat(started("start", "find", "--from-html", "@/page.html", "--form-id", "search"))
+        .contains("  q: { type: text }", "  in: { type: text }");
+    out.getBuffer().setLength(0);
+    assertThat(started("start", "find", "--from-html", "@/page.html", "--form-number", "1"))
+        .contains("  q: { type: text }");
+    assertThat(run("start", "find", "--from-html", "@/page.html", "--form-number", "2"))
+        .isEqualTo(1);
+    assertThat(err.toString())
+        .contains("has 4 controls, but none with a name or an id", "Others have");
+    assertThat(run("start", "find", "--from-html", "@/page.html", "--form-id", "x")).isEqualTo(1);
+    assertThat(err.toString())
+        .contains("There is no form x in", "it has 1 (search), 2 (filters), 3 (order).");
+  }
+
+  @Test
+  void aPageWithoutAFormElementIsTakenAsAWhole() throws Exception {
+    page("<div><input name='a'></div><textarea name='b'>{{ order.note }}</textarea>");
+    assertThat(started("start", "all", "--from-html", "@/page.html"))
+        .contains(
+            "# The page has no form element; these are all its controls.",
+            "  a: { type: text }",
+            "  # Its first value there is filled in by a template.",
+            "  b: { type: text, multiline: true }");
+  }
+
+  @Test
+  void radioButtonsWithoutValuesAreToldApartByTheirLabels() throws Exception {
+    page(
+        """
+        <form><fieldset><legend>Rig</legend>
+          <label><input type="radio" name="rig"> Sail</label>
+          <label><input type="radio" name="rig"> Motor</label>
+        </fieldset><input name="who" value="<%= user %>"></form>
+        """);
+    assertThat(started("start", "boat", "--from-html", "@/page.html"))
+        .containsSubsequence(
+            "  # There they have no values of their own; these are their labels.",
+            "  rig: { type: choice, options: { Sail: Sail, Motor: Motor }, label: Rig }",
+            "  # Its first value there is filled in by a template.",
+            "  who: { type: text }");
+  }
+
+  @Test
+  void aTableIsReadAsItsRowsAre() throws Exception {
+    table(
+        """
+        CREATE TABLE "odd:name" (
+          note TEXT NOT NULL DEFAULT '',
+          db_host TEXT,
+          contact_email VARCHAR(80),
+          work_mail TEXT,
+          code TEXT CHECK (length(code) <= 12)
+        );
+        INSERT INTO "odd:name" (contact_email, work_mail) VALUES ('a@b.example', 'none'), ('c@d.example', 'e@f.example');
+        CREATE TABLE berths (pier INTEGER, number INTEGER, PRIMARY KEY (pier, number));
+        CREATE TABLE stays (
+          pier INTEGER, number INTEGER, day DATE,
+          FOREIGN KEY (pier, number) REFERENCES berths (pier, number)
+        )
+        """);
+    assertThat(started("start", "odd", "--from-table", "@/other.db:odd:name"))
+        .containsSubsequence(
+            "  note: { type: text }",
+            "  dbHost: { type: text }",
+            "  # Its type is guessed from its name; 2 values there are so.",
+            "  contactEmail: { type: email, length: ..80 }",
+            "  # By its name it could be of type email, but 1 of 2 values there are not.",
+            "  workMail: { type: text }",
+            "  code: { type: text, length: ..12 }");
+    out.getBuffer().setLength(0);
+    assertThat(started("start", "berth", "--from-table", "@/other.db:berths"))
+        .containsSubsequence(
+            "  pier: { type: integer, required: true }",
+            "  number: { type: integer, required: true }",
+            "unique:",
+            "  - { fields: [pier, number] }");
+    out.getBuffer().setLength(0);
+    assertThat(started("start", "stay", "--from-table", "@/other.db:stays"))
+        .containsSubsequence(
+            "# There the columns pier, number together refer to the table berths; a reference here"
+                + " is one field.",
+            "  pier: { type: integer }",
+            "  number: { type: integer }");
+  }
+
+  @Test
+  void labelsReadLikeWords() throws Exception {
+    Files.writeString(
+        folder.resolve("games.csv"), "home_team,awayTeam,IMO,Goals scored\nA,B,7,1\nC,D,8,2\n");
+    assertThat(started("start", "game", "--from-csv", "@/games.csv"))
+        .noneMatch(line -> line.contains("home_team") && line.contains("label"))
+        .anyMatch(line -> line.startsWith("  homeTeam: {") && !line.contains("label"))
+        .anyMatch(line -> line.startsWith("  awayTeam: {") && !line.contains("label"))
+        .anyMatch(line -> line.startsWith("  imo: {") && line.contains("label: IMO"));
   }
 }

@@ -35,7 +35,9 @@ final class FieldsSketch {
   FieldSketch addLabelled(String title) {
     String name = free(legal(title));
     FieldSketch field = new FieldSketch(name);
-    if (!Words.of(name).equals(title.strip()) && !title.isBlank()) {
+    // A name for machines, such as home_team, is no label; one in capitals is read as it stands.
+    boolean machine = title.strip().matches("[a-z0-9]+([_-][a-z0-9]+)+|[a-z]+[A-Za-z0-9]*");
+    if (!machine && !Words.of(name).equals(title.strip()) && !title.isBlank()) {
       field.put("label", title.strip().replaceAll("\\s+", " "));
     }
     byName.put(name, field);

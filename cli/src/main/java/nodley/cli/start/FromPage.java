@@ -8,7 +8,10 @@ import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.jsoup.Jsoup;
 import org.jsoup.nodes.Document;
 import org.jsoup.nodes.Element;
@@ -35,6 +38,9 @@ public final class FromPage {
           "file",
           "file");
 
+  /** What is filled in before a page is served: no value of its own. */
+  private static final Pattern TEMPLATE = Pattern.compile("\\{\\{|\\{%|<%|\\$\\{|#\\{|<\\?(php|=)");
+
   private final Document page;
   private final Sketch sketch;
 
@@ -44,11 +50,13 @@ public final class FromPage {
   }
 
   /**
-   * Begins a form from the form of a page: the one with the most controls.
+   * Begins a form from a form of a page.
    *
-   * @throws BadSource if there is none
+   * @param which its id, or its number from 1 up; empty for the one with the most controls that
+   *     have a name
+   * @throws BadSource if there is none, or nothing in it
    */
-  public static Sketch read(String form, Path file) throws BadSource {
+  public static Sketch read(String form, Path file, Optional<String> which) throws BadSource {
     Document page;
     try {
       page = Jsoup.parse(Files.newInputStream(file), null, "");
@@ -56,30 +64,100 @@ public final class FromPage {
       throw new BadSource("The file " + file + " is not there, or cannot be read.");
     }
     List<Element> forms = page.select("form");
-    Element chosen =
-        forms.stream()
-            .max(Comparator.comparingInt(it -> it.select("input, select, textarea").size()))
-            .orElseThrow(() -> new BadSource("There is no form in " + file + "."));
     Sketch sketch = new Sketch(form, "the form of " + file.getFileName());
-    if (forms.size() > 1) {
-      sketch.say(forms.size() + " forms are there; this is the one with the most controls.");
+    if (forms.isEmpty() && page.select("input, select, textarea").isEmpty()) {
+      throw new BadSource("There is no form in " + file + ".");
+    }
+    if (forms.isEmpty()) {
+      forms = List.of(page.body());
+      sketch.say("The page has no form element; these are all its controls.");
+    }
+    Element chosen = which.isPresent() ? chosen(forms, which.get(), file) : largest(forms);
+    if (forms.size() > 1 && which.isEmpty()) {
+      sketch.say(
+          forms.size()
+              + " forms are there; this is the one with the most controls, number "
+              + (forms.indexOf(chosen) + 1)
+              + ". --form-number takes another.");
     }
     new FromPage(page, sketch).read(chosen);
+    if (sketch.fields.byName.isEmpty()) {
+      throw new BadSource(why(chosen, forms, file));
+    }
     return sketch;
+  }
+
+  private static Element largest(List<Element> forms) {
+    return forms.stream().max(Comparator.comparingInt(it -> fields(it).size())).orElseThrow();
+  }
+
+  private static Element chosen(List<Element> forms, String which, Path file) throws BadSource {
+    int number = which.matches("[0-9]{1,4}") ? Integer.parseInt(which) : 0;
+    for (int i = 0; i < forms.size(); i++) {
+      if (number == i + 1 || number == 0 && forms.get(i).id().equals(which)) {
+        return forms.get(i);
+      }
+    }
+    throw new BadSource(
+        "There is no form "
+            + which
+            + " in "
+            + file
+            + "; it has "
+            + IntStream.range(0, forms.size())
+                .mapToObj(
+                    i ->
+                        i + 1 + (forms.get(i).id().isEmpty() ? "" : " (" + forms.get(i).id() + ")"))
+                .collect(Collectors.joining(", "))
+            + ".");
+  }
+
+  private static String why(Element form, List<Element> forms, Path file) {
+    int controls = form.select("input, select, textarea").size();
+    int others = (int) forms.stream().filter(it -> !fields(it).isEmpty()).count();
+    String there =
+        controls == 0
+            ? "has no controls"
+            : "has " + controls + " controls, but none with a name or an id that holds a value";
+    return "The form of %s %s.".formatted(file, there)
+        + (others == 0 ? "" : " Others have; --form-number takes one.");
+  }
+
+  /** The controls of a form that can be fields, by what they are called. */
+  private static Map<String, List<Element>> fields(Element form) {
+    Map<String, List<Element>> byName = new LinkedHashMap<>();
+    for (Element control : form.select("input, select, textarea")) {
+      String name = name(control);
+      if (!name.isEmpty() && !type(control).matches("hidden|submit|button|reset|image")) {
+        byName.computeIfAbsent(name, _ -> new ArrayList<>()).add(control);
+      }
+    }
+    return byName;
+  }
+
+  /** The name that it is sent under; its id, where a script sends it. */
+  private static String name(Element control) {
+    return control.attr("name").isBlank() ? control.id().strip() : control.attr("name").strip();
   }
 
   /** Controls of one name, such as radio buttons, are one field. */
   private void read(Element form) {
-    Map<String, List<Element>> byName = new LinkedHashMap<>();
+    int nameless = 0;
     for (Element control : form.select("input, select, textarea")) {
       String type = type(control);
       if (type.equals("hidden")) {
-        sketch.say("The hidden input " + control.attr("name") + " is left out.");
-      } else if (!control.attr("name").isBlank() && !type.matches("submit|button|reset|image")) {
-        byName.computeIfAbsent(control.attr("name"), _ -> new ArrayList<>()).add(control);
+        sketch.say("The hidden input " + name(control) + " is left out.");
+      } else if (name(control).isEmpty() && !type.matches("submit|button|reset|image")) {
+        nameless++;
       }
     }
-    byName.forEach(this::field);
+    if (nameless > 0) {
+      sketch.say(
+          nameless
+              + (nameless == 1 ? " control" : " controls")
+              + " without a name and without an id: left out.");
+    }
+    fields(form).forEach(this::field);
   }
 
   private static String type(Element control) {
@@ -91,6 +169,9 @@ public final class FromPage {
   private void field(String name, List<Element> controls) {
     FieldSketch field = sketch.fields.add(name);
     Element first = controls.getFirst();
+    if (first.attr("name").isBlank()) {
+      field.say("There it has no name; this is its id.");
+    }
     String type = type(first);
     switch (type) {
       case "select" -> select(field, first);
@@ -138,13 +219,22 @@ public final class FromPage {
   }
 
   private void choices(FieldSketch field, List<Element> controls) {
+    int unvalued = 0;
     Map<String, String> options = new LinkedHashMap<>();
     for (Element control : controls) {
-      String value = control.hasAttr("value") ? control.attr("value") : "on";
+      String label = label(control);
+      // Without values all of them send "on", and only their labels tell them apart.
+      boolean own = control.hasAttr("value") && !control.attr("value").equals("on");
+      String value = own ? control.attr("value") : label.isEmpty() ? control.id() : label;
+      if (!own && !label.isEmpty()) {
+        unvalued++;
+      }
       if (!value.isBlank()) {
-        String label = label(control);
         options.put(value.strip(), label.isEmpty() ? value.strip() : label);
       }
+    }
+    if (unvalued > 0) {
+      field.say("There they have no values of their own; these are their labels.");
     }
     field.put("options", options);
   }
@@ -223,7 +313,9 @@ public final class FromPage {
       default -> {
         Element control = controls.getFirst();
         String value = type.equals("textarea") ? control.wholeText() : control.attr("value");
-        if (!value.isBlank()) {
+        if (TEMPLATE.matcher(value).find()) {
+          field.say("Its first value there is filled in by a template.");
+        } else if (!value.isBlank()) {
           field.put("default", value.strip());
         }
       }

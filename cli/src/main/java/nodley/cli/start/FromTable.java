@@ -22,6 +22,9 @@ import nodley.core.name.Near;
 /** A table of an SQLite database; the file is opened for reading only. */
 public final class FromTable {
 
+  /** So many rows are looked at, at most. */
+  private static final int MOST_ROWS = 1_000_000;
+
   private static final Pattern LENGTH = Pattern.compile("\\(\\s*([0-9]{1,6})\\s*\\)");
   private static final Pattern PLACES =
       Pattern.compile("\\(\\s*[0-9]{1,3}\\s*,\\s*([0-9]{1,2})\\s*\\)");
@@ -33,12 +36,19 @@ public final class FromTable {
       Pattern.compile(
           "CHECK\\s*\\(\\s*" + NAME + "\\s+BETWEEN\\s+(-?[0-9.]+)\\s+AND\\s+(-?[0-9.]+)\\s*\\)",
           Pattern.CASE_INSENSITIVE);
+  private static final Pattern CHECK_LENGTH =
+      Pattern.compile(
+          "CHECK\\s*\\(\\s*LENGTH\\s*\\(\\s*" + NAME + "\\s*\\)\\s*(<=?)\\s*([0-9]{1,6})\\s*\\)",
+          Pattern.CASE_INSENSITIVE);
   private static final Pattern LITERAL = Pattern.compile("'((?:[^']|'')*)'|(-?[0-9.]+)");
 
   private final Connection connection;
   private final String table;
   private final Sketch sketch;
   private final Map<String, FieldSketch> byColumn = new HashMap<>();
+
+  /** How many columns the primary key has. */
+  private long keys;
 
   private FromTable(Connection connection, String table, Sketch sketch) {
     this.connection = connection;
@@ -119,8 +129,10 @@ public final class FromTable {
   }
 
   private void read() throws SQLException {
-    for (Map<String, String> column :
-        rows(connection, "SELECT * FROM pragma_table_xinfo(?)", table)) {
+    List<Map<String, String>> columns =
+        rows(connection, "SELECT * FROM pragma_table_xinfo(?)", table);
+    keys = columns.stream().filter(column -> !column.get("pk").equals("0")).count();
+    for (Map<String, String> column : columns) {
       column(column);
     }
     references();
@@ -133,11 +145,11 @@ public final class FromTable {
     checks(sql);
   }
 
-  private void column(Map<String, String> column) {
+  private void column(Map<String, String> column) throws SQLException {
     String name = column.get("name");
     String type = Optional.ofNullable(column.get("type")).orElse("").toUpperCase(Locale.ROOT);
     boolean key = !column.get("pk").equals("0");
-    if (key && (type.startsWith("INT") || name.equalsIgnoreCase("id"))) {
+    if (key && keys == 1 && (type.startsWith("INT") || name.equalsIgnoreCase("id"))) {
       sketch.say("The key column " + name + " is left out: a record has an id of its own.");
       return;
     }
@@ -151,8 +163,10 @@ public final class FromTable {
     }
     FieldSketch field = sketch.fields.add(name);
     byColumn.put(name.toLowerCase(Locale.ROOT), field);
-    type(field, type);
-    boolean needed = column.get("notnull").equals("1") || key;
+    type(field, name, type);
+    // A column that is empty unless something is put there need not be filled in.
+    boolean empty = "''".equals(column.get("dflt_value"));
+    boolean needed = column.get("notnull").equals("1") && !empty || key;
     if (needed && !field.type().equals("boolean")) {
       field.put("required", true);
     }
@@ -160,7 +174,7 @@ public final class FromTable {
   }
 
   /** SQLite's affinities (datatype3, section 3.1), and the words beside them that people write. */
-  private static void type(FieldSketch field, String type) {
+  private void type(FieldSketch field, String name, String type) throws SQLException {
     if (type.contains("BOOL")) {
       field.type("boolean");
     } else if (type.contains("INT")) {
@@ -178,13 +192,41 @@ public final class FromTable {
         field.put("decimals", Integer.valueOf(places.group(1)));
       }
     } else {
-      Guess.byName(field.name)
-          .ifPresent(guess -> field.type(guess).say("Its type is guessed from its name."));
+      guess(field, name);
       Matcher length = LENGTH.matcher(type);
-      if (length.find() && field.type().equals("text")) {
+      if (length.find() && field.type().matches("text|email|url|secret")) {
         field.span("length", null, length.group(1));
       }
     }
+  }
+
+  /** What its name speaks of, unless a value that is there is not so. */
+  private void guess(FieldSketch field, String name) throws SQLException {
+    Optional<String> guess = Guess.byName(field.name);
+    if (guess.isEmpty()) {
+      return;
+    }
+    String column = '"' + name.replace("\"", "\"\"") + '"';
+    String quoted = '"' + table.replace("\"", "\"\"") + '"';
+    List<Map<String, String>> values =
+        rows(
+            connection,
+            "SELECT CAST(%s AS TEXT) AS value FROM %s WHERE trim(%s) <> '' LIMIT %d"
+                .formatted(column, quoted, column, MOST_ROWS));
+    long others = values.stream().filter(row -> !Guess.fits(guess.get(), row.get("value"))).count();
+    if (others > 0) {
+      field.say(
+          "By its name it could be of type %s, but %d of %d values there are not."
+              .formatted(guess.get(), others, values.size()));
+      return;
+    }
+    field
+        .type(guess.get())
+        .say(
+            values.isEmpty()
+                ? "Its type is guessed from its name."
+                : "Its type is guessed from its name; %d values there are so."
+                    .formatted(values.size()));
   }
 
   private static void first(FieldSketch field, String written) {
@@ -195,6 +237,9 @@ public final class FromTable {
     if (literal.matches()) {
       String text =
           literal.group(1) != null ? literal.group(1).replace("''", "'") : literal.group(2);
+      if (text.isEmpty()) {
+        return;
+      }
       boolean yes = field.type().equals("boolean");
       field.put("default", yes ? (Object) text.equals("1") : text);
     } else if (written.equalsIgnoreCase("CURRENT_DATE") && field.type().equals("date")) {
@@ -205,21 +250,36 @@ public final class FromTable {
   }
 
   private void references() throws SQLException {
-    for (Map<String, String> key :
-        rows(connection, "SELECT * FROM pragma_foreign_key_list(?)", table)) {
-      FieldSketch field = byColumn.get(key.get("from").toLowerCase(Locale.ROOT));
-      if (field != null) {
-        String other = key.get("table").toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "-");
-        Object required = field.keys.get("required");
-        field.keys.clear();
-        field.type("record").put("form", other);
-        if (required != null) {
-          field.put("required", required);
-        }
-        field.say(
-            "It refers to the table " + key.get("table") + ": form " + other + " has to be there.");
-      }
+    Map<String, List<Map<String, String>>> byKey = new LinkedHashMap<>();
+    for (Map<String, String> part :
+        rows(connection, "SELECT * FROM pragma_foreign_key_list(?) ORDER BY id, seq", table)) {
+      byKey.computeIfAbsent(part.get("id"), _ -> new ArrayList<>()).add(part);
     }
+    byKey.values().forEach(this::reference);
+  }
+
+  private void reference(List<Map<String, String>> key) {
+    String table = key.getFirst().get("table");
+    if (key.size() > 1) {
+      sketch.say(
+          "There the columns %s together refer to the table %s; a reference here is one field."
+              .formatted(
+                  key.stream().map(part -> part.get("from")).collect(Collectors.joining(", ")),
+                  table));
+      return;
+    }
+    FieldSketch field = byColumn.get(key.getFirst().get("from").toLowerCase(Locale.ROOT));
+    if (field == null) {
+      return;
+    }
+    String other = table.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "-");
+    Object required = field.keys.get("required");
+    field.keys.clear();
+    field.type("record").put("form", other);
+    if (required != null) {
+      field.put("required", required);
+    }
+    field.say("It refers to the table " + table + ": form " + other + " has to be there.");
   }
 
   private void unique() throws SQLException {
@@ -286,6 +346,14 @@ public final class FromTable {
       } else if (field != null) {
         field.keys.keySet().retainAll(List.of("type", "required", "default"));
         field.type("choice").put("options", options);
+      }
+    }
+    Matcher length = CHECK_LENGTH.matcher(sql);
+    while (length.find()) {
+      FieldSketch field = byColumn.get(length.group(1).toLowerCase(Locale.ROOT));
+      if (field != null && field.type().matches("text|email|url|secret")) {
+        int most = Integer.parseInt(length.group(3)) - (length.group(2).equals("<") ? 1 : 0);
+        field.span("length", null, Integer.toString(most));
       }
     }
     Matcher between = CHECK_BETWEEN.matcher(sql);

@@ -44,6 +44,16 @@ final class Guess {
         .findFirst();
   }
 
+  /** Whether a text can be a value of a type that a name speaks of. */
+  static boolean fits(String type, String text) {
+    return switch (type) {
+      case "email" -> Addresses.isEmail(text.strip());
+      case "url" -> Addresses.isUrl(text.strip());
+      case "phone" -> text.replaceAll("[ ().-]", "").matches("\\+?[0-9]{7,15}");
+      default -> true;
+    };
+  }
+
   /** The type that all these texts can be read as; text if there is no other. */
   static String byValues(List<String> values) {
     return BY_VALUES.stream()
