@@ -117,9 +117,9 @@ class StartTest {
             "  tags: { type: choices, options: [x, \"y\"], count: ..2 }",
             "  words:",
             "      value: { type: text }",
+            "  # There, where it is there at all, it has `1..` items.",
             "  crew:",
             "    type: rows",
-            "    count: 1..",
             "      name: { type: text, required: true }",
             "      born: { type: date }",
             "  home:",
@@ -348,5 +348,42 @@ class StartTest {
         .anyMatch(line -> line.startsWith("  homeTeam: {") && !line.contains("label"))
         .anyMatch(line -> line.startsWith("  awayTeam: {") && !line.contains("label"))
         .anyMatch(line -> line.startsWith("  imo: {") && line.contains("label: IMO"));
+  }
+
+  @Test
+  void aSchemaAsksForNoMoreThanItsInstancesHave() throws Exception {
+    StringBuilder many = new StringBuilder();
+    for (int i = 0; i < 300; i++) {
+      many.append(", \"odd%d\": {\"type\": \"string\", \"pattern\": \"^(?<x>a)$\"}".formatted(i));
+    }
+    Files.writeString(
+        folder.resolve("s.json"),
+        """
+        {"allOf": [{"$ref": "#/$defs/named"}, {"properties": {"kind": {"const": "boat"}}}],
+         "$defs": {"named": {"properties": {"name": {"type": "string"}}, "required": ["name"]}},
+         "properties": {
+           "home": {"type": "object", "required": ["street"],
+             "properties": {"street": {"type": "string"}, "town": {"type": "string"}}},
+           "crew": {"type": "array", "minItems": 1, "maxItems": 4,
+             "items": {"type": "object", "properties": {"who": {"type": "string"}}, "required": ["who"]}},
+           "age": {"anyOf": [{"type": "integer", "minimum": 1}, {"type": "null"}]},
+           "size": {"enum": [1, 2.5]}%s
+         }}
+        """
+            .formatted(many));
+    assertThat(started("start", "boat", "--from-schema", "@/s.json"))
+        .containsSubsequence(
+            "  name: { type: text, required: true }",
+            "  kind: { type: choice, options: [boat] }",
+            "  home:",
+            "      street: { type: text, required: home is not blank }",
+            "      town: { type: text }",
+            "  # There, where it is there at all, it has `1..4` items.",
+            "  crew:",
+            "    count: ..4",
+            "      who: { type: text, required: true }",
+            "  age: { type: integer, range: 1.. }",
+            "  size: { type: choice, options: [1, 2.5] }")
+        .anyMatch(line -> line.startsWith("  odd299: { type: text }"));
   }
 }

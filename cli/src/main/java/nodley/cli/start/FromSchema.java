@@ -12,6 +12,8 @@ import java.util.Set;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
 
 /** A JSON Schema of an object (draft 2020-12, as far as a form file can say the same). */
 public final class FromSchema {
@@ -95,13 +97,61 @@ public final class FromSchema {
       throw new BadSource("The file " + file + " is not there, or cannot be read.");
     }
     FromSchema reader = new FromSchema(root);
-    JsonNode object = reader.resolved(root);
+    JsonNode object = reader.merged(reader.resolved(root));
     if (!object.path("properties").isObject()) {
       throw new BadSource("The schema in " + file + " is not one of an object with `properties`.");
     }
     Sketch sketch = new Sketch(form, "the schema " + file.getFileName());
     reader.fields(object, sketch.fields, 1);
     return sketch;
+  }
+
+  /** A schema with the properties of all that {@code allOf} names beside it. */
+  private JsonNode merged(JsonNode schema) {
+    if (!schema.path("allOf").isArray()) {
+      return schema;
+    }
+    ObjectNode whole = JsonMapper.shared().createObjectNode();
+    ObjectNode properties = whole.putObject("properties");
+    ArrayNode required = whole.putArray("required");
+    List<JsonNode> parts = new ArrayList<>();
+    schema.path("allOf").forEach(part -> parts.add(resolved(part)));
+    parts.add(schema);
+    for (JsonNode part : parts) {
+      part.path("properties")
+          .propertyStream()
+          .forEach(it -> properties.set(it.getKey(), it.getValue()));
+      part.path("required").forEach(required::add);
+    }
+    schema
+        .propertyStream()
+        .filter(it -> !whole.has(it.getKey()))
+        .forEach(it -> whole.set(it.getKey(), it.getValue()));
+    whole.remove("allOf");
+    if (properties.isEmpty()) {
+      return schema;
+    }
+    return whole;
+  }
+
+  /** Of a value that may be null too: what it is else. */
+  private JsonNode present(JsonNode schema) {
+    for (String key : List.of("anyOf", "oneOf")) {
+      List<JsonNode> others = new ArrayList<>();
+      schema.path(key).forEach(it -> others.add(resolved(it)));
+      int all = others.size();
+      others.removeIf(it -> it.path("type").asString("").equals("null"));
+      if (others.size() == 1 && all == 2) {
+        ObjectNode whole = JsonMapper.shared().createObjectNode();
+        others.getFirst().propertyStream().forEach(it -> whole.set(it.getKey(), it.getValue()));
+        schema
+            .propertyStream()
+            .filter(it -> !it.getKey().equals(key))
+            .forEach(it -> whole.set(it.getKey(), it.getValue()));
+        return whole;
+      }
+    }
+    return schema;
   }
 
   /** Follows local references; one that leads nowhere, or in circles, is an empty schema. */
@@ -123,11 +173,34 @@ public final class FromSchema {
         .forEach(
             property -> {
               FieldSketch field = fields.add(property.getKey());
-              field(field, resolved(property.getValue()), depth);
-              if (required.contains(property.getKey()) && !field.type().equals("boolean")) {
+              boolean needed = required.contains(property.getKey());
+              field(field, present(resolved(property.getValue())), depth);
+              if (needed && !field.type().matches("boolean|group|rows")) {
                 field.put("required", true);
+              } else if (!needed) {
+                optional(field);
               }
             });
+  }
+
+  /** What an object or an array asks for there, it asks for only where it is there at all. */
+  private static void optional(FieldSketch field) {
+    if (field.type().equals("group")) {
+      for (FieldSketch inside : field.inside.byName.values()) {
+        if (Boolean.TRUE.equals(inside.keys.get("required"))) {
+          inside.put("required", field.name + " is not blank");
+        }
+      }
+    }
+    Object count = field.keys.get("count");
+    if (count != null && !count.toString().startsWith("..")) {
+      String most = count.toString().replaceFirst("^[^.]*", "");
+      field.keys.remove("count");
+      if (!most.equals("..") && most.startsWith("..")) {
+        field.put("count", most);
+      }
+      field.say("There, where it is there at all, it has `" + count + "` items.");
+    }
   }
 
   private void field(FieldSketch field, JsonNode schema, int depth) {
@@ -160,6 +233,9 @@ public final class FromSchema {
     if (!options.isEmpty()) {
       field.type("choice");
       put(field, options);
+      if (type(schema).matches("integer|number")) {
+        field.say("There they are numbers; an option here is text.");
+      }
       return;
     }
     switch (type(schema)) {
@@ -194,6 +270,7 @@ public final class FromSchema {
   private static Map<String, String> options(JsonNode schema) {
     Map<String, String> options = new LinkedHashMap<>();
     schema.path("enum").forEach(it -> option(options, it, ""));
+    option(options, schema.path("const"), "");
     schema
         .path("oneOf")
         .forEach(it -> option(options, it.path("const"), it.path("title").asString("")));
@@ -201,7 +278,7 @@ public final class FromSchema {
   }
 
   private static void option(Map<String, String> options, JsonNode value, String title) {
-    if (value.isString() && !value.asString().isBlank()) {
+    if ((value.isString() || value.isNumber()) && !value.asString().isBlank()) {
       options.put(value.asString(), title);
     }
   }

@@ -1,10 +1,12 @@
 package nodley.cli.start;
 
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
@@ -57,9 +59,17 @@ public final class Sketch {
         FormFile.read(text);
         return text;
       } catch (FormFileException e) {
-        FormFileError error = e.errors().getFirst();
-        if (!takeOut(error)) {
-          throw new BadSource("No form file can be made of it: " + error.detail());
+        Set<String> taken = new HashSet<>();
+        for (FormFileError error : e.errors()) {
+          // Of one field the first is taken out: the others may come of it.
+          String field = error.pointer().replaceFirst("/[^/]*$", "");
+          if (taken.add(field) && !takeOut(error)) {
+            throw new BadSource("No form file can be made of it: " + error.detail());
+          }
+          if (!error.pointer().startsWith("#/fields")) {
+            // Their places move when one is taken out.
+            break;
+          }
         }
       }
     }
