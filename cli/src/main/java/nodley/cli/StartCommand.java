@@ -62,6 +62,14 @@ final class StartCommand implements Callable<Integer> {
   }
 
   @Option(
+      names = "--encoding",
+      paramLabel = "NAME",
+      description =
+          "The encoding of data, such as ISO-8859-1. Default: UTF-8 or UTF-16; else it is guessed,"
+              + " and said.")
+  private String encoding;
+
+  @Option(
       names = {"--form-number", "--form-id"},
       paramLabel = "FORM",
       description =
@@ -92,7 +100,7 @@ final class StartCommand implements Callable<Integer> {
       return FromSchema.read(name, source.schema);
     }
     if (source.csv != null) {
-      return FromCsv.read(name, source.csv);
+      return FromCsv.read(name, source.csv, Optional.ofNullable(encoding));
     }
     if (source.html != null) {
       return FromPage.read(name, source.html, Optional.ofNullable(which));

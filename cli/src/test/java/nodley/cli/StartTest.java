@@ -386,4 +386,46 @@ class StartTest {
             "  size: { type: choice, options: [1, 2.5] }")
         .anyMatch(line -> line.startsWith("  odd299: { type: text }"));
   }
+
+  @Test
+  void dataIsReadInItsEncodingAndAsItsCountryWritesIt() throws Exception {
+    String data =
+        """
+        name;preis;tag;day;both;aktiv
+        Möwe, groß;3,50;13.02.2024;2/13/2024;01/02/2024;0
+        Fähre über Sund;1.200,75;01.03.2024;3/1/2024;02/03/2024;1
+        Küste der Vögel;12;28.02.2024;12/31/2024;05/06/2024;1
+        Ärger auf See;-0,5;30.11.2024;1/1/2024;07/08/2024;0
+        """;
+    Path file = folder.resolve("d.csv");
+    String[] expected = {
+      "  # There numbers have a decimal comma, such as 3,50.",
+      "  # There dates are written with the day first, such as 13.02.2024.",
+      "  # There dates are written with the month first, such as 2/13/2024.",
+      "  # There dates are written in an order that these values do not tell, such as 01/02/2024.",
+      "  # There 0 is no, and 1 is yes.",
+      "  aktiv: { type: boolean }"
+    };
+    Files.write(file, data.getBytes(StandardCharsets.ISO_8859_1));
+    assertThat(started("start", "boat", "--from-csv", "@/d.csv"))
+        .contains(expected)
+        .anyMatch(line -> line.startsWith("  preis: { type: decimal"))
+        .anyMatch(line -> line.startsWith("  tag: { type: date"))
+        .anyMatch(
+            line -> line.matches("# It is not UTF-8; (ISO-8859-1|windows-1252) is a guess, .*"));
+    for (String encoding : List.of("ISO-8859-1", "UTF-16")) {
+      out.getBuffer().setLength(0);
+      Files.write(file, data.getBytes(java.nio.charset.Charset.forName(encoding)));
+      assertThat(started("start", "boat", "--from-csv", "@/d.csv", "--encoding", encoding))
+          .contains(expected)
+          .noneMatch(line -> line.contains("guess,"));
+    }
+    out.getBuffer().setLength(0);
+    assertThat(started("start", "boat", "--from-csv", "@/d.csv"))
+        .contains("# It was read as UTF-16.");
+    assertThat(run("start", "boat", "--from-csv", "@/d.csv", "--encoding", "latin")).isEqualTo(1);
+    assertThat(err.toString()).contains("There is no encoding latin; ISO-8859-1 is one");
+    assertThat(run("start", "boat", "--from-csv", "@/d.csv", "--encoding", "UTF-8")).isEqualTo(1);
+    assertThat(err.toString()).contains("is not UTF-8 text; --encoding says what it is.");
+  }
 }

@@ -1,16 +1,20 @@
 package nodley.cli.start;
 
+import com.ibm.icu.text.CharsetDetector;
+import com.ibm.icu.text.CharsetMatch;
 import java.io.IOException;
 import java.io.Reader;
 import java.io.StringReader;
 import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
+import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
@@ -34,10 +38,12 @@ public final class FromCsv {
   /**
    * Begins a form from data.
    *
+   * @param encoding the name of the charset that it is in; empty to find out
    * @throws BadSource if it is no such data
    */
-  public static Sketch read(String form, Path file) throws BadSource {
-    String text = text(file);
+  public static Sketch read(String form, Path file, Optional<String> encoding) throws BadSource {
+    Decoded decoded = decoded(file, encoding);
+    String text = decoded.text();
     List<List<String>> columns = new ArrayList<>();
     List<String> names;
     int lines = 0;
@@ -68,6 +74,9 @@ public final class FromCsv {
     }
     Sketch sketch =
         new Sketch(form, lines + (lines == 1 ? " line" : " lines") + " of " + file.getFileName());
+    if (!decoded.note().isEmpty()) {
+      sketch.say(decoded.note());
+    }
     for (int i = 0; i < columns.size(); i++) {
       FieldSketch field =
           names.get(i).isBlank()
@@ -78,7 +87,11 @@ public final class FromCsv {
     return sketch;
   }
 
-  private static String text(Path file) throws BadSource {
+  /** The text of a file, and what is to be said of how it was read. */
+  private record Decoded(String text, String note) {}
+
+  private static Decoded decoded(Path file, Optional<String> encoding) throws BadSource {
+    byte[] bytes;
     try {
       if (!Files.isRegularFile(file)) {
         throw new BadSource("The file " + file + " is not there.");
@@ -87,17 +100,52 @@ public final class FromCsv {
         throw new BadSource(
             "The file " + file + " is larger than 64 MiB; its beginning is enough.");
       }
-      String text =
-          StandardCharsets.UTF_8
-              .newDecoder()
-              .decode(ByteBuffer.wrap(Files.readAllBytes(file)))
-              .toString();
-      return text.startsWith("\uFEFF") ? text.substring(1) : text;
-    } catch (CharacterCodingException e) {
-      throw new BadSource("The file " + file + " is not UTF-8 text.");
+      bytes = Files.readAllBytes(file);
     } catch (IOException e) {
       throw new BadSource("The file " + file + " cannot be read.");
     }
+    try {
+      if (encoding.isPresent()) {
+        return new Decoded(decoded(bytes, Charset.forName(encoding.get())), "");
+      }
+      return guessed(bytes);
+    } catch (IllegalArgumentException e) {
+      throw new BadSource(
+          "There is no encoding " + encoding.orElse("") + "; ISO-8859-1 is one, and UTF-16.");
+    } catch (CharacterCodingException e) {
+      throw new BadSource(
+          "The file %s is not %s text; --encoding says what it is."
+              .formatted(file, encoding.orElse("UTF-8")));
+    }
+  }
+
+  /** By the mark at its beginning, or as UTF-8; if it is neither, by how often characters come. */
+  private static Decoded guessed(byte[] bytes) throws CharacterCodingException {
+    boolean marked =
+        bytes.length > 1
+            && (bytes[0] == (byte) 0xFE && bytes[1] == (byte) 0xFF
+                || bytes[0] == (byte) 0xFF && bytes[1] == (byte) 0xFE);
+    if (marked) {
+      return new Decoded(decoded(bytes, StandardCharsets.UTF_16), "It was read as UTF-16.");
+    }
+    try {
+      return new Decoded(decoded(bytes, StandardCharsets.UTF_8), "");
+    } catch (CharacterCodingException e) {
+      CharsetMatch match = new CharsetDetector().setText(bytes).detect();
+      String name = match == null ? "" : match.getName();
+      // Only those in which each byte is a character: of others a guess would be a gamble.
+      if (!name.startsWith("ISO-8859") && !name.startsWith("windows")) {
+        throw e;
+      }
+      return new Decoded(
+          decoded(bytes, Charset.forName(name)),
+          "It is not UTF-8; " + name + " is a guess, and --encoding says another.");
+    }
+  }
+
+  private static String decoded(byte[] bytes, Charset charset) throws CharacterCodingException {
+    String text = charset.newDecoder().decode(ByteBuffer.wrap(bytes)).toString();
+    return text.startsWith("\uFEFF") ? text.substring(1) : text;
   }
 
   private static String reason(Exception e) {
@@ -127,8 +175,10 @@ public final class FromCsv {
   private static void column(FieldSketch field, List<String> all) {
     List<String> values = all.stream().filter(it -> !it.isBlank()).toList();
     Set<String> distinct = new LinkedHashSet<>(values);
-    String type = Guess.byValues(values);
+    Optional<Guess.Written> written = Guess.written(values);
+    String type = written.map(Guess.Written::type).orElseGet(() -> Guess.byValues(values));
     field.type(type);
+    written.ifPresent(it -> field.say(it.note()));
     boolean few =
         distinct.size() > 1
             && distinct.size() <= MAX_OPTIONS
@@ -145,7 +195,7 @@ public final class FromCsv {
       if (longest > 0) {
         field.say("The longest value has " + longest + " characters.");
       }
-    } else if (values.size() > 0) {
+    } else if (values.size() > 0 && written.isEmpty()) {
       field.say("All " + values.size() + " values can be read as " + type + ".");
     }
     if (values.isEmpty()) {

@@ -4,7 +4,10 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Predicate;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import nodley.core.value.Addresses;
 import nodley.core.value.Dates;
 import nodley.core.value.Numbers;
@@ -52,6 +55,62 @@ final class Guess {
       case "phone" -> text.replaceAll("[ ().-]", "").matches("\\+?[0-9]{7,15}");
       default -> true;
     };
+  }
+
+  /** How values are written where that is not as Nodley reads them. */
+  record Written(String type, String note) {}
+
+  /** So many zeros and ones are a column of yes and no rather than of counts. */
+  private static final int SOME = 4;
+
+  private static final Pattern COMMA =
+      Pattern.compile("-?([0-9]+|[0-9]{1,3}([. ][0-9]{3})+),[0-9]+");
+  private static final Pattern WHOLE = Pattern.compile("-?([0-9]+|[0-9]{1,3}([. ][0-9]{3})+)");
+  private static final Pattern DAY =
+      Pattern.compile("([0-9]{1,2})([/.-])([0-9]{1,2})\\2([0-9]{4})");
+
+  /** Numbers with a decimal comma, dates in the order of a country, zeros and ones. */
+  static Optional<Written> written(List<String> values) {
+    if (values.size() >= SOME && Set.copyOf(values).equals(Set.of("0", "1"))) {
+      return Optional.of(new Written("boolean", "There 0 is no, and 1 is yes."));
+    }
+    boolean numbers =
+        values.stream().anyMatch(it -> COMMA.matcher(it).matches())
+            && values.stream()
+                .allMatch(it -> COMMA.matcher(it).matches() || WHOLE.matcher(it).matches());
+    if (numbers) {
+      return Optional.of(
+          new Written(
+              "decimal", "There numbers have a decimal comma, such as " + values.getFirst() + "."));
+    }
+    return dates(values);
+  }
+
+  private static Optional<Written> dates(List<String> values) {
+    boolean dayFirst = !values.isEmpty();
+    boolean monthFirst = dayFirst;
+    for (String value : values) {
+      Matcher parts = DAY.matcher(value);
+      if (!parts.matches()) {
+        return Optional.empty();
+      }
+      dayFirst &= isDay(parts.group(4), parts.group(3), parts.group(1));
+      monthFirst &= isDay(parts.group(4), parts.group(1), parts.group(3));
+    }
+    if (!dayFirst && !monthFirst) {
+      return Optional.empty();
+    }
+    String order =
+        dayFirst && monthFirst
+            ? "in an order that these values do not tell"
+            : dayFirst ? "with the day first" : "with the month first";
+    return Optional.of(
+        new Written(
+            "date", "There dates are written " + order + ", such as " + values.getFirst() + "."));
+  }
+
+  private static boolean isDay(String year, String month, String day) {
+    return Dates.read("%s-%2s-%2s".formatted(year, month, day).replace(' ', '0')).isPresent();
   }
 
   /** The type that all these texts can be read as; text if there is no other. */
