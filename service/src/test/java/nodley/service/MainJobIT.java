@@ -65,7 +65,7 @@ class MainJobIT {
             "--at",
             at);
     assertThat(published.status()).as(published.out()).isZero();
-    assertThat(published.out()).isEqualTo("berth: revision 1, new\nvessel: revision 1, new");
+    assertThat(published.out()).isEqualTo("vessel: revision 1, new\nberth: revision 1, new");
   }
 
   private static void overHttp(Wire stranger) {
