@@ -2,8 +2,7 @@ package nodley.cli;
 
 import java.nio.file.Path;
 import java.util.List;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
+import java.util.Optional;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Surroundings;
@@ -16,9 +15,6 @@ import nodley.core.form.Form;
  * @param refersTo the names of other forms, as far as this machine knows
  */
 record Declared(FormText file, String name, List<String> refersTo) {
-
-  private static final Pattern NAME =
-      Pattern.compile("(?m)^\\s*(?:\\{\\s*)?[\"']?form[\"']?\\s*:\\s*[\"']?([a-z][a-z0-9-]*)");
 
   /**
    * Reads a form file for what it declares. Names that nothing here stands for may be of lists,
@@ -33,10 +29,10 @@ record Declared(FormText file, String name, List<String> refersTo) {
       Form form = FormFile.read(text, file.format(), Surroundings.alone(SharedFiles.near(near)));
       return new Declared(file, form.name(), form.refersTo());
     } catch (FormFileException e) {
-      Matcher name = NAME.matcher(text);
+      Optional<String> name = FormFile.name(text, file.format());
       boolean elsewhere = e.errors().stream().allMatch(it -> it.code().equals("unknown-name"));
-      if (elsewhere && name.find()) {
-        return new Declared(file, name.group(1), List.of());
+      if (elsewhere && name.isPresent()) {
+        return new Declared(file, name.get(), List.of());
       }
       throw e;
     }

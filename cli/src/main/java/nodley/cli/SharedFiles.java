@@ -9,9 +9,8 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import nodley.core.file.FileName;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -28,25 +27,28 @@ import nodley.core.file.ThemeFile;
  */
 final class SharedFiles {
 
-  private static final Pattern NAME = Pattern.compile("(.*)\\.(list|part|theme)\\.(ya?ml|json)");
+  /** The kinds of what forms share, each before those that may use it. */
+  private static final List<String> SHARED = List.of("list", "part", "theme");
 
   private SharedFiles() {}
 
+  private static FileName named(Path file) {
+    return FileName.of(file.getFileName().toString());
+  }
+
   /** What a file is by its name: list, part, theme, texts ({@code visit.de.yaml}), or form. */
   static String kind(Path file) {
-    Matcher name = NAME.matcher(file.getFileName().toString());
-    return name.matches() ? name.group(2) : texts(file).isPresent() ? "texts" : "form";
+    return named(file).kind().word();
   }
 
   /** The form and the language of a file of texts. */
   static Optional<TextsFile.Name> texts(Path file) {
-    return TextsFile.name(file.getFileName().toString().replaceFirst("\\.(ya?ml|json)$", ""));
+    return TextsFile.name(named(file).name());
   }
 
   /** The name that a file's name gives to its list, part or theme. */
   static String name(Path file) {
-    Matcher name = NAME.matcher(file.getFileName().toString());
-    return name.matches() ? name.group(1) : "";
+    return named(file).name();
   }
 
   /** What the forms in these files may share; a file with errors is told when it is linted. */
@@ -64,9 +66,7 @@ final class SharedFiles {
     for (Path folder : folders) {
       if (Files.isDirectory(folder)) {
         try (Stream<Path> inside = Files.list(folder)) {
-          inside
-              .filter(it -> NAME.matcher(it.getFileName().toString()).matches())
-              .forEach(found::add);
+          inside.filter(it -> SHARED.contains(kind(it))).forEach(found::add);
         } catch (IOException e) {
           throw new UncheckedIOException(e);
         }
@@ -74,7 +74,7 @@ final class SharedFiles {
     }
     found.sort(Path::compareTo);
     Shared shared = Shared.NONE;
-    for (String kind : List.of("list", "part", "theme")) {
+    for (String kind : SHARED) {
       for (Path file : found) {
         if (kind(file).equals(kind)) {
           shared = with(shared, file);

@@ -192,6 +192,7 @@ class FilesWireTest {
         "{\"files\": [{\"name\": \"a.form.yaml\"}]}",
         "{\"files\": [{\"name\": 1, \"text\": \"\"}]}",
         "{\"files\": [{\"name\": \"a\", \"text\": null}]}",
+        "{\"files\": [{\"name\": \"a.form.yaml\", \"text\": \"form: \\ud800\"}]}",
         "{\"files\":"
       })
   void whatIsNoListOfFilesIsToldWhatWouldBe(String body) {

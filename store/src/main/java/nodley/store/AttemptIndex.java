@@ -11,7 +11,8 @@ import tools.jackson.databind.json.JsonMapper;
 
 /**
  * What attempts are found by besides their form and time: the codes and the fields of their errors,
- * so that what few have is found without reading what all have. One row for each attempt and term.
+ * so that what few have is found without reading what all have. One row for each attempt and term,
+ * written and taken away with the attempt, in its transaction, on the writer's thread.
  */
 final class AttemptIndex {
 

@@ -58,24 +58,18 @@ final class DryRun {
   /** The tables of these forms with all that is in them; those of others are found as they are. */
   private static void copy(Connection on, List<String> forms) throws SQLException {
     for (String table : COPIED) {
-      create(on, table);
+      make(on, "table", table);
       fill(on, table);
     }
     for (String table : EMPTY) {
-      create(on, table);
+      make(on, "table", table);
     }
     for (String form : forms) {
       for (String table : Columns.tables(on, Database.KEPT, form)) {
-        create(on, table);
+        make(on, "table", table);
         fill(on, table);
-        index(on, table);
+        make(on, "index", table);
       }
-    }
-  }
-
-  private static void create(Connection on, String table) throws SQLException {
-    for (String sql : declarations(on, "table", table)) {
-      Sql.run(on, sql);
     }
   }
 
@@ -84,8 +78,9 @@ final class DryRun {
     Sql.run(on, "INSERT INTO main." + name + " SELECT * FROM " + Database.KEPT + "." + name);
   }
 
-  private static void index(Connection on, String table) throws SQLException {
-    for (String sql : declarations(on, "index", table)) {
+  /** Makes the table of a name, or the indexes on it, as they are in the file. */
+  private static void make(Connection on, String type, String table) throws SQLException {
+    for (String sql : declarations(on, type, table)) {
       Sql.run(on, sql);
     }
   }

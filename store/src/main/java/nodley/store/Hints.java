@@ -10,7 +10,10 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 
-/** What a developer may not have meant, though nothing stands against it. */
+/**
+ * What a developer may not have meant, though nothing stands against it. Options are counted in a
+ * dry run only: each takes a look at all records.
+ */
 final class Hints {
 
   /** So many dropped options are counted; a list may have lost thousands. */
@@ -86,9 +89,12 @@ final class Hints {
                       form.name(),
                       path,
                       TableChange.Kind.OPTION_DROPPED,
-                      "\"%s\" is offered no longer; %s has it, and keeps it until it is changed."
-                          .formatted(option, count == 1 ? "1 record" : count + " records")
-                          .replace(" records has it, and keeps", " records have it, and keep")));
+                      "\"%s\" is offered no longer; %s it until it is changed."
+                          .formatted(
+                              option,
+                              count == 1
+                                  ? "1 record has it, and keeps"
+                                  : count + " records have it, and keep")));
             }
           }
         }

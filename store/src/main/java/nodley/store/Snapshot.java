@@ -82,7 +82,7 @@ record Snapshot(
    */
   void readAll() {
     try {
-      read(forms.values());
+      whole();
     } catch (StoreException.Breaks e) {
       throw unreadable(e);
     }
@@ -115,7 +115,7 @@ record Snapshot(
   Snapshot with(Source form) {
     Map<String, Source> sources = sources();
     sources.put(form.name(), form);
-    return read(next(sources.values(), texts, shared, uses(Use.Kind.FORM, form.name())));
+    return next(sources.values(), texts, shared, uses(Use.Kind.FORM, form.name())).whole();
   }
 
   /**
@@ -128,7 +128,7 @@ record Snapshot(
     sources.remove(form);
     Map<String, Forms.SharedText> others = new TreeMap<>(texts);
     others.values().removeIf(text -> nameOf(text).filter(it -> it.form().equals(form)).isPresent());
-    return read(next(sources.values(), others, shared, uses(Use.Kind.FORM, form)));
+    return next(sources.values(), others, shared, uses(Use.Kind.FORM, form)).whole();
   }
 
   /**
@@ -140,14 +140,14 @@ record Snapshot(
   Snapshot with(Forms.SharedText text) throws FormFileException {
     Map<String, Forms.SharedText> all = new TreeMap<>(texts);
     all.put(key(text.kind(), text.name()), text);
-    return read(next(sources().values(), all, shared(all.values()), uses(text)));
+    return next(sources().values(), all, shared(all.values()), uses(text)).whole();
   }
 
   /** The same without such a text, as {@link #with(Forms.SharedText)} has it. */
   Snapshot without(Forms.SharedText text) throws FormFileException {
     Map<String, Forms.SharedText> all = new TreeMap<>(texts);
     all.remove(key(text.kind(), text.name()));
-    return read(next(sources().values(), all, shared(all.values()), uses(text)));
+    return next(sources().values(), all, shared(all.values()), uses(text)).whole();
   }
 
   /**
@@ -247,24 +247,14 @@ record Snapshot(
     return new Snapshot(next, allTexts, allShared);
   }
 
-  /** Reads what has not been read, and tells all that cannot be. */
-  private static Snapshot read(Snapshot snapshot) {
-    snapshot.read(snapshot.forms.values());
-    return snapshot;
-  }
-
   /**
-   * Reads every form that is not read yet.
+   * This one, once every form that was not read yet has been.
    *
-   * @throws StoreException.Breaks if one cannot be read
+   * @throws StoreException.Breaks with all that cannot be read
    */
-  void readAllOrBreak() {
-    read(forms.values());
-  }
-
-  private void read(Collection<PublishedForm> all) {
+  Snapshot whole() {
     Map<String, List<String>> broken = new TreeMap<>();
-    for (PublishedForm form : all) {
+    for (PublishedForm form : forms.values()) {
       try {
         form.form();
       } catch (StoreException.Unreadable e) {
@@ -274,6 +264,7 @@ record Snapshot(
     if (!broken.isEmpty()) {
       throw new StoreException.Breaks(broken);
     }
+    return this;
   }
 
   /** The form in each language that ships, and in those that it has texts in. */

@@ -15,7 +15,10 @@ import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
 
-/** Several files that are published at once, or not at all. */
+/**
+ * Several files that are published at once, or not at all. All are read before anything is written,
+ * so that every file is told what is wrong in it; used once, by one thread.
+ */
 public final class Together {
 
   private final Snapshot before;
@@ -66,7 +69,7 @@ public final class Together {
     readForms(after);
     readTexts(after);
     check();
-    after.readAllOrBreak();
+    after.whole();
     Forms.Outcome tables = Forms.Outcome.UNCHANGED;
     Snapshot next = before;
     if (!changedForms().isEmpty() || !changedTexts().isEmpty()) {

@@ -1,5 +1,6 @@
 package nodley.core.file;
 
+import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -21,7 +22,12 @@ public record FileName(Kind kind, String name) {
     LIST,
     PART,
     THEME,
-    TEXTS
+    TEXTS;
+
+    /** The name on the wire and in commands. */
+    public String word() {
+      return name().toLowerCase(Locale.ROOT);
+    }
   }
 
   /** Reads the last part of a path. */

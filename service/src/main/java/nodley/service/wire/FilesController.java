@@ -5,7 +5,6 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import nodley.core.file.FormWarning;
 import nodley.core.file.Format;
@@ -63,7 +62,7 @@ class FilesController {
   private static Map<String, Object> json(Together.Item item) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("file", item.file().name());
-    json.put("kind", item.kind().name().toLowerCase(Locale.ROOT));
+    json.put("kind", item.kind().word());
     json.put("name", item.name());
     json.put("change", item.change().word());
     item.form()
@@ -98,7 +97,11 @@ class FilesController {
         throw unreadable("Each of the files has a `name` and a `text`.");
       }
       String name = file.path("name").asString();
-      files.add(new Together.File(name, Format.ofFile(name), file.path("text").asString()));
+      String text = file.path("text").asString();
+      if (!Wellformed.of(name).equals(name) || !Wellformed.of(text).equals(text)) {
+        throw unreadable("There is half of a character in " + Wellformed.of(name) + ".");
+      }
+      files.add(new Together.File(name, Format.ofFile(name), text));
     }
     return files;
   }
