@@ -174,7 +174,7 @@ public final class Browser implements AutoCloseable {
 
   /** The value of a control, as the person sees it. */
   public String valueOf(String css) {
-    return find(css).getDomProperty("value");
+    return wait(css).until(it -> it.findElement(By.cssSelector(css)).getDomProperty("value"));
   }
 
   public String path() {

@@ -391,7 +391,7 @@ class PageTest {
 
   private static void signOut() {
     browser.find("header button").click();
-    browser.until("signed out", () -> browser.find("header").getText().contains("Sign in"));
+    browser.until("signed out", () -> browser.text("header").contains("Sign in"));
   }
 
   @Test

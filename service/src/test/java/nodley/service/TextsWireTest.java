@@ -10,6 +10,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.openqa.selenium.By;
 
 /** A form in several languages, over the wire and on its page. */
 class TextsWireTest {
@@ -162,26 +163,21 @@ class TextsWireTest {
     try (Browser browser = Browser.withScript(service.address())) {
       browser.openBound("/forms/boat/new?lang=de");
       assertThat(browser.find("html").getDomAttribute("lang")).isEqualTo("de");
-      assertThat(browser.find("label[for=f-name]").getText()).isEqualTo("Bootsname");
+      assertThat(browser.text("label[for=f-name]")).isEqualTo("Bootsname");
       browser.find("button[type=submit]").click();
       browser.until(
           "the summary",
-          () ->
-              browser.find("[data-summary] h2").getText().equals("Eine Angabe ist zu berichtigen"));
+          () -> browser.text("[data-summary] h2").equals("Eine Angabe ist zu berichtigen"));
       browser.find("#f-name").sendKeys("Heron\t");
       browser.until(
           "the service's word in German",
-          () ->
-              browser
-                  .find("#f-name-error")
-                  .getText()
-                  .equals("Bootsname Heron ist schon vergeben."));
+          () -> browser.text("#f-name-error").equals("Bootsname Heron ist schon vergeben."));
     }
     try (Browser plain = Browser.withoutScript(service.address())) {
       plain.open("/forms/boat/new?lang=de");
-      plain.find("button[type=submit]").click();
-      assertThat(plain.find("#f-name-error").getText()).isEqualTo("Bootsname fehlt.");
-      assertThat(plain.find("button[type=submit]").getText()).isEqualTo("Hinzufügen");
+      plain.go(By.cssSelector("button[type=submit]"));
+      assertThat(plain.text("#f-name-error")).isEqualTo("Bootsname fehlt.");
+      assertThat(plain.text("button[type=submit]")).isEqualTo("Hinzufügen");
     }
   }
 }

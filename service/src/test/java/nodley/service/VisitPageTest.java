@@ -340,7 +340,7 @@ class VisitPageTest {
             .asString();
     browser.signIn(RunningService.KEY);
     browser.openBound("/forms/harbour/" + id + "/edit");
-    assertThat(browser.find("output#f-code").getText()).isEqualTo("marrow-quay");
+    assertThat(browser.text("output#f-code")).isEqualTo("marrow-quay");
     assertThat(browser.text("#f-dearest")).isEqualTo("14.5");
     // Lisbon is an hour ahead of UTC in July; its seconds are kept.
     assertThat(browser.valueOf("#f-checked")).isEqualTo("2026-07-01T10:00:30");
@@ -365,11 +365,9 @@ class VisitPageTest {
     browser.choose("#f-vessel", "Grey Heron");
     date("f-arrives", day);
     String taken = "This vessel is announced for " + day + " already.";
-    browser.until(
-        "the error", () -> browser.find("[data-field=arrives]").getText().contains(taken));
+    browser.until("the error", () -> browser.text("[data-field=arrives]").contains(taken));
     date("f-arrives", day.plusDays(1));
-    browser.until(
-        "the error to go", () -> !browser.find("[data-field=arrives]").getText().contains(taken));
+    browser.until("the error to go", () -> !browser.text("[data-field=arrives]").contains(taken));
   }
 
   @Test
