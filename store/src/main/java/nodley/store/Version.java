@@ -11,11 +11,7 @@ import nodley.core.value.Raw;
  * @param by who saved it; empty if nobody is known
  * @param kept its values as JSON, without secrets; those of fields that were retired since stay,
  *     and each row says which one it is
+ * @param values the same as they were sent: no row says which one it is
  */
-public record Version(long number, int revision, String at, String by, Raw.Members kept) {
-
-  /** The values as they were sent: no row says which one it is. */
-  public Raw.Members values() {
-    return kept.withoutRows();
-  }
-}
+public record Version(
+    long number, int revision, String at, String by, Raw.Members kept, Raw.Members values) {}

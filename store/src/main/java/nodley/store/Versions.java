@@ -1,6 +1,5 @@
 package nodley.store;
 
-import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -10,9 +9,6 @@ import java.util.Optional;
 import java.util.function.BiConsumer;
 import java.util.function.Function;
 import nodley.core.form.Form;
-import nodley.core.input.InputLimits;
-import nodley.core.input.JsonInput;
-import nodley.core.input.Unreadable;
 import nodley.core.value.Raw;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -26,7 +22,6 @@ import tools.jackson.databind.node.ObjectNode;
 final class Versions {
 
   private static final JsonMapper JSON = new JsonMapper();
-  private static final InputLimits LIMITS = new InputLimits(Integer.MAX_VALUE, Integer.MAX_VALUE);
 
   private Versions() {}
 
@@ -61,10 +56,11 @@ final class Versions {
     if (record.version() < before) {
       versions.add(current(Retired.read(on, form, record)));
     }
+    KeptValues values = new KeptValues();
     versions.addAll(
         Sql.list(
             on,
-            Versions::read,
+            row -> read(row, values),
             "SELECT version, revision, made_at, made_by, record FROM nodley_versions"
                 + " WHERE form = ? AND record_id = ? AND version < ?"
                 + " ORDER BY version DESC LIMIT ?",
@@ -133,25 +129,24 @@ final class Versions {
   }
 
   private static Version current(StoredRecord record) {
+    Raw.Members kept = Raw.withRows(record.values());
     return new Version(
         record.version(),
         record.revision(),
         record.updatedAt(),
         record.updatedBy(),
-        Raw.withRows(record.values()));
+        kept,
+        kept.withoutRows());
   }
 
-  private static Version read(ResultSet row) throws SQLException {
-    try {
-      byte[] json = row.getString("record").getBytes(StandardCharsets.UTF_8);
-      return new Version(
-          row.getLong("version"),
-          row.getInt("revision"),
-          row.getString("made_at"),
-          row.getString("made_by"),
-          new Raw.Members(JsonInput.read(json, LIMITS).members()));
-    } catch (Unreadable e) {
-      throw new StoreException.Unavailable("A version that was kept cannot be read.", e);
-    }
+  private static Version read(ResultSet row, KeptValues values) throws SQLException {
+    values.read(row.getString("record"));
+    return new Version(
+        row.getLong("version"),
+        row.getInt("revision"),
+        row.getString("made_at"),
+        row.getString("made_by"),
+        values.kept(),
+        values.withoutRows());
   }
 }

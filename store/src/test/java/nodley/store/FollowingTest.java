@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.IntStream;
 import nodley.core.line.Keep;
+import nodley.core.value.Difference;
 import nodley.core.value.Differences;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -441,7 +442,9 @@ class FollowingTest {
     return IntStream.range(0, versions.size() - 1)
         .mapToObj(
             i ->
-                Differences.between(versions.get(i + 1).values(), versions.get(i).values())
+                Differences.between(versions.get(i + 1).values(), versions.get(i).values()).stream()
+                    .map(Difference::pointer)
+                    .toList()
                     .toString())
         .toList();
   }

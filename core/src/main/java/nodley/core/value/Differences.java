@@ -17,15 +17,21 @@ public final class Differences {
 
   private Differences() {}
 
-  /** The pointers at which two versions have not the same. */
-  public static Set<String> between(Raw.Members before, Raw.Members after) {
+  /** Each field that two versions have not the same, in the order of the version before. */
+  public static List<Difference> between(Raw.Members before, Raw.Members after) {
     Map<String, Raw> old = byPointer(before);
     Map<String, Raw> now = byPointer(after);
     Set<String> pointers = new LinkedHashSet<>(old.keySet());
     pointers.addAll(now.keySet());
-    pointers.removeIf(
-        pointer -> old.getOrDefault(pointer, NOTHING).equals(now.getOrDefault(pointer, NOTHING)));
-    return pointers;
+    return pointers.stream()
+        .map(
+            pointer ->
+                new Difference(
+                    pointer,
+                    old.getOrDefault(pointer, NOTHING),
+                    now.getOrDefault(pointer, NOTHING)))
+        .filter(it -> !it.before().equals(it.after()))
+        .toList();
   }
 
   /** What a version has at such a pointer; null in the sense of JSON where it has nothing. */

@@ -29,8 +29,14 @@ class DifferencesTest {
                     "born", Value.BLANK,
                     "contact", new Value.Group(new Values(Map.of("mail", new Value.Text("c@d")))),
                     "crew", new Value.Rows(List.of(row)))));
-    assertThat(Differences.between(Raw.of(ANN), later))
+    List<Difference> found = Differences.between(Raw.of(ANN), later);
+    assertThat(found)
+        .extracting(Difference::pointer)
         .containsExactlyInAnyOrder("#/born", "#/contact/mail", "#/crew");
+    assertThat(found)
+        .contains(
+            new Difference("#/born", new Raw.Text("1971-02-11"), new Raw.Null()),
+            new Difference("#/contact/mail", new Raw.Text("a@b"), new Raw.Text("c@d")));
     assertThat(Differences.at(later, "#/contact/mail")).isEqualTo(new Raw.Text("c@d"));
     assertThat(Differences.at(later, "#/born")).isEqualTo(new Raw.Null());
     assertThat(Differences.at(Raw.of(ANN), "#/born")).isEqualTo(new Raw.Text("1971-02-11"));

@@ -31,14 +31,14 @@ public record Conflict(String pointer, Optional<Raw> base, Raw theirs, Raw yours
             .map(it -> it.path().stream().reduce(Pointer.ROOT, Pointer::in))
             .collect(Collectors.toSet());
     return Differences.between(their, your).stream()
-        .filter(pointer -> !silent.contains(pointer))
+        .filter(it -> !silent.contains(it.pointer()))
         .map(
-            pointer ->
+            it ->
                 new Conflict(
-                    pointer,
-                    base.map(it -> Differences.at(it, pointer)),
-                    Differences.at(their, pointer),
-                    Differences.at(your, pointer)))
+                    it.pointer(),
+                    base.map(known -> Differences.at(known, it.pointer())),
+                    it.before(),
+                    it.after()))
         .toList();
   }
 

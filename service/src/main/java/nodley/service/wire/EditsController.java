@@ -10,6 +10,7 @@ import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.input.MergePatch;
+import nodley.core.value.Difference;
 import nodley.core.value.Differences;
 import nodley.core.value.Raw;
 import nodley.service.attempt.AttemptLog;
@@ -102,7 +103,6 @@ class EditsController {
   }
 
   private ResponseEntity<byte[]> versions(Form form, String id, long before, int limit) {
-    submissions.record(form, id);
     // One more than is told: each is told by what it changed in the one before.
     List<Version> versions = store.records().versions(form, id, before, limit + 1);
     List<Object> told = new ArrayList<>();
@@ -121,11 +121,11 @@ class EditsController {
     json.put("at", version.at());
     json.put("by", version.by());
     List<Object> changes = new ArrayList<>();
-    for (String pointer : Differences.between(earlier, version.values())) {
+    for (Difference difference : Differences.between(earlier, version.values())) {
       Map<String, Object> change = new LinkedHashMap<>();
-      change.put("pointer", pointer);
-      change.put("from", Differences.at(earlier, pointer).toJson());
-      change.put("to", Differences.at(version.values(), pointer).toJson());
+      change.put("pointer", difference.pointer());
+      change.put("from", difference.before().toJson());
+      change.put("to", difference.after().toJson());
       changes.add(change);
     }
     json.put("changes", changes);

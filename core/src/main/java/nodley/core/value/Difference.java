@@ -1,0 +1,10 @@
+package nodley.core.value;
+
+/**
+ * A field that two versions of a record have not the same.
+ *
+ * @param pointer of the field in either version
+ * @param before what the first has; null in the sense of JSON where it has nothing
+ * @param after what the second has
+ */
+public record Difference(String pointer, Raw before, Raw after) {}
