@@ -331,18 +331,36 @@ public final class Sentences {
         .orElseThrow(() -> new IllegalStateException("no sentence for " + key));
   }
 
-  /** A text of the right pattern, where the form file shows one and says nothing else of it. */
+  /**
+   * A text of the right pattern, where the form file says nothing of its own: the placeholder, or
+   * one that is made from the pattern.
+   */
   private Optional<String> example(Field field, String code) {
     boolean unsaid =
         code.equals("pattern-mismatch")
             && !own.containsKey(code)
             && !own.containsKey(code + "." + field.type().word());
-    String placeholder = field.wording().placeholder();
-    return field
-        .limits()
+    Limits limits = field.limits();
+    Stream<String> made = field.type() == Type.TEXT ? examples(limits) : Stream.empty();
+    return limits
         .pattern()
-        .filter(pattern -> unsaid && !placeholder.isEmpty() && pattern.matches(placeholder))
-        .map(_ -> placeholder);
+        .filter(_ -> unsaid)
+        .flatMap(
+            pattern ->
+                Stream.concat(Stream.of(field.wording().placeholder()), made)
+                    .filter(it -> !it.isEmpty() && pattern.matches(it))
+                    .findFirst());
+  }
+
+  private static Stream<String> examples(Limits limits) {
+    return limits.pattern().stream()
+        .flatMap(pattern -> pattern.examples().stream())
+        .filter(
+            it -> {
+              int length = it.codePointCount(0, it.length());
+              return limits.length().min().orElse(0) <= length
+                  && length <= limits.length().max().orElse(Integer.MAX_VALUE);
+            });
   }
 
   /** The limits that a code speaks of, and how much there is of the value. */

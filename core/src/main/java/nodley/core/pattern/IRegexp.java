@@ -3,6 +3,7 @@ package nodley.core.pattern;
 import com.google.re2j.Pattern;
 import com.google.re2j.PatternSyntaxException;
 import java.util.BitSet;
+import java.util.List;
 
 /**
  * A pattern in the interoperable regular expression format, I-Regexp (RFC 9485), always matched
@@ -17,13 +18,16 @@ public final class IRegexp {
   private final String browser;
   private final Pattern compiled;
   private final boolean safe;
+  private final List<String> examples;
   private volatile BitSet ascii;
 
-  private IRegexp(String text, String browser, Pattern compiled, boolean safe) {
+  private IRegexp(
+      String text, String browser, Pattern compiled, boolean safe, List<String> examples) {
     this.text = text;
     this.browser = browser;
     this.compiled = compiled;
     this.safe = safe;
+    this.examples = examples;
   }
 
   /**
@@ -40,7 +44,8 @@ public final class IRegexp {
           text,
           "^(?:" + forBrowser + ")$",
           Pattern.compile("^(?:" + forJava + ")$"),
-          Backtracking.isSafe(shape));
+          Backtracking.isSafe(shape),
+          Example.of(shape));
     } catch (PatternSyntaxException e) {
       throw new BadPattern("the pattern cannot be run: " + e.getDescription(), 0);
     }
@@ -79,6 +84,11 @@ public final class IRegexp {
    */
   public boolean isSafeInBrowsers() {
     return safe;
+  }
+
+  /** Short texts that match, of different lengths, the one that is shown most readily first. */
+  public List<String> examples() {
+    return examples;
   }
 
   /** Source for {@code new RegExp(source, "u")}. */
