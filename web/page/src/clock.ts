@@ -97,10 +97,11 @@ function offsetAt(moment: number, zone: string): number {
   return date.getTime() - Math.floor(at / 1000) * 1000;
 }
 
-/** Midnight of a date, in UTC. */
-function utc(date: string): number {
+/** Midnight of a date, in UTC, or of one so many months later; too short a month ends on its last day. */
+function utc(date: string, months = 0): number {
   const [year, month, day] = date.split('-').map(Number) as [number, number, number];
-  return new Date(0).setUTCFullYear(year, month - 1, day);
+  const at = (month: number, day: number) => new Date(0).setUTCFullYear(year, month, day);
+  return Math.min(at(month - 1 + months, day), at(month + months, 0));
 }
 
 /** The days from one date to another. */
@@ -108,9 +109,9 @@ export function daysBetween(from: string, to: string): number {
   return Math.round((utc(to) - utc(from)) / DAY);
 }
 
-/** The date so many days later; nothing beyond the years 0001 to 9999. */
-export function plusDays(date: string, days: number): string | undefined {
-  const at = utc(date) + days * DAY;
+/** The date so many days and months later; nothing beyond the years 0001 to 9999. */
+export function moved(date: string, days: number, months?: number): string | undefined {
+  const at = utc(date, months) + days * DAY;
   return at >= FIRST && at <= LAST ? new Date(at).toISOString().slice(0, 10) : undefined;
 }
 

@@ -115,7 +115,7 @@ export interface Field {
   kept?: boolean;
   tidy?: Tidying;
   length?: Span<number>;
-  /** Literals, or `["today", days]`, or `["now"]`. */
+  /** Literals, or `["today", days]`, `["today", days, months]`, or `["now"]`. */
   range?: Span<End>;
   step?: number;
   /** Where steps are counted from. */
@@ -166,7 +166,7 @@ export type Condition = boolean | Expression;
 /** A literal, or an array whose first item says what it is; see docs/expressions.md. */
 export type Expression = string | number | boolean | null | readonly unknown[];
 
-export type End = string | number | readonly ['today', number] | readonly ['now'];
+export type End = string | number | readonly ['today', number, number?] | readonly ['now'];
 
 export interface Rule {
   must: Expression;

@@ -1,6 +1,6 @@
 import type { Big } from 'big.js';
 import type { Expression, Json } from './description';
-import { daysBetween, plusDays } from './clock';
+import { daysBetween, moved } from './clock';
 import { length, matches } from './rules';
 import { BLANK, bool, compare, number, same, shown, text, type Value } from './value';
 
@@ -154,7 +154,9 @@ function pair(operator: string, left: Value, right: Value): Value {
       return bool(left.kind === 'chosen' && left.options.includes(shown(right)));
     case 'day+':
     case 'day-':
-      return days(left, right, operator === 'day+' ? 1 : -1);
+    case 'month+':
+    case 'month-':
+      return later(left, right, operator);
     case '=':
       return bool(same(left, right));
     case '!=':
@@ -187,13 +189,13 @@ function arithmetic(operator: string, left: Big, right: Big): Value {
   }
 }
 
-function days(date: Value, count: Value, sign: number): Value {
-  if (date.kind !== 'date' || count.kind !== 'number' || !count.number.round(0).eq(count.number)) {
+function later(from: Value, by: Value, operator: string): Value {
+  if (from.kind !== 'date' || by.kind !== 'number' || !by.number.round(0).eq(by.number)) {
     return BLANK;
   }
-  const days = count.number.toNumber();
-  const moved = Number.isSafeInteger(days) ? plusDays(date.date, sign * days) : undefined;
-  return moved === undefined ? BLANK : { kind: 'date', date: moved };
+  const count = +by.number * (operator.endsWith('+') ? 1 : -1);
+  const date = operator[0] === 'd' ? moved(from.date, count) : moved(from.date, 0, count);
+  return date ? { kind: 'date', date } : BLANK;
 }
 
 function counted(value: Value): number {

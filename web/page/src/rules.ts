@@ -1,6 +1,6 @@
 import type { Big } from 'big.js';
 import type { End, Field, Span } from './description';
-import { moment, plusDays } from './clock';
+import { moment, moved } from './clock';
 import { isNewer, WHITE } from './tidy';
 import { compare, same, type Value } from './value';
 
@@ -31,7 +31,7 @@ export function endAt(field: Field, end: End, clock: Clock): Value {
   if (typeof end === 'object') {
     return end[0] === 'now'
       ? { kind: 'datetime', ms: clock.now }
-      : { kind: 'date', date: plusDays(clock.today, end[1]) ?? clock.today };
+      : { kind: 'date', date: moved(clock.today, end[1], end[2]) ?? clock.today };
   }
   switch (field.type) {
     case 'date':

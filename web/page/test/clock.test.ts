@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { dateIn, daysBetween, isDate, moment, plusDays, time } from '../src/clock';
+import { dateIn, daysBetween, isDate, moment, moved, time } from '../src/clock';
 
 const at = (text: string, zone = 'UTC') => {
   const ms = moment(text, zone);
@@ -36,10 +36,26 @@ it('counts days over leap years as the proleptic Gregorian calendar does', () =>
   expect(daysBetween('1899-12-31', '1900-03-01')).toBe(60);
   expect(daysBetween('1999-12-31', '2000-03-01')).toBe(61);
   expect(daysBetween('0001-01-01', '9999-12-31')).toBe(3_652_058);
-  expect(plusDays('0004-02-28', 1)).toBe('0004-02-29');
-  expect(plusDays('1582-10-04', 1)).toBe('1582-10-05');
-  expect(plusDays('9999-12-31', 1)).toBeUndefined();
-  expect(plusDays('0001-01-01', -1)).toBeUndefined();
+  expect(moved('0004-02-28', 1)).toBe('0004-02-29');
+  expect(moved('1582-10-04', 1)).toBe('1582-10-05');
+  expect(moved('9999-12-31', 1)).toBeUndefined();
+  expect(moved('0001-01-01', -1)).toBeUndefined();
+  expect(moved('2027-03-01', 1e300)).toBeUndefined();
+  expect(moved('2027-03-01', 0, -1e300)).toBeUndefined();
+});
+
+it.each([
+  ['2027-01-31', 1, '2027-02-28'],
+  ['2028-01-31', 1, '2028-02-29'],
+  ['2028-02-29', 12, '2029-02-28'],
+  ['2028-02-29', -48, '2024-02-29'],
+  ['2027-03-31', -1, '2027-02-28'],
+  ['2027-12-15', 1, '2028-01-15'],
+  ['0001-03-31', -1, '0001-02-28'],
+  ['0001-01-31', -1, undefined],
+  ['9999-12-01', 1, undefined],
+])('%s and %i months are %s', (date, months, expected) => {
+  expect(moved(date, 0, months)).toBe(expected);
 });
 
 it('knows which dates there are', () => {

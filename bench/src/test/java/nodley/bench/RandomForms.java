@@ -235,6 +235,8 @@ final class RandomForms {
                   "today..",
                   "..today + 30",
                   "today - 7..today + 7",
+                  "today - 18 years..today + 3 weeks",
+                  "..today - 2 months",
                   "2027-01-01..2027-12-31",
                   "..today"));
         }
@@ -422,6 +424,13 @@ final class RandomForms {
     return dice.run(
         () -> date(reach, 0),
         () -> "(" + date(reach, depth - 1) + dice.one(" + ", " - ") + whole(reach, depth - 1) + ")",
+        () ->
+            "("
+                + date(reach, depth - 1)
+                + dice.one(" + ", " - ")
+                + whole(reach, depth - 1)
+                + dice.one(" days", " weeks", " months", " month", " years", " year")
+                + ")",
         () -> dice.one("min", "max") + "(" + date(reach, depth - 1) + ", " + date(reach, 0) + ")");
   }
 

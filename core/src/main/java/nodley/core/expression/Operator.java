@@ -2,9 +2,11 @@ package nodley.core.expression;
 
 import java.math.BigDecimal;
 import java.math.RoundingMode;
-import java.time.DateTimeException;
 import java.time.LocalDate;
+import java.time.Period;
 import java.util.List;
+import java.util.function.IntFunction;
+import nodley.core.value.Dates;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
@@ -25,12 +27,18 @@ enum Operator {
   HAS("has"),
   /** A date and a number of days. */
   DAYS_ON("day+"),
-  DAYS_BACK("day-");
+  DAYS_BACK("day-"),
+  /** A date and a number of months; a month that is too short ends on its last day. */
+  MONTHS_ON("month+"),
+  MONTHS_BACK("month-");
 
   /** A quotient has this many places after the point, the last one rounded half-even. */
   private static final int QUOTIENT_PLACES = 20;
 
   private static final int FEW_PLACES = 4;
+
+  /** More days than there are between the first date and the last. */
+  private static final BigDecimal FURTHEST = BigDecimal.valueOf(4_000_000);
 
   private final String word;
 
@@ -38,7 +46,10 @@ enum Operator {
     this.word = word;
   }
 
-  /** As it is written; for dates with {@code day} before it, so that the page can tell. */
+  /**
+   * As it is written; for dates with {@code day} or {@code month} before it, so that the page can
+   * tell.
+   */
   String word() {
     return word;
   }
@@ -83,8 +94,10 @@ enum Operator {
           Value.Bool.of(
               left instanceof Value.Chosen(List<String> options)
                   && options.contains(right.shown()));
-      case DAYS_ON -> days(left, right, 1);
-      case DAYS_BACK -> days(left, right, -1);
+      case DAYS_ON -> moved(left, right, count -> Period.ofDays(count));
+      case DAYS_BACK -> moved(left, right, count -> Period.ofDays(-count));
+      case MONTHS_ON -> moved(left, right, count -> Period.ofMonths(count));
+      case MONTHS_BACK -> moved(left, right, count -> Period.ofMonths(-count));
       default ->
           left instanceof Value.Number(BigDecimal a) && right instanceof Value.Number(BigDecimal b)
               ? of(a, b)
@@ -118,17 +131,15 @@ enum Operator {
         : left.divide(right, QUOTIENT_PLACES, RoundingMode.HALF_EVEN);
   }
 
-  private static Value days(Value date, Value days, int sign) {
+  private static Value moved(Value date, Value by, IntFunction<Period> period) {
     if (!(date instanceof Value.Date(LocalDate from))
-        || !(days instanceof Value.Number(BigDecimal count))
-        || !Numbers.isInteger(count)) {
+        || !(by instanceof Value.Number(BigDecimal count))
+        || !Numbers.isInteger(count)
+        || count.abs().compareTo(FURTHEST) > 0) {
       return Value.BLANK;
     }
-    try {
-      LocalDate moved = from.plusDays(sign * count.longValue());
-      return moved.getYear() < 1 || moved.getYear() > 9999 ? Value.BLANK : new Value.Date(moved);
-    } catch (DateTimeException | ArithmeticException e) {
-      return Value.BLANK;
-    }
+    return Dates.moved(from, period.apply(count.intValue()))
+        .<Value>map(Value.Date::new)
+        .orElse(Value.BLANK);
   }
 }

@@ -9,6 +9,8 @@ import java.util.Map;
 import java.util.Set;
 import nodley.core.expression.Lexer.Sort;
 import nodley.core.expression.Lexer.Token;
+import nodley.core.name.Near;
+import nodley.core.value.DateUnit;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 import nodley.core.value.Wellformed;
@@ -23,12 +25,13 @@ import nodley.core.value.Wellformed;
  * not        = "not" not | comparison
  * comparison = sum [("=" | "!=" | "<" | "<=" | ">" | ">=" | "has") sum
  *                  | "in" "[" literal *("," literal) "]" | "is" ["not"] "blank"]
- * sum        = product *(("+" | "-") product)
+ * sum        = product *(("+" | "-") product [unit])
  * product    = sign *(("*" | "/") sign)
  * sign       = "-" sign | primary
  * primary    = literal | "today" | "now" | "mode" | "caller" "." word
  *            | function "(" expression *("," expression) ")" | name *("." name)
  *            | "(" expression ")"
+ * unit       = "day" | "days" | "week" | "weeks" | "month" | "months" | "year" | "years"
  * literal    = number | text | "true" | "false" | "date" "(" text ")"
  * </pre>
  */
@@ -224,21 +227,54 @@ final class Parser {
     while (cursor.peek().is("+") || cursor.peek().is("-")) {
       Token operator = cursor.next();
       Typed right = product();
-      if (left.kind().base() == Kind.Base.DATE
-          && !left.kind().many()
-          && right.kind().base() == Kind.Base.INTEGER
-          && !right.kind().many()) {
-        left = pair("day" + operator.text(), left, right, Kind.DATE);
-      } else if (left.kind().base() == Kind.Base.DATE) {
-        throw new BadExpression(
-            right.offset(),
-            "To a date only a whole number of days can be added; days(a, b) gives the days"
-                + " between two.");
-      } else {
-        left = arithmetic(operator, left, right);
-      }
+      Token unit = cursor.peek();
+      boolean hasUnit = unit.sort() == Sort.WORD && !WORDS.contains(unit.text());
+      left =
+          hasUnit || left.kind().base() == Kind.Base.DATE
+              ? moved(operator, left, right, hasUnit ? unit(cursor.next()) : DateUnit.DAYS)
+              : arithmetic(operator, left, right);
     }
     return left;
+  }
+
+  /** A date and how far it is moved. */
+  private Typed moved(Token operator, Typed date, Typed count, DateUnit unit) throws BadExpression {
+    date.asOne();
+    count.asOne();
+    if (!date.kind().isLike(Kind.DATE)) {
+      throw new BadExpression(
+          operator.offset(), "Only a date is moved by days, weeks, months or years.");
+    }
+    if (count.kind().base() != Kind.Base.INTEGER && count.kind().base() != Kind.Base.ANYTHING) {
+      throw new BadExpression(
+          count.offset(),
+          "A date is moved by a whole number of days, weeks, months or years, as in `today + 3"
+              + " months`; days(a, b) gives the days between two.");
+    }
+    Typed all =
+        unit.size() == 1
+            ? count
+            : pair(
+                "*",
+                count,
+                cursor.made(
+                    new Node.Literal(new Value.Number(BigDecimal.valueOf(unit.size()))),
+                    Kind.INTEGER,
+                    count.offset()),
+                Kind.INTEGER);
+    return pair((unit.isInMonths() ? "month" : "day") + operator.text(), date, all, Kind.DATE);
+  }
+
+  private static DateUnit unit(Token token) throws BadExpression {
+    return DateUnit.of(token.text())
+        .orElseThrow(
+            () ->
+                BadExpression.unknown(
+                    token.offset(),
+                    "After a sum may stand days, weeks, months or years, not `"
+                        + Wellformed.of(token.text())
+                        + "`.",
+                    Near.to(token.text(), DateUnit.WORDS)));
   }
 
   private Typed product() throws BadExpression {

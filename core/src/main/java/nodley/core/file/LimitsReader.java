@@ -13,12 +13,14 @@ import java.util.Optional;
 import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 import nodley.core.form.End;
 import nodley.core.form.Limits;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
 import nodley.core.pattern.BadPattern;
 import nodley.core.pattern.IRegexp;
+import nodley.core.value.DateUnit;
 import nodley.core.value.Dates;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
@@ -36,9 +38,14 @@ final class LimitsReader {
   private static final int MAX_URL = 2_048;
   private static final int MAX_SECRET = 1_000;
   private static final int MAX_DAYS = 1_000_000;
+  private static final int MAX_MONTHS = 12_000;
+
+  /** Two ends that move with the clock are compared in each month of so many. */
+  private static final int MONTHS = 24;
 
   private static final Pattern SPAN = Pattern.compile("(.*?)\\s*\\.\\.\\s*(.*)");
-  private static final Pattern TODAY = Pattern.compile("today(?:\\s*([+-])\\s*([0-9]{1,7}))?");
+  private static final Pattern TODAY =
+      Pattern.compile("today(?:\\s*([+-])\\s*([0-9]{1,7})(?:\\s*([a-z]+))?)?");
   private static final Pattern SIZE = Pattern.compile("([0-9]{1,9})\\s*(B|kB|KiB|MB|MiB|GB|GiB)?");
   private static final Map<String, Long> UNITS =
       Map.of(
@@ -103,7 +110,9 @@ final class LimitsReader {
       case INTEGER -> range(LimitsReader::integer, "whole numbers, such as 0..40");
       case DECIMAL -> range(LimitsReader::decimal, "numbers, such as 0.5..12.5");
       case DATE ->
-          range(LimitsReader::date, "dates, such as 2027-01-01..2027-12-31 or today..today + 30");
+          range(
+              LimitsReader::date,
+              "dates, such as 2027-01-01..2027-12-31 or today..today + 6 months");
       case TIME ->
           range(
               text -> Dates.time(text).map(Value.Time::new).map(End.Fixed::new),
@@ -255,10 +264,13 @@ final class LimitsReader {
   private static Optional<End> date(String text) {
     Matcher today = TODAY.matcher(text);
     if (today.matches()) {
-      int days = today.group(2) == null ? 0 : Integer.parseInt(today.group(2));
-      return days > MAX_DAYS
-          ? Optional.empty()
-          : Optional.of(new End.Today("-".equals(today.group(1)) ? -days : days));
+      int count = today.group(2) == null ? 0 : Integer.parseInt(today.group(2));
+      int signed = "-".equals(today.group(1)) ? -count : count;
+      return DateUnit.of(Optional.ofNullable(today.group(3)).orElse("days"))
+          .map(unit -> unit.times(signed))
+          .filter(it -> Math.abs(it.getMonths()) <= MAX_MONTHS)
+          .filter(it -> Math.abs(it.getDays()) <= MAX_DAYS)
+          .map(End.Today::new);
     }
     return Dates.read(text).map(Value.Date::new).map(End.Fixed::new);
   }
@@ -274,12 +286,18 @@ final class LimitsReader {
         : Optional.empty();
   }
 
-  /** Two literals, or two ends that move together, have an order; others are never impossible. */
+  /**
+   * Two literals, or two ends that move together, have an order; others are never impossible. What
+   * is possible in some month is possible.
+   */
   private static int compare(End a, End b) {
-    return a.isRelative() == b.isRelative()
-        ? Value.compare(
-            a.at(LocalDate.of(2000, 1, 1), Instant.EPOCH),
-            b.at(LocalDate.of(2000, 1, 1), Instant.EPOCH))
-        : 0;
+    if (a.isRelative() != b.isRelative()) {
+      return 0;
+    }
+    return Stream.iterate(LocalDate.of(2000, 1, 1), it -> it.plusMonths(1))
+        .limit(MONTHS)
+        .mapToInt(it -> Value.compare(a.at(it, Instant.EPOCH), b.at(it, Instant.EPOCH)))
+        .min()
+        .orElseThrow();
   }
 }

@@ -1,9 +1,10 @@
 package nodley.core.form;
 
-import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.Period;
 import java.util.List;
+import nodley.core.value.Dates;
 import nodley.core.value.Value;
 
 /** One end of a range. */
@@ -15,7 +16,7 @@ public sealed interface End {
   /** True if it moves with the clock. */
   boolean isRelative();
 
-  /** A literal, or {@code ["today", days]}, or {@code ["now"]}. */
+  /** A literal, or {@code ["today", days]}, {@code ["today", days, months]}, or {@code ["now"]}. */
   Object toJson();
 
   /** A literal. */
@@ -36,15 +37,11 @@ public sealed interface End {
     }
   }
 
-  /** So many days after today; before it, if negative. */
-  record Today(int days) implements End {
+  /** So many days or months after today; before it, if negative. */
+  record Today(Period after) implements End {
     @Override
     public Value at(LocalDate today, Instant now) {
-      try {
-        return new Value.Date(today.plusDays(days));
-      } catch (DateTimeException e) {
-        return new Value.Date(today);
-      }
+      return new Value.Date(Dates.moved(today, after).orElse(today));
     }
 
     @Override
@@ -54,7 +51,9 @@ public sealed interface End {
 
     @Override
     public Object toJson() {
-      return List.of("today", days);
+      return after.getMonths() == 0
+          ? List.of("today", after.getDays())
+          : List.of("today", after.getDays(), after.getMonths());
     }
   }
 

@@ -6,6 +6,7 @@ import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.Month;
+import java.time.Period;
 import java.time.Year;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
@@ -44,6 +45,14 @@ public final class Dates {
     }
     boolean exists = day <= 28 || day <= Month.of(month).length(Year.isLeap(year));
     return exists ? Optional.of(LocalDate.of(year, month, day)) : Optional.empty();
+  }
+
+  /**
+   * A date so much later, or earlier; nothing beyond the years 0001 to 9999. Months end early where
+   * they are too short: a month after January 31st is the last day of February.
+   */
+  public static Optional<LocalDate> moved(LocalDate date, Period by) {
+    return Optional.of(date.plus(by)).filter(it -> it.getYear() >= 1 && it.getYear() <= 9999);
   }
 
   /** Reads {@code hh:mm} or {@code hh:mm:ss}. */

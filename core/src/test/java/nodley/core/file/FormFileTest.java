@@ -248,6 +248,15 @@ class FormFileTest {
         .isEqualTo(FormFile.read(yaml));
   }
 
+  /** From February to March there are fewer than 30 days. */
+  @Test
+  void aRangeThatIsPossibleInSomeMonthIsTaken() throws Exception {
+    for (String range :
+        List.of("today + 1 month..today + 30", "today..today", "today - 1 year..")) {
+      FormFile.read("form: f\nfields: { a: { type: date, range: " + range + " } }");
+    }
+  }
+
   @Test
   void whatIsLeftOutHasAPlainMeaning() throws Exception {
     Form form = FormFile.read("form: log-entry\nfields: { callSign: { type: text } }");
@@ -321,6 +330,12 @@ class FormFileTest {
         wrongIn("a: { type: text, repeats: pass }", "3:29 bad-value"),
         wrongIn("a: { type: text, repeats: cuont }", "3:29 unknown-name count"),
         wrongIn("a: { type: date, range: today + 3..tomorrow }", "3:27 bad-value"),
+        wrongIn("a: { type: date, range: today..today + 3 moons }", "3:27 bad-value"),
+        wrongIn("a: { type: date, range: ..today + 1001 years }", "3:27 bad-value"),
+        wrongIn("a: { type: date, range: today + 6 weeks..today + 1 month }", "3:27 bad-value"),
+        wrongIn("a: { type: date, shown: a > today - 3 yaers }", "3:41 unknown-name years"),
+        wrongIn("a: { type: date, shown: count + 3 months > 3 }", "3:33 bad-expression"),
+        wrongIn("a: { type: date, shown: a + 0.5 months > a }", "3:31 bad-expression"),
         wrongIn("a: { type: decimal, decimals: 16 }", "3:33 bad-value"),
         wrongIn("a: { type: text, say: { too-long: '{max, plural, one {x}}' } }", "3:37 bad-text"),
         wrongIn("a: { type: text, say: { too-long: '{max, number}' } }", "3:37 bad-text"),
