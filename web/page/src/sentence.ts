@@ -38,11 +38,11 @@ function part(piece: Piece, args: Arguments): string {
   }
   const value = args.value(name);
   const plain = shown(value);
-  const exact = rules ? `=${plain}` : plain;
-  const chosen =
-    rules && value.kind === 'number' && !Object.hasOwn(variants, exact)
-      ? category(plain, rules)
-      : exact;
+  const exact = `=${plain}`;
+  // Only a number is counted: of digits that are text, a plural has the `other` variant.
+  const counted = (rules: PluralRules) =>
+    value.kind !== 'number' ? 'other' : exact in variants ? exact : category(plain, rules);
+  const chosen = rules ? counted(rules) : plain;
   const own = Object.hasOwn(variants, chosen) ? variants[chosen] : variants.other;
   return own!.map((inner) => part(inner, args)).join('');
 }

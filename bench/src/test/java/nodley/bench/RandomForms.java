@@ -39,6 +39,7 @@ final class RandomForms {
       List.of("[A-Z]{2,4}[0-9]*", "\\p{Lu}.*", "a|b|ab", "[^x]+", "(ab?)*", ".{1,3}", "\\p{L}+");
 
   private final Dice dice;
+  private final Characters characters;
   private int named;
 
   /** A field that expressions can name: its type, and how it is named from where it stands. */
@@ -46,6 +47,7 @@ final class RandomForms {
 
   RandomForms(Dice dice) {
     this.dice = dice;
+    this.characters = new Characters(dice);
   }
 
   Map<String, Object> form() {
@@ -190,7 +192,7 @@ final class RandomForms {
         field.put("length", dice.one("1..3", "2..", "..5", "3", "2..8"));
       }
       if (dice.in100(20)) {
-        field.put("pattern", dice.one(PATTERNS));
+        field.put("pattern", dice.in100(50) ? dice.one(PATTERNS) : characters.pattern());
       }
     }
     if (is.isWritten()) {
@@ -205,7 +207,7 @@ final class RandomForms {
                 type.equals("url") ? List.of("scheme") : List.of("trim")));
       }
       if (dice.in100(10)) {
-        field.put("keep", dice.one("A-Za-z0-9", "\\p{L}", "a-f\\-"));
+        field.put("keep", dice.one("A-Za-z0-9", "\\p{L}", "a-f\\-", characters.kept()));
       }
       if (type.equals("text") && dice.in100(20)) {
         field.put("multiline", true);

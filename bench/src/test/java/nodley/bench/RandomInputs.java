@@ -106,9 +106,11 @@ final class RandomInputs {
           "İstanbul");
 
   private final Dice dice;
+  private final Characters characters;
 
   RandomInputs(Dice dice) {
     this.dice = dice;
+    this.characters = new Characters(dice);
   }
 
   Map<String, Object> of(Fields fields) {
@@ -189,6 +191,9 @@ final class RandomInputs {
   }
 
   private String text() {
+    if (dice.in100(25)) {
+      return characters.text();
+    }
     String text = dice.one(TEXTS);
     return dice.in100(25) ? text + dice.one(" ", "", "\n") + dice.one(TEXTS) : text;
   }
