@@ -24,9 +24,34 @@ const smaller: Plugin = {
   },
 };
 
+/** The methods of big.js that no page calls; all of them are on a prototype, where no bundler finds them. */
+const UNUSED = ['gte', 'pow', 'sqrt', 'toExponential', 'toPrecision'];
+
+const withoutUnused: Plugin = {
+  name: 'without-unused',
+  transform(code, id) {
+    if (!id.endsWith('/big.mjs')) {
+      return null;
+    }
+    const dropped: string[] = [];
+    let kept = code;
+    for (const node of this.parse(code).body.reverse()) {
+      const name = /^P\.(\w+) = function/.exec(code.slice(node.start, node.end))?.[1];
+      if (name && UNUSED.includes(name)) {
+        kept = kept.slice(0, node.start) + kept.slice(node.end);
+        dropped.push(name);
+      }
+    }
+    if (dropped.length !== UNUSED.length) {
+      this.error(`big.js no longer has all of ${UNUSED.join(', ')}`);
+    }
+    return { code: kept, map: null };
+  },
+};
+
 // One file with everything inside, under a name that pages can rely on.
 export default defineConfig({
-  plugins: [smaller],
+  plugins: [withoutUnused, smaller],
   build: {
     target: 'es2022',
     lib: { entry: 'src/nodley.ts', formats: ['es'], fileName: () => 'nodley.js' },
