@@ -318,9 +318,9 @@ class StartTest {
         .containsSubsequence(
             "  note: { type: text }",
             "  dbHost: { type: text }",
-            "  # Its type is guessed from its name; 2 values there are so.",
+            "  # Its type is guessed from its name.",
             "  contactEmail: { type: email, length: ..80 }",
-            "  # By its name it could be of type email, but 1 of 2 values there are not.",
+            "  # Left out: `type: email`, which refuses 1 of 2 rows there.",
             "  workMail: { type: text }",
             "  code: { type: text, length: ..12 }");
     out.getBuffer().setLength(0);
@@ -337,6 +337,53 @@ class StartTest {
                 + " is one field.",
             "  pier: { type: integer }",
             "  number: { type: integer }");
+  }
+
+  @Test
+  void whatRefusesRowsThatAreThereIsLeftOut() throws Exception {
+    table(
+        """
+        CREATE TABLE trips (
+          id INTEGER PRIMARY KEY,
+          name TEXT NOT NULL,
+          code VARCHAR(4),
+          fare DECIMAL(6, 2),
+          drift REAL,
+          crew INTEGER,
+          day DATE,
+          seen DATETIME,
+          sure BOOLEAN,
+          depth INTEGER CHECK (depth BETWEEN 1 AND 9),
+          rig TEXT NOT NULL CHECK (rig IN ('sail', 'motor'))
+        );
+        PRAGMA ignore_check_constraints = 1;
+        INSERT INTO trips (name, code, fare, drift, crew, day, seen, sure, depth, rig) VALUES
+          ('a', 'MQ7', 1.25, 0.1, 3, '2027-03-01', '2027-03-01 10:00:00', 1, 4, 'sail'),
+          ('', 'MQ7AB', 1.255, 0.30000000000000004, 'some', '1/3/2027', '2027-03-02 10:00:00', 0, 12, 'oars'),
+          ('c', NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, 'motor')
+        """);
+    assertThat(started("start", "trip", "--from-table", "@/other.db:trips"))
+        .containsSubsequence(
+            "# It was held against 3 rows that are there.",
+            "  # Left out: `required: true`, which refuses 1 of 3 rows there.",
+            "  name: { type: text }",
+            "  # Left out: `length: ..4`, which refuses 1 of 3 rows there.",
+            "  code: { type: text }",
+            "  # Left out: `decimals: 2`, which refuses 1 of 3 rows there.",
+            "  fare: { type: decimal }",
+            "  # 1 of 3 rows there have more than the 15 digits that a number has here.",
+            "  drift: { type: decimal }",
+            "  # Left out: `type: integer`, which refuses 1 of 3 rows there.",
+            "  crew: { type: text }",
+            "  # Left out: `type: date`, which refuses 1 of 3 rows there.",
+            "  day: { type: text }",
+            "  # There a space stands between date and time; here a T does.",
+            "  seen: { type: datetime }",
+            "  sure: { type: boolean }",
+            "  # Left out: `range: 1..9`, which refuses 1 of 3 rows there.",
+            "  depth: { type: integer }",
+            "  # Left out: `type: choice`, which refuses 1 of 3 rows there.",
+            "  rig: { type: text, required: true }");
   }
 
   @Test

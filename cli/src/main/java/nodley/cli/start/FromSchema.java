@@ -4,11 +4,18 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Collections;
+import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Consumer;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -73,10 +80,25 @@ public final class FromSchema {
           "examples",
           "$id",
           "$schema",
+          "dependentRequired",
           "$defs",
           "definitions");
 
+  /** Groups and rows may be nested so deep. */
+  private static final int MAX_SETS = 4;
+
+  /** Keywords that go with one type, where none is said. */
+  private static final Map<List<String>, String> BY_KEYWORD =
+      Map.of(
+          List.of("properties"), "object",
+          List.of("items", "minItems", "maxItems"), "array",
+          List.of("minLength", "maxLength", "pattern", "format"), "string",
+          List.of("minimum", "maximum", "multipleOf"), "number");
+
   private final JsonNode root;
+
+  /** The schemas that a property is inside of. */
+  private final Set<JsonNode> within = Collections.newSetFromMap(new IdentityHashMap<>());
 
   private FromSchema(JsonNode root) {
     this.root = root;
@@ -102,7 +124,8 @@ public final class FromSchema {
       throw new BadSource("The schema in " + file + " is not one of an object with `properties`.");
     }
     Sketch sketch = new Sketch(form, "the schema " + file.getFileName());
-    reader.fields(object, sketch.fields, 1);
+    reader.fields(object, sketch.fields, sketch::say, 1);
+    unsaid(object).ifPresent(sketch::say);
     return sketch;
   }
 
@@ -117,19 +140,28 @@ public final class FromSchema {
     List<JsonNode> parts = new ArrayList<>();
     schema.path("allOf").forEach(part -> parts.add(resolved(part)));
     parts.add(schema);
+    Set<String> twice = new TreeSet<>();
     for (JsonNode part : parts) {
       part.path("properties")
           .propertyStream()
           .forEach(it -> properties.set(it.getKey(), it.getValue()));
       part.path("required").forEach(required::add);
+      part.propertyStream()
+          .filter(it -> !Set.of("properties", "required", "allOf").contains(it.getKey()))
+          .forEach(
+              it -> {
+                JsonNode other = whole.replace(it.getKey(), it.getValue());
+                if (other != null && !other.equals(it.getValue())) {
+                  twice.add(it.getKey());
+                }
+              });
     }
-    schema
-        .propertyStream()
-        .filter(it -> !whole.has(it.getKey()))
-        .forEach(it -> whole.set(it.getKey(), it.getValue()));
-    whole.remove("allOf");
     if (properties.isEmpty()) {
-      return schema;
+      whole.remove(List.of("properties", "required"));
+    }
+    if (!twice.isEmpty()) {
+      // What is said twice has no place in a form file, and a comment says so.
+      whole.put("allOf: " + String.join(", ", twice), true);
     }
     return whole;
   }
@@ -164,23 +196,55 @@ public final class FromSchema {
     return here;
   }
 
-  private void fields(JsonNode object, FieldsSketch fields, int depth) {
+  /** The fields of an object; what is left out of it is said. */
+  private void fields(JsonNode object, FieldsSketch fields, Consumer<String> say, int depth) {
     Set<String> required = new HashSet<>();
     object.path("required").forEach(it -> required.add(it.asString("")));
-    object
-        .path("properties")
-        .propertyStream()
-        .forEach(
-            property -> {
-              FieldSketch field = fields.add(property.getKey());
-              boolean needed = required.contains(property.getKey());
-              field(field, present(resolved(property.getValue())), depth);
-              if (needed && !field.type().matches("boolean|group|rows")) {
-                field.put("required", true);
-              } else if (!needed) {
-                optional(field);
-              }
-            });
+    Map<String, FieldSketch> byProperty = new HashMap<>();
+    for (Map.Entry<String, JsonNode> property : object.path("properties").properties()) {
+      JsonNode schema = merged(present(resolved(property.getValue())));
+      String called = property.getKey();
+      JsonNode inside = type(schema).equals("array") ? resolved(schema.path("items")) : schema;
+      if (within.contains(inside)) {
+        say.accept("`" + called + "` is left out: it is inside itself, without end.");
+        continue;
+      }
+      if (depth > MAX_SETS && isSet(inside)) {
+        say.accept("`" + called + "` is left out: sets of fields are at most four deep.");
+        continue;
+      }
+      FieldSketch field = fields.add(called);
+      byProperty.put(called, field);
+      boolean needed = required.contains(called);
+      within.add(inside);
+      field(field, schema, depth);
+      within.remove(inside);
+      if (needed && field.type().equals("boolean") && !field.keys.containsKey("required")) {
+        field.say("There it has to be sent; here one that is not sent is no.");
+      } else if (needed && !field.type().matches("boolean|group|rows")) {
+        field.put("required", true);
+      } else if (!needed) {
+        optional(field);
+      }
+    }
+    dependent(object.path("dependentRequired"), byProperty);
+  }
+
+  /** What is required where another property is there. */
+  private static void dependent(JsonNode required, Map<String, FieldSketch> byProperty) {
+    for (Map.Entry<String, JsonNode> each : required.properties()) {
+      FieldSketch given = byProperty.get(each.getKey());
+      for (JsonNode name : each.getValue()) {
+        FieldSketch field = byProperty.get(name.asString(""));
+        if (given != null && field != null) {
+          field.keys.putIfAbsent("required", given.name + " is not blank");
+        }
+      }
+    }
+  }
+
+  private static boolean isSet(JsonNode schema) {
+    return schema.path("properties").isObject() || type(schema).equals("object");
   }
 
   /** What an object or an array asks for there, it asks for only where it is there at all. */
@@ -214,11 +278,15 @@ public final class FromSchema {
     if (first.isValueNode() && !first.isNull()) {
       field.put("default", first.isBoolean() ? (Object) first.asBoolean() : first.asString());
     }
-    List<String> unsaid = new ArrayList<>();
-    schema.propertyNames().stream().filter(it -> !KNOWN.contains(it)).forEach(unsaid::add);
-    if (!unsaid.isEmpty()) {
-      field.say("Not carried over: " + String.join(", ", unsaid) + ".");
-    }
+    unsaid(schema).ifPresent(field::say);
+  }
+
+  private static Optional<String> unsaid(JsonNode schema) {
+    List<String> unsaid =
+        schema.propertyNames().stream().filter(it -> !KNOWN.contains(it)).toList();
+    return unsaid.isEmpty()
+        ? Optional.empty()
+        : Optional.of("Not carried over: " + String.join(", ", unsaid) + ".");
   }
 
   private static void text(FieldSketch field, JsonNode schema, String from, String to) {
@@ -233,10 +301,18 @@ public final class FromSchema {
     if (!options.isEmpty()) {
       field.type("choice");
       put(field, options);
-      if (type(schema).matches("integer|number")) {
-        field.say("There they are numbers; an option here is text.");
-      }
+      options(field, schema.path("enum"));
       return;
+    }
+    if (isYesOrNo(schema.path("enum"))) {
+      field.type("boolean");
+      return;
+    }
+    List<String> types = new ArrayList<>();
+    schema.path("type").forEach(it -> types.add(it.asString("")));
+    types.remove("null");
+    if (types.size() > 1) {
+      field.say("There its type is one of " + String.join(", ", types) + ".");
     }
     switch (type(schema)) {
       case "integer" -> numbers(field.type("integer"), schema);
@@ -254,6 +330,28 @@ public final class FromSchema {
     }
   }
 
+  private static boolean isYesOrNo(JsonNode options) {
+    return !options.isEmpty()
+        && options.valueStream().allMatch(it -> it.isBoolean() || it.isNull());
+  }
+
+  /** What of the options there is otherwise here. */
+  private static void options(FieldSketch field, JsonNode options) {
+    if (options.valueStream().anyMatch(JsonNode::isNumber)) {
+      field.say("There some are numbers; an option here is text.");
+    }
+    List<String> others =
+        options
+            .valueStream()
+            .filter(it -> !it.isString() && !it.isNumber() && !it.isNull())
+            .map(JsonNode::toString)
+            .toList();
+    if (!others.isEmpty()) {
+      field.say("Left out of the options: " + String.join(", ", others) + ".");
+    }
+  }
+
+  /** The type that is said, or else the one that what is said of it speaks of. */
   private static String type(JsonNode schema) {
     JsonNode type = schema.path("type");
     if (type.isArray()) {
@@ -263,7 +361,14 @@ public final class FromSchema {
         }
       }
     }
-    return type.asString(schema.has("properties") ? "object" : "");
+    if (type.isString()) {
+      return type.asString();
+    }
+    return BY_KEYWORD.entrySet().stream()
+        .filter(it -> it.getKey().stream().anyMatch(schema::has))
+        .map(Map.Entry::getValue)
+        .findFirst()
+        .orElse("");
   }
 
   /** The options of {@code enum}, or of {@code oneOf} with constants that have titles. */
@@ -294,16 +399,19 @@ public final class FromSchema {
     if (!format.isEmpty() && !FORMATS.containsKey(format)) {
       field.say("Its format there is " + format + ".");
     }
+    if (field.type().equals("url")) {
+      field.say(
+          "There it is any "
+              + format.toUpperCase(Locale.ROOT)
+              + "; here an address of http or https.");
+    }
     boolean measured = field.type().matches("text|email|url|secret");
     if (measured) {
       field.span("length", number(schema, "minLength"), number(schema, "maxLength"));
     }
     String pattern = schema.path("pattern").asString("");
     if (!pattern.isEmpty() && measured) {
-      // There a pattern is sought in the value, here it is the whole value.
-      boolean whole = pattern.startsWith("^") && pattern.endsWith("$");
-      String bare = pattern.replaceFirst("^\\^", "").replaceFirst("\\$$", "");
-      field.put("pattern", whole ? bare : ".*" + bare + ".*");
+      field.put("pattern", SchemaPattern.whole(pattern));
     }
   }
 
@@ -339,7 +447,7 @@ public final class FromSchema {
   }
 
   private void array(FieldSketch field, JsonNode schema, int depth) {
-    JsonNode items = resolved(schema.path("items"));
+    JsonNode items = merged(present(resolved(schema.path("items"))));
     Map<String, String> options = options(items);
     if (!options.isEmpty()) {
       put(field.type("choices"), options);
@@ -349,17 +457,16 @@ public final class FromSchema {
       set(field, "rows", JsonMapper.shared().createObjectNode(), depth);
       field(field.inside.add("value"), items, depth + 1);
       field.say("There it is a list of single values.");
+      if (schema.path("uniqueItems").asBoolean(false)) {
+        field.say("There no two of them are the same.");
+      }
     }
     field.span("count", number(schema, "minItems"), number(schema, "maxItems"));
   }
 
   private void set(FieldSketch field, String type, JsonNode schema, int depth) {
-    if (depth > 4) {
-      field.type("text").say("Left as text: sets of fields are at most four deep.");
-      return;
-    }
     field.type(type);
-    fields(schema, field.inside, depth + 1);
+    fields(schema, field.inside, field::say, depth + 1);
     if (type.equals("group") && field.inside.byName.isEmpty()) {
       field.type("text").say("There it is an object without properties.");
     }

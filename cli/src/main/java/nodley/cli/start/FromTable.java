@@ -8,7 +8,6 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -21,9 +20,6 @@ import nodley.core.name.Near;
 
 /** A table of an SQLite database; the file is opened for reading only. */
 public final class FromTable {
-
-  /** So many rows are looked at, at most. */
-  private static final int MOST_ROWS = 1_000_000;
 
   private static final Pattern LENGTH = Pattern.compile("\\(\\s*([0-9]{1,6})\\s*\\)");
   private static final Pattern PLACES =
@@ -45,7 +41,7 @@ public final class FromTable {
   private final Connection connection;
   private final String table;
   private final Sketch sketch;
-  private final Map<String, FieldSketch> byColumn = new HashMap<>();
+  private final Map<String, FieldSketch> byColumn = new LinkedHashMap<>();
 
   /** How many columns the primary key has. */
   private long keys;
@@ -128,7 +124,7 @@ public final class FromTable {
     }
   }
 
-  private void read() throws SQLException {
+  private void read() throws SQLException, BadSource {
     List<Map<String, String>> columns =
         rows(connection, "SELECT * FROM pragma_table_xinfo(?)", table);
     keys = columns.stream().filter(column -> !column.get("pk").equals("0")).count();
@@ -143,9 +139,10 @@ public final class FromTable {
             .findFirst()
             .orElse("");
     checks(sql);
+    new RowCheck(connection, table, byColumn, sketch).run();
   }
 
-  private void column(Map<String, String> column) throws SQLException {
+  private void column(Map<String, String> column) {
     String name = column.get("name");
     String type = Optional.ofNullable(column.get("type")).orElse("").toUpperCase(Locale.ROOT);
     boolean key = !column.get("pk").equals("0");
@@ -163,7 +160,7 @@ public final class FromTable {
     }
     FieldSketch field = sketch.fields.add(name);
     byColumn.put(name.toLowerCase(Locale.ROOT), field);
-    type(field, name, type);
+    type(field, type);
     // A column that is empty unless something is put there need not be filled in.
     boolean empty = "''".equals(column.get("dflt_value"));
     boolean needed = column.get("notnull").equals("1") && !empty || key;
@@ -174,7 +171,7 @@ public final class FromTable {
   }
 
   /** SQLite's affinities (datatype3, section 3.1), and the words beside them that people write. */
-  private void type(FieldSketch field, String name, String type) throws SQLException {
+  private static void type(FieldSketch field, String type) {
     if (type.contains("BOOL")) {
       field.type("boolean");
     } else if (type.contains("INT")) {
@@ -192,7 +189,7 @@ public final class FromTable {
         field.put("decimals", Integer.valueOf(places.group(1)));
       }
     } else {
-      guess(field, name);
+      guess(field);
       Matcher length = LENGTH.matcher(type);
       if (length.find() && field.type().matches("text|email|url|secret")) {
         field.span("length", null, length.group(1));
@@ -200,33 +197,9 @@ public final class FromTable {
     }
   }
 
-  /** What its name speaks of, unless a value that is there is not so. */
-  private void guess(FieldSketch field, String name) throws SQLException {
-    Optional<String> guess = Guess.byName(field.name);
-    if (guess.isEmpty()) {
-      return;
-    }
-    String column = '"' + name.replace("\"", "\"\"") + '"';
-    String quoted = '"' + table.replace("\"", "\"\"") + '"';
-    List<Map<String, String>> values =
-        rows(
-            connection,
-            "SELECT CAST(%s AS TEXT) AS value FROM %s WHERE trim(%s) <> '' LIMIT %d"
-                .formatted(column, quoted, column, MOST_ROWS));
-    long others = values.stream().filter(row -> !Guess.fits(guess.get(), row.get("value"))).count();
-    if (others > 0) {
-      field.say(
-          "By its name it could be of type %s, but %d of %d values there are not."
-              .formatted(guess.get(), others, values.size()));
-      return;
-    }
-    field
-        .type(guess.get())
-        .say(
-            values.isEmpty()
-                ? "Its type is guessed from its name."
-                : "Its type is guessed from its name; %d values there are so."
-                    .formatted(values.size()));
+  private static void guess(FieldSketch field) {
+    Guess.byName(field.name)
+        .ifPresent(type -> field.type(type).say("Its type is guessed from its name."));
   }
 
   private static void first(FieldSketch field, String written) {

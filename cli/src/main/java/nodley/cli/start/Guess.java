@@ -47,16 +47,6 @@ final class Guess {
         .findFirst();
   }
 
-  /** Whether a text can be a value of a type that a name speaks of. */
-  static boolean fits(String type, String text) {
-    return switch (type) {
-      case "email" -> Addresses.isEmail(text.strip());
-      case "url" -> Addresses.isUrl(text.strip());
-      case "phone" -> text.replaceAll("[ ().-]", "").matches("\\+?[0-9]{7,15}");
-      default -> true;
-    };
-  }
-
   /** How values are written where that is not as Nodley reads them. */
   record Written(String type, String note) {}
 
