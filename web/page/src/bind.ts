@@ -36,6 +36,7 @@ export function bind(
     fields: present(description.fields, [...controls.names, ...kept]),
   };
   const { mode, record, slow } = form.dataset;
+  const isElsewhere = new URL(service?.base ?? '', location.href).origin !== location.origin;
   const hidden = (name: string) =>
     form.querySelector<HTMLInputElement>(`input[name="${name}"]`)?.value;
   const version = hidden('_version');
@@ -102,7 +103,10 @@ export function bind(
       const name = nameOf(event);
       // Radio buttons are one field: going from one to the next does not leave it.
       const stays = name && controls.inputs(name).some((it) => it === event.relatedTarget);
-      if (name && !stays) {
+      // Nobody chose to go where the focus was put for the next record.
+      const fresh = name && name === form.dataset.fresh && !opened.unsaved();
+      delete form.dataset.fresh;
+      if (name && !stays && !fresh) {
         opened.set(name, controls.value(name));
         const leave = () => opened.leave(name);
         if (pressing) {
@@ -114,9 +118,7 @@ export function bind(
     },
     true,
   );
-  leadOnClick(controls.summary(), (name) =>
-    name ? opened.keepTheirs(name) : void opened.takeTheirs(),
-  );
+  leadOnClick(controls, (name) => (name ? opened.keepTheirs(name) : opened.takeTheirs()));
   const initial = opened.typed();
   // An edit needs it too, perhaps when the network is lost.
   const wanted =
@@ -145,7 +147,7 @@ export function bind(
     if (button?.name.startsWith('_')) {
       void parts?.then((rows) => rows.press(button));
     } else {
-      void send(controls, opened);
+      void send(controls, opened, isElsewhere);
     }
   });
   return opened;
@@ -164,23 +166,34 @@ function present(fields: Field[], names: string[]): Field[] {
   return fields.filter((field) => tops.has(field.name) || field.compute !== undefined);
 }
 
-async function send(controls: Controls, opened: Opened): Promise<void> {
+async function send(controls: Controls, opened: Opened, isElsewhere: boolean): Promise<void> {
   const { form } = controls;
   const outcome = await opened.submit();
   if (outcome.kind === 'accepted') {
     const { go, say } = outcome.record.after;
-    const { after, clear } = form.dataset;
-    if (after === 'stay' || !go) {
+    const { after, clear = 'all' } = form.dataset;
+    // A path is one of the service's pages, which a page of another site has nothing of.
+    if (after === 'stay' || !go || (!after && isElsewhere && go.startsWith('/'))) {
       if (go && form.dataset.mode !== 'edit') {
-        opened.clear(clear === 'none' ? Object.keys(opened.state().fields) : clear?.split(' '));
+        opened.clear(clear === 'all' ? undefined : clear.split(' ').filter((it) => it !== 'none'));
+        const [first] = controls.names;
+        controls.inputs(first!)[0]?.focus();
+        form.dataset.fresh = first!;
       }
       form.dataset.said = say;
       write(controls.working(), say);
       return;
     }
-    // The next page tells the outcome, as it does after a form sent without script.
-    document.cookie = `nodley_said=${encodeURIComponent(say)}; path=/forms; max-age=60; samesite=lax`;
-    location.assign(after || go);
+    // The next page tells the outcome, as it does after a form sent without script; in a cookie, so
+    // that a long one is cut short.
+    const letters = [...say];
+    const short = letters.length > 300 ? `${letters.slice(0, 300).join('')}…` : say;
+    document.cookie = `nodley_said=${encodeURIComponent(short)}; path=/forms; max-age=60; samesite=lax`;
+    const next = after || go;
+    const { search } = location;
+    location.assign(
+      /^\/forms\/[^?#]*$/.test(next) && /[?&]lang=/.test(search) ? next + search : next,
+    );
   } else if (outcome.kind === 'refused') {
     const first = opened.wrong().find((name) => controls.inputs(name).length > 0);
     const target = first ? controls.inputs(first)[0] : controls.summary();

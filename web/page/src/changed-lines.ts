@@ -31,10 +31,10 @@ function conflict(
   }
   return [
     { text: say('conflict.retry') },
-    ...state.conflict.map(({ name, field, theirs, yours }): Line => ({
+    ...state.conflict.map(({ name, field, label, theirs, yours }): Line => ({
       take: [name, say('conflict.take')],
       text: say('conflict.line', {
-        label: field.label,
+        label,
         theirs: called(field, theirs),
         yours: called(field, yours),
       }),

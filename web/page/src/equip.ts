@@ -29,7 +29,9 @@ export function equip(page: Page): RowButtons {
     page.opened.subscribe(() => offers.follow());
     offers.follow();
   }
-  return new RowButtons(page);
+  const rows = new RowButtons(page);
+  page.opened.subscribe(() => rows.follow());
+  return rows;
 }
 
 /** The service gives so many options at once. */
@@ -56,7 +58,9 @@ function offer({ controls, opened }: Page, name: string): void {
       const chosen = 'selected' in choice ? choice.selected : choice.checked;
       const open = choice.value === '' || chosen || offered.includes(choice.value);
       choice.disabled = !open;
-      (choice.closest('label') ?? choice).toggleAttribute('hidden', !open);
+      // A box goes with its label; around a select a label holds them all.
+      const seen = input instanceof HTMLSelectElement ? choice : choice.closest('label');
+      (seen ?? choice).toggleAttribute('hidden', !open);
     }
   }
 }

@@ -36,6 +36,9 @@ export async function whole(
     }
   }
   form.action = `${origin}${form.getAttribute('action')}`;
+  for (const link of form.querySelectorAll<HTMLAnchorElement>('a[href^="/"]')) {
+    link.href = `${origin}${link.getAttribute('href')}`;
+  }
   form.removeAttribute('autofocus');
   form.lang = page.documentElement.lang;
   Object.assign(form.dataset, place.dataset);

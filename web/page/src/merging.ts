@@ -1,5 +1,5 @@
 import type { Field, Json, Values } from './description';
-import type { Accepted, Problem } from './service';
+import type { Accepted } from './service';
 import type { Slot } from './slots';
 
 function own(members: Values, name: string): Json {
@@ -10,11 +10,18 @@ function own(members: Values, name: string): Json {
 export interface Difference {
   name: string;
   field: Field;
+  /** What the field is called; in rows, with the row that it is in. */
+  label: string;
   theirs: Json;
   yours: Json;
 }
 
-type Fields = NonNullable<Problem['fields']>;
+/** What two people saved and typed, brought together. */
+export interface Merged {
+  values: Values;
+  /** What both have changed, each otherwise; the values have it as it was typed. */
+  conflict: Difference[];
+}
 
 /** Alike, whatever kept rows they say they are, and whatever blank rows stand between. */
 const is = (a: Json, b: Json) => {
@@ -26,9 +33,9 @@ const is = (a: Json, b: Json) => {
   return x === y || (isNothing(x) && isNothing(y));
 };
 
-const isFilled = (row: unknown) => JSON.stringify(row) !== '{}';
+const isFilled = (row: unknown) => !/^(\{\}|null|"")$/.test(JSON.stringify(row));
 
-const isNothing = (text: string | undefined) => !text || text === 'null' || text === '[]';
+const isNothing = (text: string | undefined) => !text || /^(null|\[\]|\{\}|"")$/.test(text);
 
 /** A record's values, in which each row says which one it is. */
 export function numbered(
@@ -58,30 +65,15 @@ export function renumbered(
   return inOrder ? numbered({ rows, values }, put) : values;
 }
 
-/** The value at a name that no rows are on the way to. */
-function reach(values: Values, name: string): Json {
-  return (
-    name.split('.').reduce<Json>((here, step) => own((here ?? {}) as Values, step), values) ?? null
-  );
-}
-
-/** Where a record, what it was before, and what is typed differ; or where it was changed. */
-export function differing(
-  slots: Slot[],
-  base: Values,
-  theirs: Values,
-  yours: Values,
-  changed = false,
-): Fields {
-  return slots
-    .filter(({ name, field }) => !name.includes('[') && (!field.fields || field.type === 'rows'))
-    .map(({ pointer, name }) => ({
-      pointer,
-      base: reach(base, name),
-      theirs: reach(theirs, name),
-      yours: reach(yours, name),
-    }))
-    .filter((it) => !is(it.base, it.theirs) || (!changed && !is(it.base, it.yours)));
+/** The labels of the fields in which two versions of a record differ. */
+export function changed(fields: Field[], before: Values, after: Values): string[] {
+  return fields.flatMap((field): string[] => {
+    const [old, now] = [before, after].map((it) => own(it, field.name));
+    if (field.type === 'group') {
+      return changed(field.fields!, (old ?? {}) as Values, (now ?? {}) as Values);
+    }
+    return is(old, now) ? [] : [field.label];
+  });
 }
 
 /** What is sent of an edit: only what has changed (JSON Merge Patch, RFC 7396). */
@@ -99,20 +91,118 @@ export function patch(before: Values, values: Values): Values {
   );
 }
 
-/** What only they changed is taken over, what only you changed stays; what is left is told. */
+/**
+ * Brings together what somebody else has saved and what is typed here: field by field, in rows by
+ * the row that each one says it is. What only one side has changed stands.
+ *
+ * @param base what both began from
+ * @param yours what is typed, as it would be sent
+ * @param typed the same as it stands in the controls
+ * @param at how names begin, and labels, inside of others
+ */
 export function merge(
-  slots: Slot[],
-  fields: Fields,
-): { taken: [name: string, value: Json][]; conflict: Difference[] } {
-  const taken: [string, Json][] = [];
+  fields: Field[],
+  base: Values,
+  theirs: Values,
+  yours: Values,
+  typed: Values,
+  at = { name: '', label: '' },
+): Merged {
   const conflict: Difference[] = [];
-  for (const { pointer, base, theirs, yours } of fields) {
-    const slot = slots.find((it) => it.pointer === pointer);
-    if (slot && is(base, yours)) {
-      taken.push([slot.name, theirs ?? '']);
-    } else if (slot && !is(base, theirs) && !is(theirs, yours)) {
-      conflict.push({ name: slot.name, field: slot.field, theirs, yours });
+  const values = { ...typed };
+  for (const field of fields) {
+    const [b, t, y] = [base, theirs, yours].map((it) => own(it, field.name));
+    const name = at.name + field.name;
+    const label = at.label + field.label;
+    if (field.compute !== undefined || (field.type !== 'group' && (is(b, t) || is(t, y)))) {
+      continue;
+    }
+    const all = [b, t, y, own(typed, field.name)];
+    if (field.type === 'group') {
+      const [from, their, your, here] = all.map((it) => (it || {}) as Values);
+      const place = { ...at, name: `${name}.` };
+      const inside = merge(field.fields!, from!, their!, your!, here!, place);
+      values[field.name] = inside.values;
+      conflict.push(...inside.conflict);
+    } else if (is(b, y)) {
+      values[field.name] = t ?? '';
+    } else if (field.type === 'choices') {
+      values[field.name] = options(b, t, y);
+    } else {
+      const together =
+        field.type === 'rows' ? rows(field, all.map(list), { name, label }) : undefined;
+      values[field.name] = together?.rows ?? own(typed, field.name);
+      conflict.push(
+        ...(together?.conflict ?? [{ name, field, label, theirs: t ?? null, yours: filled(y) }]),
+      );
     }
   }
-  return { taken, conflict };
+  return { values, conflict };
+}
+
+const filled = (it: Json) => (Array.isArray(it) ? it.filter(isFilled) : (it ?? null));
+
+const list = (it: Json) => (it || []) as Values[];
+
+/** What they chose besides, without what they chose no longer. */
+function options(base: Json, theirs: Json, yours: Json): Json {
+  const [b, t, y] = [base, theirs, yours].map((it) => list(it) as Json[] as string[]);
+  return [
+    ...y!.filter((it) => t!.includes(it) || !b!.includes(it)),
+    ...t!.filter((it) => !b!.includes(it) && !y!.includes(it)),
+  ];
+}
+
+/**
+ * Rows are brought together one by one; nothing if it is not known which is which, or if one side
+ * has changed a row that the other has removed.
+ */
+function rows(
+  field: Field,
+  [base, theirs, yours, typed]: Values[][],
+  at: { name: string; label: string },
+): { rows: Values[]; conflict: Difference[] } | undefined {
+  const [from, their] = [base!, theirs!].map((all) => new Map(all.map((row) => [id(row), row])));
+  if (from!.has('') || their!.has('')) {
+    return undefined;
+  }
+  const here = yours!
+    .map((row, i) => ({ row, typed: typed![i] ?? {}, id: id(row) }))
+    .filter((it) => isFilled(it.row));
+  const ids = new Set(here.map((it) => it.id));
+  const gone = [...from!].filter(([id]) => !ids.has(id));
+  if (gone.some(([id, row]) => their!.has(id) && !is(their!.get(id), row))) {
+    return undefined;
+  }
+  // Their order stands where it was not changed here.
+  const order = (all: Iterable<string>) => [...all].filter((it) => from!.has(it) && ids.has(it));
+  if (String(order(ids)) === String(order(from!.keys()))) {
+    const places = [...their!.keys()];
+    const place = (id: string) => (places.includes(id) ? places.indexOf(id) : places.length);
+    here.sort((a, b) => place(a.id) - place(b.id));
+  }
+  const all: Values[] = [];
+  const conflict: Difference[] = [];
+  for (const { row, typed, id } of here) {
+    const [old, now] = [from!.get(id), their!.get(id)];
+    if (old && now) {
+      const merged = merge(field.fields!, old, now, row, typed, {
+        name: `${at.name}[${all.length}].`,
+        label: `${at.label} ${all.length + 1}: `,
+      });
+      all.push(merged.values);
+      conflict.push(...merged.conflict);
+    } else if (!old) {
+      all.push(typed);
+    } else if (!is(old, row)) {
+      return undefined;
+    } // Else they have removed it, and it was not changed here.
+  }
+  all.push(...[...their!].filter(([id]) => !from!.has(id) && !ids.has(id)).map(([, row]) => row));
+  return { rows: all, conflict };
+}
+
+/** Which kept row a row says it is; empty for a new one. */
+function id({ _row }: Values): string {
+  return String(_row ?? '');
 }

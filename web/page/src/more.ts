@@ -5,7 +5,7 @@ export { Consulting } from './consulting';
 export { equip } from './equip';
 export { follow } from './follow';
 export { complete, whole } from './foreign';
-export { differing, merge, numbered, patch, renumbered } from './merging';
+export { changed, merge, numbered, patch, renumbered } from './merging';
 export { notation } from './notation';
 export { unknownField } from './near';
 export { matchRows } from './row-matching';

@@ -150,12 +150,10 @@ export class Opened extends EventTarget {
     return this.#touched.size > 0;
   }
 
-  /** Begins anew, under a new key: what was typed goes, but for some fields. */
-  clear(keep: string[] = []): void {
-    this.#values = keep.reduce(
-      (all, it) => put(all, it, at(this.#values, it)),
-      this.options.values,
-    );
+  /** Begins anew, under a new key: what was typed goes, in all fields or in these. */
+  clear(names?: string[]): void {
+    const { values } = this.options;
+    this.#values = names?.reduce((all, it) => put(all, it, at(values, it)), this.#values) ?? values;
     this.#noted.clear();
     this.#touched.clear();
     this.#key = newKey();
@@ -423,12 +421,15 @@ export class Opened extends EventTarget {
     try {
       const record = await this.#send(values);
       this.#touched.clear();
+      this.#forget();
       this.#version = record.version;
-      this.#kept = record.values;
+      let kept = record.values;
       if (record.rows) {
-        const { renumbered } = await more();
+        const { numbered, renumbered } = await more();
+        kept = numbered(record, put);
         this.#values = renumbered(record.rows, this.#values, this.#course.slots, put);
       }
+      this.#keep(kept);
       if (this.#mode === 'edit') {
         // What is edited from here next is another submission.
         this.#key = newKey();
@@ -445,8 +446,12 @@ export class Opened extends EventTarget {
       }
       const { problem } = failure;
       if (problem.version) {
-        this.#mode = 'edit';
-        const conflict = await this.#merge(problem.version, problem.fields ?? []);
+        if (this.#mode === 'add') {
+          // Somebody else's first save came before this one.
+          this.#mode = 'edit';
+          this.#kept = {};
+        }
+        const conflict = await this.#merge(await this.#theirs(problem));
         if (!conflict.length) {
           this.#put({ working: false });
           return await this.submit();
@@ -495,7 +500,6 @@ export class Opened extends EventTarget {
     for (const slot of this.#course.slots) {
       const noted = this.#note(slot.name);
       noted.visited = true;
-      noted.told = undefined;
       if (!slot.hidden) {
         this.#tidy(slot);
       }
@@ -504,9 +508,15 @@ export class Opened extends EventTarget {
     return !this.ruled || this.#course.errors().length === 0;
   }
 
+  /** What the service said of values is said no more: it has said something else of all of them. */
+  #forget(): void {
+    this.#noted.forEach((noted) => (noted.told = undefined));
+  }
+
   /** Puts the service's errors beside their fields; what has no place here goes above them all. */
   #place(problem: Problem): void {
     const others: string[] = [];
+    this.#forget();
     for (const error of problem.errors ?? []) {
       const slot = this.#course.slots.find((it) => it.pointer === error.pointer);
       if (slot) {
@@ -521,12 +531,31 @@ export class Opened extends EventTarget {
     this.#put({ others });
   }
 
+  /** What the record keeps from now on: an edit is compared with it, and judged against it. */
+  #keep(values: Values): void {
+    this.#kept = values;
+    if (this.#mode === 'edit') {
+      this.#context = { ...this.#context, mode: 'edit', before: values };
+    }
+  }
+
   /** Sent again, the form takes the place of theirs: knowingly, for now it is told. */
-  async #merge(version: number, fields: NonNullable<Problem['fields']>): Promise<Difference[]> {
+  async #merge(theirs: Pick<Accepted, 'values' | 'version'>): Promise<Difference[]> {
     const { merge } = await more();
-    this.#version = version;
-    const { taken, conflict } = merge(this.#course.slots, fields);
-    taken.forEach(([name, value]) => (this.#values = put(this.#values, name, value)));
+    const { values, conflict } = merge(
+      this.description.fields,
+      this.#kept,
+      theirs.values,
+      toSend(this.#course),
+      this.#values,
+    );
+    this.#version = theirs.version;
+    this.#values = values;
+    this.#keep(theirs.values);
+    // Rows may be others now, and what was noted of them is not of these.
+    [...this.#noted.keys()]
+      .filter((it) => it.includes('['))
+      .forEach((it) => this.#noted.delete(it));
     this.#judge();
     this.#put({ conflict: conflict.length ? conflict : undefined });
     return conflict;
@@ -537,29 +566,38 @@ export class Opened extends EventTarget {
     if (this.#now.working || (version <= this.#version && version > 0)) {
       return;
     }
+    const { changed } = await more();
     const theirs = version ? (await this.#theirs()).values : this.#kept;
-    const pointers = (await this.#differing(theirs, true)).map((it) => it.pointer);
-    const changed = this.#course.slots.filter((it) => pointers.includes(it.pointer));
-    this.#put({ elsewhere: changed.map((it) => it.field.label), refused: true });
+    this.#put({
+      elsewhere: changed(this.description.fields, this.#kept, theirs),
+      refused: true,
+    });
   }
 
-  async #differing(theirs: Values, changed = false): Promise<NonNullable<Problem['fields']>> {
-    const { differing } = await more();
-    const { slots } = this.#course;
-    return differing(slots, this.#kept, theirs, toSend(this.#course), changed);
-  }
-
-  #theirs(): Promise<Accepted> {
-    return this.#service.record(this.description.form, this.options.record!);
+  /** What the record keeps now; one who may not see it goes by what the refusal tells of it. */
+  async #theirs(problem?: Problem): Promise<Pick<Accepted, 'values' | 'version'>> {
+    const { numbered } = await more();
+    const { form, records } = this.description;
+    try {
+      const record = await this.#service.record(form, records ? '' : this.options.record!);
+      return { ...record, values: numbered(record, put) };
+    } catch (failure) {
+      if (!problem) {
+        throw failure;
+      }
+      const values = (problem.fields ?? []).reduce<Values>(
+        (all, { pointer, theirs }) => put(all, pointer.slice(2).replaceAll('/', '.'), theirs),
+        this.#kept,
+      );
+      return { values, version: problem.version! };
+    }
   }
 
   /** Takes over what somebody else has saved, but for what was changed here too. */
   async takeTheirs(): Promise<void> {
-    const { values, version } = await this.#theirs();
-    const fields = await this.#differing(values);
-    this.#kept = values;
+    const theirs = await this.#theirs();
     this.#put({ elsewhere: undefined, refused: true });
-    await this.#merge(version, fields);
+    await this.#merge(theirs);
   }
 
   /** At a conflict: takes what the others saved. */

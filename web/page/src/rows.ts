@@ -1,3 +1,4 @@
+import type { Json } from './description';
 import type { Page } from './equip';
 
 /** A name as the id of its control has it: `crew[1].name` is f-crew-1-name. */
@@ -21,6 +22,29 @@ export class RowButtons {
     controls.names
       .filter((name) => name.startsWith(`${rows}[`))
       .forEach((name) => controls.show(name, opened.field(name).value ?? ''));
+  }
+
+  /** As many rows stand in the page as are held: some may have come, or gone, from elsewhere. */
+  follow(): void {
+    const { controls, opened } = this.page;
+    for (const box of controls.form.querySelectorAll<HTMLElement>('[data-field]')) {
+      const name = box.dataset.field!;
+      const rows = this.#rows(box);
+      if (!rows.length) {
+        continue;
+      }
+      const held = Math.max(1, ((opened.field(name).value || []) as Json[]).length);
+      if (rows.length !== held) {
+        rows.slice(held).forEach((row) => row.remove());
+        for (let i = rows.length; i < held; i++) {
+          const all = this.#rows(box);
+          all[i - 1]!.after(this.#blank(all[i - 1]!, name, i));
+        }
+        this.#limit(name, box);
+        controls.find();
+        this.#show(name);
+      }
+    }
   }
 
   /** Does what a button says, if it is one of these. */

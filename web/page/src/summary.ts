@@ -91,12 +91,22 @@ function hrefOf(item: Element): string {
 }
 
 /** A button keeps theirs; not every browser moves the focus along with a link inside the page. */
-export function leadOnClick(box: HTMLElement | null, keepTheirs: (name: string) => void): void {
+export function leadOnClick(
+  controls: Controls,
+  keepTheirs: (name: string) => Promise<void> | void,
+): void {
+  const box = controls.summary();
   box?.addEventListener('click', (event) => {
     const button = (event.target as Element).closest('button');
     if (button) {
-      keepTheirs(button.value);
-      box.focus();
+      const { form } = controls;
+      void Promise.resolve(keepTheirs(button.value)).then(() =>
+        // Once nothing is left to choose, sending is what comes next.
+        (box.hidden
+          ? form.querySelector<HTMLElement>('button:not([type=button], [name^=_])')
+          : box
+        )?.focus(),
+      );
     }
     const link = (event.target as Element).closest('a');
     if (link) {

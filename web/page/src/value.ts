@@ -187,7 +187,7 @@ export function display(field: Field, value: Json): string {
     return value ? 'yes' : 'no';
   }
   if (Array.isArray(value)) {
-    return value.map((item) => display(field, item as Json)).join(', ');
+    return value.map((item) => display(field, item as Json)).join(field.fields ? '; ' : ', ');
   }
   if (typeof value === 'object') {
     return Object.entries(value)

@@ -81,6 +81,15 @@ class Scripted extends Service {
     return this.later();
   }
 
+  /** What the record is now; nothing if the caller may not see it. */
+  kept: Pick<Accepted, 'values' | 'version' | 'rows'> | undefined;
+
+  override record(): Promise<Accepted> {
+    return this.kept
+      ? Promise.resolve({ id: 'r1', called: '', after: { go: '', say: '' }, ...this.kept })
+      : Promise.reject(new Refusal({ type: '', status: 403, title: 'Not yours' }));
+  }
+
   /** A request may wait for the part of the script that only edits need. */
   private request(index: number): Promise<(typeof this.replies)[number]> {
     return vi.waitUntil(() => this.replies[index]);
@@ -243,6 +252,23 @@ it('puts the errors of a refusal beside their fields, and others above', async (
   expect(opened.state().others).toEqual(['No gone.']);
 });
 
+it('keeps what the service said of a value for as long as the value stands', async () => {
+  opened.set('sign', 'ab');
+  const first = opened.submit();
+  const errors = TAKEN.errors;
+  await service.fail(0, new Refusal({ status: 422, title: 'Refused', errors } as Problem));
+  await first;
+  opened.set('crew', 'many');
+  await opened.submit();
+  expect(opened.wrong()).toEqual(['sign', 'crew']);
+  opened.set('crew', '3');
+  void opened.submit();
+  // Somebody may have given it up meanwhile: it is sent all the same.
+  expect(service.sent).toHaveLength(2);
+  await service.answer(1, { id: 'r1', version: 1, values: {}, after: { go: '', say: '' } });
+  expect(opened.wrong()).toEqual([]);
+});
+
 it('keeps everything and says so when the service cannot be reached', async () => {
   opened.set('sign', 'ab');
   const sent = opened.submit();
@@ -257,13 +283,13 @@ function outdated(version: number, fields: Problem['fields']): Refusal {
 }
 
 it('explains that somebody else saved, and sends against their version the next time', async () => {
-  open({ sign: 'AB', crew: '1' }, true);
+  open({ sign: 'AB', crew: 1 }, true);
   opened.set('crew', '2');
   const sent = opened.submit();
   await service.fail(0, outdated(7, [{ pointer: '#/crew', base: 1, theirs: 5, yours: 2 }]));
   expect(await sent).toEqual({ kind: 'refused' });
   expect(opened.state().conflict).toEqual([
-    { name: 'crew', field: description.fields[1], theirs: 5, yours: 2 },
+    { name: 'crew', field: description.fields[1], label: 'crew', theirs: 5, yours: 2 },
   ]);
   void opened.submit();
   await vi.waitUntil(() => service.sent[1]);
@@ -273,20 +299,21 @@ it('explains that somebody else saved, and sends against their version the next 
 });
 
 it('keeps theirs of a field when told to, and says no more of it', async () => {
-  open({ sign: 'AB', crew: '1' }, true);
+  open({ sign: 'AB', crew: 1 }, true);
   opened.set('crew', '2');
   void opened.submit();
+  service.kept = { version: 7, values: { sign: 'AB', crew: 5 } };
   await service.fail(0, outdated(7, [{ pointer: '#/crew', theirs: 5, yours: 2 }]));
   opened.keepTheirs('crew');
   expect(opened.state().conflict).toBeUndefined();
   expect(opened.state().fields.crew!.value).toBe(5);
   void opened.submit();
   await vi.waitUntil(() => service.sent[1]);
-  expect(service.sent[1]).toEqual({ crew: 5 });
+  expect(service.sent[1]).toEqual({});
 });
 
 it('merges at once what only one of the two changed', async () => {
-  open({ sign: 'AB', crew: '1' }, true);
+  open({ sign: 'AB', crew: 1 }, true);
   opened.set('sign', 'CD');
   const sent = opened.submit();
   await service.fail(
@@ -296,14 +323,17 @@ it('merges at once what only one of the two changed', async () => {
       { pointer: '#/crew', base: 1, theirs: null, yours: 1 },
     ]),
   );
+  await vi.waitUntil(() => service.versions.length === 2);
   expect(service.versions).toEqual([3, 7]);
-  expect(service.sent[1]).toEqual({ sign: 'CD', crew: null });
+  // Their change is kept already.
+  expect(service.sent[1]).toEqual({ sign: 'CD' });
+  expect(opened.state().fields.crew!.value).toBe('');
   await service.answer(1, { id: 'r1' });
   expect(await sent).toMatchObject({ kind: 'accepted' });
 });
 
 it('sends an edit again under its key, and the next one under another', async () => {
-  open({ sign: 'AB', crew: '1' }, true);
+  open({ sign: 'AB', crew: 1 }, true);
   opened.set('crew', '2');
   const lost = opened.submit();
   await service.fail(0, new TypeError('network'));

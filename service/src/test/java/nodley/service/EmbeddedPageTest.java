@@ -114,7 +114,8 @@ class EmbeddedPageTest {
     assertThat(described.split(" "))
         .contains(browser.find("[data-error=callSign]").getDomAttribute("id"));
     browser.find("form button").click();
-    browser.untilText(".summary h2", "There are 3 things to mend");
+    // What is known to be taken is still said.
+    browser.untilText(".summary h2", "There are 4 things to mend");
     assertThat(browser.barriers()).isEmpty();
     sign.clear();
     fill("form", "White Petrel", "MQ1AA", "9.5");
@@ -150,6 +151,8 @@ class EmbeddedPageTest {
     List<String> ids = browser.all("[id]").stream().map(it -> it.getDomAttribute("id")).toList();
     assertThat(new HashSet<>(ids)).hasSameSizeAs(ids);
     assertThat(browser.barriers()).isEmpty();
+    assertThat(browser.find("#yours .actions a").getDomProperty("href"))
+        .startsWith(service.address() + "/forms/vessel");
     in("#towed", "name").sendKeys("X");
     browser.leave();
     browser.untilText("#towed [data-field=name] .error", "at least 2 characters");
@@ -164,6 +167,53 @@ class EmbeddedPageTest {
     browser.untilText("#yours [data-working]", "Old Gull is registered.");
     assertThat(in("#towed", "name").getDomProperty("value")).isEqualTo("X");
     assertThat(kept("MQ1CC")).isEqualTo(1);
+  }
+
+  @Test
+  void aSelectInItsLabelStaysWhereItsOptionsDependOnAnotherField() {
+    service
+        .wire()
+        .put(
+            "/api/lists/piers",
+            "application/yaml",
+            """
+            list: piers
+            options:
+              - { value: a, label: A, at: north }
+              - { value: b, label: B, at: south }
+              - { value: c, label: C, at: south }
+            """);
+    service
+        .wire()
+        .publish(
+            "moor",
+            """
+            form: moor
+            access: { add: anyone }
+            origins: [%s]
+            fields:
+              coast: { type: choice, options: [north, south] }
+              pier: { type: choice, options: { list: piers, where: at = coast } }
+            """
+                .formatted(origin));
+    pages.put(
+        "moor.html",
+        """
+        <!doctype html><html lang="en"><head><title>Moor</title>
+        <script type="module" src="%s/page/nodley.js"></script></head><body><main><h1>Moor</h1>
+        <form data-nodley="moor" method="post">
+        <label>Coast <select name="coast"><option value="">-</option><option>north</option><option>south</option></select></label>
+        <label id="pier">Pier <select name="pier"><option value="">-</option><option>a</option><option>b</option><option>c</option></select></label>
+        <button>Go</button></form></main></body></html>
+        """
+            .formatted(THERE));
+    browser.openBound("/moor.html");
+    in("form", "coast").sendKeys("south");
+    browser.until("the options", () -> browser.all("[name=pier] option:not([hidden])").size() == 3);
+    assertThat(browser.find("#pier").isDisplayed()).isTrue();
+    assertThat(browser.all("[name=pier] option[hidden]"))
+        .extracting(it -> it.getDomProperty("value"))
+        .containsExactly("a");
   }
 
   @Test

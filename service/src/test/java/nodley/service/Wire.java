@@ -49,8 +49,8 @@ public final class Wire {
     this.key = key;
   }
 
-  public Reply get(String path) {
-    return send(request(path).GET());
+  public Reply get(String path, String... headers) {
+    return send(with(request(path).GET(), headers));
   }
 
   public Reply post(String path, String type, String body, String... headers) {
@@ -80,18 +80,18 @@ public final class Wire {
         request(path)
             .header("Content-Type", type)
             .method(method, HttpRequest.BodyPublishers.ofString(body));
-    for (int i = 0; i < headers.length; i += 2) {
-      request.header(headers[i], headers[i + 1]);
-    }
-    return send(request);
+    return send(with(request, headers));
   }
 
   public Reply delete(String path, String... headers) {
-    HttpRequest.Builder request = request(path).DELETE();
+    return send(with(request(path).DELETE(), headers));
+  }
+
+  private static HttpRequest.Builder with(HttpRequest.Builder request, String... headers) {
     for (int i = 0; i < headers.length; i += 2) {
       request.header(headers[i], headers[i + 1]);
     }
-    return send(request);
+    return request;
   }
 
   /** Publishes a form file and returns the reply. */

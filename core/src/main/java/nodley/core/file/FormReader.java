@@ -1,5 +1,6 @@
 package nodley.core.file;
 
+import java.net.URI;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
@@ -18,6 +19,7 @@ import nodley.core.form.Template;
 import nodley.core.form.Type;
 import nodley.core.name.Near;
 import nodley.core.name.Words;
+import nodley.core.value.Addresses;
 import nodley.core.value.Wellformed;
 
 /** The keys of a form. */
@@ -66,9 +68,9 @@ final class FormReader {
     Form.Records records = records(file);
     After added =
         new After(
-            records == Form.Records.ONE ? "stay" : "record",
+            new Template(records == Form.Records.ONE ? "stay" : "record"),
             new Template(label + " added."),
-            List.of());
+            List.copyOf(fields.names()));
     After saved = new After(added.go(), new Template("Changes saved."), List.of());
     Form form =
         new Form(
@@ -265,42 +267,43 @@ final class FormReader {
                   : Optional.empty());
     }
     return new After(
-        go(section).orElse(usual.go()),
+        go(section, templates).orElse(usual.go()),
         templates.telling(section, "say").orElse(usual.say()),
-        stays(section, fields));
+        clears(section, fields));
   }
 
-  /** {@code clear} names what goes; what is kept in mind is what stays. */
-  private List<String> stays(Section section, Fields fields) {
-    List<String> stays = new ArrayList<>(fields.names());
+  private List<String> clears(Section section, Fields fields) {
     if (section.node("clear").orElse(null) instanceof Node.Sequence(Place _, var items)) {
-      items.forEach(item -> goes(section, item, fields, stays));
-      return stays;
+      List<String> clears = new ArrayList<>();
+      items.forEach(item -> clears(section, item, fields, clears));
+      return clears;
     }
     boolean none = section.word("clear", "all", "none").filter("none"::equals).isPresent();
-    return none ? stays : List.of();
+    return none ? List.of() : List.copyOf(fields.names());
   }
 
-  private void goes(Section section, Node item, Fields fields, List<String> stays) {
+  private void clears(Section section, Node item, Fields fields, List<String> clears) {
     String name = Section.textOf(item).orElse("");
-    if (stays.remove(name)) {
-      return;
-    }
     String pointer = section.pointer("clear");
-    if (fields.names().contains(name)) {
+    if (clears.contains(name)) {
       errors.add(item.place(), pointer, "duplicate", "`" + name + "` stands here already.");
+    } else if (fields.names().contains(name)) {
+      clears.add(name);
     } else {
       errors.unknown(item.place(), pointer, "field", name, fields.names(), "");
     }
   }
 
-  private static Optional<String> go(Section section) {
-    Optional<String> go = section.text("go");
+  private static Optional<Template> go(Section section, TemplateReader templates) {
+    String go = section.text("go").orElse(null);
     List<String> words = List.of("list", "record", "stay");
-    if (go.isEmpty() || words.contains(go.get()) || isAddress(go.get())) {
-      return go;
+    if (go == null || words.contains(go)) {
+      return Optional.ofNullable(go).map(Template::new);
     }
-    Optional<String> near = Near.to(go.get(), words);
+    if (isAddress(go)) {
+      return templates.address(section, "go");
+    }
+    Optional<String> near = Near.to(go, words);
     section.bad(
         "go",
         "bad-value",
@@ -309,8 +312,21 @@ final class FormReader {
     return Optional.empty();
   }
 
-  /** A path of this site or an absolute http(s) address; never another scheme, never //host. */
+  /**
+   * A path of this site or an absolute http(s) address; never another scheme, never //host. Fields
+   * that it names stand behind the host.
+   */
   private static boolean isAddress(String go) {
-    return go.matches("/([^/\\\\\\s][^\\s\\\\]*)?") || go.matches("https?://[^\\s/]+(/\\S*)?");
+    boolean path = go.matches("/([^/\\\\\\s{][^\\s\\\\]*)?") && !go.startsWith("/{");
+    if (!path && !go.matches("https?://[^\\s/{}?#]+([/?#]\\S*)?")) {
+      return false;
+    }
+    String filled = new Template(go).fill(_ -> "x");
+    try {
+      URI.create(filled);
+    } catch (IllegalArgumentException e) {
+      return false;
+    }
+    return path || Addresses.isUrl(filled);
   }
 }

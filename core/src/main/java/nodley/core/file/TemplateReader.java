@@ -1,6 +1,8 @@
 package nodley.core.file;
 
+import java.util.List;
 import java.util.Optional;
+import nodley.core.form.After;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -20,6 +22,36 @@ record TemplateReader(String form, Fields fields, Surroundings surroundings) {
   /** A text that may name fields. */
   Optional<Template> telling(Section section, String key) {
     return section.text(key).map(Template::new).filter(it -> isKnown(section, key, it));
+  }
+
+  /** An address that may name fields of the form itself, and the record's id. */
+  Optional<Template> address(Section section, String key) {
+    TemplateReader alone = new TemplateReader(form, fields, Surroundings.UNKNOWN);
+    Template template = new Template(section.text(key).orElseThrow());
+    for (String path : template.names()) {
+      Optional<Field> through = behindReference(path);
+      if (through.isPresent()) {
+        section.bad(
+            key,
+            "bad-text",
+            "An address names fields of this form: {"
+                + through.get().name()
+                + "} is the id of the other record.");
+        return Optional.empty();
+      }
+    }
+    Template known = new Template(template.text().replace("{" + After.ID + "}", ""));
+    return alone.isKnown(section, key, known) ? Optional.of(template) : Optional.empty();
+  }
+
+  /** The reference through which a path leads, if it does. */
+  private Optional<Field> behindReference(String path) {
+    int dot = path.lastIndexOf('.');
+    return dot < 0
+        ? Optional.empty()
+        : fields
+            .find(List.of(path.substring(0, dot).split("\\.", -1)))
+            .filter(it -> it.refersTo().isPresent());
   }
 
   /** A title that also stands where there is no record yet, and so cannot name a field. */

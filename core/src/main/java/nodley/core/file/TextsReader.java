@@ -172,7 +172,7 @@ final class TextsReader {
         say.isPresent(),
         say.orElse(usual.say()).text(),
         usual.say().text());
-    return new After(usual.go(), say.orElse(usual.say()), usual.stays());
+    return new After(usual.go(), say.orElse(usual.say()), usual.clears());
   }
 
   private Fields fields(Section section, String key, Fields fields) {

@@ -5,12 +5,22 @@ import java.util.List;
 /**
  * What follows an acceptance.
  *
- * @param go {@code list}, {@code record}, {@code stay}, or an address: a path or http(s)
+ * @param go {@code list}, {@code record}, {@code stay}, or an address: a path or http(s), which may
+ *     name fields, and {@code {id}} for the record's
  * @param say the outcome, told on the next page
- * @param stays the fields that keep what was typed, where a page stays open to add one more
+ * @param clears the fields in which what was typed goes, where a page stays open to add one more
  */
-public record After(String go, Template say, List<String> stays) {
+public record After(Template go, Template say, List<String> clears) {
+
+  /** In an address, stands for the id of the record. */
+  public static final String ID = "id";
+
   public After {
-    stays = List.copyOf(stays);
+    clears = List.copyOf(clears);
+  }
+
+  /** Whether the page stays open. */
+  public boolean isStaying() {
+    return go.text().equals("stay");
   }
 }

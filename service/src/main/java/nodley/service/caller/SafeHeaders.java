@@ -7,7 +7,7 @@ import jakarta.servlet.http.HttpServletResponse;
 public final class SafeHeaders {
 
   /** Nothing from elsewhere, nothing inline; the console's own page widens this by a nonce. */
-  private static final String PAGE = page("", "");
+  private static final String PAGE = page("", "", "");
 
   /** What the wire answers is no page, whoever opens it. */
   private static final String WIRE = "default-src 'none'; frame-ancestors 'none'";
@@ -17,16 +17,17 @@ public final class SafeHeaders {
   private SafeHeaders() {}
 
   /**
-   * The policy of a page whose look comes from elsewhere, in part.
+   * The policy of a page whose look comes from elsewhere, in part, or that leads elsewhere.
    *
    * @param styles origins of stylesheets and fonts, each with a space before it
    * @param images origins of images, likewise
+   * @param onwards origins that a form leads to once it is accepted, likewise
    */
-  public static String page(String styles, String images) {
+  public static String page(String styles, String images, String onwards) {
     return "default-src 'none'; script-src 'self'; style-src 'self'%s; img-src 'self' data:%s;"
             .formatted(styles, images)
-        + " font-src 'self'%s; connect-src 'self'; form-action 'self'; base-uri 'none';"
-            .formatted(styles)
+        + " font-src 'self'%s; connect-src 'self'; form-action 'self'%s; base-uri 'none';"
+            .formatted(styles, onwards)
         + " frame-ancestors 'none'";
   }
 

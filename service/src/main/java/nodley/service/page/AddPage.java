@@ -120,7 +120,7 @@ class AddPage {
       Attempted attempt) {
     return switch (submissions.add(form.name(), input, Caller.current(), sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
-          pages.onwards(form, Mode.ADD, record, response);
+          pages.onwards(form, Mode.ADD, record, request, response);
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
           pages.refused(request, form, Optional.empty(), verdict, List.of());
     };

@@ -150,7 +150,7 @@ class EditPage {
             attempt);
     return switch (answer) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
-          pages.onwards(form, Mode.EDIT, record, response);
+          pages.onwards(form, Mode.EDIT, record, request, response);
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
           pages.refused(request, form, Optional.of(before), verdict, List.of());
     };

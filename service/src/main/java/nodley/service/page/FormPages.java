@@ -169,7 +169,7 @@ class FormPages {
           attempt,
           send,
           answer -> answer.getStatusCode().is3xxRedirection(),
-          answer -> again(answer, response));
+          answer -> again(answer, request, response));
     } catch (StoreException.KeyReused e) {
       // Somebody went back to a page that was accepted, and sends something else from there.
       Caller caller = Caller.current();
@@ -181,18 +181,29 @@ class FormPages {
     }
   }
 
-  private static ResponseEntity<byte[]> again(String answer, HttpServletResponse response) {
+  private static ResponseEntity<byte[]> again(
+      String answer, HttpServletRequest request, HttpServletResponse response) {
     JsonNode after = JSON.readTree(answer).path("after");
     Said.tell(after.path("say").asString(), response);
-    return onwards(after.path("go").asString());
+    return onwards(after.path("go").asString(), request);
   }
 
   ResponseEntity<byte[]> onwards(
-      Form form, Mode mode, StoredRecord record, HttpServletResponse response) {
+      Form form,
+      Mode mode,
+      StoredRecord record,
+      HttpServletRequest request,
+      HttpServletResponse response) {
     Caller caller = Caller.current();
     Said.tell(displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
     boolean maySee = Gate.maySee(caller, form);
-    return onwards(Afterwards.address(form, mode, record.id(), maySee));
+    return onwards(Afterwards.address(form, mode, record, maySee), request);
+  }
+
+  /** The service's own pages go on in the language that the address asked for. */
+  private static ResponseEntity<byte[]> onwards(String address, HttpServletRequest request) {
+    boolean own = address.startsWith("/forms/") && !address.contains("?") && !address.contains("#");
+    return onwards(own ? address + Wanted.query(request) : address);
   }
 
   static ResponseEntity<byte[]> onwards(String address) {

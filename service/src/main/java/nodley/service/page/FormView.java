@@ -113,11 +113,14 @@ record FormView(
     return (editing() ? base + "/" + record + "/edit" : base + "/new") + asked;
   }
 
-  /** The fields that keep what was typed, if the page stays open to add one more. */
-  String stays() {
+  /** The fields in which what was typed goes, if the page stays open to add one more. */
+  String clears() {
     After after = form.after(Mode.ADD);
-    boolean open = !editing() && after.go().equals("stay");
-    return open ? String.join(" ", after.stays()) : "";
+    if (editing() || form.isOne() || !after.isStaying()) {
+      return "";
+    }
+    boolean all = after.clears().size() == form.fields().names().size();
+    return all ? "all" : after.clears().isEmpty() ? "none" : String.join(" ", after.clears());
   }
 
   String cancel() {

@@ -9,8 +9,12 @@ import nodley.core.form.Pages;
 import nodley.core.form.Theme;
 import nodley.service.caller.SafeHeaders;
 
-/** The look of a page as its templates want it: a theme, or none. */
-record Look(Optional<Theme> theme) {
+/**
+ * The look of a page as its templates want it: a theme, or none.
+ *
+ * @param onwards where the page's form leads once it is accepted
+ */
+record Look(Optional<Theme> theme, List<String> onwards) {
 
   /** The address of the theme's own stylesheet. */
   String sheet() {
@@ -57,13 +61,17 @@ record Look(Optional<Theme> theme) {
     return classes(Theme.Part.BUTTON);
   }
 
-  /** The policy that lets in what comes from elsewhere; nothing if all is the service's own. */
+  /**
+   * The policy that lets in what comes from elsewhere, and out what goes there; nothing if all is
+   * the service's own.
+   */
   Optional<String> policy() {
     String styles = origins(styles());
     String images = origins(List.of(logo()));
-    return styles.isEmpty() && images.isEmpty()
+    String next = origins(onwards);
+    return (styles + images + next).isEmpty()
         ? Optional.empty()
-        : Optional.of(SafeHeaders.page(styles, images));
+        : Optional.of(SafeHeaders.page(styles, images, next));
   }
 
   private static String origins(List<String> addresses) {

@@ -1,8 +1,11 @@
 package nodley.service.page;
 
 import java.nio.charset.StandardCharsets;
+import java.util.List;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
 import nodley.core.form.Form;
+import nodley.core.form.Mode;
 import nodley.store.Store;
 import org.springframework.http.CacheControl;
 import org.springframework.http.MediaType;
@@ -22,12 +25,20 @@ class Looks {
   }
 
   Look of(Form form) {
-    return new Look(store.forms().theme(form));
+    return new Look(store.forms().theme(form), onwards(form));
   }
 
   /** Of pages that belong to no form. */
   Look ofService() {
-    return new Look(store.forms().theme());
+    return new Look(store.forms().theme(), List.of());
+  }
+
+  /** Fields that an address names stand behind its origin, which is all that matters here. */
+  private static List<String> onwards(Form form) {
+    return Stream.of(Mode.ADD, Mode.EDIT)
+        .map(mode -> form.after(mode).go().fill(_ -> ""))
+        .filter(it -> it.startsWith("http"))
+        .toList();
   }
 
   /** A minute old at most: a theme is published anew while people have pages open. */

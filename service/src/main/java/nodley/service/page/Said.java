@@ -18,11 +18,15 @@ final class Said {
 
   private static final String NAME = "nodley_said";
   private static final int SECONDS = 60;
+  private static final int MOST = 300;
 
   private Said() {}
 
+  /** A longer one is cut short: a cookie holds 4 096 bytes, and a character takes up to twelve. */
   static void tell(String text, HttpServletResponse response) {
-    String value = URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
+    boolean fits = text.codePointCount(0, text.length()) <= MOST;
+    String told = fits ? text : text.substring(0, text.offsetByCodePoints(0, MOST)) + "…";
+    String value = URLEncoder.encode(told, StandardCharsets.UTF_8).replace("+", "%20");
     set(value, SECONDS, response);
   }
 

@@ -67,7 +67,7 @@ final class RecordJson {
     After after = form.after(mode);
     Map<String, Object> json = of(form, record, display);
     Map<String, Object> next = new LinkedHashMap<>();
-    next.put("go", Afterwards.address(form, mode, record.id(), maySee));
+    next.put("go", Afterwards.address(form, mode, record, maySee));
     next.put("say", display.fill(after.say(), form, record.values()));
     json.put("after", next);
     return json;
