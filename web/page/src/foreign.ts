@@ -72,7 +72,7 @@ export function complete(form: HTMLFormElement, description: Description): void 
   }
   const named = new Map<string, HTMLElement[]>();
   for (const input of form.querySelectorAll<HTMLInputElement>('input, select, textarea')) {
-    if (input.name && input.type !== 'hidden') {
+    if (input.name && !/hidden|submit|button|image|reset/.test(input.type)) {
       named.set(input.name, [...(named.get(input.name) ?? []), input]);
     }
   }

@@ -71,8 +71,7 @@ class StartTest {
             "form: vessel",
             "called: \"{name}\"",
             "  name: { type: text, length: ..60, required: true }",
-            "  # There it is called `call_sign`.",
-            "  callSign: { type: text, required: true, unique: { ignore-case: true } }",
+            "  call_sign: { type: text, required: true, unique: { ignore-case: true } }",
             "  rig: { type: choice, required: true, default: sail, options: [sail, motor,"
                 + " \"it's other\"] }",
             "  length: { type: decimal, decimals: 2, range: 2..60 }",
@@ -80,11 +79,11 @@ class StartTest {
             "  insured: { type: boolean, default: false }",
             "  launched: { type: date }",
             "  # Its default there is CURRENT_TIMESTAMP.",
-            "  seenAt: { type: datetime }",
+            "  seen_at: { type: datetime }",
             "  # Its type is guessed from its name.",
-            "  ownerEmail: { type: email }",
+            "  owner_email: { type: email }",
             "  # It refers to the table berths: form berths has to be there.",
-            "  berthId: { type: record, form: berths }",
+            "  berth_id: { type: record, form: berths }",
             "  # There it is called `Größe (m)`.",
             "  grosseM: { type: decimal }",
             "  # There it is called `revision`.",
@@ -94,7 +93,7 @@ class StartTest {
             "# The column photo is left out: it holds bytes (see `type: file`).",
             "# The column tons is left out: the database generates it.",
             "  - { fields: [name, launched] }",
-            "  - { fields: [callSign, launched], ignore-case: true }",
+            "  - { fields: [call_sign, launched], ignore-case: true }",
             "# Unique together there, among some rows: name, crew.",
             "# Unique together there: name, an expression.");
   }
@@ -317,11 +316,11 @@ class StartTest {
     assertThat(started("start", "odd", "--from-table", "@/other.db:odd:name"))
         .containsSubsequence(
             "  note: { type: text }",
-            "  dbHost: { type: text }",
+            "  db_host: { type: text }",
             "  # Its type is guessed from its name.",
-            "  contactEmail: { type: email, length: ..80 }",
+            "  contact_email: { type: email, length: ..80 }",
             "  # Left out: `type: email`, which refuses 1 of 2 rows there.",
-            "  workMail: { type: text }",
+            "  work_mail: { type: text }",
             "  code: { type: text, length: ..12 }");
     out.getBuffer().setLength(0);
     assertThat(started("start", "berth", "--from-table", "@/other.db:berths"))
@@ -392,7 +391,7 @@ class StartTest {
         folder.resolve("games.csv"), "home_team,awayTeam,IMO,Goals scored\nA,B,7,1\nC,D,8,2\n");
     assertThat(started("start", "game", "--from-csv", "@/games.csv"))
         .noneMatch(line -> line.contains("home_team") && line.contains("label"))
-        .anyMatch(line -> line.startsWith("  homeTeam: {") && !line.contains("label"))
+        .anyMatch(line -> line.startsWith("  home_team: {") && !line.contains("label"))
         .anyMatch(line -> line.startsWith("  awayTeam: {") && !line.contains("label"))
         .anyMatch(line -> line.startsWith("  imo: {") && line.contains("label: IMO"));
   }

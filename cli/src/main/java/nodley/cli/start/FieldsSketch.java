@@ -5,18 +5,12 @@ import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Set;
 import java.util.stream.Collectors;
+import nodley.core.name.FieldName;
 import nodley.core.name.Words;
 
 /** Fields side by side, under names that a form file may have. */
 final class FieldsSketch {
-
-  private static final int MAX_NAME = 40;
-
-  /** Nodley's own, SQLite's own, and those that JavaScript's objects have. */
-  private static final Set<String> BARRED =
-      Set.of("id", "form", "version", "revision", "constructor", "prototype", "rowid", "oid");
 
   final Map<String, FieldSketch> byName = new LinkedHashMap<>();
 
@@ -48,8 +42,11 @@ final class FieldsSketch {
     return "`" + original.replaceAll("[\\p{Cntrl}`]+", " ") + "`";
   }
 
-  /** {@code Call sign}, {@code call_sign} and {@code call-sign} become callSign. */
+  /** {@code Call sign} and {@code call-sign} become callSign; {@code call_sign} may stay. */
   static String legal(String original) {
+    if (FieldName.isWrittenSo(original)) {
+      return original;
+    }
     String bare =
         Normalizer.normalize(original.replace("ß", "ss"), Normalizer.Form.NFKD)
             .replaceAll("\\p{M}+", "");
@@ -68,11 +65,12 @@ final class FieldsSketch {
       name = "Field" + name;
     }
     name = name.substring(0, 1).toLowerCase(Locale.ROOT) + name.substring(1);
-    return name.substring(0, Math.min(name.length(), MAX_NAME));
+    return name.substring(0, Math.min(name.length(), FieldName.LONGEST));
   }
 
   private String free(String name) {
-    String candidate = BARRED.contains(name.toLowerCase(Locale.ROOT)) ? cut(name, "Value") : name;
+    String candidate =
+        FieldName.isBarred(name.toLowerCase(Locale.ROOT)) ? cut(name, "Value") : name;
     for (int i = 2; isTaken(candidate); i++) {
       candidate = cut(name, Integer.toString(i));
     }
@@ -84,6 +82,6 @@ final class FieldsSketch {
   }
 
   private static String cut(String name, String ending) {
-    return name.substring(0, Math.min(name.length(), MAX_NAME - ending.length())) + ending;
+    return name.substring(0, Math.min(name.length(), FieldName.LONGEST - ending.length())) + ending;
   }
 }

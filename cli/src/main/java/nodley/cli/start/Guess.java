@@ -8,6 +8,7 @@ import java.util.Set;
 import java.util.function.Predicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import nodley.core.name.Words;
 import nodley.core.value.Addresses;
 import nodley.core.value.Dates;
 import nodley.core.value.Numbers;
@@ -39,8 +40,7 @@ final class Guess {
 
   /** The type that a text's name speaks of, such as {@code contactEmail}. */
   static Optional<String> byName(String name) {
-    String words =
-        " " + name.replaceAll("([a-z0-9])([A-Z])", "$1 $2").toLowerCase(Locale.ROOT) + " ";
+    String words = " " + Words.of(name).toLowerCase(Locale.ROOT) + " ";
     return BY_NAME.entrySet().stream()
         .filter(it -> words.matches(".* (" + it.getKey() + ") .*"))
         .map(Map.Entry::getValue)

@@ -30,7 +30,7 @@ final class Yaml {
   static String scalar(String text) {
     boolean span = text.matches("[-0-9.:]*\\.\\.[-0-9.:]*");
     boolean plain =
-        text.matches("[A-Za-z][A-Za-z0-9 /()-]*[A-Za-z0-9)]|[A-Za-z]")
+        text.matches("[A-Za-z][A-Za-z0-9_ /()-]*[A-Za-z0-9)]|[A-Za-z]")
             && !WORDS.contains(text.toLowerCase(java.util.Locale.ROOT));
     boolean number = text.matches("-?(0|[1-9][0-9]*)(\\.[0-9]+)?");
     return plain || span || number ? text : JsonMapper.shared().writeValueAsString(text);

@@ -2,20 +2,14 @@ package nodley.core.file;
 
 import java.util.LinkedHashMap;
 import java.util.Map;
-import java.util.Set;
 import java.util.TreeMap;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
+import nodley.core.name.FieldName;
 import nodley.core.value.Wellformed;
 
 /** Reads fields side by side: those of a form, of a group, or of each row. */
 record FieldsReader(Reach reach, Skeleton names, int depth) {
-
-  private static final String FIELD_NAME = "[a-z][A-Za-z0-9]{0,39}";
-
-  /** Nodley's own, JavaScript's, and the two that SQLite keeps for the number of a row. */
-  private static final Set<String> BARRED =
-      Set.of("id", "form", "version", "revision", "constructor", "prototype", "rowid", "oid");
 
   Fields read(Section keys, String key) {
     Section section = keys.section(key).orElse(null);
@@ -31,7 +25,7 @@ record FieldsReader(Reach reach, Skeleton names, int depth) {
     for (Node.Entry entry : section.entries()) {
       String name = entry.key();
       String pointer = section.pointer(name);
-      if (!name.matches(FIELD_NAME) || BARRED.contains(name)) {
+      if (!FieldName.isWrittenSo(name) || FieldName.isBarred(name)) {
         reach.errors().add(entry.place(), pointer, "bad-value", badName(name));
       }
       String neighbour = ignoringCase.putIfAbsent(name, name);
@@ -63,7 +57,7 @@ record FieldsReader(Reach reach, Skeleton names, int depth) {
       // Not there, or of the wrong type, which its own reader tells.
       return;
     }
-    if (!was.matches(FIELD_NAME)) {
+    if (!FieldName.isWrittenSo(was)) {
       field.bad("was", "bad-value", "\"" + Wellformed.of(was) + "\" is no name of a field.");
     } else if (all.entries().stream().anyMatch(it -> it.key().equalsIgnoreCase(was))) {
       field.bad(
@@ -79,9 +73,10 @@ record FieldsReader(Reach reach, Skeleton names, int depth) {
   }
 
   private static String badName(String name) {
-    return BARRED.contains(name)
+    return FieldName.isBarred(name)
         ? "`" + name + "` is a name that is in use already; choose another."
-        : "A field's name is a small letter, then up to 39 letters or digits, not \""
+        : "A field's name is a small letter, then up to 39 letters, digits or single underscores"
+            + " between them, not \""
             + Wellformed.of(name)
             + "\".";
   }

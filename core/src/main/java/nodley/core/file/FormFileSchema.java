@@ -12,6 +12,7 @@ import nodley.core.form.Form;
 import nodley.core.form.Pages;
 import nodley.core.form.Type;
 import nodley.core.line.Sentences;
+import nodley.core.name.FieldName;
 
 /**
  * The shape of a form file as a JSON Schema (2020-12), so that editors complete and underline. It
@@ -21,7 +22,7 @@ import nodley.core.line.Sentences;
 public final class FormFileSchema {
 
   private static final String NAME = "^[a-z][a-z0-9-]{0,39}$";
-  private static final String FIELD = "^[a-z][A-Za-z0-9]{0,39}$";
+  private static final String FIELD = "^" + FieldName.PATTERN + "$";
 
   private static final Map<String, Object> TEXT = Map.of("type", "string");
   private static final Map<String, Object> FLAG = Map.of("type", "boolean");
@@ -122,7 +123,7 @@ public final class FormFileSchema {
             "minProperties",
             1,
             "propertyNames",
-            Map.of("pattern", FIELD),
+            Map.of("pattern", FIELD, "maxLength", FieldName.LONGEST),
             "additionalProperties",
             ref("field")));
     List<Object> byType = new ArrayList<>();

@@ -1,6 +1,5 @@
 package nodley.core.file;
 
-import java.net.URI;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
@@ -24,6 +23,11 @@ import nodley.core.value.Wellformed;
 
 /** The keys of a form. */
 final class FormReader {
+
+  /** Path, query and fragment of an address: RFC 3986, sections 3.3 to 3.5, and RFC 3987. */
+  private static final String REST =
+      "CHARS*(#CHARS*)?"
+          .replace("CHARS", "(?:[A-Za-z0-9._~:/?@!$&'()*+,;=-]|%[0-9A-Fa-f]{2}|[^\\x00-\\x7F\\s])");
 
   private static final List<String> KEYS =
       List.of(
@@ -322,11 +326,7 @@ final class FormReader {
       return false;
     }
     String filled = new Template(go).fill(_ -> "x");
-    try {
-      URI.create(filled);
-    } catch (IllegalArgumentException e) {
-      return false;
-    }
-    return path || Addresses.isUrl(filled);
+    String behindHost = filled.replaceFirst("^https?://[^/?#]+", "");
+    return behindHost.matches(REST) && (path || Addresses.isUrl(filled));
   }
 }

@@ -8,6 +8,7 @@ import java.util.Optional;
 import nodley.core.expression.Kind;
 import nodley.core.expression.Names;
 import nodley.core.form.Choice;
+import nodley.core.name.FieldName;
 import nodley.core.name.Words;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
@@ -31,7 +32,6 @@ import nodley.core.value.Wellformed;
 public record ListFile(String name, List<Choice> choices, Map<String, Kind> marks) {
 
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
-  private static final String MARK = "[a-z][A-Za-z0-9]{0,39}";
 
   public ListFile {
     choices = List.copyOf(choices);
@@ -119,7 +119,7 @@ public record ListFile(String name, List<Choice> choices, Map<String, Kind> mark
         if (List.of("value", "label", "offered").contains(mark)) {
           continue;
         }
-        if (!mark.matches(MARK)) {
+        if (!FieldName.isWrittenSo(mark)) {
           option.bad(
               mark,
               "bad-value",

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import nodley.core.input.Input;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
@@ -11,6 +12,9 @@ import nodley.core.value.Values;
 
 /** Station one, read: what arrived goes to its slots, and makes the scopes of groups and rows. */
 final class Arrival {
+
+  /** What plain pages call their buttons; a browser sends the one that was pressed. */
+  private static final Set<String> BUTTONS = Set.of("submit", "button");
 
   private final Course course;
   private final Input.Door door;
@@ -45,7 +49,7 @@ final class Arrival {
     boolean top = scope.outer() == null;
     for (String name : unknown) {
       boolean own =
-          top && door == Input.Door.FORM && name.startsWith("_")
+          top && door == Input.Door.FORM && (name.startsWith("_") || BUTTONS.contains(name))
               || scope.isRow() && name.equals(Values.ROW);
       if (!own) {
         course.refuseUnknown(scope, name);

@@ -7,10 +7,15 @@ public final class Words {
 
   private Words() {}
 
-  /** {@code callSign} becomes "Call sign", {@code incident-report} "Incident report". */
+  /**
+   * {@code callSign} and {@code call_sign} become "Call sign", {@code incident-report} "Incident
+   * report".
+   */
   public static String of(String name) {
     String words =
-        name.replaceAll("([a-z0-9])([A-Z])", "$1 $2").replace('-', ' ').toLowerCase(Locale.ROOT);
+        name.replaceAll("([a-z0-9])([A-Z])", "$1 $2")
+            .replaceAll("[-_]", " ")
+            .toLowerCase(Locale.ROOT);
     return words.substring(0, 1).toUpperCase(Locale.ROOT) + words.substring(1);
   }
 }

@@ -1,6 +1,7 @@
 package nodley.core.file;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import java.nio.file.Files;
@@ -246,6 +247,32 @@ class FormFileTest {
         """;
     assertThat(FormFile.read(json, Format.JSON, Surroundings.UNKNOWN))
         .isEqualTo(FormFile.read(yaml));
+  }
+
+  @Test
+  void aNameMayHaveSingleUnderscoresInIt() throws Exception {
+    Form form =
+        FormFile.read("form: f\nfields: { first_name: { type: text }, a1_2_c: { type: text } }");
+    assertThat(form.fields().names()).containsExactly("first_name", "a1_2_c");
+    assertThat(form.fields().list().getFirst().label()).isEqualTo("First name");
+    List<String> bad =
+        List.of(
+            "_a",
+            "a_",
+            "a__b",
+            "A_b",
+            "a_b_".repeat(14),
+            "a-b",
+            "created_at",
+            "row_id",
+            "created_At",
+            "outer_row",
+            "name_folded");
+    for (String name : bad) {
+      assertThatThrownBy(() -> FormFile.read("form: f\nfields: { " + name + ": { type: text } }"))
+          .as(name)
+          .isInstanceOf(FormFileException.class);
+    }
   }
 
   /** From February to March there are fewer than 30 days. */
