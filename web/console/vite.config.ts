@@ -1,8 +1,9 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { precompress } from '../precompress';
 
 export default defineConfig({
   base: '/console/',
-  plugins: [react()],
+  plugins: [react(), precompress('dist')],
   build: { target: 'es2022', chunkSizeWarningLimit: 2000 },
 });

@@ -1,5 +1,6 @@
 import { minify } from 'terser';
 import { defineConfig, type Plugin } from 'vite';
+import { precompress } from '../precompress';
 
 /** What is left once names are short and spaces are gone still has a hundredth in it. */
 const smaller: Plugin = {
@@ -51,7 +52,7 @@ const withoutUnused: Plugin = {
 
 // One file with everything inside, under a name that pages can rely on.
 export default defineConfig({
-  plugins: [withoutUnused, smaller],
+  plugins: [withoutUnused, smaller, precompress('dist')],
   build: {
     target: 'es2022',
     lib: { entry: 'src/nodley.ts', formats: ['es'], fileName: () => 'nodley.js' },

@@ -83,6 +83,27 @@ class EditsWireTest {
   }
 
   @Test
+  void anEditThatChangesNothingMakesNoVersion() {
+    String path = added("Rowan");
+    for (String same :
+        List.of(
+            "{}",
+            "{\"name\":\" Rowan \",\"depth\":2.50,\"pin\":\"\"}",
+            "{\"lamps\":[{\"power\":5},{},{\"power\":10}],\"keeper\":{}}")) {
+      Wire.Reply reply = patch(path, same, "1");
+      assertThat(reply.status()).as(same).isEqualTo(200);
+      assertThat(reply.header("ETag")).as(same).isEqualTo("\"1\"");
+      assertThat(reply.json().path("version").asInt()).isEqualTo(1);
+    }
+    assertThat(wire.get(path + "/versions").json().path("versions").size()).isEqualTo(1);
+    // Rows in another order, and a secret, which may be another, are changes.
+    assertThat(patch(path, "{\"lamps\":[{\"power\":10},{\"power\":5}]}", "1").header("ETag"))
+        .isEqualTo("\"2\"");
+    assertThat(patch(path, "{\"pin\":\"1234\"}", "2").header("ETag")).isEqualTo("\"3\"");
+    assertThat(patch(path, "{}", "2").status()).isEqualTo(412);
+  }
+
+  @Test
   void aPatchIsJudgedLikeAnyEdit() {
     added("Birch");
     String path = added("Beech");

@@ -14,6 +14,7 @@ import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.line.Claim;
 import nodley.core.line.Keep;
+import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.sqlite.SQLiteErrorCode;
@@ -107,7 +108,7 @@ public final class Records {
 
   /**
    * Puts new values in place of a record's, if it is still at the given version. What it was stays
-   * among its versions.
+   * among its versions. Where nothing is new, the record stays as it is, at its version.
    *
    * @throws StoreException.AlreadyAnswered if it was accepted before
    * @throws StoreException.NoSuchRecord if it is gone
@@ -128,6 +129,9 @@ public final class Records {
           checkNew(connection, form, sent);
           StoredRecord replaced = checkVersion(connection, form, id, version);
           checkFree(connection, form, claims, sent);
+          if (isAsKept(form.fields(), replaced.values(), values)) {
+            return answered(connection, form, replaced, sent);
+          }
           String now = Times.now();
           Row row = row(form, values, claims);
           row.leaveBlankSecrets();
@@ -171,6 +175,28 @@ public final class Records {
           };
     }
     return fields.values(kept).ofRow(values.row());
+  }
+
+  /** True if nothing of what is kept would become another; a secret that is sent is a new one. */
+  private static boolean isAsKept(Fields fields, Values before, Values values) {
+    return !hasSecret(fields, values)
+        && Raw.withRows(kept(fields, values)).equals(Raw.withRows(kept(fields, before)));
+  }
+
+  private static boolean hasSecret(Fields fields, Values values) {
+    for (Field field : fields) {
+      boolean has =
+          switch (values.get(field.name())) {
+            case Value.Group(Values inside) -> hasSecret(field.fields(), inside);
+            case Value.Rows(List<Values> rows) ->
+                rows.stream().anyMatch(row -> hasSecret(field.fields(), row));
+            case Value value -> field.isSecret() && !value.isBlank();
+          };
+      if (has) {
+        return true;
+      }
+    }
+    return false;
   }
 
   private static Value group(Values inside) {

@@ -154,6 +154,7 @@ public final class Submissions {
       String form, Input input, Caller caller, Sent sent, Attempted attempt) {
     return inRounds(
         form,
+        0,
         caller,
         attempt,
         published ->
@@ -186,6 +187,7 @@ public final class Submissions {
       Attempted attempt) {
     return inRounds(
         form,
+        version,
         caller,
         attempt,
         published -> {
@@ -227,15 +229,18 @@ public final class Submissions {
     return new Input(values.members(), Input.Door.JSON);
   }
 
+  /** An edit that changed nothing leaves the record at the version it was, and is no change. */
   private Answer<StoredRecord> inRounds(
       String name,
+      long version,
       Caller caller,
       Attempted attempt,
       Function<PublishedForm, Answer<StoredRecord>> round) {
     for (int i = 1; ; i++) {
       try {
         Answer<StoredRecord> answer = attempt.answered(round.apply(form(name, caller)));
-        if (answer instanceof Answer.Accepted<StoredRecord>(StoredRecord record)) {
+        if (answer instanceof Answer.Accepted<StoredRecord>(StoredRecord record)
+            && record.version() != version) {
           changes.tell(new Change(name, record.id(), record.version()));
         }
         return answer;

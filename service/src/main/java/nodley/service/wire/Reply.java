@@ -25,12 +25,12 @@ final class Reply {
   /**
    * A reply under a tag of its body, so that who has it already is told so: Spring answers 304
    * where If-None-Match has the tag, and here it does where that is {@code *} (RFC 9110, section
-   * 13.1.2).
+   * 13.1.2). The tag is a weak one: compressed, the body is other bytes that say the same.
    */
   static ResponseEntity<byte[]> tagged(
       ResponseEntity.BodyBuilder reply, byte[] body, HttpServletRequest request) {
     ResponseEntity<byte[]> whole =
-        reply.eTag("\"" + DigestUtils.md5DigestAsHex(body) + "\"").body(body);
+        reply.eTag("W/\"" + DigestUtils.md5DigestAsHex(body) + "\"").body(body);
     return "*".equals(request.getHeader(HttpHeaders.IF_NONE_MATCH))
         ? ResponseEntity.status(304).headers(whole.getHeaders()).build()
         : whole;
