@@ -96,6 +96,8 @@ function place(form: HTMLFormElement, name: string, inputs: HTMLElement[]): void
       element.style.display = 'block';
       element.className = kind;
       element.dataset[kind] = name;
+      // What comes once the person is elsewhere is heard all the same.
+      element.setAttribute('aria-live', 'polite');
       (last.closest('label') ?? last).after(element);
     }
     element.id ||= `n${++count}-${kind}`;

@@ -28,7 +28,7 @@ export function summarise(controls: Controls, state: FormState, description: Des
   const lines: Line[] = [
     ...wrong.map(([name, field]) => ({
       text: field.error!.detail,
-      id: (controls.inputs(name)[0] ?? controls.box(name))?.id,
+      id: (controls.inputs(name)[0] ?? controls.part(name, 'fieldset'))?.id,
     })),
     ...state.others.map((text) => ({ text })),
     ...extras.changedLines(

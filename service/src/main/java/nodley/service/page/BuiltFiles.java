@@ -1,12 +1,10 @@
 package nodley.service.page;
 
-import java.util.List;
 import java.util.concurrent.TimeUnit;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.http.CacheControl;
 import org.springframework.web.servlet.config.annotation.ResourceHandlerRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
-import org.springframework.web.servlet.resource.EncodedResourceResolver;
 
 /** Scripts and styles, handed out as their build has compressed them. */
 @Configuration
@@ -32,15 +30,7 @@ class BuiltFiles implements WebMvcConfigurer {
         .addResourceHandler(folder + names)
         .addResourceLocations(ROOT + folder)
         .setCacheControl(cache)
-        .resourceChain(true)
-        // Browsers take both and name gzip first; the smaller one is sent all the same.
-        .addResolver(of("br"))
-        .addResolver(of("gzip"));
-  }
-
-  private static EncodedResourceResolver of(String coding) {
-    EncodedResourceResolver resolver = new EncodedResourceResolver();
-    resolver.setContentCodings(List.of(coding));
-    return resolver;
+        .resourceChain(false)
+        .addResolver(new Precompressed());
   }
 }

@@ -110,7 +110,7 @@ class FormPages {
   }
 
   ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {
-    return templates.reply(status, view.look(), view.words(), view.title(), "form", view, said);
+    return templates.reply(status, view.look(), view.words(), view.headline(), "form", view, said);
   }
 
   /** The page again, with a row more or less; nothing is judged, and nobody is told of errors. */

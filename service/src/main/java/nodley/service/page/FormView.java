@@ -139,6 +139,12 @@ record FormView(
     return !wrong().isEmpty() || !others.isEmpty();
   }
 
+  /** The title of the page: who only hears it learns from it that something is to be mended. */
+  String headline() {
+    String first = conflict() ? words().word("page.conflict", Map.of()) : refused() ? count() : "";
+    return first.isEmpty() ? title : first + " · " + title;
+  }
+
   boolean conflict() {
     return !differences.isEmpty();
   }
