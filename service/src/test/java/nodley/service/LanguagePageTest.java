@@ -50,7 +50,8 @@ class LanguagePageTest {
   }
 
   private static JsonNode kept(Browser browser) {
-    browser.until("it is kept", () -> browser.path().matches("/forms/measure/[0-9a-f-]{36}"));
+    browser.until(
+        "it is kept", () -> browser.path().matches("/forms/measure/[0-9a-f-]{36}\\?lang=.+"));
     return wire.get("/api" + browser.path().replace("measure/", "measure/records/"))
         .json()
         .path("values");
@@ -78,7 +79,7 @@ class LanguagePageTest {
     JsonNode values = kept(browser);
     assertThat(values.path("length").decimalValue()).isEqualByComparingTo(kept);
     assertThat(values.path("rows").path(0).path("share").decimalValue()).isEqualByComparingTo(kept);
-    String record = browser.path();
+    String record = browser.path().replaceFirst("\\?.*", "");
     browser.open(record + "?lang=" + language);
     assertThat(browser.text("main")).contains(read);
     open(script, record + "/edit?lang=" + language);

@@ -99,7 +99,7 @@ class RehearsalTest {
     browser.untilText(PANEL + " p", "Filled in.");
     assertThat(browser.valueOf("input[role=combobox]")).startsWith("Grey Heron");
     send();
-    browser.untilText(".said", "Visit announced.");
+    browser.untilText("[data-working]", "Visit announced.");
     open("visit");
     assertThat(last())
         .contains("POST ", "/api/forms/visit/records", "answered 201", "in the service: accepted")
@@ -114,7 +114,7 @@ class RehearsalTest {
     browser.untilText(PANEL + " p", "Filled in.");
     assertThat(browser.valueOf("#f-seen")).startsWith("20");
     send();
-    browser.untilText(".said", "Thank you.");
+    browser.untilText("[data-working]", "Thank you.");
   }
 
   @Test

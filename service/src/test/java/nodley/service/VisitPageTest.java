@@ -136,7 +136,7 @@ class VisitPageTest {
     browser.find("input[name=services][value=water]").click();
     browser.type("#f-crew-1-name", "Jory Penn");
     browser.find("form.nodley button[type=submit]").click();
-    browser.untilText(".said", "Visit announced.");
+    browser.untilText("[data-working]", "Visit announced.");
   }
 
   /** What is typed where the focus comes to, by the names of the fields. */
@@ -185,7 +185,7 @@ class VisitPageTest {
       }
       browser.driver().switchTo().activeElement().sendKeys(Keys.TAB);
     }
-    browser.untilText(".said", "Visit announced. We expect you on " + day);
+    browser.untilText("[data-working]", "Visit announced. We expect you on " + day);
     JsonNode values =
         service
             .wire()
@@ -242,7 +242,7 @@ class VisitPageTest {
     browser.type("#f-contact-name", "Ann Ferrow");
     browser.type("#f-contact-email", "ann@a.example");
     browser.find("form.nodley button[type=submit]").click();
-    browser.untilText(".said", "Visit announced.");
+    browser.untilText("[data-working]", "Visit announced.");
     assertThat(
             service
                 .wire()
