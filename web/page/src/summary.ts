@@ -100,13 +100,14 @@ export function leadOnClick(
     const button = (event.target as Element).closest('button');
     if (button) {
       const { form } = controls;
-      void Promise.resolve(keepTheirs(button.value)).then(() =>
-        // Once nothing is left to choose, sending is what comes next.
-        (box.hidden
-          ? form.querySelector<HTMLElement>('button:not([type=button], [name^=_])')
-          : box
-        )?.focus(),
-      );
+      void Promise.resolve(keepTheirs(button.value))
+        // What could not be fetched now can be tried again: the button is still there.
+        .catch(() => undefined)
+        .then(() => {
+          // Once nothing is left to choose, sending is what comes next.
+          const send = form.querySelector<HTMLElement>('button:not([type=button], [name^=_])');
+          (box.hidden ? send : box)?.focus();
+        });
     }
     const link = (event.target as Element).closest('a');
     if (link) {

@@ -240,7 +240,7 @@ class StoreTest {
     StoredRecord record = kept("boat", Map.of("sign", text("A")));
     Keep.Outcome<StoredRecord> edited =
         Keeping.edit(
-            store, form("boat"), record.id(), 1, new Values(Map.of("sign", text("A"))), "");
+            store, form("boat"), record.id(), 1, new Values(Map.of("sign", text("B"))), "");
     assertThat(edited)
         .isInstanceOfSatisfying(
             Keep.Kept.class, it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));

@@ -1,6 +1,7 @@
 package nodley.core.name;
 
 import java.util.Collection;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
@@ -11,66 +12,86 @@ import java.util.Optional;
  */
 public final class Meant {
 
-  private static final Map<String, String> WORDS =
+  private static final Map<String, List<String>> WORDS =
       Map.ofEntries(
           // types
-          Map.entry("string", "text"),
-          Map.entry("str", "text"),
-          Map.entry("varchar", "text"),
-          Map.entry("textarea", "text"),
-          Map.entry("number", "decimal"),
-          Map.entry("numeric", "decimal"),
-          Map.entry("float", "decimal"),
-          Map.entry("double", "decimal"),
-          Map.entry("int", "integer"),
-          Map.entry("long", "integer"),
-          Map.entry("bool", "boolean"),
-          Map.entry("checkbox", "boolean"),
-          Map.entry("password", "secret"),
-          Map.entry("mail", "email"),
-          Map.entry("tel", "phone"),
-          Map.entry("link", "url"),
-          Map.entry("timestamp", "datetime"),
-          Map.entry("datetime-local", "datetime"),
-          Map.entry("enum", "choice"),
-          Map.entry("select", "choice"),
-          Map.entry("radio", "choice"),
-          Map.entry("multiselect", "choices"),
-          Map.entry("upload", "file"),
-          Map.entry("reference", "record"),
-          Map.entry("object", "group"),
-          Map.entry("fieldset", "group"),
-          Map.entry("array", "rows"),
-          Map.entry("list", "rows"),
+          entry("string", "text"),
+          entry("str", "text"),
+          entry("varchar", "text"),
+          entry("textarea", "text"),
+          entry("number", "decimal"),
+          entry("numeric", "decimal"),
+          entry("float", "decimal"),
+          entry("double", "decimal"),
+          entry("int", "integer"),
+          entry("long", "integer"),
+          entry("bool", "boolean"),
+          entry("checkbox", "boolean"),
+          entry("password", "secret"),
+          entry("mail", "email"),
+          entry("tel", "phone"),
+          entry("link", "url"),
+          entry("timestamp", "datetime"),
+          entry("datetime-local", "datetime"),
+          entry("enum", "choice", "options"),
+          entry("select", "choice"),
+          entry("radio", "choice"),
+          entry("multiselect", "choices"),
+          entry("upload", "file"),
+          entry("reference", "record"),
+          entry("object", "group"),
+          entry("fieldset", "group"),
+          entry("array", "rows"),
+          entry("list", "rows"),
           // keys
-          Map.entry("minlength", "length"),
-          Map.entry("maxlength", "length"),
-          Map.entry("min_length", "length"),
-          Map.entry("max_length", "length"),
-          Map.entry("size", "length"),
-          Map.entry("min", "range"),
-          Map.entry("max", "range"),
-          Map.entry("regex", "pattern"),
-          Map.entry("regexp", "pattern"),
-          Map.entry("caption", "label"),
-          Map.entry("description", "help"),
-          Map.entry("hint", "help"),
-          Map.entry("mandatory", "required"),
-          Map.entry("readonly", "editable"),
-          Map.entry("disabled", "editable"),
-          Map.entry("visible", "shown"),
-          Map.entry("hidden", "shown"),
-          Map.entry("values", "options"),
-          Map.entry("message", "say"),
-          Map.entry("goto", "go"),
-          Map.entry("redirect", "go"));
+          entry("minlength", "length"),
+          entry("maxlength", "length"),
+          entry("min_length", "length"),
+          entry("max_length", "length"),
+          entry("size", "length"),
+          entry("min", "range"),
+          entry("max", "range"),
+          entry("regex", "pattern"),
+          entry("regexp", "pattern"),
+          entry("caption", "label"),
+          entry("description", "help"),
+          entry("hint", "help"),
+          entry("mandatory", "required"),
+          entry("readonly", "editable"),
+          entry("disabled", "editable"),
+          entry("visible", "shown"),
+          entry("hidden", "shown"),
+          entry("values", "options"),
+          entry("message", "say"),
+          entry("goto", "go"),
+          entry("redirect", "go"),
+          entry("confirm", "repeats"),
+          entry("equals", "repeats"),
+          entry("format", "type", "pattern"),
+          entry("title", "label"),
+          entry("name", "label", "form"),
+          entry("error", "say"),
+          entry("errors", "say"),
+          entry("messages", "say"),
+          entry("choices", "options"),
+          entry("items", "options", "fields"),
+          entry("properties", "fields"),
+          entry("value", "default"),
+          entry("initial", "default"),
+          entry("nullable", "required"),
+          entry("optional", "required"));
 
   private Meant() {}
 
+  private static Map.Entry<String, List<String>> entry(String word, String... meant) {
+    return Map.entry(word, List.of(meant));
+  }
+
   /** The known word that one stands for elsewhere, or else the one that is written most like it. */
   public static Optional<String> by(String word, Collection<String> known) {
-    return Optional.ofNullable(WORDS.get(word.toLowerCase(Locale.ROOT)))
+    return WORDS.getOrDefault(word.toLowerCase(Locale.ROOT), List.of()).stream()
         .filter(known::contains)
+        .findFirst()
         .or(() -> Near.to(word, known));
   }
 }

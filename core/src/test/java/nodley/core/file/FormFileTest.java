@@ -21,6 +21,7 @@ import nodley.core.value.Values;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.Arguments;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.MethodSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
@@ -452,6 +453,27 @@ class FormFileTest {
             "6 bad-pattern ",
             "7 bad-expression ",
             "9 unknown-key go");
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "type: select, choice",
+    "type: checkbox, boolean",
+    "type: textarea, text",
+    "'type: text, message: x', say",
+    "'type: secret, confirm: name', repeats",
+    "'type: text, format: email', type",
+    "'type: choice, enum: [a]', options",
+    "'type: text, name: x', label",
+    "'type: text, title: x', label",
+    "'type: group, properties: {}', fields",
+    "'type: text, optional: true', required",
+    "'type: text, value: x', default",
+  })
+  void aWordFromElsewhereIsTold(String field, String meant) {
+    assertThat(errors("form: a\nfields: { name: { type: text }, x: { " + field + " } }\n"))
+        .extracting(it -> it.suggestion().orElse(""))
+        .contains(meant);
   }
 
   @Test
