@@ -233,7 +233,8 @@ class FollowingTest {
             Keeping.add(
                 store, boat(), new Values(Map.of("keeper", group("email", "ANN@quay.example")))))
         .isInstanceOf(Keep.Clash.class);
-    assertThat(Keeping.add(store, boat(), new Values(Map.of("hands", rows(group("called", "Bob"))))))
+    assertThat(
+            Keeping.add(store, boat(), new Values(Map.of("hands", rows(group("called", "Bob"))))))
         .isInstanceOf(Keep.Clash.class);
     assertThat(sql("PRAGMA foreign_key_check")).isEmpty();
   }
