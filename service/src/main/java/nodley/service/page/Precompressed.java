@@ -1,14 +1,12 @@
 package nodley.service.page;
 
 import jakarta.servlet.http.HttpServletRequest;
-import java.io.File;
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.URI;
-import java.net.URL;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import org.springframework.core.io.AbstractResource;
 import org.springframework.core.io.Resource;
 import org.springframework.http.HttpHeaders;
 import org.springframework.web.servlet.resource.AbstractResourceResolver;
@@ -67,7 +65,17 @@ final class Precompressed extends AbstractResourceResolver {
   }
 
   /** The bytes of the compressed file, under the name, and so the type, of the plain one. */
-  private record Encoded(Resource plain, Resource bytes, String coding) implements HttpResource {
+  private static final class Encoded extends AbstractResource implements HttpResource {
+
+    private final Resource plain;
+    private final Resource bytes;
+    private final String coding;
+
+    Encoded(Resource plain, Resource bytes, String coding) {
+      this.plain = plain;
+      this.bytes = bytes;
+      this.coding = coding;
+    }
 
     @Override
     public HttpHeaders getResponseHeaders() {
@@ -88,11 +96,6 @@ final class Precompressed extends AbstractResourceResolver {
     }
 
     @Override
-    public boolean exists() {
-      return bytes.exists();
-    }
-
-    @Override
     public String getFilename() {
       return plain.getFilename();
     }
@@ -100,26 +103,6 @@ final class Precompressed extends AbstractResourceResolver {
     @Override
     public long lastModified() throws IOException {
       return plain.lastModified();
-    }
-
-    @Override
-    public URL getURL() throws IOException {
-      return bytes.getURL();
-    }
-
-    @Override
-    public URI getURI() throws IOException {
-      return bytes.getURI();
-    }
-
-    @Override
-    public File getFile() throws IOException {
-      return bytes.getFile();
-    }
-
-    @Override
-    public Resource createRelative(String path) throws IOException {
-      return bytes.createRelative(path);
     }
 
     @Override
