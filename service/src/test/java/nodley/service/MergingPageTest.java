@@ -164,4 +164,41 @@ class MergingPageTest {
     browser.untilText(".said", "Saved.");
     assertThat(kept()).containsExactly("Bob 22", "Cy 3");
   }
+
+  private void saveWithoutScript(Browser plain) {
+    plain.go(By.cssSelector("form.nodley .actions button[type=submit]"));
+  }
+
+  @Test
+  void withoutScriptRowsAreMergedAsWell() {
+    try (Browser plain = Browser.withoutScript(service.address())) {
+      plain.open("/forms/trip/" + id + "/edit");
+      plain.type("#f-crew-0-age", "11");
+      elsewhere(
+          "{\"crew\": [{\"_row\": ROW2, \"who\": \"Cy\", \"age\": 33}, {\"_row\": ROW0, \"who\":"
+              + " \"Ann\", \"age\": 1}]}");
+      saveWithoutScript(plain);
+      assertThat(plain.all(".conflict")).isEmpty();
+      assertThat(kept()).containsExactly("Cy 33", "Ann 11");
+    }
+  }
+
+  @Test
+  void withoutScriptTheirsCanBeKeptOfOneFieldInARow() {
+    try (Browser plain = Browser.withoutScript(service.address())) {
+      plain.open("/forms/trip/" + id + "/edit");
+      plain.type("#f-crew-1-age", "21");
+      plain.type("#f-crew-1-who", "Robert");
+      elsewhere(
+          "{\"crew\": [{\"_row\": ROW1, \"who\": \"Bobby\", \"age\": 22}, {\"_row\": ROW2, \"who\":"
+              + " \"Cy\", \"age\": 3}]}");
+      saveWithoutScript(plain);
+      assertThat(plain.all(".conflict tbody tr"))
+          .extracting(it -> it.getText().replace("\n", " "))
+          .containsExactly("Crew 1: Who Bobby Keep theirs Robert", "Crew 1: Age 22 Keep theirs 21");
+      plain.find(".conflict input[value='#/crew/0/age']").click();
+      saveWithoutScript(plain);
+      assertThat(kept()).containsExactly("Robert 22", "Cy 3");
+    }
+  }
 }

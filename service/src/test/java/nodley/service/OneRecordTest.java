@@ -10,6 +10,7 @@ import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
+import tools.jackson.databind.JsonNode;
 
 /** Forms that have one record: settings, say. */
 class OneRecordTest {
@@ -165,6 +166,22 @@ class OneRecordTest {
       plain.go(By.cssSelector("form.nodley button[type=submit]"));
       assertThat(plain.text(".said")).isEqualTo("Saved.");
       assertThat(wire.get(PATH).json().path("values").path("name").asString()).isEqualTo("South");
+    }
+  }
+
+  @Test
+  void withoutScriptWhatOnlyOneOfTwoFirstSavesFilledInIsMerged() {
+    try (Browser plain = Browser.withoutScript(service.address())) {
+      plain.open("/forms/office/edit");
+      plain.type("#f-name", "North");
+      plain.type("#f-place-town", "Marrow");
+      first("{\"name\":\"North\",\"hours\":\"8 to 4\",\"place\":{\"dock\":\"East\"}}");
+      plain.go(By.cssSelector("form.nodley button[type=submit]"));
+      assertThat(plain.text(".said")).isEqualTo("Saved.");
+      JsonNode values = wire.get(PATH).json().path("values");
+      assertThat(values.path("hours").asString()).isEqualTo("8 to 4");
+      assertThat(values.path("place").toString())
+          .isEqualTo("{\"dock\":\"East\",\"town\":\"Marrow\"}");
     }
   }
 

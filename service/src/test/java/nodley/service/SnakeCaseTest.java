@@ -76,6 +76,14 @@ class SnakeCaseTest {
         .isEqualTo(List.of("Bob"));
   }
 
+  @Test
+  void theyNameRowsThatAButtonAdds() {
+    Wire.Reply page =
+        wire.post("/forms/person/new", Wire.FORM_TYPE, "first_name=Ed&_more=phone_numbers");
+    assertThat(page.status()).isEqualTo(200);
+    assertThat(page.response().body()).contains("name=\"phone_numbers[0].dial_code\"");
+  }
+
   /** A browser sends the button that was pressed, whatever a page calls it. */
   @Test
   void theButtonOfAPlainFormIsNoUnknownField() {

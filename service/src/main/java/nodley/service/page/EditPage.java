@@ -7,16 +7,13 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Field;
-import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
-import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
+import nodley.core.line.Merging;
 import nodley.core.line.Verdict;
-import nodley.core.name.Pointer;
 import nodley.core.text.Notation;
-import nodley.core.value.Differences;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -25,7 +22,6 @@ import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
-import nodley.service.submission.Conflict;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Body;
@@ -46,6 +42,8 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/forms/{form}/{id}/edit")
 class EditPage {
+
+  private static final Raw.Members NO_VALUES = Raw.of(Values.NONE);
 
   private final Submissions submissions;
   private final FormPages pages;
@@ -158,27 +156,18 @@ class EditPage {
 
   /** What a person chose at a conflict: of these fields, what is kept. */
   private static Input withTheirs(Form form, Input typed, StoredRecord kept) {
-    Raw.Members theirs = Raw.of(kept.values());
+    List<Raw> chosen =
+        switch (typed.get(FormView.THEIRS).orElse(null)) {
+          case Raw.Text one -> List.of(one);
+          case Raw.Many(List<Raw> many) -> many;
+          case null, default -> List.of();
+        };
     Raw.Members values = new Raw.Members(typed.members());
-    for (Field field : form.comparable()) {
-      values = withTheirs(values, theirs, typed, Pointer.of(field.name()));
-      for (Field inner : field.type() == Type.GROUP ? field.fields() : Fields.NONE) {
-        String pointer = Pointer.in(Pointer.of(field.name()), inner.name());
-        values = withTheirs(values, theirs, typed, pointer);
-      }
+    Raw.Members theirs = Raw.withRows(kept.values());
+    for (Raw pointer : chosen) {
+      values = Merging.withTheirs(form.fields(), values, theirs, pointer.shown());
     }
     return new Input(values.members(), typed.door());
-  }
-
-  private static Raw.Members withTheirs(
-      Raw.Members values, Raw.Members theirs, Input typed, String pointer) {
-    boolean chosen =
-        switch (typed.get(FormView.THEIRS).orElse(null)) {
-          case Raw.Text(String one) -> one.equals(pointer);
-          case Raw.Many(List<Raw> many) -> many.contains(new Raw.Text(pointer));
-          case null, default -> false;
-        };
-    return chosen ? Differences.with(values, pointer, Differences.at(theirs, pointer)) : values;
   }
 
   /** The version that the page was opened with, from its hidden input. */
@@ -208,27 +197,31 @@ class EditPage {
       Sent sent,
       Attempted attempt) {
     Caller caller = Caller.current();
-    Values yours = judged(form, theirs, input, caller).values();
-    Optional<Raw.Members> base = submissions.version(form, theirs.id(), known).map(Version::values);
-    List<Conflict> conflicts = Conflict.between(form, base, theirs.values(), yours);
-    Raw.Members merged = Raw.of(theirs.values());
-    for (Conflict conflict : conflicts) {
-      if (!conflict.isTheirsAlone()) {
-        merged = Differences.with(merged, conflict.pointer(), conflict.yours());
-      }
-    }
-    List<Conflict> open = conflicts.stream().filter(it -> !it.isMerged()).toList();
-    Input both = Submissions.input(merged);
+    Values yours = judged(form, Optional.of(theirs), input, caller).values();
+    // What two first saves began from is the blank form, with what stands there by default.
+    Optional<Raw.Members> base =
+        known == 0
+            ? Optional.of(
+                Raw.of(
+                    judged(form, Optional.empty(), Submissions.input(NO_VALUES), caller).values()))
+            : submissions.version(form, theirs.id(), known).map(Version::kept);
+    Merging.Merged merged =
+        Merging.merge(
+            form.fields(),
+            base.orElse(NO_VALUES),
+            Raw.withRows(theirs.values()),
+            Merging.numbered(form.fields(), Raw.withRows(yours), new Raw.Members(input.members())));
+    Input both = Submissions.input(Merging.withoutComputed(form.fields(), merged.values()));
     // A secret that was typed is not among the values; it is not thrown away without a word.
     boolean secret = form.everyField().stream().anyMatch(it -> it.field().isSecret());
-    if (open.isEmpty() && base.isPresent() && !secret) {
+    if (merged.conflicts().isEmpty() && base.isPresent() && !secret) {
       try {
         return edited(request, response, form, theirs, both, sent, attempt);
       } catch (StoreException.Outdated e) {
         return merge(request, response, form, e.current(), theirs.version(), both, sent, attempt);
       }
     }
-    Verdict verdict = judged(form, theirs, both, caller);
+    Verdict verdict = judged(form, Optional.of(theirs), both, caller);
     attempt.stopped(verdict, "outdated");
     FormView view =
         pages.view(
@@ -238,27 +231,25 @@ class EditPage {
             verdict.values(),
             verdict.errors(),
             List.of(),
-            differences(form, open, theirs.values(), yours, caller));
+            differences(form, merged.conflicts(), caller));
     return pages.page(HttpStatus.PRECONDITION_FAILED, view, "");
   }
 
-  private Verdict judged(Form form, StoredRecord theirs, Input input, Caller caller) {
+  private Verdict judged(Form form, Optional<StoredRecord> theirs, Input input, Caller caller) {
     return submissions.check(
-        form, input, submissions.context(caller, Optional.of(theirs)), caller, Optional.empty());
+        form, input, submissions.context(caller, theirs), caller, Optional.empty());
   }
 
   private List<FormView.Difference> differences(
-      Form form, List<Conflict> conflicts, Values theirs, Values yours, Caller caller) {
+      Form form, List<Merging.Conflict> conflicts, Caller caller) {
     List<FormView.Difference> differences = new ArrayList<>();
-    for (Conflict conflict : conflicts) {
-      List<String> path = List.of(conflict.pointer().substring(2).split("/"));
-      Field field = form.fields().find(path).orElseThrow();
+    for (Merging.Conflict conflict : conflicts) {
       differences.add(
           new FormView.Difference(
               conflict.pointer(),
-              field.label(),
-              display(form, field, theirs.at(path), caller),
-              display(form, field, yours.at(path), caller)));
+              conflict.label(),
+              display(form, conflict.field(), conflict.theirs(), caller),
+              display(form, conflict.field(), conflict.yours(), caller)));
     }
     if (differences.isEmpty()) {
       differences.add(

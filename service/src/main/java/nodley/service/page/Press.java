@@ -13,6 +13,7 @@ import java.util.stream.Stream;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
+import nodley.core.name.FieldName;
 import nodley.core.value.Raw;
 import nodley.core.value.Wellformed;
 import nodley.service.problem.Problem;
@@ -39,7 +40,8 @@ record Press(Input input, String rows, int shown) {
   /** The name of the buttons that have options worked out anew. */
   static final String AGAIN = "_again";
 
-  private static final Pattern STEP = Pattern.compile("([A-Za-z][A-Za-z0-9]*)|\\[([0-9]{1,9})]");
+  private static final Pattern STEP =
+      Pattern.compile("(" + FieldName.PATTERN + ")|\\[(?<row>[0-9]{1,9})]");
   private static final Pattern ROW = Pattern.compile("(.*)\\[([0-9]{1,9})]");
 
   /**
@@ -76,7 +78,7 @@ record Press(Input input, String rows, int shown) {
       if (step.group(1) != null) {
         path.add(step.group(1));
       }
-      steps.add(step.group(1) == null ? Integer.valueOf(step.group(2)) : step.group(1));
+      steps.add(step.group(1) == null ? Integer.valueOf(step.group("row")) : step.group(1));
     }
     boolean known =
         !path.isEmpty()

@@ -144,7 +144,10 @@ public final class Problem extends RuntimeException {
             405,
             "method",
             "This method does not work here",
-            method + " does not work here; " + String.join(", ", all) + " does.")
+            method
+                + " does not work here; "
+                + String.join(", ", all)
+                + (all.size() == 1 ? " does." : " do."))
         .header("Allow", String.join(", ", all));
   }
 
