@@ -175,8 +175,8 @@ final class RandomInputs {
       }
       case RECORD -> dice.in100(80) ? dice.one("r1", "r2", " r1 ", "x") : text();
       case PHONE -> dice.in100(50) ? "+351 21" + dice.between(10, 9_999_999) : dice.one(TEXTS);
-      // Any character in a path; not in a host, of which Node judges otherwise than browsers do.
-      case URL -> dice.in100(25) ? "https://a.example/" + characters.text() : dice.one(TEXTS);
+      // None of all characters: of hosts, Node judges otherwise than browsers do.
+      case URL -> dice.one(TEXTS) + (dice.in100(20) ? dice.one(TEXTS) : "");
       default -> text();
     };
   }
