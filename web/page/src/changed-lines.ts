@@ -8,7 +8,14 @@ export function changedLines(
   state: FormState,
   say: Say,
   called: (field: Field, value: Json) => string,
+  form: HTMLElement,
 ): Line[] {
+  if (state.elsewhere?.length === 0) {
+    // There is nothing left to save.
+    form
+      .querySelectorAll<HTMLButtonElement>('button:not([type=button], [name^=_])')
+      .forEach((it) => (it.disabled = true));
+  }
   return [...elsewhere(state, say), ...conflict(state, say, called)];
 }
 

@@ -39,6 +39,7 @@ export const extras = {
     _state: FormState,
     _say: Say,
     _called: (field: Field, value: Json) => string,
+    _form: HTMLElement,
   ): Line[] => [],
   /** What is said of a field that the form does not have. */
   unknownField: (_say: Say, name: string, _known: string[]): string => name,

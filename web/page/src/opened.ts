@@ -445,11 +445,13 @@ export class Opened extends EventTarget {
         return { kind: 'refused' };
       }
       const { problem } = failure;
-      if (problem.version) {
+      if (problem.type === '/problems/no-such-record') {
+        this.#put({ elsewhere: [] });
+      } else if (problem.version) {
         if (this.#mode === 'add') {
           // Somebody else's first save came before this one.
           this.#mode = 'edit';
-          this.#kept = {};
+          this.#kept = toSend(this.#before);
         }
         const conflict = await this.#merge(await this.#theirs(problem));
         if (!conflict.length) {

@@ -35,6 +35,7 @@ export function summarise(controls: Controls, state: FormState, description: Des
       state,
       (name, args) => word(description, name, args),
       (field, value) => controls.optionLabel(field.name, value) || display(field, value),
+      controls.form,
     ),
   ];
   const count = wrong.length + state.others.length;

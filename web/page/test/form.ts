@@ -35,7 +35,7 @@ export const WORDS: Record<Word, Message> = {
   unreached: 'The service cannot be reached. What you typed is still here; try again in a moment.',
   'asking-service': 'Asking the service…',
   'unasked-service': 'The service could not be asked.',
-  changed: 'Not saved: the record has changed',
+  changed: 'This record has changed meanwhile',
   'conflict.retry': 'Somebody else saved this record while you were editing it.',
   'conflict.line': '{label}: they saved {theirs}, you typed {yours}.',
   'conflict.take': 'Keep theirs',

@@ -125,7 +125,19 @@ final class Fuzz implements AutoCloseable {
     boolean readable =
         verdict.errors().stream()
             .noneMatch(it -> it.code().equals("bad-input") || it.code().equals("unknown-field"));
-    return readable ? verdict.values().toJson() : Map.of();
+    return readable ? members(withoutBlankRows(verdict.values().toJson())) : Map.of();
+  }
+
+  /** A refusal tells of the rows as they were sent; a record keeps none that are blank. */
+  private static Object withoutBlankRows(Object tree) {
+    if (tree instanceof Map<?, ?>) {
+      Map<String, Object> kept = new LinkedHashMap<>();
+      members(tree).forEach((name, value) -> kept.put(name, withoutBlankRows(value)));
+      return kept;
+    }
+    return tree instanceof List<?> items
+        ? items.stream().map(Fuzz::withoutBlankRows).filter(it -> !Map.of().equals(it)).toList()
+        : tree;
   }
 
   private static Verdict judge(Form form, Object values, Map<String, Object> before) {

@@ -35,9 +35,13 @@ class ChangesWireTest {
   /** Listens until so many lines of events have come; comments and blank lines are left out. */
   private static List<String> listen(String after, int lines, Runnable meanwhile)
       throws IOException {
+    return listen("/api/forms/note/changes", after, lines, meanwhile);
+  }
+
+  private static List<String> listen(String path, String after, int lines, Runnable meanwhile)
+      throws IOException {
     HttpURLConnection call =
-        (HttpURLConnection)
-            URI.create(service.address() + "/api/forms/note/changes").toURL().openConnection();
+        (HttpURLConnection) URI.create(service.address() + path).toURL().openConnection();
     call.setReadTimeout(20_000);
     if (!after.isEmpty()) {
       call.setRequestProperty("Last-Event-ID", after);
@@ -85,5 +89,65 @@ class ChangesWireTest {
   void whatIsNotRememberedIsToBeLookedForAnew() throws IOException {
     assertThat(listen("of-another-process-7", 2, () -> {}))
         .containsExactly("event: reset", "data: {}");
+  }
+
+  @Test
+  void someRecordsOfSeveralFormsAreToldFirstAsTheyAre() throws IOException {
+    Wire wire = service.wire();
+    wire.publish("memo", "form: memo\naccess: { see: anyone }\nfields: { t: { type: text } }");
+    wire.publish("closed", "form: closed\nfields: { t: { type: text } }");
+    String note = add("one");
+    String memo = wire.add("memo", "{\"t\": \"a\"}").json().path("id").asString();
+    String hidden = wire.add("closed", "{\"t\": \"a\"}").json().path("id").asString();
+    String records =
+        "/api/changes?record=note/%s&record=memo/%s&record=closed/%s&record=memo/gone"
+            .formatted(note, memo, hidden);
+    assertThat(
+            listen(
+                records,
+                "",
+                4,
+                () -> {
+                  add("two");
+                  patch("closed", hidden);
+                  patch("memo", memo);
+                }))
+        .containsExactly(
+            event("note", note, 1),
+            event("memo", memo, 1),
+            event("memo", "gone", 0),
+            event("memo", memo, 2));
+  }
+
+  private static void patch(String form, String id) {
+    Wire.Reply reply =
+        service
+            .wire()
+            .patch(
+                "/api/forms/" + form + "/records/" + id,
+                "application/merge-patch+json",
+                "{\"t\": \"b\"}",
+                "If-Match",
+                "\"1\"");
+    assertThat(reply.status()).isEqualTo(200);
+  }
+
+  private static String event(String form, String record, int version) {
+    return "data: {\"form\":\"%s\",\"record\":\"%s\",\"version\":%d}"
+        .formatted(form, record, version);
+  }
+
+  @Test
+  void whoNamesNoRecordThatMayBeSeenIsTold() {
+    service.wire().publish("shut", "form: shut\nfields: { t: { type: text } }");
+    Wire stranger = service.stranger();
+    assertThat(stranger.get("/api/changes").status()).isEqualTo(400);
+    assertThat(stranger.get("/api/changes?record=" + "&record=a/b".repeat(100)).status())
+        .isEqualTo(400);
+    assertThat(stranger.get("/api/changes?record=shut/x").status()).isEqualTo(401);
+    assertThat(stranger.get("/api/changes?record=nope/x").status()).isEqualTo(404);
+    assertThat(stranger.get("/api/changes?record=/&record=").status()).isEqualTo(404);
+    assertThat(stranger.get("/api/changes?recrod=note/x").response().body())
+        .contains("Did you mean");
   }
 }

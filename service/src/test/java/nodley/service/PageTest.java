@@ -355,7 +355,7 @@ class PageTest {
             "\"1\"");
     browser.type("#f-name", "Ruff and Reeve");
     submit();
-    browser.untilText(".summary h2", "Not saved: the record has changed");
+    browser.untilText(".summary h2", "This record has changed meanwhile");
     assertThat(browser.text(".summary")).contains("they saved Ruff II, you typed Ruff and Reeve");
     assertThat(browser.valueOf("#f-name")).isEqualTo("Ruff and Reeve");
     assertThat(browser.barriers()).isEmpty();

@@ -5,9 +5,11 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.Predicate;
+import java.util.function.Supplier;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
 
@@ -33,16 +35,42 @@ final class Events {
       Function<Feed.Told<T>, String> event) {
     Optional<String> after =
         Optional.ofNullable(request.getHeader("Last-Event-ID")).filter(id -> !id.isEmpty());
-    Feed<T>.Watcher watching =
-        feed.watch(wanted, after)
-            .orElseThrow(
-                () ->
-                    Problem.of(503, "busy", "Too many watch", "Try again when somebody has left.")
-                        .header("Retry-After", "60"));
-    try (Feed<T>.Watcher watcher = watching) {
+    send(response, feed.watch(wanted, after), List::of, event);
+  }
+
+  /**
+   * Sends events from now on; before them, what is the case once they are watched, so that nothing
+   * falls between the two.
+   */
+  static <T> void send(
+      HttpServletResponse response,
+      Feed<T> feed,
+      Predicate<T> wanted,
+      Supplier<List<String>> before,
+      Function<Feed.Told<T>, String> event) {
+    send(response, feed.watch(wanted, Optional.empty()), before, event);
+  }
+
+  private static <T> void send(
+      HttpServletResponse response,
+      Optional<Feed<T>.Watcher> watching,
+      Supplier<List<String>> before,
+      Function<Feed.Told<T>, String> event) {
+    Feed<T>.Watcher room =
+        watching.orElseThrow(
+            () ->
+                Problem.of(503, "busy", "Too many watch", "Try again when somebody has left.")
+                    .header("Retry-After", "60"));
+    try (Feed<T>.Watcher watcher = room) {
+      List<String> first = before.get();
       response.setContentType("text/event-stream;charset=UTF-8");
       response.setHeader("Cache-Control", "no-store");
-      tell(response.getOutputStream(), watcher, event);
+      OutputStream out = response.getOutputStream();
+      write(out, watcher.isCutOff() ? "event: reset\ndata: {}" : ": watching");
+      for (String told : first) {
+        write(out, told);
+      }
+      tell(out, watcher, event);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
     } catch (IOException e) {
@@ -53,7 +81,6 @@ final class Events {
   private static <T> void tell(
       OutputStream out, Feed<T>.Watcher watcher, Function<Feed.Told<T>, String> event)
       throws IOException, InterruptedException {
-    write(out, watcher.isCutOff() ? "event: reset\ndata: {}" : ": watching");
     while (!watcher.isOver()) {
       Optional<Feed.Told<T>> next = watcher.next(SILENCE_MILLIS);
       long missed = watcher.missed();

@@ -32,34 +32,50 @@ public final class Query {
    * @throws Problem 400 for any other name, or a name that stands twice
    */
   public static Query of(HttpServletRequest request, String... known) {
-    List<String> names = Arrays.asList(known);
+    Query query = read(request, Arrays.asList(known));
+    for (String name : known) {
+      query.once(name);
+    }
+    return query;
+  }
+
+  /** The values of the one name that means something here, as often as it stands there. */
+  static List<String> many(HttpServletRequest request, String name) {
+    return read(request, List.of(name)).pairs.getOrDefault(name, List.of());
+  }
+
+  private static Query read(HttpServletRequest request, List<String> names) {
     try {
-      Map<String, List<String>> pairs = FormInput.query(request.getQueryString());
-      pairs.forEach(
-          (name, values) -> {
-            boolean lang = name.equals("lang");
-            if (lang && TextsFile.language(values.getFirst()).isEmpty()) {
-              throw Problem.badQuery(
-                  "\"lang\" is a language tag such as de or pt-BR, not \""
-                      + Wellformed.of(values.getFirst())
-                      + "\".");
-            }
-            if (!names.contains(name) && !lang && !name.startsWith("_")) {
-              throw Problem.badQuery(
-                  "\""
-                      + Wellformed.of(name)
-                      + "\" means nothing here."
-                      + Near.to(name, names)
-                          .map(near -> " Did you mean \"" + near + "\"?")
-                          .orElse(""));
-            }
-            if (values.size() > 1 && (lang || names.contains(name))) {
-              throw Problem.badQuery("\"" + name + "\" stands there twice.");
-            }
-          });
-      return new Query(pairs);
+      Query query = new Query(FormInput.query(request.getQueryString()));
+      query.once("lang");
+      query
+          .get("lang")
+          .filter(it -> TextsFile.language(it).isEmpty())
+          .ifPresent(
+              it -> {
+                throw Problem.badQuery(
+                    "\"lang\" is a language tag such as de or pt-BR, not \""
+                        + Wellformed.of(it)
+                        + "\".");
+              });
+      for (String name : query.pairs.keySet()) {
+        if (!names.contains(name) && !name.equals("lang") && !name.startsWith("_")) {
+          throw Problem.badQuery(
+              "\""
+                  + Wellformed.of(name)
+                  + "\" means nothing here."
+                  + Near.to(name, names).map(near -> " Did you mean \"" + near + "\"?").orElse(""));
+        }
+      }
+      return query;
     } catch (Unreadable e) {
       throw Problem.badQuery(e.getMessage().replace("The body", "The query"));
+    }
+  }
+
+  private void once(String name) {
+    if (pairs.getOrDefault(name, List.of()).size() > 1) {
+      throw Problem.badQuery("\"" + name + "\" stands there twice.");
     }
   }
 
