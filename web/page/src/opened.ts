@@ -1,12 +1,12 @@
 import type { Asking } from './asking';
 import type { Consulting, Counsel } from './consulting';
+import type { Conflicts } from './conflicts';
 import { Course, type Context } from './course';
 import type { Description, Field, FieldError, Json, Values } from './description';
 import { toSend } from './judge';
 import { word } from './sentence';
 import type { Slot } from './slots';
 import { Memory } from './memory';
-import type { Difference } from './merging';
 import { Refusal, type Accepted, type Problem, Service } from './service';
 import {
   control,
@@ -64,6 +64,7 @@ export class Opened extends EventTarget {
   /** The fields that the person has changed. */
   readonly #touched = new Set<string>();
   #asking: Asking | undefined;
+  #conflicts: Conflicts | undefined;
   readonly #listeners = new Set<() => void>();
   readonly #service: Service;
 
@@ -119,7 +120,9 @@ export class Opened extends EventTarget {
       this.#ends.push(
         // What cannot be fetched now is told as a conflict, at the latest.
         follow(this.#service.base, form, record, (version) =>
-          this.#overtake(version).catch(() => undefined),
+          this.#others()
+            .then((it) => it.overtake(version))
+            .catch(() => undefined),
         ),
       );
     }
@@ -453,7 +456,7 @@ export class Opened extends EventTarget {
           this.#mode = 'edit';
           this.#kept = toSend(this.#before);
         }
-        const conflict = await this.#merge(await this.#theirs(problem));
+        const conflict = await (await this.#others()).merge(problem);
         if (!conflict.length) {
           this.#put({ working: false });
           return await this.submit();
@@ -541,65 +544,38 @@ export class Opened extends EventTarget {
     }
   }
 
-  /** Sent again, the form takes the place of theirs: knowingly, for now it is told. */
-  async #merge(theirs: Pick<Accepted, 'values' | 'version'>): Promise<Difference[]> {
-    const { merge } = await more();
-    const { values, conflict } = merge(
-      this.description.fields,
-      this.#kept,
-      theirs.values,
-      toSend(this.#course),
-      this.#values,
-    );
-    this.#version = theirs.version;
-    this.#values = values;
-    this.#keep(theirs.values);
-    // Rows may be others now, and what was noted of them is not of these.
-    [...this.#noted.keys()]
-      .filter((it) => it.includes('['))
-      .forEach((it) => this.#noted.delete(it));
-    this.#judge();
-    this.#put({ conflict: conflict.length ? conflict : undefined });
-    return conflict;
-  }
-
-  /** Somebody else has saved the record: that is told at once, and nothing is done about it. */
-  async #overtake(version: number): Promise<void> {
-    if (this.#now.working || (version <= this.#version && version > 0)) {
-      return;
-    }
-    const { changed } = await more();
-    const theirs = version ? (await this.#theirs()).values : this.#kept;
-    this.#put({
-      elsewhere: changed(this.description.fields, this.#kept, theirs),
-      refused: true,
-    });
-  }
-
-  /** What the record keeps now; one who may not see it goes by what the refusal tells of it. */
-  async #theirs(problem?: Problem): Promise<Pick<Accepted, 'values' | 'version'>> {
-    const { numbered } = await more();
-    const { form, records } = this.description;
-    try {
-      const record = await this.#service.record(form, records ? '' : this.options.record!);
-      return { ...record, values: numbered(record, put) };
-    } catch (failure) {
-      if (!problem) {
-        throw failure;
-      }
-      const values = (problem.fields ?? []).reduce<Values>(
-        (all, { pointer, theirs }) => put(all, pointer.slice(2).replaceAll('/', '.'), theirs),
-        this.#kept,
-      );
-      return { values, version: problem.version! };
-    }
+  /** What brings together two people's changes; only an edit comes to need it. */
+  async #others(): Promise<Conflicts> {
+    const { Conflicts } = await more();
+    return (this.#conflicts ??= new Conflicts(
+      this.description,
+      this.#service,
+      this.options.record,
+      () => ({
+        kept: this.#kept,
+        version: this.#version,
+        typed: this.#values,
+        sent: toSend(this.#course),
+        state: this.#now,
+      }),
+      (theirs, merged) => {
+        this.#version = theirs.version;
+        this.#values = merged;
+        this.#keep(theirs.values);
+        // Rows may be others now, and what was noted of them is not of these.
+        [...this.#noted.keys()]
+          .filter((it) => it.includes('['))
+          .forEach((it) => this.#noted.delete(it));
+        this.#judge();
+      },
+      (part) => this.#put(part),
+      put,
+    ));
   }
 
   /** Takes over what somebody else has saved, but for what was changed here too. */
   async takeTheirs(): Promise<void> {
-    const theirs = await this.#theirs();
-    this.#put({ elsewhere: undefined, refused: true });
-    await this.#merge(theirs);
+    await (await this.#others()).takeAll();
   }
 
   /** At a conflict: takes what the others saved. */

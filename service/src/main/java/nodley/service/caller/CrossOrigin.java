@@ -3,9 +3,9 @@ package nodley.service.caller;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.util.List;
-import java.util.Optional;
-import java.util.regex.Matcher;
+import java.util.Set;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import nodley.store.Forms;
 import nodley.store.Store;
 import org.springframework.stereotype.Component;
@@ -18,13 +18,18 @@ import org.springframework.stereotype.Component;
 public final class CrossOrigin {
 
   private static final Pattern OF_FORM =
-      Pattern.compile("/(?:api/)?forms/([a-z][a-z0-9-]{0,39})(?:/.*)?");
+      Pattern.compile("^/(?:api/)?forms/([a-z][a-z0-9-]{0,39})(?:/.*)?$");
 
   private static final Pattern FORM_IN_QUERY = Pattern.compile("(?:^|&)form=([a-z0-9-]+)");
+
+  private static final Pattern RECORD_IN_QUERY =
+      Pattern.compile("(?:^|&)record=([a-z0-9-]+)(?=/|%2F)", Pattern.CASE_INSENSITIVE);
 
   private static final String SCRIPT = "/page/";
 
   private static final String HOLDS = "/api/holds";
+
+  private static final String CHANGES = "/api/changes";
 
   private final Forms forms;
 
@@ -65,20 +70,33 @@ public final class CrossOrigin {
     return asks;
   }
 
-  /** The sites whose pages may call what is asked for. */
+  /** The sites whose pages may call what is asked for: those of all forms that it is about. */
   private List<String> origins(HttpServletRequest request) {
-    Matcher form = OF_FORM.matcher(request.getRequestURI());
-    Optional<String> name = form.matches() ? Optional.of(form.group(1)) : ofHolds(request);
-    return name.flatMap(forms::find).map(it -> it.form().pages().origins()).orElse(List.of());
+    List<List<String>> each =
+        forms(request).stream()
+            .map(name -> forms.find(name).map(it -> it.form().pages().origins()).orElse(List.of()))
+            .toList();
+    return each.stream()
+        .flatMap(List::stream)
+        .distinct()
+        .filter(origin -> each.stream().allMatch(it -> it.contains(origin)))
+        .toList();
   }
 
-  /** Names for open pages are asked for with the form in the query. */
-  private static Optional<String> ofHolds(HttpServletRequest request) {
-    String query = request.getQueryString();
-    Matcher form = FORM_IN_QUERY.matcher(query == null ? "" : query);
-    return request.getRequestURI().equals(HOLDS) && form.find()
-        ? Optional.of(form.group(1))
-        : Optional.empty();
+  private static Set<String> forms(HttpServletRequest request) {
+    String query = request.getQueryString() == null ? "" : request.getQueryString();
+    String path = request.getRequestURI();
+    Pattern names =
+        switch (path) {
+          case HOLDS -> FORM_IN_QUERY;
+          case CHANGES -> RECORD_IN_QUERY;
+          default -> OF_FORM;
+        };
+    return names
+        .matcher(names == OF_FORM ? path : query)
+        .results()
+        .map(it -> it.group(1))
+        .collect(Collectors.toSet());
   }
 
   private static void allow(HttpServletResponse response) {
