@@ -1,12 +1,10 @@
-// The page runtime is one file of at most 20 kB gzipped (gzip -9); beyond that the build fails.
-import { readFileSync } from 'node:fs';
-import { constants, gzipSync } from 'node:zlib';
+// The page runtime is one file of at most 20 kB gzipped, as the service hands it out; beyond that the build fails.
+import { statSync } from 'node:fs';
 
 const MAX = 20_000;
-const size = gzipSync(readFileSync(new URL('dist/nodley.js', import.meta.url)), {
-  level: constants.Z_BEST_COMPRESSION,
-}).length;
+const { size } = statSync(new URL('dist/nodley.js.gz', import.meta.url));
 if (size > MAX) {
   console.error(`nodley.js is ${size} bytes gzipped; at most ${MAX} are allowed.`);
   process.exit(1);
 }
+console.log(`nodley.js: ${size} bytes gzipped`);

@@ -3,19 +3,19 @@ import type { Description, Field, FieldError, Values } from './description';
 import { draw, write } from './draw';
 import type { Notation } from './notation';
 import { Opened } from './opened';
-import type { Accepted, Service } from './service';
+import type { Service } from './service';
 import { word } from './sentence';
-import type { FormState } from './state';
+import type { FormState, OpenOptions } from './state';
 import { leadOnClick } from './summary';
 import { at, fieldAt, put } from './tree';
 import { unshadowed } from './unshadowed';
 import { more } from './extras';
 
 /** What a developer decides of a form that is bound. */
-export interface BindOptions {
-  /** Does what a submission does, in place of adding or editing. */
-  send?: (values: Values) => Promise<Accepted | void>;
+export interface BindOptions extends Partial<OpenOptions> {
   notation?: Notation | undefined;
+  /** The page is one of a developer's own: a blank control takes the first value of its field. */
+  own?: boolean;
 }
 
 /**
@@ -46,7 +46,10 @@ export function bind(
     mode: mode === 'edit' ? 'edit' : 'add',
     // What is only shown has no control, and stays as it is.
     values: controls.rowNumbers(
-      kept.reduce((values, name) => put(values, name, at(told ?? {}, name)), controls.values()),
+      kept.reduce(
+        (values, name) => put(values, name, at(told ?? {}, name)),
+        controls.values(options.own),
+      ),
     ),
     errors: serverErrors(controls),
     ...(told && { before: told }),
@@ -63,20 +66,32 @@ export function bind(
     const told = new CustomEvent(`nodley:${type}`, { detail, cancelable, bubbles: true });
     return form.dispatchEvent(told) && EventTarget.prototype.dispatchEvent.call(opened, event);
   };
-  window.addEventListener('beforeunload', (event) => {
-    if (opened.unsaved()) {
-      event.preventDefault();
-    }
-  });
+  // What is bound to the page goes with the form.
+  const closing = new AbortController();
+  const { signal } = closing;
+  opened.addEventListener('closed', () => closing.abort());
+  window.addEventListener(
+    'beforeunload',
+    (event) => {
+      if (opened.unsaved()) {
+        event.preventDefault();
+      }
+    },
+    { signal },
+  );
   let last: FormState | undefined;
   const redraw = () => {
     last = draw(controls, description, opened, last);
   };
   redraw();
+  if (options.own) {
+    controls.names.forEach((name) => controls.show(name, opened.field(name).value));
+  }
   opened.subscribe(redraw);
   const nameOf = (event: Event) => {
     const { name } = event.target as HTMLInputElement;
-    return controls.names.includes(name) ? name : undefined;
+    // What an input method is putting together is not typed yet.
+    return !(event as InputEvent).isComposing && controls.names.includes(name) ? name : undefined;
   };
   const type = (event: Event) => {
     const name = nameOf(event);
@@ -86,16 +101,18 @@ export function bind(
     }
   };
   // Some ways of choosing tell only that something has changed.
-  form.addEventListener('input', type);
-  form.addEventListener('change', type);
+  for (const kind of ['input', 'change', 'compositionend']) {
+    form.addEventListener(kind, type);
+  }
   // What came up while something is being pressed would move it away from the pointer.
   let pressing = false;
-  window.addEventListener('pointerdown', () => {
+  const press = () => {
     pressing = true;
     for (const end of ['pointerup', 'pointercancel']) {
       window.addEventListener(end, () => (pressing = false), { once: true });
     }
-  });
+  };
+  window.addEventListener('pointerdown', press, { signal });
   // It does not bubble, so it is caught on its way down.
   form.addEventListener(
     'blur',
@@ -108,7 +125,7 @@ export function bind(
       delete form.dataset.fresh;
       if (name && !stays && !fresh) {
         opened.set(name, controls.value(name));
-        const leave = () => opened.leave(name);
+        const leave = () => opened.leave(name, controls.settle(name));
         if (pressing) {
           window.addEventListener('pointerup', () => setTimeout(leave), { once: true });
         } else {

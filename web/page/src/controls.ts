@@ -71,9 +71,17 @@ export class Controls {
     return this.#place('[data-working]');
   }
 
-  /** What is typed, for all of these fields. */
-  values(): Values {
-    return this.names.reduce<Values>((all, name) => put(all, name, this.value(name)), {});
+  /**
+   * What is typed, for all of these fields.
+   *
+   * @param blank whether a control in which nothing stands waits for the first value of its field
+   */
+  values(blank = false): Values {
+    return this.names.reduce<Values>((all, name) => {
+      const [value, field] = [this.value(name), this.field(name)!];
+      const waits = blank && !value && (field.default ?? field.defaultTo) !== undefined;
+      return waits ? all : put(all, name, value);
+    }, {});
   }
 
   /** The same, in which each row says which kept row it is. */
@@ -110,7 +118,23 @@ export class Controls {
 
   /** True if a number stands in a control as the language writes it. */
   #speaks(name: string): boolean {
-    return Boolean(this.notation) && this.field(name)?.control === 'number';
+    const { control = '' } = this.field(name) ?? {};
+    const isBox = (this.inputs(name)[0] as HTMLInputElement)?.type !== 'range';
+    return Boolean(this.notation) && /number|slider/.test(control) && isBox;
+  }
+
+  /**
+   * A number that was understood otherwise than it is written gives way to what was understood,
+   * which is given; empty if there is none.
+   */
+  settle(name: string): string {
+    const input = this.inputs(name)[0]!;
+    const text = this.#speaks(name) ? this.#written(name, this.value(name) as string) : '';
+    const isOther = /^-?[0-9]/.test(text) && text !== input.value.trim();
+    if (isOther) {
+      input.value = text;
+    }
+    return isOther ? text : '';
   }
 
   /** A value as it is read. */

@@ -33,6 +33,7 @@ export type Word =
   | 'row.less'
   | 'row.up'
   | 'counter'
+  | 'counter.over'
   | 'tidied'
   | 'dropped'
   | 'found'

@@ -66,11 +66,13 @@ function drawField(
     told.dataset.asked = field?.asked ?? 'not';
   }
   const max = field?.field.length?.max;
-  if (field?.length !== undefined && max) {
-    write(
-      controls.part(name, '.counter'),
-      word(description, 'counter', { count: field.length, max }),
-    );
+  const counter = controls.part(name, '.counter');
+  if (counter && field?.length !== undefined && max) {
+    const over = field.length - max;
+    const [key, count] =
+      over > 0 ? (['counter.over', over] as const) : (['counter', field.length] as const);
+    write(counter, word(description, key, { count, max }));
+    counter.classList.toggle('over', over > 0);
   }
   if (field?.field.control === 'slider') {
     write(box?.querySelector<HTMLElement>('.at') ?? null, String(field.value ?? ''));

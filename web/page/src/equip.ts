@@ -53,7 +53,8 @@ function depending(controls: Controls): string[] {
 function offer({ controls, opened }: Page, name: string): void {
   const offered = opened.offered(name) ?? [];
   for (const input of controls.inputs(name)) {
-    const choices = input instanceof HTMLSelectElement ? [...input.options] : [input];
+    const { options } = (input as HTMLInputElement).list ?? (input as HTMLSelectElement);
+    const choices = options ? [...options] : [input];
     for (const choice of choices as (HTMLOptionElement | HTMLInputElement)[]) {
       const chosen = 'selected' in choice ? choice.selected : choice.checked;
       const open = choice.value === '' || chosen || offered.includes(choice.value);

@@ -16,7 +16,7 @@ const watches = new Map<string, Watch>();
  * @param base where the service's calls are, `/api`
  */
 export function follow(base: string, form: string, record: string, changed: Changed): () => void {
-  if (typeof EventSource === 'undefined') {
+  if (typeof EventSource === 'undefined' || typeof document === 'undefined') {
     return () => {};
   }
   const watch = watches.get(base) ?? new Watch(base);

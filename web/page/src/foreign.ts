@@ -1,4 +1,8 @@
-import type { Description, Field } from './description';
+import type { BindOptions } from './bind';
+import type { Description } from './description';
+import { edited, fillIn, strangeNames } from './own';
+import type { Service } from './service';
+import type { fieldAt, put } from './tree';
 
 /** Attributes that hold ids. */
 const IDS = ['id', 'for', 'list', 'form', 'aria-describedby', 'aria-labelledby', 'aria-controls'];
@@ -47,9 +51,18 @@ export async function whole(
   return form;
 }
 
-/** What a developer's own form lacks: places for errors, and for the summary above them all. */
-export function complete(form: HTMLFormElement, description: Description): void {
+/**
+ * What a developer's own form lacks: places for errors, and for the summary above them all, options
+ * and first values; it gives what the form is to be bound with.
+ */
+export async function complete(
+  form: HTMLFormElement,
+  description: Description,
+  service: Service,
+  tree: { fieldAt: typeof fieldAt; put: typeof put },
+): Promise<BindOptions> {
   form.noValidate = true;
+  fillIn(form, description, tree.fieldAt);
   if (!form.querySelector('[data-summary]')) {
     const summary = document.createElement('div');
     summary.className = 'summary';
@@ -77,11 +90,12 @@ export function complete(form: HTMLFormElement, description: Description): void 
     }
   }
   for (const [name, inputs] of named) {
-    if (find(description.fields, name)) {
+    if (tree.fieldAt(description.fields, name)) {
       place(form, name, inputs);
     }
   }
-  warn(form, description, [...named.keys()]);
+  warn(form, description, [...named.keys()], tree.fieldAt);
+  return edited(form, description, service, tree.put);
 }
 
 /** An error's place: the developer's own, `data-error="name"`, or one behind the control. */
@@ -112,7 +126,12 @@ function place(form: HTMLFormElement, name: string, inputs: HTMLElement[]): void
 }
 
 /** What a developer should know of a page at once: it would not do what it seems to. */
-function warn(form: HTMLFormElement, description: Description, names: string[]): void {
+function warn(
+  form: HTMLFormElement,
+  description: Description,
+  names: string[],
+  find: typeof fieldAt,
+): void {
   const known = description.fields.map((field) => field.name);
   const tell = (text: string) => console.error(`Nodley: form "${description.form}": ${text}`);
   for (const name of names) {
@@ -122,10 +141,16 @@ function warn(form: HTMLFormElement, description: Description, names: string[]):
       );
     }
   }
+  for (const [attribute, name] of strangeNames(form, description.fields, find)) {
+    tell(
+      `${attribute} names "${name}", and the form has no such field. It has: ${known.join(', ')}.`,
+    );
+  }
   const tops = names.map((name) => name.split(/[.[]/)[0]);
   for (const field of description.fields) {
     const given = field.compute ?? field.default ?? field.defaultTo;
-    if (field.required === true && given === undefined && !tops.includes(field.name)) {
+    const adds = form.dataset.record === undefined;
+    if (adds && field.required === true && given === undefined && !tops.includes(field.name)) {
       tell(`"${field.name}" must be filled in, and the page has no control for it.`);
     }
   }
@@ -135,10 +160,4 @@ function warn(form: HTMLFormElement, description: Description, names: string[]):
   if (form.getAttribute('method')?.toLowerCase() !== 'post') {
     tell('without script it is sent by GET, into the address; say method="post".');
   }
-}
-
-function find(fields: Field[] | undefined, name: string): Field | undefined {
-  const [first, ...rest] = name.replace(/\[\d+\]/g, '').split('.');
-  const field = fields?.find((it) => it.name === first);
-  return rest.length ? find(field?.fields, rest.join('.')) : field;
 }

@@ -34,9 +34,9 @@ export function judge(description: Description, values: Values, context: Context
 /** The values as they are sent: all fields, secrets and blank rows too; blank ones are null. */
 export function toSend(course: Course): Values {
   return Object.fromEntries(
-    [...course.root.slots.values()].map((slot): [string, Json] => [
-      slot.field.name,
-      json(slot.whole(false, true)),
-    ]),
+    [...course.root.slots.values()]
+      // A first value that only the service knows is its to fill in.
+      .filter((slot) => !slot.absent || !slot.open.has('default'))
+      .map((slot): [string, Json] => [slot.field.name, json(slot.whole(false, true))]),
   );
 }

@@ -9,4 +9,5 @@ export { complete, whole } from './foreign';
 export { numbered, patch, renumbered } from './merging';
 export { notation } from './notation';
 export { unknownField } from './near';
+export { unbound, watch } from './own';
 export { matchRows } from './row-matching';

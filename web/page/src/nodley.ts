@@ -5,6 +5,7 @@
 import { bind, type BindOptions } from './bind';
 import type { Opened } from './opened';
 import { Service } from './service';
+import { fieldAt, put } from './tree';
 import { unshadowed } from './unshadowed';
 import { more } from './extras';
 
@@ -14,14 +15,16 @@ const { origin } = new URL(import.meta.url);
 /**
  * Binds a form of the page, or puts the whole of one where an empty element is.
  *
- * @param name the form's
+ * @param name the form's; left out, what its attribute `data-nodley` says
  * @throws Refusal, or what fetch throws, if it cannot; a form still works as plain HTML then
  */
 export async function attach(
   element: HTMLElement,
-  name: string,
+  name = unshadowed(element).dataset.nodley!,
   options: BindOptions = {},
 ): Promise<Opened> {
+  const { dataset } = unshadowed(element);
+  dataset.bound = 'false';
   const language = unshadowed(element).closest<HTMLElement>('[lang]')?.lang ?? '';
   const place =
     element instanceof HTMLFormElement
@@ -30,24 +33,36 @@ export async function attach(
   const form = unshadowed(place);
   const service = new Service(`${origin}/api`, form.lang || language);
   const description = await service.describe(name);
-  if (!form.querySelector('[data-summary]')) {
-    (await more()).complete(form, description);
-  }
+  const own = form.querySelector('[data-summary]')
+    ? {}
+    : await (await more()).complete(form, description, service, { fieldAt, put });
   const spoken = description.language ?? 'en';
   const notation = /^en/.test(spoken) ? undefined : (await more()).notation(spoken, form);
-  const opened = bind(place, description, service, { notation, ...options });
+  const opened = bind(place, description, service, { notation, ...own, ...options });
   form.dataset.bound = 'true';
   return opened;
 }
 
+function attachAt(place: HTMLElement): void {
+  attach(place).catch((failure: Error) =>
+    more().then(
+      (it) => it.unbound(place, unshadowed(place).dataset.nodley!, origin, failure),
+      () => console.error('Nodley:', failure),
+    ),
+  );
+}
+
 // In Node there is no page, and the rules can be used all the same.
 if (typeof document !== 'undefined') {
-  for (const place of document.querySelectorAll<HTMLElement>('[data-nodley]')) {
-    const name = unshadowed(place).dataset.nodley!;
-    attach(place, name).catch((failure: unknown) =>
-      console.error(`Nodley: the form "${name}" could not be bound.`, failure),
+  const places = document.querySelectorAll<HTMLElement>('[data-nodley]');
+  // The service's own pages have all that they need.
+  if (!document.querySelector('[data-nodley] [data-summary]')) {
+    more().then(
+      (it) => it.watch(attachAt),
+      () => undefined,
     );
   }
+  places.forEach(attachAt);
 } else {
   // Alone, without the file beside it, most of it works all the same.
   more().catch(() => undefined);

@@ -97,6 +97,7 @@ export class Opened extends EventTarget {
     }
     this.#now = {
       fields: this.#fields({}),
+      complete: false,
       others: [],
       refused: Boolean(options.errors?.length),
       working: false,
@@ -204,7 +205,7 @@ export class Opened extends EventTarget {
   /** A person types. An error that shows leaves as soon as the value is mended. */
   set(name: string, value: Json): void {
     this.#check(name);
-    if (at(this.#values, name) === value) {
+    if ((this.field(name).value ?? '') === value) {
       return;
     }
     this.#touched.add(name);
@@ -213,10 +214,7 @@ export class Opened extends EventTarget {
     Object.assign(noted, { asked: 'not', said: '', changed: undefined });
     // An error that shows is judged anew; one that does not yet, waits until the field is left.
     noted.visited = Boolean(this.#now.fields[name]?.error);
-    for (const slot of this.#sharing(name)) {
-      this.#asking?.end(slot.name);
-      Object.assign(this.#note(slot.name), { asked: 'not', said: '', told: undefined });
-    }
+    this.#unsay(this.#sharing(name));
     this.#values = put(this.#values, name, value);
     this.#judge();
     this.#drop(name);
@@ -228,11 +226,26 @@ export class Opened extends EventTarget {
     }
   }
 
-  /** A person leaves a field: its own rules are run, then, if it is unique, the service is asked. */
-  leave(name: string): void {
+  /** What the service said of values is said no more: they are others now. */
+  #unsay(slots: Slot[]): void {
+    for (const { name } of slots) {
+      this.#asking?.end(name);
+      Object.assign(this.#note(name), { asked: 'not', said: '', told: undefined });
+    }
+  }
+
+  /**
+   * A person leaves a field: its own rules are run, then, if it is unique, the service is asked.
+   *
+   * @param read how a typed number was understood, where that is to be said
+   */
+  leave(name: string, read = ''): void {
     const field = this.#check(name);
     clearTimeout(this.#timers[name]);
     this.#tidy(this.#course.slot(name));
+    if (read) {
+      this.#note(name).changed = word(this.description, 'tidied', { value: read });
+    }
     if (field.check === 'submit') {
       this.#judge();
       this.#put({});
@@ -261,7 +274,13 @@ export class Opened extends EventTarget {
     for (const slot of this.#course.slots) {
       const { value, field, name } = slot;
       const kept = this.#mode === 'edit' && same(value, slot.kept);
-      if (name === changed || slot.hidden || kept || field.where === undefined || !field.options) {
+      if (
+        name === changed ||
+        slot.hidden ||
+        kept ||
+        field.where === undefined ||
+        !/^choice/.test(field.type)
+      ) {
         continue;
       }
       const chosen = value.kind === 'chosen' ? value.options : [shown(value)].filter(Boolean);
@@ -289,6 +308,11 @@ export class Opened extends EventTarget {
     this.#judge();
     this.#put({});
     this.#tellAll('checked', { name, error: this.#now.fields[name]?.error });
+    this.#question(name);
+  }
+
+  /** Asks the service about a value that is unique. */
+  #question(name: string): void {
     for (const judged of [this.#course.slot(name), ...this.#sharing(name)]) {
       if (judged && !this.#now.fields[judged.name]?.error && this.#isWorthAsking(judged)) {
         this.#tell(judged, 'asking');
@@ -443,7 +467,8 @@ export class Opened extends EventTarget {
     } catch (failure) {
       this.#put({ refused: true });
       if (!(failure instanceof Refusal)) {
-        this.#put({ others: [word(this.description, 'unreached')] });
+        const own = this.options.send && (failure as Error).message;
+        this.#put({ others: [own || word(this.description, 'unreached')] });
         this.#tellAll('failed', { failure });
         return { kind: 'refused' };
       }
@@ -488,7 +513,7 @@ export class Opened extends EventTarget {
     const { form, records } = this.description;
     if (this.options.send) {
       const nothing = { id: '', version: 0, called: '', values, after: { go: '', say: '' } };
-      return (await this.options.send(values)) ?? nothing;
+      return (await this.options.send(values, this.#key)) ?? nothing;
     }
     if (this.#mode === 'add') {
       return records
@@ -640,6 +665,10 @@ export class Opened extends EventTarget {
       if (suggested && !same(suggested, slot.value)) {
         this.#values = put(this.#values, slot.name, shown(suggested));
         moved = true;
+        // Nobody has been there, and whether it is free can be said all the same.
+        this.#unsay([slot]);
+        clearTimeout(this.#timers[slot.name]);
+        this.#timers[slot.name] = setTimeout(() => this.#question(slot.name), PAUSE);
       }
     }
     return moved;
@@ -698,8 +727,16 @@ export class Opened extends EventTarget {
   }
 
   #put(part: Partial<FormState>): void {
-    this.#now = { ...this.#now, fields: this.#fields(this.#now.fields), ...part };
+    const before = this.#now;
+    const fields = this.#fields(before.fields);
+    const complete =
+      !this.#course.errors().length &&
+      Object.values(fields).every((it) => !it.error && it.asked !== 'asking');
+    this.#now = { ...before, fields, complete, ...part };
     this.#listeners.forEach((listener) => listener());
+    if (complete !== before.complete) {
+      this.#tellAll('complete', { complete });
+    }
   }
 }
 

@@ -65,7 +65,10 @@ export class RowButtons {
   }
 
   #rows(box: HTMLElement): HTMLElement[] {
-    return [...box.querySelectorAll<HTMLElement>(':scope > fieldset > fieldset.row')];
+    const rows = box.querySelectorAll<HTMLElement>(':scope > fieldset > fieldset.row');
+    const own = [...box.querySelectorAll<HTMLElement>('[data-row]')];
+    // Those of rows inside of rows are theirs.
+    return rows.length ? [...rows] : own.filter((it) => it.closest('[data-field]') === box);
   }
 
   #add(name: string, box: HTMLElement): void {
@@ -100,7 +103,10 @@ export class RowButtons {
       element.classList.remove('wrong');
       element.removeAttribute('aria-invalid');
     }
-    row.querySelector('legend')!.textContent = String(index + 1);
+    const legend = row.querySelector('legend');
+    if (legend) {
+      legend.textContent = String(index + 1);
+    }
     for (const name of ['less', 'up'] as const) {
       const button = row.querySelector<HTMLElement>(`:scope > button[name=_${name}]`);
       if (button) {
@@ -122,21 +128,21 @@ export class RowButtons {
     this.page.opened.removeRow(name, index);
     this.#show(name);
     const next = rows[Math.min(index, rows.length - 1)];
-    next?.querySelector<HTMLElement>(':scope > button')?.focus();
+    next?.querySelector<HTMLElement>('button[name=_less]')?.focus();
   }
 
   #raise(name: string, index: number, box: HTMLElement): void {
     this.page.opened.raiseRow(name, index);
     this.#show(name);
     const raised = this.#rows(box)[index - 1];
-    const up = raised?.querySelector<HTMLElement>(':scope > button[name=_up]');
+    const up = raised?.querySelector<HTMLElement>('button[name=_up]');
     (up?.hidden ? up.parentElement!.querySelector<HTMLElement>('input, select') : up)?.focus();
   }
 
   /** What takes no more rows does not offer one. */
   #limit(name: string, box: HTMLElement): void {
     const max = this.page.controls.field(name)?.count?.max ?? Infinity;
-    const more = box.querySelector<HTMLElement>(':scope > fieldset > button[name="_more"]');
+    const more = box.querySelector<HTMLElement>('button[name="_more"]');
     more?.toggleAttribute('hidden', this.#rows(box).length >= max);
   }
 }

@@ -27,7 +27,15 @@ export interface FieldState {
 
 /** The first thing that happens to an opened form is `opened`, the last `closed`. */
 export type Moment =
-  'opened' | 'changed' | 'checked' | 'sending' | 'refused' | 'accepted' | 'failed' | 'closed';
+  | 'opened'
+  | 'changed'
+  | 'checked'
+  | 'complete'
+  | 'sending'
+  | 'refused'
+  | 'accepted'
+  | 'failed'
+  | 'closed';
 
 /** What a form looks like at one moment; each change makes a new one. */
 export interface FormState {
@@ -39,6 +47,8 @@ export interface FormState {
   refused: boolean;
   /** A submission is under way. */
   working: boolean;
+  /** Nothing is missing, nothing is wrong, and nothing is being asked. */
+  complete: boolean;
   /** It takes so long that a person should be told. */
   slow: boolean;
   /** What somebody else has saved just now: the labels of the fields, none if it was removed. */
@@ -61,8 +71,13 @@ export interface OpenOptions {
   service?: Service;
   /** What this opening is called, so that what is sent from it twice is kept once. */
   key?: string;
-  /** Does what a submission does, in place of adding or editing. */
-  send?: (values: Values) => Promise<Accepted | void>;
+  /**
+   * Does what a submission does, in place of adding or editing. A `Refusal` that it throws is shown
+   * at its fields; what else it throws, above them all.
+   *
+   * @param key what the submission is called: the same when it is sent again
+   */
+  send?: (values: Values, key: string) => Promise<Accepted | void>;
   /** After so many milliseconds (300) a person is told that something is under way. */
   slow?: number;
   /** In an edit: whether to be told when somebody else saves the record. */

@@ -38,6 +38,7 @@ public final class Description {
           "row.less",
           "row.up",
           "counter",
+          "counter.over",
           "tidied",
           "dropped",
           "found",

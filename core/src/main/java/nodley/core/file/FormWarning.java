@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import nodley.core.form.Control;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -23,6 +24,10 @@ public record FormWarning(String pointer, String code, String detail) {
           + " repeats follow each other, let them begin with different characters: `([a-z]+)*` is"
           + " `[a-z]*`.";
 
+  private static final String SLIDER_WITHOUT_VALUE =
+      "A slider always stands somewhere, so a page that adds cannot leave this blank: it has a box"
+          + " for a number there. Give the field a default, or let it be required.";
+
   /** All that there is to say of a form. */
   public static List<FormWarning> of(Form form) {
     List<FormWarning> warnings = new ArrayList<>();
@@ -36,6 +41,12 @@ public record FormWarning(String pointer, String code, String detail) {
       if (field.limits().pattern().filter(it -> !it.isSafeInBrowsers()).isPresent()) {
         warnings.add(
             new FormWarning(Pointer.in(pointer, "pattern"), "unsafe-pattern", UNSAFE_PATTERN));
+      }
+      boolean first = field.source().literal().isPresent() || field.source().computed().isPresent();
+      if (field.control() == Control.SLIDER && !first && !field.presence().required().isAlways()) {
+        warnings.add(
+            new FormWarning(
+                Pointer.in(pointer, "control"), "slider-without-value", SLIDER_WITHOUT_VALUE));
       }
       collect(field.fields(), Pointer.in(pointer, "fields"), warnings);
     }

@@ -44,6 +44,11 @@ public final class CrossOrigin {
       response.setHeader("Access-Control-Allow-Origin", "*");
       return;
     }
+    if (origin != null && isOfNoForm(request)) {
+      // That there is no such form, anybody's page may read: most have misspelt the name.
+      response.setHeader("Access-Control-Allow-Origin", "*");
+      return;
+    }
     List<String> origins = origins(request);
     if (!origins.isEmpty()) {
       // The reply to one site, or to none, must not be kept for another.
@@ -81,6 +86,11 @@ public final class CrossOrigin {
         .distinct()
         .filter(origin -> each.stream().allMatch(it -> it.contains(origin)))
         .toList();
+  }
+
+  private boolean isOfNoForm(HttpServletRequest request) {
+    return OF_FORM.matcher(request.getRequestURI()).matches()
+        && forms(request).stream().noneMatch(name -> forms.find(name).isPresent());
   }
 
   private static Set<String> forms(HttpServletRequest request) {

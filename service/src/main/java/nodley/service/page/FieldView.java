@@ -147,8 +147,9 @@ record FieldView(
     return field.isSecret() && editable;
   }
 
+  /** A slider always stands somewhere: where nothing may be said, a number is typed. */
   boolean isSlider() {
-    return field.control() == Control.SLIDER;
+    return field.control() == Control.SLIDER && (required() || !value.isBlank());
   }
 
   /** The ends of a slider, which are numbers: a form file says so. */
@@ -261,7 +262,7 @@ record FieldView(
       case URL -> field.tidying().scheme() ? "text" : "url";
       case PHONE -> "tel";
       case SECRET -> "password";
-      case SLIDER -> unread ? "text" : "range";
+      case SLIDER -> unread || !isSlider() ? "text" : "range";
       case DATE -> unread ? "text" : "date";
       case TIME -> unread ? "text" : "time";
       case DATETIME -> unread ? "text" : "datetime-local";
