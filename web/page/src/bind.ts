@@ -125,7 +125,7 @@ export function bind(
       delete form.dataset.fresh;
       if (name && !stays && !fresh) {
         opened.set(name, controls.value(name));
-        const leave = () => opened.leave(name, controls.settle(name));
+        const leave = () => opened.leave(name, controls.understood(name));
         if (pressing) {
           window.addEventListener('pointerup', () => setTimeout(leave), { once: true });
         } else {

@@ -123,18 +123,10 @@ export class Controls {
     return Boolean(this.notation) && /number|slider/.test(control) && isBox;
   }
 
-  /**
-   * A number that was understood otherwise than it is written gives way to what was understood,
-   * which is given; empty if there is none.
-   */
-  settle(name: string): string {
-    const input = this.inputs(name)[0]!;
+  /** How a number was understood, if it is written otherwise; else empty. */
+  understood(name: string): string {
     const text = this.#speaks(name) ? this.#written(name, this.value(name) as string) : '';
-    const isOther = /^-?[0-9]/.test(text) && text !== input.value.trim();
-    if (isOther) {
-      input.value = text;
-    }
-    return isOther ? text : '';
+    return /^-?[0-9]/.test(text) && text !== this.inputs(name)[0]!.value.trim() ? text : '';
   }
 
   /** A value as it is read. */

@@ -35,6 +35,7 @@ export type Word =
   | 'counter'
   | 'counter.over'
   | 'tidied'
+  | 'understood'
   | 'dropped'
   | 'found'
   | 'elsewhere'

@@ -28,7 +28,10 @@ export async function whole(
   const page = new DOMParser().parseFromString(await response.text(), 'text/html');
   const form = page.querySelector<HTMLFormElement>('form.nodley[data-nodley]');
   if (!response.ok || !form) {
-    throw new Error(`${response.url} answered ${response.status}, and no form.`);
+    const problem = await fetch(`${origin}/api/forms/${name}`)
+      .then((reply) => reply.json() as Promise<{ detail?: string }>)
+      .catch(() => undefined);
+    throw new Error(problem?.detail ?? `${response.url} answered ${response.status}, and no form.`);
   }
   const prefix = `n${++count}-`;
   for (const element of [form, ...form.querySelectorAll('*')]) {

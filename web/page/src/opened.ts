@@ -244,7 +244,7 @@ export class Opened extends EventTarget {
     clearTimeout(this.#timers[name]);
     this.#tidy(this.#course.slot(name));
     if (read) {
-      this.#note(name).changed = word(this.description, 'tidied', { value: read });
+      this.#note(name).changed = word(this.description, 'understood', { value: read });
     }
     if (field.check === 'submit') {
       this.#judge();

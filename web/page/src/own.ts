@@ -17,7 +17,14 @@ export async function edited(
     return { own: true };
   }
   const kept = await service.record(name, records ? '' : record);
-  const values = numbered(kept, write);
+  const before = numbered(kept, write);
+  // What has no control here stays as it is, and is not sent.
+  const shown = new Set(
+    [...form.querySelectorAll<HTMLInputElement>('[name]')].map(
+      (it) => it.getAttribute('name')!.split(/[.[]/)[0],
+    ),
+  );
+  const values = Object.fromEntries(Object.entries(before).filter(([it]) => shown.has(it)));
   form.dataset.mode = 'edit';
   return {
     own: true,
@@ -25,7 +32,7 @@ export async function edited(
     record: kept.id,
     version: kept.version,
     values,
-    before: values,
+    before,
   };
 }
 

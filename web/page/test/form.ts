@@ -39,6 +39,7 @@ export const WORDS: Record<Word, Message> = {
   'conflict.retry': 'Somebody else saved this record while you were editing it.',
   'conflict.line': '{label}: they saved {theirs}, you typed {yours}.',
   'conflict.take': 'Keep theirs',
+  understood: 'Understood as {value}',
   'counter.over': '{count} too many',
 };
 

@@ -94,7 +94,17 @@ class LanguagePageTest {
     browser.untilText("[data-field=double] output", "4.000,5");
     browser.leave();
     assertThat(browser.valueOf("#f-length")).as("it stays as it was typed").isEqualTo("2.000,25");
+    browser.untilText("[data-field=length] .state", "Verstanden als 2000,25");
     assertThat(browser.errorOf("length")).isEmpty();
+    browser.type("#f-length", "1.5");
+    browser.leave();
+    browser.untilText("[data-field=length] .state", "Verstanden als 1,5");
+    browser.type("#f-length", "1,5");
+    browser.leave();
+    browser.until("nothing to say", () -> browser.text("[data-field=length] .state").isEmpty());
+    browser.type("#f-length", "viel");
+    browser.leave();
+    browser.until("an example", () -> browser.errorOf("length").endsWith("etwa 12,5."));
   }
 
   @ParameterizedTest

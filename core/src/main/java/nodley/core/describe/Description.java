@@ -40,6 +40,7 @@ public final class Description {
           "counter",
           "counter.over",
           "tidied",
+          "understood",
           "dropped",
           "found",
           "elsewhere",
