@@ -34,7 +34,11 @@ export function Console() {
           borderRadius: 8,
           fontSize: 15,
         },
-        components: { Layout: { headerBg: 'transparent', headerPadding: '0 32px' } },
+        components: {
+          // Upon the light colour of the dark, white could not be read.
+          Button: { primaryColor: dark ? '#0d1719' : '#ffffff' },
+          Layout: { headerBg: 'transparent', headerPadding: '0 32px' },
+        },
       }}
     >
       <App>

@@ -10,10 +10,11 @@ import {
   type Values,
 } from 'nodley-page';
 import { useField } from 'nodley-react';
-import { useState, type FocusEvent } from 'react';
+import { useState, useSyncExternalStore, type FocusEvent } from 'react';
 import { useLoaded } from './useLoaded';
 
 const service = new Service();
+const NONE: Values = {};
 
 /** The id of a field's control, by the field's name as in a page. */
 export function idOf(name: string): string {
@@ -46,6 +47,10 @@ export function FieldControls({ form, fields, opened, prefix }: ControlsProps) {
 /** A field, a group or rows; it is drawn anew when its own state is another. */
 function OneField({ form, field, opened, name }: Omit<GroupProps, 'state'>) {
   const state = useField(opened, name);
+  // What is offered for a reference may depend on any other value.
+  const values = useSyncExternalStore(opened.subscribe, () =>
+    field.where === undefined ? NONE : opened.typed(),
+  );
   if (state.hidden) {
     return null;
   }
@@ -54,7 +59,7 @@ function OneField({ form, field, opened, name }: Omit<GroupProps, 'state'>) {
   ) : (
     <FieldControl
       {...{ form, field, name, state }}
-      values={opened.typed()}
+      values={values}
       set={state.set}
       leave={state.leave}
     />
@@ -147,8 +152,14 @@ function FieldControl({ form, field, name, values, state, set, leave }: Props) {
         </p>
       )}
       <Handle {...{ form, field, name, values, state, set, leave }} />
-      <p className="error" id={`${id}-error`}>
+      <p className="error" id={`${id}-error`} aria-live="polite">
         {state.error?.detail}
+        {state.error?.link && (
+          <>
+            {' '}
+            <a href={state.error.link.href}>{state.error.link.text}</a>
+          </>
+        )}
       </p>
       <p className="state" id={`${id}-state`} role="status" data-asked={state.asked}>
         {state.said}
@@ -177,7 +188,7 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
     case 'checkboxes':
       return (
         <Checkbox.Group
-          options={(field.options ?? []).filter((option) => option.offered !== false)}
+          options={offered(field, state)}
           value={Array.isArray(state.value) ? (state.value as string[]) : []}
           onChange={(chosen) => set(chosen)}
           className="checkboxes"
@@ -231,7 +242,7 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
       ) : (
         <Choice
           {...{ form, field, name, values, state, set, leave }}
-          options={field.options ?? []}
+          options={offered(field, state)}
         />
       );
     default:
@@ -253,11 +264,21 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
   }
 }
 
+/** The options that can be chosen just now; one that is chosen already stays. */
+function offered(field: Field, state: FieldState): Option[] {
+  const chosen = [state.value].flat();
+  return (field.options ?? []).filter(
+    ({ value, offered }) =>
+      chosen.includes(value) ||
+      (offered !== false && (!state.offered || state.offered.includes(value))),
+  );
+}
+
 function Radios({ field, name, state, set, leave }: Props) {
   const id = idOf(name);
   const options = field.required
-    ? (field.options ?? [])
-    : [{ value: '', label: 'No answer' }, ...(field.options ?? [])];
+    ? offered(field, state)
+    : [{ value: '', label: 'No answer' }, ...offered(field, state)];
   const left = (event: FocusEvent) => {
     if (!event.currentTarget.contains(event.relatedTarget)) {
       leave();

@@ -1,21 +1,23 @@
 import { Table } from 'antd';
+import { Scrolled } from './Scrolled';
 import type { Description, End, Field, Span } from 'nodley-page';
 
 /** The fields of a form and their rules, as the page gets them. */
 export function FieldsTable({ description }: { description: Description }) {
   return (
-    <Table<Field>
-      rowKey="name"
-      dataSource={flat(description.fields)}
-      pagination={false}
-      scroll={{ x: true }}
-      columns={[
-        { title: 'Label', dataIndex: 'label' },
-        { title: 'Field', key: 'name', render: (_, field) => <code>{field.name}</code> },
-        { title: 'Type', dataIndex: 'type' },
-        { title: 'Rules', key: 'rules', render: (_, field) => rules(field).join(', ') || '—' },
-      ]}
-    />
+    <Scrolled label="Fields">
+      <Table<Field>
+        rowKey="name"
+        dataSource={flat(description.fields)}
+        pagination={false}
+        columns={[
+          { title: 'Label', dataIndex: 'label' },
+          { title: 'Field', key: 'name', render: (_, field) => <code>{field.name}</code> },
+          { title: 'Type', dataIndex: 'type' },
+          { title: 'Rules', key: 'rules', render: (_, field) => rules(field).join(', ') || '—' },
+        ]}
+      />
+    </Scrolled>
   );
 }
 

@@ -6,6 +6,7 @@ import { FileView } from './FileView';
 import { RecordsView } from './RecordsView';
 import { Failure } from './states';
 import { useLoaded } from './useLoaded';
+import { useTitle } from './useTitle';
 
 const service = new Service();
 
@@ -14,6 +15,9 @@ export function FormView() {
   const { form = '', part = 'records', id } = useParams();
   const go = useNavigate();
   const loaded = useLoaded(form, () => service.describe(form));
+  const list = loaded.value?.title.list;
+  // An open record tells its own.
+  useTitle(list === undefined || id !== undefined ? '' : `${list}, ${part}`);
   if (loaded.error) {
     return <Failure text={loaded.error} again={loaded.again} />;
   }

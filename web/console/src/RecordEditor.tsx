@@ -10,11 +10,12 @@ import {
   type Json,
 } from 'nodley-page';
 import { useFormState, useOpened } from 'nodley-react';
-import { useState, type FormEvent } from 'react';
+import { useEffect, useState, type FormEvent, type RefObject } from 'react';
 import { record, type Kept } from './api';
 import { FieldControls, idOf } from './FieldControl';
 import { Failure } from './states';
 import { useLoaded } from './useLoaded';
+import { useTitle } from './useTitle';
 
 const service = new Service();
 
@@ -23,10 +24,14 @@ interface Props {
   /** The record that is edited; without it, one is added. */
   id?: string;
   done: (say: string) => void;
+  /** Is told what the record's form is headed with. */
+  called: (title: string) => void;
+  /** Is given what tells whether something typed is not saved. */
+  unsaved: RefObject<() => boolean>;
 }
 
 /** Adds or edits a record, on the same rules, errors and live checks as a page. */
-export function RecordEditor({ description, id, done }: Props) {
+export function RecordEditor({ description, id, done, called, unsaved }: Props) {
   const loaded = useLoaded<Kept | undefined>(`${description.form} ${id}`, async () =>
     id ? withRows(await record(description.form, id)) : undefined,
   );
@@ -41,8 +46,8 @@ export function RecordEditor({ description, id, done }: Props) {
       key={loaded.value?.version}
       description={description}
       {...(loaded.value && { kept: loaded.value })}
-      done={done}
       again={loaded.again}
+      {...{ done, called, unsaved }}
     />
   );
 }
@@ -52,17 +57,28 @@ async function withRows(kept: Kept): Promise<Kept> {
   return { ...kept, values: await valuesWithRows(kept) };
 }
 
-interface EditorProps {
-  description: Description;
+interface EditorProps extends Omit<Props, 'id'> {
   kept?: Kept;
-  done: (say: string) => void;
   again: () => void;
 }
 
-function Editor({ description, kept, done, again }: EditorProps) {
+function Editor({ description, kept, done, called, unsaved, again }: EditorProps) {
+  const title = kept ? edited(description, kept) : description.title.add;
+  useTitle(title);
+  useEffect(() => called(title), [title]);
   const opened = useOpened(() => open(description, kept));
   const state = useFormState(opened);
   const [turn, setTurn] = useState(0);
+  useEffect(() => {
+    unsaved.current = () => opened.unsaved();
+    const ask = (event: BeforeUnloadEvent) => opened.unsaved() && event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => {
+      unsaved.current = () => false;
+      window.removeEventListener('beforeunload', ask);
+    };
+  }, [opened]);
+  const removed = state.elsewhere?.length === 0;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const outcome = await opened.submit();
@@ -82,6 +98,22 @@ function Editor({ description, kept, done, again }: EditorProps) {
       <div id="editor-problem" tabIndex={-1} role="alert">
         {state.others.length > 0 && (
           <Alert type="error" showIcon title={state.others.join(' ')} className="failure" />
+        )}
+        {state.elsewhere && (
+          <Alert
+            type="warning"
+            showIcon
+            className="failure"
+            title={
+              removed
+                ? 'Somebody else has removed this record.'
+                : `Somebody else has just saved this record: ${state.elsewhere.join(', ')}.`
+            }
+            {...(!removed && {
+              description: 'When you save, what only they changed is taken over.',
+              action: <Button onClick={() => void opened.takeTheirs()}>Take theirs now</Button>,
+            })}
+          />
         )}
         {state.conflict && (
           <Alert
@@ -121,12 +153,23 @@ function Editor({ description, kept, done, again }: EditorProps) {
         prefix=""
       />
       <div className="actions">
-        <Button type="primary" htmlType="submit" loading={state.working}>
+        <Button type="primary" htmlType="submit" loading={state.working} disabled={removed}>
           {kept ? 'Save' : 'Add'}
         </Button>
       </div>
     </form>
   );
+}
+
+/** What an edit of a record is headed with; what only the service can fill in, the name stands for. */
+function edited({ title, fields }: Description, { values, called }: Kept): string {
+  let whole = true;
+  const filled = title.edit.replace(/\{(\w+)\}/g, (_, name: string) => {
+    const field = fields.find((it) => it.name === name);
+    whole &&= field !== undefined && !field.refersTo;
+    return field ? display(field, values[name]) : '';
+  });
+  return whole && !filled.includes('{') ? filled : `Edit ${called}`;
 }
 
 function open(description: Description, kept?: Kept): Opened {
@@ -135,7 +178,7 @@ function open(description: Description, kept?: Kept): Opened {
     mode: kept ? 'edit' : 'add',
     values,
     service,
-    ...(kept && { record: kept.id, version: kept.version }),
+    ...(kept && { record: kept.id, version: kept.version, follow: true }),
   });
 }
 

@@ -1,9 +1,10 @@
 import { App, Button, Drawer, Empty, Input, Table } from 'antd';
 import type { Description, Field, Json } from 'nodley-page';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { records, type Kept } from './api';
 import { RecordEditor } from './RecordEditor';
+import { Scrolled } from './Scrolled';
 import { Failure } from './states';
 import { useLoaded } from './useLoaded';
 
@@ -16,7 +17,7 @@ const COLUMNS = 4;
 /** The records of a form; adding and editing happen in a drawer, whose address is `open`. */
 export function RecordsView({ description, open }: { description: Description; open?: string }) {
   const { form } = description;
-  const { message } = App.useApp();
+  const { message, modal } = App.useApp();
   const go = useNavigate();
   const [words, setWords] = useState('');
   // The cursors of the pages up to this one; the first page has none.
@@ -24,6 +25,21 @@ export function RecordsView({ description, open }: { description: Description; o
   const cursor = cursors.at(-1)!;
   const loaded = useLoaded(`${form} ${words} ${cursor}`, () => records(form, words, cursor, PAGE));
   const close = () => void go(`/forms/${form}/records`);
+  const [called, setCalled] = useState('');
+  const unsaved = useRef(() => false);
+  const leave = () => {
+    if (unsaved.current()) {
+      modal.confirm({
+        title: 'Leave without saving?',
+        content: 'What was typed since it was last saved will be lost.',
+        okText: 'Leave',
+        cancelText: 'Stay',
+        onOk: close,
+      });
+    } else {
+      close();
+    }
+  };
   const next = loaded.value?.next;
   return (
     <>
@@ -44,40 +60,45 @@ export function RecordsView({ description, open }: { description: Description; o
       {loaded.error ? (
         <Failure text={loaded.error} again={loaded.again} />
       ) : (
-        <Table<Kept>
-          rowKey="id"
-          loading={loaded.loading}
-          dataSource={loaded.value?.records ?? []}
-          pagination={false}
-          scroll={{ x: true }}
-          locale={{
-            emptyText: (
-              <Empty
-                image={Empty.PRESENTED_IMAGE_SIMPLE}
-                description={
-                  words ? `No record has “${words}” in it.` : 'There are no records yet.'
-                }
-              />
-            ),
-          }}
-          columns={[
-            {
-              title: description.label,
-              key: 'called',
-              render: (_, record) => (
-                <Button type="link" onClick={() => void go(`/forms/${form}/records/${record.id}`)}>
-                  {record.called}
-                </Button>
+        <Scrolled label="Records">
+          <Table<Kept>
+            rowKey="id"
+            loading={loaded.loading}
+            dataSource={loaded.value?.records ?? []}
+            pagination={false}
+            locale={{
+              emptyText: (
+                <Empty
+                  image={Empty.PRESENTED_IMAGE_SIMPLE}
+                  description={
+                    words ? `No record has “${words}” in it.` : 'There are no records yet.'
+                  }
+                />
               ),
-            },
-            ...columns(description).map((field) => ({
-              title: field.label,
-              key: field.name,
-              render: (_: unknown, record: Kept) => shown(field, record.values[field.name]),
-            })),
-            { title: 'Version', dataIndex: 'version', align: 'right' as const },
-          ]}
-        />
+            }}
+            columns={[
+              {
+                title: description.label,
+                key: 'called',
+                render: (_, record) => (
+                  <Button
+                    type="link"
+                    onClick={() => void go(`/forms/${form}/records/${record.id}`)}
+                  >
+                    {record.called}
+                  </Button>
+                ),
+              },
+              ...columns(description).map((field) => ({
+                title: field.label,
+                key: field.name,
+                ...(/^(integer|decimal)$/.test(field.type) && { align: 'right' as const }),
+                render: (_: unknown, record: Kept) => shown(field, record.values[field.name]),
+              })),
+              { title: 'Version', dataIndex: 'version', align: 'right' as const },
+            ]}
+          />
+        </Scrolled>
       )}
       <nav className="pages" aria-label="Pages of records">
         <Button disabled={cursors.length === 1} onClick={() => setCursors(cursors.slice(0, -1))}>
@@ -89,17 +110,20 @@ export function RecordsView({ description, open }: { description: Description; o
       </nav>
       <Drawer
         open={open !== undefined}
-        onClose={close}
+        onClose={leave}
         size="large"
         destroyOnHidden
-        title={title(description, open)}
+        title={open === 'new' ? description.title.add : called}
       >
         {open !== undefined && (
           <RecordEditor
             key={open}
             description={description}
             {...(open !== 'new' && { id: open })}
+            called={setCalled}
+            unsaved={unsaved}
             done={(say) => {
+              unsaved.current = () => false;
               void message.success(say, SECONDS);
               close();
               loaded.again();
@@ -109,10 +133,6 @@ export function RecordsView({ description, open }: { description: Description; o
       </Drawer>
     </>
   );
-}
-
-function title(description: Description, open?: string): string {
-  return open === 'new' ? description.title.add : `Edit ${description.label.toLowerCase()}`;
 }
 
 /** The first fields that the record's name does not say already, and a line can show. */

@@ -2,12 +2,14 @@ import { Button, Input, Typography } from 'antd';
 import { useState, type FormEvent } from 'react';
 import { signIn } from './api';
 import { inWords } from './useLoaded';
+import { useTitle } from './useTitle';
 
 /** Asks for the key. */
 export function SignIn({ done }: { done: () => void }) {
   const [key, setKey] = useState('');
   const [error, setError] = useState('');
   const [working, setWorking] = useState(false);
+  useTitle(error ? 'Not signed in' : 'Sign in');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     if (working) {

@@ -712,6 +712,7 @@ export class Opened extends EventTarget {
       hidden: slot.hidden,
       editable: slot.editable,
       required: this.#course.isRequired(slot),
+      offered: this.offered(slot.name),
       length: slot.field.control === 'textarea' ? [...shown(slot.value)].length : undefined,
     };
   }

@@ -23,6 +23,8 @@ export interface FieldState {
   required: boolean;
   /** How long the text is, where the page counts it. */
   length?: number | undefined;
+  /** The values of the options that are offered just now, where they depend on other fields. */
+  offered?: string[] | undefined;
 }
 
 /** The first thing that happens to an opened form is `opened`, the last `closed`. */
@@ -90,7 +92,7 @@ export type Outcome =
 /** True if nothing would be drawn otherwise. */
 export function isSame(a: FieldState, b: FieldState): boolean {
   const plain = ['field', 'asked', 'said', 'hidden', 'editable', 'required', 'length'] as const;
-  const deep = ['value', 'error'] as const;
+  const deep = ['value', 'error', 'offered'] as const;
   return (
     plain.every((it) => a[it] === b[it]) &&
     deep.every((it) => a[it] === b[it] || JSON.stringify(a[it]) === JSON.stringify(b[it]))

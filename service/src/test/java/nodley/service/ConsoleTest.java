@@ -2,11 +2,15 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
+import org.openqa.selenium.Dimension;
+import org.openqa.selenium.Keys;
 
 /** The console in Chromium. */
 class ConsoleTest {
@@ -158,5 +162,133 @@ class ConsoleTest {
     browser.untilText("table", "Boat");
     assertThat(browser.driver().manage().logs().get("browser").getAll())
         .noneMatch(entry -> entry.getMessage().contains("Content Security Policy"));
+  }
+
+  private static final String DEPOT =
+      """
+      form: depot
+      title: { add: Open a depot, edit: "The depot {name}", list: Depots }
+      called: "{name}"
+      fields:
+        name: { type: text, required: true, rules: [{ must: name != "Old", say: { text: "{name} is closed.", link: { text: Read why, href: /closed } } }] }
+        bay: { type: choice, options: [north, south] }
+        berth: { type: choice, control: select, options: { list: berths, where: side = bay } }
+        depth: { type: decimal }
+      """;
+
+  private static final String BERTHS =
+      """
+      list: berths
+      options:
+        - { value: n1, label: North 1, side: north }
+        - { value: s1, label: South 1, side: south }
+      """;
+
+  private static String depot() {
+    Wire.Reply list = service.wire().put("/api/lists/berths", "application/yaml", BERTHS);
+    assertThat(list.status()).as(list.response().body()).isIn(200, 201);
+    Wire.Reply published = service.wire().publish("depot", DEPOT);
+    assertThat(published.status()).as(published.response().body()).isIn(200, 201);
+    return service
+        .wire()
+        .add("depot", "{\"name\":\"East\",\"bay\":\"north\",\"depth\":2.5}")
+        .json()
+        .path("id")
+        .asString();
+  }
+
+  private static String title() {
+    return browser.driver().getTitle();
+  }
+
+  @Test
+  void everyViewHasATitleOfItsOwn() {
+    String id = depot();
+    assertThat(title()).isEqualTo("Forms · Nodley console");
+    browser.open("/console/forms/depot");
+    browser.untilText("table", "East");
+    browser.until("the title", () -> title().equals("Depots, records · Nodley console"));
+    browser.open("/console/forms/depot/records/" + id);
+    browser.untilText(".ant-drawer-title", "The depot East");
+    browser.until("the title", () -> title().equals("The depot East · Nodley console"));
+  }
+
+  @Test
+  void optionsFollowOtherValuesAndASentenceLeadsOn() {
+    String id = depot();
+    browser.open("/console/forms/depot/records/" + id);
+    browser.find("#field-berth").click();
+    browser.untilText("body", "North 1");
+    assertThat(browser.text("body")).doesNotContain("South 1");
+    browser.find("#field-bay-2").click();
+    browser.find("#field-berth").click();
+    browser.untilText("body", "South 1");
+    browser.type("#field-name", "Old");
+    browser.leave();
+    browser.untilText("#field-name-error", "Old is closed.");
+    assertThat(browser.find("#field-name-error a").getDomAttribute("href")).isEqualTo("/closed");
+  }
+
+  @Test
+  void closingTheDrawerAsksBeforeAnythingTypedIsLost() {
+    String id = depot();
+    browser.open("/console/forms/depot/records/" + id);
+    browser.type("#field-name", "West");
+    browser.find("#field-name").sendKeys(Keys.ESCAPE);
+    browser.untilText(
+        "[role=dialog] .ant-modal-confirm-title, .ant-modal-confirm", "Leave without saving?");
+    press("Stay");
+    browser.until("it is gone", () -> browser.all(".ant-modal-confirm").isEmpty());
+    assertThat(browser.valueOf("#field-name")).isEqualTo("West");
+    browser.find("#field-name").sendKeys(Keys.ESCAPE);
+    browser.untilText(".ant-modal-confirm", "Leave without saving?");
+    press("Leave");
+    browser.until("closed", () -> browser.all("#field-name").isEmpty());
+  }
+
+  @Test
+  void somebodyElsesEditAndRemovalAreTold() {
+    String id = depot();
+    browser.open("/console/forms/depot/records/" + id);
+    browser.type("#field-name", "West");
+    service
+        .wire()
+        .patch(
+            "/api/forms/depot/records/" + id,
+            "application/merge-patch+json",
+            "{\"depth\": 3}",
+            "If-Match",
+            "\"1\"");
+    browser.untilText(".editor", "Somebody else has just saved this record: Depth.");
+    press("Take theirs now");
+    browser.until("theirs", () -> browser.valueOf("#field-depth").equals("3"));
+    assertThat(browser.valueOf("#field-name")).isEqualTo("West");
+    service.wire().delete("/api/forms/depot/records/" + id, "If-Match", "\"2\"");
+    browser.untilText(".editor", "Somebody else has removed this record.");
+    assertThat(browser.find(".editor button[type=submit]").isEnabled()).isFalse();
+    assertThat(browser.barriers()).isEmpty();
+  }
+
+  @Test
+  void nothingBarsAnybodyInTheDarkOrOnANarrowScreen() {
+    depot();
+    browser
+        .driver()
+        .executeCdpCommand(
+            "Emulation.setEmulatedMedia",
+            Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", "dark"))));
+    browser.driver().manage().window().setSize(new Dimension(360, 800));
+    try {
+      for (String view : List.of("records/new", "records", "fields", "file")) {
+        browser.open("/console/forms/depot/" + view);
+        browser.find(view.equals("file") ? ".file" : "table");
+        assertThat(browser.barriers()).as(view).isEmpty();
+      }
+    } finally {
+      browser.driver().manage().window().setSize(new Dimension(1280, 800));
+      browser
+          .driver()
+          .executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", List.of()));
+    }
   }
 }
