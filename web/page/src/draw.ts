@@ -53,11 +53,11 @@ function drawField(
     input.disabled = field ? !field.editable : false;
   }
   box?.classList.toggle('wrong', Boolean(field?.error));
-  const optional = box?.querySelector<HTMLElement>(
-    ':scope > label .optional, :scope > fieldset > legend .optional',
+  const needed = box?.querySelector<HTMLElement>(
+    ':scope > label .needed, :scope > fieldset > legend .needed',
   );
-  if (optional && field) {
-    optional.hidden = field.required;
+  if (needed && field) {
+    needed.hidden = !field.required;
   }
   write(controls.part(name, '.error'), field?.error?.detail ?? '', field?.error?.link);
   const told = controls.part(name, '.state');

@@ -77,7 +77,10 @@ export async function complete(
     const heading = summary.querySelector('h2')!;
     heading.id = `n${++count}-summary`;
     summary.setAttribute('aria-labelledby', heading.id);
-    form.prepend(summary);
+    // It is where the person is who has pressed the button.
+    const button = form.querySelector('button:not([type=button], [name^=_]), [type=submit]');
+    const last = [...form.children].find((it) => it.contains(button));
+    form.insertBefore(summary, last ?? null);
   }
   if (!form.querySelector('[data-working]')) {
     const working = document.createElement('p');

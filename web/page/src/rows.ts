@@ -108,9 +108,10 @@ export class RowButtons {
       legend.textContent = String(index + 1);
     }
     for (const name of ['less', 'up'] as const) {
-      const button = row.querySelector<HTMLElement>(`:scope > button[name=_${name}]`);
+      const button = row.querySelector<HTMLElement>(`:scope > .tools > button[name=_${name}]`);
       if (button) {
-        button.textContent = this.page.say(`row.${name}`, { number: index + 1 });
+        button.ariaLabel = this.page.say(`row.${name}`, { number: index + 1 });
+        button.title = button.ariaLabel;
         button.hidden = false;
       }
     }

@@ -3,6 +3,7 @@ import type { Description } from './description';
 import { extras } from './extras';
 import { word } from './sentence';
 import type { FormState } from './state';
+import { fieldAt } from './tree';
 import { display } from './value';
 
 /** One line of the summary; with an id it leads to that control. */
@@ -26,8 +27,8 @@ export function summarise(controls: Controls, state: FormState, description: Des
   }
   const wrong = Object.entries(state.fields).filter(([, field]) => field.error);
   const lines: Line[] = [
-    ...wrong.map(([name, field]) => ({
-      text: field.error!.detail,
+    ...wrong.map(([name, { field }]) => ({
+      text: placed(description, name) + field.label,
       id: (controls.inputs(name)[0] ?? controls.part(name, 'fieldset'))?.id,
     })),
     ...state.others.map((text) => ({ text })),
@@ -45,6 +46,15 @@ export function summarise(controls: Controls, state: FormState, description: Des
       : word(description, 'mend', { count });
   write(list, lines);
   box.hidden = lines.length === 0 || !state.refused;
+}
+
+/** The row that a field is in, as the strip calls it: `Crew 2: `. */
+function placed({ fields }: Description, name: string): string {
+  return [...name.matchAll(/\[(\d+)]/g)]
+    .map(
+      ({ 1: row, index }) => `${fieldAt(fields, name.slice(0, index))!.label} ${Number(row) + 1}: `,
+    )
+    .join('');
 }
 
 /**

@@ -170,7 +170,7 @@ final class Shortfalls {
         field.name(),
         field.type(),
         Control.TEXT,
-        new Field.Wording("", "", "", ""),
+        new Field.Wording("", "", "", "", ""),
         new Field.Source(
             Optional.empty(),
             Optional.empty(),

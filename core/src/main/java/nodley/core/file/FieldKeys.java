@@ -36,6 +36,7 @@ final class FieldKeys {
       Map.ofEntries(
           Map.entry("placeholder", union(WRITTEN, NUMBERS)),
           Map.entry("unit", union(EnumSet.of(Type.TEXT), NUMBERS)),
+          Map.entry("add", EnumSet.of(Type.ROWS)),
           Map.entry("multiline", EnumSet.of(Type.TEXT)),
           Map.entry("tidy", WRITTEN),
           Map.entry("keep", WRITTEN),

@@ -41,7 +41,7 @@ final class TextsReader {
           "rules",
           "say");
   private static final List<String> FIELD_KEYS =
-      List.of("label", "help", "placeholder", "unit", "options", "say", "rules", "fields");
+      List.of("label", "help", "placeholder", "unit", "add", "options", "say", "rules", "fields");
 
   private static final Pattern WORDS = Pattern.compile("\\p{L}");
 
@@ -197,7 +197,8 @@ final class TextsReader {
             text(keys, key, "label", usual.label()),
             text(keys, key, "help", usual.help()),
             text(keys, key, "placeholder", usual.placeholder()),
-            text(keys, key, "unit", usual.unit()));
+            text(keys, key, "unit", usual.unit()),
+            text(keys, key, "add", usual.add()));
     Section inside = keys == null ? null : keys.section("fields").orElse(null);
     return new Field(
         field.name(),

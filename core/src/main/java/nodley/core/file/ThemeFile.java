@@ -61,7 +61,8 @@ public final class ThemeFile {
     file.allow(
         "A theme",
         List.of(
-            "theme", "scheme", "layout", "colours", "radius", "font", "logo", "classes", "styles"));
+            "theme", "name", "scheme", "layout", "colours", "radius", "font", "logo", "classes",
+            "styles"));
     Theme theme = new ThemeFile(file, errors).theme();
     if (!errors.isEmpty()) {
       throw errors.thrown();
@@ -77,6 +78,7 @@ public final class ThemeFile {
     Theme theme =
         new Theme(
             file.text("theme").orElse(""),
+            file.text("name"),
             scheme,
             PagesReader.layout(file).orElse(Pages.Layout.STACKED),
             colours(),

@@ -40,8 +40,12 @@ public record Field(
   /** So many options are sent with a form, at most, where a person looks for one by words. */
   public static final int MOST_SENT = 300;
 
-  /** What a person reads around the control; all but the label may be empty. */
-  public record Wording(String label, String help, String placeholder, String unit) {}
+  /**
+   * What a person reads around the control; all but the label may be empty.
+   *
+   * @param add what the button says that adds a row
+   */
+  public record Wording(String label, String help, String placeholder, String unit, String add) {}
 
   /**
    * Where a value comes from, if not from the person alone.
@@ -103,7 +107,7 @@ public record Field(
         name,
         type,
         Control.TEXT,
-        new Wording(name, "", "", ""),
+        new Wording(name, "", "", "", ""),
         Source.PERSON,
         Checking.LEAVING,
         new Presence(Condition.NEVER, Condition.ALWAYS, Condition.ALWAYS),

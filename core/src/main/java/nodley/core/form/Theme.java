@@ -10,6 +10,7 @@ import java.util.Optional;
 /**
  * How pages look, where they do not look as Nodley's own.
  *
+ * @param called whose pages they are, as people read it
  * @param layout of forms that have none of their own
  * @param radius of corners, in CSS pixels, 0 to 32
  * @param font the families of letters, as CSS lists them
@@ -19,6 +20,7 @@ import java.util.Optional;
  */
 public record Theme(
     String name,
+    Optional<String> called,
     Scheme scheme,
     Pages.Layout layout,
     Map<Colour, Shade> colours,

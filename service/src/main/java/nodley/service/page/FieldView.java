@@ -5,9 +5,11 @@ import java.time.Instant;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import nodley.core.form.Choice;
 import nodley.core.form.Control;
 import nodley.core.form.End;
@@ -59,6 +61,18 @@ record FieldView(
       String kept,
       List<FieldView> fields) {}
 
+  private static final int MOST_IN_LINE = 4;
+
+  private static final Set<Control> SHORT =
+      EnumSet.of(
+          Control.TEXT,
+          Control.NUMBER,
+          Control.DATE,
+          Control.TIME,
+          Control.SELECT,
+          Control.EMAIL,
+          Control.PHONE);
+
   private String word(String key) {
     return words.word(key, Map.of());
   }
@@ -92,7 +106,12 @@ record FieldView(
     return field.presence().required().isAlways();
   }
 
-  /** Said of what need not be filled in; where that depends, the script decides. */
+  /** Marked as what must be filled in; where that depends, the script decides. */
+  boolean mayBeNeeded() {
+    boolean never = field.presence().required().isNever();
+    return !never && !isCheckbox() && !isSet() && editable;
+  }
+
   boolean optional() {
     return !required() && !isCheckbox() && !isSet() && editable;
   }
@@ -209,9 +228,18 @@ record FieldView(
     return field.type() == Type.ROWS;
   }
 
+  /** True if a row of it fits into one line: few fields, and all of them short. */
+  boolean isLine() {
+    return field.fields().size() <= MOST_IN_LINE
+        && field.fields().stream().allMatch(it -> SHORT.contains(it.control()));
+  }
+
   /** What the button says that adds a row. */
   String more() {
-    return words.word("page.row.more", Map.of("label", new Value.Text(label())));
+    String add = field.wording().add();
+    return add.isEmpty()
+        ? words.word("page.row.more", Map.of("label", new Value.Text(label())))
+        : add;
   }
 
   /** True if the form takes no more rows. */

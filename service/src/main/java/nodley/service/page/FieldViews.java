@@ -27,9 +27,6 @@ import nodley.store.StoredRecord;
 /** Makes the fields of a page: those of the form, and those inside groups and rows. */
 final class FieldViews {
 
-  /** So many blank rows wait at the end, as far as the form's count lets them. */
-  private static final int BLANK_ROWS = 2;
-
   private final Form form;
   private final Values whole;
   private final Optional<StoredRecord> record;
@@ -124,7 +121,7 @@ final class FieldViews {
         press
             .filter(it -> it.rows().equals(name))
             .map(Press::shown)
-            .orElse(filled(kept) + BLANK_ROWS);
+            .orElse(Math.max(1, filled(kept)));
     int shown = Math.max(kept.size(), Math.min(max, Math.max(min, wanted)));
     List<FieldView.RowView> rows = new ArrayList<>();
     for (int i = 0; i < shown; i++) {

@@ -149,20 +149,35 @@ record FormView(
     return !differences.isEmpty();
   }
 
-  List<FieldView> wrong() {
-    List<FieldView> wrong = new ArrayList<>();
-    collect(fields, wrong);
+  /**
+   * A field that needs the person.
+   *
+   * @param label with the row that it is in
+   */
+  record Wrong(String anchor, String label) {}
+
+  List<Wrong> wrong() {
+    List<Wrong> wrong = new ArrayList<>();
+    collect(fields, "", wrong);
     return wrong;
   }
 
-  private static void collect(List<FieldView> fields, List<FieldView> wrong) {
+  private static void collect(List<FieldView> fields, String row, List<Wrong> wrong) {
     for (FieldView field : fields) {
       if (field.wrong()) {
-        wrong.add(field);
+        wrong.add(new Wrong(field.anchor(), row + field.label()));
       }
-      collect(field.fields(), wrong);
-      field.rows().forEach(row -> collect(row.fields(), wrong));
+      collect(field.fields(), row, wrong);
+      field
+          .rows()
+          .forEach(
+              it -> collect(it.fields(), row + field.label() + " " + it.number() + ": ", wrong));
     }
+  }
+
+  /** True if a mark says which fields must be filled in: some, and not all. */
+  boolean marks() {
+    return fields.stream().anyMatch(FieldView::mayBeNeeded);
   }
 
   String count() {

@@ -29,6 +29,11 @@ record Look(Optional<Theme> theme, List<String> onwards) {
     return theme.map(Theme::layout).orElse(Pages.Layout.STACKED);
   }
 
+  /** Whose pages they are; empty if nobody has said it. */
+  String called() {
+    return theme.flatMap(Theme::called).orElse("");
+  }
+
   String logo() {
     return theme.flatMap(Theme::logo).orElse("");
   }

@@ -10,9 +10,13 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
+import nodley.core.form.Control;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
+import nodley.core.form.Pages;
+import nodley.core.form.Type;
 import nodley.core.line.Sentences;
 import nodley.core.text.Notation;
 import nodley.core.value.Value;
@@ -50,8 +54,16 @@ class RecordPages {
   private final Looks looks;
   private final CostlyReads costlyReads;
 
-  /** A label and a text. */
-  record Line(String label, String text) {}
+  /**
+   * A field of a record.
+   *
+   * @param number true if it is read by its digits
+   * @param wide true if it takes the width of its card
+   */
+  record Line(String label, String text, boolean number, boolean wide) {}
+
+  /** What stands together, under a title or none. */
+  record Card(String title, List<Line> lines) {}
 
   /** A record in a list. */
   record RowView(String id, String called, List<Line> cells) {}
@@ -78,13 +90,16 @@ class RecordPages {
     for (PublishedForm published : store.forms().all()) {
       Form form = published.in(caller.languages()).form();
       if (Gate.mayUse(caller, form)) {
+        boolean maySee = Gate.maySee(caller, form);
         forms.add(
             Map.of(
                 "name", form.name(),
                 "title", form.titles().list(),
                 "add", form.titles().add().text(),
+                "intro", form.pages().intro(),
+                "records", maySee && !form.isOne() ? records(form) : "",
                 "mayAdd", Gate.mayAdd(caller, form) && !form.isOne(),
-                "maySee", Gate.maySee(caller, form)));
+                "maySee", maySee));
       }
     }
     return html(
@@ -94,6 +109,11 @@ class RecordPages {
         "forms",
         Map.of("forms", forms),
         Said.take(request, response));
+  }
+
+  private String records(Form form) {
+    BigDecimal count = BigDecimal.valueOf(store.records().count(form).records());
+    return Sentences.of(form).word("page.records", Map.of("count", new Value.Number(count)));
   }
 
   @GetMapping("/forms/{form}")
@@ -130,7 +150,11 @@ class RecordPages {
     view.put("mayAdd", Gate.mayAdd(caller, form));
     view.put("words", words);
     view.put("wordsInAddress", URLEncoder.encode(words, StandardCharsets.UTF_8));
-    view.put("columns", columns.stream().map(Field::label).toList());
+    view.put(
+        "columns",
+        columns.stream()
+            .map(it -> Map.of("label", it.label(), "number", it.type().isNumber()))
+            .toList());
     view.put("rows", rows);
     view.put("hasRows", !rows.isEmpty());
     view.put("next", page.next().map(keys -> keys.getLast().toString()).orElse(""));
@@ -219,14 +243,30 @@ class RecordPages {
                 Map.of(
                     "version", new Value.Number(BigDecimal.valueOf(record.version())),
                     "time", new Value.Text(saved))));
-    view.put(
-        "lines",
-        form.fields().stream()
-            .filter(field -> field.isKept() && !field.isSecret())
-            .map(field -> line(form, field, record, caller))
-            .toList());
+    view.put("cards", cards(form, record, caller));
     return html(
         looks.of(form), Sentences.of(form), called, "record", view, Said.take(request, response));
+  }
+
+  /** What a record holds, as its form's sections have it. */
+  private List<Card> cards(Form form, StoredRecord record, Caller caller) {
+    List<Card> cards = new ArrayList<>();
+    List<Pages.Section> sections = form.pages().sections();
+    for (Pages.Section section : sections) {
+      cards.add(new Card(section.title(), lines(form, record, caller, section.fields()::contains)));
+    }
+    if (sections.isEmpty()) {
+      cards.add(new Card("", lines(form, record, caller, _ -> true)));
+    }
+    return cards.stream().filter(card -> !card.lines().isEmpty()).toList();
+  }
+
+  private List<Line> lines(
+      Form form, StoredRecord record, Caller caller, Predicate<String> isInside) {
+    return form.fields().stream()
+        .filter(field -> field.isKept() && !field.isSecret() && isInside.test(field.name()))
+        .map(field -> line(form, field, record, caller))
+        .toList();
   }
 
   /** What a person reads is in the language's own way. */
@@ -238,7 +278,11 @@ class RecordPages {
     Value value = record.values().get(field.name());
     String text = display(form, caller).of(field, value);
     String unit = field.wording().unit();
-    return new Line(field.label(), text.isEmpty() || unit.isEmpty() ? text : text + " " + unit);
+    return new Line(
+        field.label(),
+        text.isEmpty() || unit.isEmpty() ? text : text + " " + unit,
+        field.type().isNumber(),
+        field.type() == Type.ROWS || field.control() == Control.TEXTAREA);
   }
 
   private ResponseEntity<byte[]> html(

@@ -43,7 +43,7 @@ final class MarrowQuay {
 
   private static final List<String> LISTS = List.of("services");
   private static final List<String> PARTS = List.of("contact", "in-order");
-  private static final List<String> THEMES = List.of("watch");
+  private static final List<String> THEMES = List.of("service", "watch");
   private static final List<String> TEXTS = List.of("vessel.de", "visit.es");
 
   /** A day of a record, so that the demo is never out of date. */
