@@ -5,6 +5,11 @@ import type { Slot } from './slots';
 /** Asks the service early about a value that it may know something of; one question a field. */
 export class Asking {
   readonly #questions = new Map<string, AbortController>();
+  /** What is held for this page, by field, so that it can be held again. */
+  readonly #held = new Map<string, [Slot, Values]>();
+  /** What the service calls this page; asked for with the first value that is to be held. */
+  #page: Promise<string> | undefined;
+  #named = '';
 
   constructor(
     private readonly form: string,
@@ -14,18 +19,58 @@ export class Asking {
     private readonly heard: (slot: Slot, reply: 'free' | 'unanswered' | FieldError) => void,
   ) {}
 
-  async ask(slot: Slot, values: Values): Promise<void> {
+  /** The name of the page, if values are held for it. */
+  get page(): string {
+    return this.#named;
+  }
+
+  async #open(): Promise<string> {
+    if (!this.#page) {
+      this.#page = this.service.openPage(this.form);
+      if (typeof window !== 'undefined') {
+        window.addEventListener('pagehide', this.#hide);
+        window.addEventListener('pageshow', this.#show);
+      }
+    }
+    this.#named = await this.#page;
+    return this.#named;
+  }
+
+  /** A page that is left lets go of what it holds; what is on its way then is not waited for. */
+  readonly #hide = () => {
+    if (this.#named && typeof window !== 'undefined') {
+      const { base } = this.service;
+      navigator.sendBeacon(`${base}/holds/release?form=${this.form}&page=${this.#named}`);
+    }
+    this.#page = undefined;
+    this.#named = '';
+  };
+
+  /** One that comes back as it was left holds them again, or hears that somebody else does. */
+  readonly #show = ({ persisted }: PageTransitionEvent) => {
+    if (persisted) {
+      this.#held.forEach(([slot, values]) => void this.ask(slot, values, true));
+    }
+  };
+
+  async ask(slot: Slot, values: Values, hold = false): Promise<void> {
     const { name } = slot;
     const question = new AbortController();
     this.#questions.set(name, question);
     let reply: 'free' | 'unanswered' | FieldError;
     try {
+      // What cannot be held can be asked about all the same.
+      const page = hold ? await this.#open().catch(() => '') : '';
+      if (page) {
+        this.#held.set(name, [slot, values]);
+      }
       const verdict = await this.service.check(
         this.form,
         slot.path,
         values,
         this.record,
         question.signal,
+        page,
       );
       const pointer = `#/${slot.path.replace(/\./g, '/')}`;
       reply =
@@ -43,11 +88,19 @@ export class Asking {
   /** Nobody listens any more. */
   close(): void {
     [...this.#questions.keys()].forEach((name) => this.end(name));
+    if (this.#page) {
+      this.#hide();
+      if (typeof window !== 'undefined') {
+        window.removeEventListener('pagehide', this.#hide);
+        window.removeEventListener('pageshow', this.#show);
+      }
+    }
   }
 
   /** The value has changed: what is asked about it no longer matters. */
   end(name: string): void {
     this.#questions.get(name)?.abort();
     this.#questions.delete(name);
+    this.#held.delete(name);
   }
 }

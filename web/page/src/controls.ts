@@ -30,6 +30,9 @@ export class Controls {
     this.#inputs.clear();
     this.#places.clear();
     for (const input of this.form.querySelectorAll<Input>('input, textarea, select')) {
+      if (input.type === 'hidden' && this.field(input.name)?.type === 'boolean') {
+        continue; // It says for those without script that the box is not ticked.
+      }
       this.#inputs.set(input.name, [...this.inputs(input.name), input]);
     }
     this.names = [...this.#inputs.keys()].filter((name) => this.field(name));

@@ -160,6 +160,8 @@ export interface Unique {
   ofForm?: true;
   /** False if it is answered at submission only. */
   early?: false;
+  /** True if it is set aside for the page in which it was found free. */
+  hold?: true;
 }
 
 /** True, false, or an expression. */

@@ -304,7 +304,12 @@ export class Opened extends EventTarget {
 
   /** Runs the rules of a field, and asks the service if it is unique. */
   #look(name: string): void {
-    this.#note(name).visited = true;
+    const noted = this.#note(name);
+    noted.visited = true;
+    if (noted.told?.error.code === 'held') {
+      // Whoever held it may have let go of it.
+      noted.told = undefined;
+    }
     this.#judge();
     this.#put({});
     this.#tellAll('checked', { name, error: this.#now.fields[name]?.error });
@@ -332,7 +337,8 @@ export class Opened extends EventTarget {
         typeof reply === 'string' ? this.#tell(asked, reply) : this.#refuse(asked, reply),
     );
     if (!this.#closed && this.#note(slot.name).asked === 'asking') {
-      await this.#asking.ask(slot, values);
+      const hold = uniques(slot.field).some((unique) => unique.hold);
+      await this.#asking.ask(slot, values, hold);
     }
   }
 
@@ -518,11 +524,18 @@ export class Opened extends EventTarget {
     if (this.#mode === 'add') {
       return records
         ? this.#service.first(form, values, this.#key)
-        : this.#service.add(form, values, this.#key);
+        : this.#service.add(form, values, this.#key, this.#asking?.page);
     }
     const record = records ? '' : this.options.record!;
     const { patch } = await more();
-    return this.#service.edit(form, record, this.#version, patch(this.#kept, values), this.#key);
+    return this.#service.edit(
+      form,
+      record,
+      this.#version,
+      patch(this.#kept, values),
+      this.#key,
+      this.#asking?.page,
+    );
   }
 
   /** Every error shows, and values stand as tidied; true if there is no error. */

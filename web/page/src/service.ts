@@ -69,14 +69,21 @@ export class Service {
     return ((await this.#call('GET', path)) as { options: Option[] }).options;
   }
 
+  /** Gives an open page a name, under which its checks can hold unique values. */
+  async openPage(form: string): Promise<string> {
+    return ((await this.#call('POST', `/holds?form=${form}`)) as { page: string }).page;
+  }
+
+  /** @param page the name of the open page that holds what is found free */
   async check(
     form: string,
     field: string,
     values: Values,
     record: string | undefined,
     signal: AbortSignal,
+    page = '',
   ): Promise<Checked> {
-    const query = `fields=${field}${record ? `&record=${record}` : ''}`;
+    const query = `fields=${field}${record ? `&record=${record}` : ''}${page && `&hold=true&page=${page}`}`;
     return (await this.#call(
       'POST',
       `/forms/${form}/checks?${query}`,
@@ -90,9 +97,11 @@ export class Service {
    * Adds a record.
    *
    * @param key what the submission is called: sent again under it, it is kept once
+   * @param page the name of the open page, for which values may be held
    */
-  async add(form: string, values: Values, key = ''): Promise<Accepted> {
-    return (await this.#call('POST', `/forms/${form}/records`, values, keyed(key))) as Accepted;
+  async add(form: string, values: Values, key = '', page = ''): Promise<Accepted> {
+    const path = `/forms/${form}/records${held(page)}`;
+    return (await this.#call('POST', path, values, keyed(key))) as Accepted;
   }
 
   /** Saves the only record of a form for the first time. */
@@ -113,9 +122,10 @@ export class Service {
     version: number,
     changes: Values,
     key = '',
+    page = '',
   ): Promise<Accepted> {
     const headers = { 'If-Match': `"${version}"`, ...keyed(key) };
-    return (await this.#call('PATCH', of(form, record), changes, headers)) as Accepted;
+    return (await this.#call('PATCH', of(form, record) + held(page), changes, headers)) as Accepted;
   }
 
   async record(form: string, record: string): Promise<Accepted> {
@@ -158,6 +168,10 @@ export class Service {
 
 function of(form: string, record: string): string {
   return `/forms/${form}/record${record && `s/${record}`}`;
+}
+
+function held(page: string): string {
+  return page && `?page=${page}`;
 }
 
 function keyed(key: string): Record<string, string> {

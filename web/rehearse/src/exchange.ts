@@ -30,7 +30,7 @@ export class Exchanges {
   }
 
   /** The last exchange, line by line; of a submission, also what the service did with it. */
-  async told(form: string, ask: <T>(path: string) => Promise<T>): Promise<string[]> {
+  async told(ask: <T>(path: string) => Promise<T>): Promise<string[]> {
     const kept = sessionStorage.getItem(LAST);
     if (!kept) {
       return ['Nothing has been sent yet.'];
@@ -44,16 +44,10 @@ export class Exchanges {
         : 'no answer: the network is lost',
       ...(last.answer ? [pretty(last.answer)] : []),
     ];
-    if (last.path.includes('/checks') || !last.status) {
+    if (last.path.includes('/checks') || !last.attempt) {
       return lines;
     }
-    const { attempts } = await ask<{ attempts: { id: string }[] }>(
-      `/attempts?form=${form}&limit=1`,
-    );
-    if (!attempts[0]) {
-      return lines;
-    }
-    const attempt = await ask<Attempt>(`/attempts/${attempts[0].id}`);
+    const attempt = await ask<Attempt>(`/attempts/${last.attempt}`);
     return [
       ...lines,
       `in the service: ${attempt.verdict}, ${(attempt.micros / 1_000).toFixed(1)} ms`,

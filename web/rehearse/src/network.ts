@@ -8,6 +8,8 @@ export interface Exchange {
   sent: string;
   status: number;
   answer: string;
+  /** What the service calls its attempt; empty where nothing was sent to it. */
+  attempt: string;
   millis: number;
 }
 
@@ -28,6 +30,11 @@ export class Network {
     this.#manner = manner;
   }
 
+  /** True if a refusal is the rehearsal's, not the service's. */
+  get refuses(): boolean {
+    return this.#manner === 'refusing';
+  }
+
   listen(heard: (exchange: Exchange) => void): void {
     this.#heard = heard;
   }
@@ -37,8 +44,16 @@ export class Network {
     const { method = 'GET', body } = init;
     const sent = typeof body === 'string' ? body : '';
     const began = performance.now();
-    const told = (status: number, answer: string) =>
-      this.#heard({ method, path, sent, status, answer, millis: performance.now() - began });
+    const told = (status: number, answer: string, attempt = '') =>
+      this.#heard({
+        method,
+        path,
+        sent,
+        status,
+        answer,
+        attempt,
+        millis: performance.now() - began,
+      });
     if (this.#manner === 'slow') {
       await new Promise((go) => setTimeout(go, SLOW));
     }
@@ -51,7 +66,8 @@ export class Network {
         ? refusal(sent)
         : await this.real(input, init);
     if (path.includes('/api/forms/') && method !== 'GET') {
-      told(response.status, await response.clone().text());
+      const attempt = response.headers.get('X-Request-Id') ?? '';
+      told(response.status, await response.clone().text(), attempt);
     }
     return response;
   }

@@ -48,7 +48,7 @@ document.addEventListener('nodley:opened', (event) => {
       );
       return samples.fill({ form, opened }, made[0]!.values);
     },
-    faults: () => samples.faults(),
+    faults: () => samples.faults({ form, opened }),
     wrong: (index) => samples.wrong({ form, opened }, index),
     network: (manner) => network.set(manner),
     rules: (on) => {
@@ -63,8 +63,12 @@ document.addEventListener('nodley:opened', (event) => {
         mark(form, keys, opened);
       }
     },
-    last: () => exchanges.told(name, ask),
+    last: () => exchanges.told(ask),
   });
-  form.addEventListener('nodley:refused', (refused) => warnOf(refused as CustomEvent, opened));
+  form.addEventListener('nodley:refused', (refused) => {
+    if (!network.refuses) {
+      warnOf(refused as CustomEvent, opened);
+    }
+  });
   document.body.append(panel.element);
 });

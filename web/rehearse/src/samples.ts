@@ -21,9 +21,20 @@ export class Samples {
     private readonly called: (form: string, id: string) => Promise<string>,
   ) {}
 
-  /** What can be wrong, in words. */
-  async faults(): Promise<string[]> {
-    this.#faults = (await this.ask()).samples;
+  /** What can be wrong, in words; what no control of the page can hold, nobody can type. */
+  async faults({ form, opened }: Bound): Promise<string[]> {
+    const can = ([name, value]: [string, unknown]) => {
+      const first = name.replace(/\[\d+\]/g, '[0]');
+      const controls = form.querySelectorAll<Control>(`[name="${CSS.escape(first)}"]`);
+      return canHold(
+        [...controls].filter((it) => it.type !== 'hidden'),
+        value,
+      );
+    };
+    const known = (name: string) => name.split(/[.[]/)[0]! in opened.state().fields;
+    this.#faults = (await this.ask()).samples.filter(({ values }) =>
+      flat('', values).every((it) => known(it[0]) && can(it)),
+    );
     return this.#faults.map(({ pointer, code }) => `${pointer.slice(2) || 'the whole'}: ${code}`);
   }
 
@@ -34,6 +45,15 @@ export class Samples {
   }
 
   async fill({ form, opened }: Bound, values: Values): Promise<string> {
+    // What an earlier sample has left would be a second fault.
+    opened.clear();
+    for (const name of Object.keys(opened.state().fields).filter((it) => /^\w+$/.test(it))) {
+      const { field, value } = opened.field(name);
+      const wanted = (values[name] as unknown[] | undefined)?.length ?? 0;
+      if (field.type === 'rows' && Array.isArray(value)) {
+        value.slice(Math.max(1, wanted)).forEach(() => opened.removeRow(name, Math.max(1, wanted)));
+      }
+    }
     for (const [name, value] of Object.entries(values)) {
       this.#make(form, name, value);
     }
@@ -75,6 +95,28 @@ export class Samples {
       }
     }
   }
+}
+
+type Control = HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement;
+
+/** True if a person could have a control hold a value: a date's box holds dates and nothing else. */
+function canHold([first, ...more]: Control[], value: unknown): boolean {
+  const texts = (Array.isArray(value) ? value : [value]).map(String);
+  if (!first) {
+    return texts.every((it) => it === '');
+  }
+  if (/radio|checkbox/.test(first.type)) {
+    const offered = [first, ...more].map((it) => it.value);
+    return typeof value === 'boolean' || texts.every((it) => it === '' || offered.includes(it));
+  }
+  if (first instanceof HTMLSelectElement) {
+    // A search box gets the option that it lacks.
+    const offered = [...first.options].map((it) => it.value);
+    return first.dataset.search !== undefined || texts.every((it) => offered.includes(it));
+  }
+  const copy = first.cloneNode() as HTMLInputElement | HTMLTextAreaElement;
+  copy.value = texts[0] ?? '';
+  return copy.value === texts[0];
 }
 
 /** Values by the names that a page has: `contact.email`, `crew[0].name`. */

@@ -54,20 +54,21 @@ final class TryCommand extends ServiceCommand {
   /** Cases that only make sense here, with the record that they edit made up. */
   private final List<String> leftOut = new ArrayList<>();
 
+  private final List<String> unreadable = new ArrayList<>();
+
   /** One case that was run, and what was not as expected. */
   private record Tried(String form, String name, int line, List<String> differences) {}
 
   @Override
   public Integer call() {
     List<Tried> tried = new ArrayList<>();
-    boolean fine = true;
     for (Path path : files) {
       FormText text = FormText.read(path, commands());
       try {
         CaseFile cases = CaseFile.read(FormFile.decode(text.bytes()), text.format());
         tried.addAll(isRemote() ? there(path, cases) : here(path, cases));
       } catch (FormFileException e) {
-        fine = false;
+        unreadable.add(path + ": " + e.errors().getFirst().detail());
         JsonNode errors =
             JsonMapper.shared().valueToTree(e.errors().stream().map(it -> it.toJson()).toList());
         errors.forEach(error -> text.print(error, commands().getErr()));
@@ -78,7 +79,7 @@ final class TryCommand extends ServiceCommand {
     if (report != null) {
       write(tried, failed);
     }
-    return fine && failed == 0 ? Cli.ACCEPTED : Cli.REFUSED;
+    return unreadable.isEmpty() && failed == 0 ? Cli.ACCEPTED : Cli.REFUSED;
   }
 
   private static String formOf(Path cases) {
@@ -163,7 +164,19 @@ final class TryCommand extends ServiceCommand {
         .println(
             tried.size()
                 + (tried.size() == 1 ? " case, " : " cases, ")
-                + (failed == 0 ? "all as expected" : failed + " not as expected"));
+                + (failed == 0 ? "all as expected" : failed + " not as expected")
+                + (unreadable.isEmpty() ? "" : "; " + unread()));
+  }
+
+  private String unread() {
+    int files = unreadable.size();
+    return files + (files == 1 ? " file" : " files") + " could not be read";
+  }
+
+  /** XML 1.0 (section 2.2) has no place for most control characters; a box stands for each. */
+  private static String inXml(String text) {
+    return text.replaceAll(
+        "[^\\t\\n\\r\\x{20}-\\x{D7FF}\\x{E000}-\\x{FFFD}\\x{10000}-\\x{10FFFF}]", "\u25A1");
   }
 
   private void write(List<Tried> tried, long failed) {
@@ -173,16 +186,26 @@ final class TryCommand extends ServiceCommand {
       xml.writeStartDocument("UTF-8", "1.0");
       xml.writeStartElement("testsuite");
       xml.writeAttribute("name", "nodley try");
-      xml.writeAttribute("tests", Integer.toString(tried.size()));
+      xml.writeAttribute("tests", Integer.toString(tried.size() + unreadable.size()));
       xml.writeAttribute("failures", Long.toString(failed));
+      xml.writeAttribute("errors", Integer.toString(unreadable.size()));
+      for (String file : unreadable) {
+        xml.writeStartElement("testcase");
+        xml.writeAttribute("classname", "files");
+        xml.writeAttribute("name", inXml(file));
+        xml.writeStartElement("error");
+        xml.writeAttribute("message", inXml(file));
+        xml.writeEndElement();
+        xml.writeEndElement();
+      }
       for (Tried one : tried) {
         xml.writeStartElement("testcase");
         xml.writeAttribute("classname", one.form());
-        xml.writeAttribute("name", one.name());
+        xml.writeAttribute("name", inXml(one.name()));
         if (!one.differences().isEmpty()) {
           xml.writeStartElement("failure");
-          xml.writeAttribute("message", one.differences().getFirst());
-          xml.writeCharacters(String.join("\n", one.differences()));
+          xml.writeAttribute("message", inXml(one.differences().getFirst()));
+          xml.writeCharacters(inXml(String.join("\n", one.differences())));
           xml.writeEndElement();
         }
         xml.writeEndElement();

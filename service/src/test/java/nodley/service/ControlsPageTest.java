@@ -284,6 +284,7 @@ class ControlsPageTest {
   void aRowMovesUpWithAllThatIsInIt() {
     browser.openBound("/forms/visit/new");
     browser.type("#f-crew-0-name", "Ann");
+    browser.find("button[name=_more]").click();
     browser.type("#f-crew-1-name", "Jory");
     browser.type("#f-crew-1-share", "30");
     browser.find("button[name=_up][value='crew[1]']").sendKeys(Keys.ENTER);
@@ -298,6 +299,7 @@ class ControlsPageTest {
     try (Browser plain = Browser.withoutScript(service.address())) {
       plain.open("/forms/visit/new");
       plain.type("#f-crew-0-name", "Ann");
+      plain.go(By.cssSelector("button[name=_more][value=crew]"));
       plain.type("#f-crew-1-name", "Jory");
       plain.go(By.cssSelector("button[name=_up][value='crew[1]']"));
       assertThat(plain.valueOf("#f-crew-0-name")).isEqualTo("Jory");

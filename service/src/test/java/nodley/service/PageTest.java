@@ -243,15 +243,15 @@ class PageTest {
   void submitIsNeverGreyAndShowsWhatIsMissing() {
     assertThat(browser.find("form.nodley button[type=submit]").isEnabled()).isTrue();
     submit();
-    browser.untilText(".summary h2", "There are 4 things to mend");
+    browser.untilText(".summary h2", "4 to mend");
     assertThat(browser.focused()).isEqualTo("f-name");
     assertThat(browser.errorOf("insured"))
         .isEqualTo("Third-party insurance is in force must be ticked.");
     assertThat(gate.sent).isEmpty();
-    browser.driver().findElement(By.linkText("Length over all is required.")).click();
+    browser.driver().findElement(By.linkText("Length over all")).click();
     assertThat(browser.focused()).isEqualTo("f-length");
     browser.type("#f-length", "3");
-    browser.untilText(".summary h2", "There are 3 things to mend");
+    browser.untilText(".summary h2", "3 to mend");
   }
 
   @Test
@@ -307,7 +307,7 @@ class PageTest {
     submit();
     browser.untilText("#f-callSign-error", "Call sign MQ4DU is already registered.");
     assertThat(browser.focused()).isEqualTo("f-callSign");
-    assertThat(browser.text(".summary")).contains("There is one thing to mend");
+    assertThat(browser.text(".summary")).contains("1 to mend");
     assertThat(browser.valueOf("#f-name")).isEqualTo("Dunlin");
     browser.type("#f-callSign", "mq4dv");
     submit();
@@ -411,7 +411,7 @@ class PageTest {
   void axeFindsNothing() {
     assertThat(browser.barriers()).isEmpty();
     submit();
-    browser.untilText(".summary h2", "things to mend");
+    browser.untilText(".summary h2", "to mend");
     assertThat(browser.barriers()).isEmpty();
     for (String path :
         List.of("/forms", "/forms/vessel", "/forms/vessel?q=zzz", "/sign-in", "/forms/nothing")) {

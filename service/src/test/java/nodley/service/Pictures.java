@@ -169,7 +169,7 @@ public final class Pictures {
     wire.put(path, Wire.JSON_TYPE, theirs, "If-Match", "\"1\"");
     browser.type("#f-name", "Great Grey Heron");
     browser.find("form.nodley button[type=submit]").click();
-    browser.untilText(".summary h2", "Not saved");
+    browser.untilText(".summary h2", "This record has changed");
     browser.driver().executeScript("scrollTo(0, 0)");
     take("page-conflict");
   }

@@ -107,6 +107,7 @@ class RowsPageTest {
   @Test
   void aSecondEditOfAnOpenPageKnowsTheRowThatTheFirstMade() throws Exception {
     scripted.openBound("/forms/host/" + id + "/edit");
+    scripted.find("button[name=_more]").click();
     scripted.type("#f-users-2-user", "cy");
     scripted.type("#f-users-2-pw", "three");
     By send = By.cssSelector("form.nodley button[type=submit]:not([name^='_'])");

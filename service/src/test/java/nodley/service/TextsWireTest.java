@@ -166,8 +166,7 @@ class TextsWireTest {
       assertThat(browser.text("label[for=f-name]")).isEqualTo("Bootsname");
       browser.find("button[type=submit]").click();
       browser.until(
-          "the summary",
-          () -> browser.text("[data-summary] h2").equals("Eine Angabe ist zu berichtigen"));
+          "the summary", () -> browser.text("[data-summary] h2").equals("1 zu berichtigen"));
       browser.find("#f-name").sendKeys("Heron\t");
       browser.until(
           "the service's word in German",

@@ -67,6 +67,9 @@ final class Uniques {
     if (!unique.early()) {
       json.put("early", false);
     }
+    if (unique.hold()) {
+      json.put("hold", true);
+    }
     return json;
   }
 

@@ -81,6 +81,7 @@ public final class FormFileSchema {
     keys.put(names, NAMES);
     keys.put("when", TEXT);
     keys.put("early", FLAG);
+    keys.put("hold", FLAG);
     return keys;
   }
 

@@ -42,7 +42,7 @@ public record FormWarning(String pointer, String code, String detail) {
         warnings.add(
             new FormWarning(Pointer.in(pointer, "pattern"), "unsafe-pattern", UNSAFE_PATTERN));
       }
-      boolean first = field.source().literal().isPresent() || field.source().computed().isPresent();
+      boolean first = field.source().hasDefault();
       if (field.control() == Control.SLIDER && !first && !field.presence().required().isAlways()) {
         warnings.add(
             new FormWarning(

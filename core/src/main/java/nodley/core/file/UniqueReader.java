@@ -44,11 +44,12 @@ final class UniqueReader {
   }
 
   private static Unique unique(List<List<String>> paths, List<String> at, boolean ignoreCase) {
-    return new Unique(List.of(), paths, at, false, ignoreCase, Optional.empty(), true, false);
+    return new Unique(
+        List.of(), paths, at, false, ignoreCase, Optional.empty(), true, false, false);
   }
 
   private Unique ofField(Section section, String name, Type type) {
-    List<String> known = new ArrayList<>(List.of("within", "when", "early"));
+    List<String> known = new ArrayList<>(List.of("within", "when", "early", "hold"));
     if (type.isWritten() || section.has("within")) {
       known.add("ignore-case");
     }
@@ -73,6 +74,7 @@ final class UniqueReader {
         ignoresCase(section),
         when(section),
         section.bool("early").orElse(true),
+        section.bool("hold").orElse(false),
         section.bool("alternatives").orElse(false));
   }
 
@@ -115,7 +117,7 @@ final class UniqueReader {
 
   private Optional<Unique> together(Section section) {
     section.allow(
-        "A `unique` of the form", List.of("fields", "at", "ignore-case", "when", "early"));
+        "A `unique` of the form", List.of("fields", "at", "ignore-case", "when", "early", "hold"));
     if (!section.has("fields")) {
       section.missing(
           "A `unique` of the form names the fields that are unique together:"
@@ -141,6 +143,7 @@ final class UniqueReader {
             ignoresCase(section),
             when(section),
             section.bool("early").orElse(true),
+            section.bool("hold").orElse(false),
             false));
   }
 
@@ -231,6 +234,7 @@ final class UniqueReader {
                           it.ignoreCase(),
                           it.when(),
                           it.early(),
+                          it.hold(),
                           it.alternatives())));
       List<String> here = join(groups, List.of(field.name()));
       if (field.type() == Type.GROUP) {

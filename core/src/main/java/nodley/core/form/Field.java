@@ -79,6 +79,11 @@ public record Field(
             false,
             Optional.empty());
 
+    /** True if a field has a first value of its own. */
+    public boolean hasDefault() {
+      return literal.isPresent() || computed.isPresent();
+    }
+
     /** The same where a field has a first value. */
     public Source beginning(Optional<Value> first, Optional<Expression> worked) {
       return new Source(first, worked, suggest, compute, kept, masked, prefill, was);

@@ -15,6 +15,7 @@ import nodley.core.expression.Expression;
  * @param ignoreCase compare texts by Unicode case folding, so that Ann@… and ann@… are the same
  * @param when it counts only while this holds
  * @param early false if it is answered at submission only
+ * @param hold true if a page in which the value was found free sets it aside until it is sent
  * @param alternatives true if values near a taken one that are free are told with it
  */
 public record Unique(
@@ -25,6 +26,7 @@ public record Unique(
     boolean ignoreCase,
     Optional<Expression> when,
     boolean early,
+    boolean hold,
     boolean alternatives) {
 
   /** True if it is about more than one value. */

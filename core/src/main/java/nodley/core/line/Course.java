@@ -15,6 +15,7 @@ import nodley.core.form.Condition;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
+import nodley.core.form.Mode;
 import nodley.core.form.Rule;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
@@ -84,7 +85,8 @@ final class Course {
 
   Course read(Input input) {
     door = input.door();
-    new Arrival(this, door, new Reading(door, context.zone(form))).read(root, input.members());
+    new Arrival(this, door, new Reading(door, context.zone(form), context.mode() == Mode.ADD))
+        .read(root, input.members());
     return this;
   }
 

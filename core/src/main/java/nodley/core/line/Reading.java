@@ -28,10 +28,21 @@ final class Reading {
 
   private final Input.Door door;
   private final ZoneId zone;
+  private final boolean adds;
 
   Reading(Input.Door door, ZoneId zone) {
+    this(door, zone, false);
+  }
+
+  /**
+   * Reads what comes in at a door.
+   *
+   * @param adds true for a new record, in which what is absent takes its field's default
+   */
+  Reading(Input.Door door, ZoneId zone, boolean adds) {
     this.door = door;
     this.zone = zone;
+    this.adds = adds;
   }
 
   /**
@@ -45,7 +56,11 @@ final class Reading {
         arrived == null
             || (arrived instanceof Raw.Text(String text) ? text.isEmpty() : arrived.isBlank());
     if (blank) {
-      boolean unticked = field.type() == Type.BOOLEAN && door == Input.Door.FORM;
+      // A box that is not ticked sends nothing; one that is ticked by default says so, unticked.
+      boolean unticked =
+          field.type() == Type.BOOLEAN
+              && door == Input.Door.FORM
+              && !(adds && arrived == null && field.source().hasDefault());
       return unticked ? Value.Bool.FALSE : Value.BLANK;
     }
     Value value = takesMany(field) ? many(arrived) : one(field, arrived);
@@ -64,6 +79,10 @@ final class Reading {
     return switch (arrived) {
       case Raw.Text(String text) -> fromText(field, text);
       case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
+      case Raw.Many(List<Raw> items)
+          when field.type() == Type.BOOLEAN && door == Input.Door.FORM && !items.isEmpty() ->
+          // A box that is ticked comes after what says that it is not.
+          of(field, items.getLast());
       case Raw.Bool(boolean yes) -> field.type() == Type.BOOLEAN ? Value.Bool.of(yes) : null;
       default -> null;
     };

@@ -49,8 +49,13 @@ final class Settlement {
     }
     boolean editable = course.holds(field.presence().editable(), slot, true);
     if (slot.absent && adding) {
-      // In form encoding an absent box is not ticked; whether it was there, nobody can tell.
-      boolean unticked = field.type() == Type.BOOLEAN && door == Input.Door.FORM && editable;
+      // In form encoding a box that is not ticked is absent; where that is not what is meant by
+      // itself, there is a default, and a page says that the box is not ticked.
+      boolean unticked =
+          field.type() == Type.BOOLEAN
+              && door == Input.Door.FORM
+              && editable
+              && !field.source().hasDefault();
       if (!unticked) {
         slot.value = first(slot);
       }

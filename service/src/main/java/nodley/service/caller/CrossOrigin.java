@@ -29,6 +29,8 @@ public final class CrossOrigin {
 
   private static final String HOLDS = "/api/holds";
 
+  private static final String RELEASE = HOLDS + "/release";
+
   private static final String CHANGES = "/api/changes";
 
   private final Forms forms;
@@ -98,7 +100,7 @@ public final class CrossOrigin {
     String path = request.getRequestURI();
     Pattern names =
         switch (path) {
-          case HOLDS -> FORM_IN_QUERY;
+          case HOLDS, RELEASE -> FORM_IN_QUERY;
           case CHANGES -> RECORD_IN_QUERY;
           default -> OF_FORM;
         };

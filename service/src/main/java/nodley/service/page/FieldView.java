@@ -154,6 +154,11 @@ record FieldView(
     };
   }
 
+  /** Where what is absent takes a default, a box says that it is not ticked. */
+  boolean saysUnticked() {
+    return field.source().hasDefault() && !name.contains("[");
+  }
+
   boolean ticked() {
     return value instanceof Value.Bool(boolean yes) && yes;
   }

@@ -57,6 +57,14 @@ class HoldsController {
     return Reply.status(204).build();
   }
 
+  /**
+   * The same for a page that is being left: all that it can still send is a POST without an answer.
+   */
+  @PostMapping("/release")
+  ResponseEntity<byte[]> left(HttpServletRequest request) {
+    return release(request);
+  }
+
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Gate.passAdmin(Caller.current());
