@@ -24,6 +24,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.openqa.selenium.By;
 import org.openqa.selenium.JavascriptExecutor;
+import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.logging.LogType;
 
@@ -95,7 +96,7 @@ class EmbeddedPageTest {
     in(place, "name").sendKeys(name);
     in(place, "callSign").sendKeys(sign);
     in(place, "length").sendKeys(length);
-    in(place, "insured").click();
+    in(place, "insured").sendKeys(Keys.SPACE);
   }
 
   private static int kept(String sign) {

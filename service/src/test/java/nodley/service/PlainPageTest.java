@@ -10,6 +10,7 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.support.ui.Select;
 
@@ -78,7 +79,7 @@ class PlainPageTest {
     browser.until("the focus", () -> "f-length".equals(browser.focused()));
     browser.type("#f-length", "12");
     browser.type("#f-callSign", "mq1wh");
-    browser.find("#f-insured").click();
+    browser.find("#f-insured").sendKeys(Keys.SPACE);
     submit();
     assertThat(browser.text(".said")).isEqualTo("Whimbrel is registered.");
     assertThat(browser.path()).matches("/forms/vessel/[0-9a-f-]{36}");

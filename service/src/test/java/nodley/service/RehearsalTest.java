@@ -152,7 +152,7 @@ class RehearsalTest {
     select("Fill in").selectByVisibleText("contact/email: type-mismatch");
     browser.until("it is filled in", () -> !browser.text(PANEL + " p").equals("Filled in."));
     send();
-    browser.until("it is refused", () -> !browser.errorOf("contact.email").isEmpty());
+    browser.until("it is refused", () -> !browser.errorOf("contact-email").isEmpty());
     assertThat(browser.all(".summary a")).hasSize(1);
   }
 
