@@ -52,6 +52,11 @@ final class Client {
     this.json = json;
   }
 
+  /** Where the service is, such as {@code http://127.0.0.1:8420}. */
+  String address() {
+    return at;
+  }
+
   JsonNode get(String path) {
     return send("GET", path, Map.of(), new byte[0]);
   }

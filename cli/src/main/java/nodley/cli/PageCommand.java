@@ -1,8 +1,10 @@
 package nodley.cli;
 
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import nodley.cli.page.HeldPage;
+import nodley.cli.page.MendedPage;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.ParameterException;
@@ -18,6 +20,7 @@ import tools.jackson.databind.json.JsonMapper;
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley page register.html --form vessel",
+      "  nodley page register.html --form vessel --mend",
       "  nodley page https://harbour.example/register --form vessel"
     })
 final class PageCommand extends ServiceCommand {
@@ -32,11 +35,21 @@ final class PageCommand extends ServiceCommand {
       description = "The name of the form.")
   private String name;
 
+  @Option(
+      names = "--mend",
+      description =
+          "Puts into the file what binds its form: attributes, the script, places for errors; all"
+              + " else stays byte for byte. What is left is told.")
+  private boolean mend;
+
   @Override
   public Integer call() {
     JsonNode form = client().get("/forms/" + Client.part(name));
     List<HeldPage.Finding> findings;
     try {
+      if (mend) {
+        mend(form);
+      }
       findings = HeldPage.findings(page, form);
     } catch (HeldPage.BadPage e) {
       throw new ParameterException(commands(), e.getMessage());
@@ -49,5 +62,15 @@ final class PageCommand extends ServiceCommand {
       }
     }
     return findings.isEmpty() ? Cli.ACCEPTED : Cli.REFUSED;
+  }
+
+  private void mend(JsonNode form) {
+    if (page.matches("https?://.*")) {
+      throw new ParameterException(commands(), "--mend writes a file, and " + page + " is none.");
+    }
+    int count = MendedPage.mend(Path.of(page), client().address(), form);
+    commands()
+        .getErr()
+        .println(page + ": " + count + (count == 1 ? " thing" : " things") + " put in");
   }
 }

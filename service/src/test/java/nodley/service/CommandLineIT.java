@@ -457,6 +457,42 @@ class CommandLineIT {
   }
 
   @Test
+  void aPageIsMendedAndAllElseStaysByteForByte() throws IOException {
+    Path page = folder.resolve("own.html");
+    String text =
+        """
+        <!doctype html>\r
+        <meta charset=utf-8><TITLE>Größe</TITLE>
+        <form   class='a "b"'>
+          <label>Name <input name=name></label><!-- é -->
+          <input name="callSign"><input type=number name="length">
+          <label><input type="checkbox" name="insured" value="true"> ok</label>
+          <span data-error="length"></span><button>Send</button>
+        </form>
+        """;
+    Files.writeString(page, text);
+    Program.Ended mended = run("page", page, "--form", "vessel", "--mend");
+    assertThat(mended.out()).contains("5 things put in").contains("fits the form vessel");
+    assertThat(mended.status()).isZero();
+    String at = service.address();
+    String expected =
+        text.replace(
+                "class='a \"b\"'>",
+                "class='a \"b\"' data-nodley=\"vessel\" method=\"post\" action=\""
+                    + at
+                    + "/forms/vessel/new\">")
+            .replace("name=name></label>", "name=name></label><span data-error=\"name\"></span>")
+            .replace("\"callSign\">", "\"callSign\"><span data-error=\"callSign\"></span>")
+            .replace("ok</label>", "ok</label><span data-error=\"insured\"></span>")
+            .replace(
+                "</form>",
+                "</form>\n<script type=\"module\" src=\"" + at + "/page/nodley.js\"></script>");
+    assertThat(Files.readString(page)).isEqualTo(expected);
+    assertThat(run("page", page, "--form", "vessel", "--mend").out()).contains("0 things put in");
+    assertThat(Files.readString(page)).isEqualTo(expected);
+  }
+
+  @Test
   void typesArePrintedForTypeScript() {
     Program.Ended types = run("types", "vessel");
     assertThat(types.out())

@@ -108,6 +108,24 @@ class ServeIT {
   }
 
   @Test
+  void whatWasFoundIsSaidAndWhatIsPassedOver() throws IOException {
+    Path forms = Files.createDirectories(folder.resolve("forms"));
+    Path below = Files.createDirectories(forms.resolve("harbour"));
+    Files.writeString(
+        forms.resolve("boat.form.yaml"), "form: boat\nfields: { a: { type: text } }\n");
+    Files.writeString(
+        below.resolve("pier.form.yaml"), "form: pier\nfields: { a: { type: text } }\n");
+    Files.writeString(forms.resolve("notes.yaml"), "a: b\n");
+    Object[] arguments = {"serve", "--data", folder.resolve("data"), "--forms", forms, "--port", 0};
+    try (Program service = Program.service(KEY, arguments)) {
+      service.ready();
+      service.line("1 form");
+      service.line("pier.form.yaml is passed over: folders in the forms folder are not read");
+      service.line("notes.yaml is passed over: its name does not say what it is");
+    }
+  }
+
+  @Test
   void listsAndPartsNearTheFormsFolderArePublishedBeforeTheForms() throws IOException {
     Path forms = Files.createDirectories(folder.resolve("forms"));
     Path lists = Files.createDirectories(folder.resolve("lists"));

@@ -93,15 +93,7 @@ public final class HeldPage {
     if (marked.isPresent()) {
       return marked.get();
     }
-    Element likely =
-        document.select("form").stream()
-            .max(
-                Comparator.comparingLong(
-                    it ->
-                        controls(it).keySet().stream()
-                            .filter(at -> field(form, at) != null)
-                            .count()))
-            .orElseThrow(() -> new BadPage("There is no form in " + page + "."));
+    Element likely = likely(document, page, form);
     String said = likely.attr("data-nodley");
     find(
         likely,
@@ -116,8 +108,23 @@ public final class HeldPage {
     return likely;
   }
 
+  /** The form of a page that is said to be this one, or shares most names with it. */
+  static Element likely(Document document, String page, JsonNode form) {
+    String name = form.path("form").asString();
+    return document.select("form").stream()
+        .max(
+            Comparator.comparingLong(
+                it ->
+                    it.attr("data-nodley").equals(name)
+                        ? Long.MAX_VALUE
+                        : controls(it).keySet().stream()
+                            .filter(at -> field(form, at) != null)
+                            .count()))
+        .orElseThrow(() -> new BadPage("There is no form in " + page + "."));
+  }
+
   /** The controls of a form that are sent, by their names. */
-  private static Map<String, List<Element>> controls(Element form) {
+  static Map<String, List<Element>> controls(Element form) {
     Map<String, List<Element>> controls = new LinkedHashMap<>();
     for (Element control : form.select("input, select, textarea")) {
       String at = control.attr("name");
@@ -142,6 +149,16 @@ public final class HeldPage {
     }
     Map<String, List<Element>> controls = controls(found);
     controls.forEach((at, elements) -> hold(at, elements, form));
+    for (String attribute : List.of("data-error", "data-state", "data-field", "data-clear")) {
+      for (Element element : found.select("[" + attribute + "]")) {
+        for (String at : element.attr(attribute).split(" ")) {
+          boolean word = attribute.equals("data-clear") && at.matches("all|none");
+          if (!at.isEmpty() && !word && field(form, at) == null) {
+            find(element, at, attribute + " names " + noField(at, form));
+          }
+        }
+      }
+    }
     TreeSet<String> tops = new TreeSet<>();
     controls.keySet().forEach(it -> tops.add(it.split("[.\\[]")[0]));
     for (JsonNode field : form.path("fields")) {
@@ -168,17 +185,7 @@ public final class HeldPage {
     Element first = elements.getFirst();
     JsonNode field = field(form, at);
     if (field == null) {
-      TreeSet<String> known = new TreeSet<>();
-      names(form.path("fields"), "", known);
-      find(
-          first,
-          at,
-          "The form has no field \""
-              + at
-              + "\"."
-              + Near.to(at, known)
-                  .map(it -> " Did you mean \"" + it + "\"?")
-                  .orElse(" It has " + String.join(", ", known) + "."));
+      find(first, at, "The form has no field \"" + at + "\"." + near(at, form));
       return;
     }
     if (first.hasAttr("maxlength")) {
@@ -218,8 +225,20 @@ public final class HeldPage {
     }
   }
 
+  private static String noField(String at, JsonNode form) {
+    return "\"" + at + "\", and the form has no such field." + near(at, form);
+  }
+
+  private static String near(String at, JsonNode form) {
+    TreeSet<String> known = new TreeSet<>();
+    names(form.path("fields"), "", known);
+    return Near.to(at, known)
+        .map(it -> " Did you mean \"" + it + "\"?")
+        .orElse(" It has " + String.join(", ", known) + ".");
+  }
+
   /** The field of a name as pages write it, {@code crew[0].name}; null if there is none. */
-  private static JsonNode field(JsonNode form, String at) {
+  static JsonNode field(JsonNode form, String at) {
     JsonNode here = form;
     for (String step : at.replaceAll("\\[\\d*]", "").split("\\.")) {
       JsonNode inside = null;

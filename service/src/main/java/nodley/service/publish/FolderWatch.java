@@ -11,11 +11,13 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
@@ -38,6 +40,11 @@ public final class FolderWatch implements AutoCloseable {
 
   private static final Logger LOG = LoggerFactory.getLogger(FolderWatch.class);
   private static final long SECONDS = 1;
+
+  /** So far down it is looked for what is passed over. */
+  private static final int DEEPEST = 3;
+
+  private static final int MOST_TOLD = 20;
   private static final Pattern NAME =
       Pattern.compile("(.*)\\.(form|list|part|theme)\\.(ya?ml|json)");
   private static final Pattern TEXTS = Pattern.compile("(.*\\..*)\\.(ya?ml|json)");
@@ -63,7 +70,43 @@ public final class FolderWatch implements AutoCloseable {
   /** Reads the folder now, and then every second. */
   public void start() {
     read();
+    tell();
     timer.scheduleWithFixedDelay(this::read, SECONDS, SECONDS, TimeUnit.SECONDS);
+  }
+
+  /** Says what was found, and what looks like a form and is passed over all the same. */
+  private void tell() {
+    try (Stream<Path> below = Files.walk(folder, DEEPEST)) {
+      List<Path> found = files();
+      Map<String, Long> kinds =
+          found.stream()
+              .collect(
+                  Collectors.groupingBy(FolderWatch::kindOf, TreeMap::new, Collectors.counting()));
+      String counted =
+          kinds.entrySet().stream()
+              .map(
+                  it ->
+                      it.getValue()
+                          + " "
+                          + it.getKey()
+                          + (it.getValue() == 1 || it.getKey().equals("texts") ? "" : "s"))
+              .collect(Collectors.joining(", "));
+      LOG.info("{}: {}", folder, counted.isEmpty() ? "no forms" : counted);
+      below
+          .filter(it -> Files.isRegularFile(it) && it.toString().matches(".*\\.(ya?ml|json)"))
+          .filter(it -> !found.contains(it) && !doubles.contains(it))
+          .limit(MOST_TOLD)
+          .forEach(it -> LOG.warn("{} is passed over: {}", it, why(it)));
+    } catch (IOException | UncheckedIOException e) {
+      LOG.warn("The forms folder {} cannot be read: {}", folder, e.getMessage());
+    }
+  }
+
+  private String why(Path file) {
+    return kindOf(file).isEmpty()
+        ? "its name does not say what it is, as vessel.form.yaml, rigs.list.yaml and vessel.de.yaml"
+            + " do"
+        : "folders in the forms folder are not read, but for lists, parts, themes and texts";
   }
 
   /** Goes over the files until no more can be published: a form may wait for one that it names. */
