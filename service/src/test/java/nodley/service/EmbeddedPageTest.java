@@ -27,6 +27,8 @@ import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.logging.LogType;
+import org.openqa.selenium.support.ui.Select;
+import tools.jackson.databind.JsonNode;
 
 /** Forms in pages of another site: the pages of docs/examples, and pages with mistakes. */
 class EmbeddedPageTest {
@@ -125,6 +127,58 @@ class EmbeddedPageTest {
     assertThat(kept("MQ1AA")).isEqualTo(1);
     // It stays, empty, for the next one.
     assertThat(in("form", "name").getDomProperty("value")).isEmpty();
+    assertThat(errors()).isEmpty();
+  }
+
+  /** From nothing to a grid that is edited in place: docs/your-page.md. */
+  @Test
+  void aPageOfTwelveFieldsAddsAndEditsThreeRecordsInPlace() throws IOException {
+    String file = Files.readString(EXAMPLES.resolve("member.form.yaml"));
+    Wire.Reply published =
+        service
+            .wire()
+            .publish("member", file.replaceAll("(?m)^origins:.*$", "origins: [" + origin + "]"));
+    assertThat(published.status()).as(published.response().body()).isEqualTo(201);
+    for (String name : List.of("ann", "bob", "cy")) {
+      Wire.Reply added =
+          service
+              .wire()
+              .add(
+                  "member",
+                  """
+                  {"first_name": "%s", "last_name": "Oar", "user_name": "%s", "e_mail": "%s@club.example",
+                   "born_on": "1990-01-01", "can_swim": true}
+                  """
+                      .formatted(name, name, name));
+      assertThat(added.status()).as(added.response().body()).isEqualTo(201);
+    }
+    browser.open("/members.html");
+    browser.until("all are bound", () -> browser.all("form[data-bound=true]").size() == 4);
+    browser.type("main > form [name=first_name]", "Ann");
+    assertThat(browser.valueOf("main > form [name=user_name]")).isEqualTo("ann");
+    browser.untilText("[data-error=user_name]", "Free: ann");
+    browser.type("main > form [name=user_name]", "annie");
+    browser.untilText("output[name=seat_count]", "8");
+    assertThat(browser.find("main > form [name=wants_news][type=checkbox]").isSelected()).isTrue();
+    browser.find("main > form button").click();
+    browser.untilText("main > form .summary", "4 to mend");
+    assertThat(browser.barriers()).isEmpty();
+    browser.type("main > form [name=last_name]", "Oar");
+    browser.type("main > form [name=e_mail]", "Annie@club.example");
+    browser.find("main > form [name=born_on]").sendKeys("02111971");
+    browser.find("main > form [name=can_swim]").sendKeys(Keys.SPACE);
+    browser.find("main > form button").click();
+    browser.untilText("main > form [data-working]", "Welcome, Ann.");
+    // The newest of the three stands first.
+    browser.type("#grid form:first-child [name=first_name]", "Cyril");
+    new Select(browser.find("#grid form:first-child [name=boat_class]"))
+        .selectByVisibleText("Single");
+    browser.find("#grid form:first-child button").click();
+    browser.untilText("#grid form:first-child [data-working]", "Saved.");
+    JsonNode cyril =
+        service.wire().get("/api/forms/member/records?q=cyril").json().path("records").path(0);
+    assertThat(cyril.path("values").path("e_mail").asString()).isEqualTo("cy@club.example");
+    assertThat(cyril.path("values").path("seat_count").asInt()).isEqualTo(1);
     assertThat(errors()).isEmpty();
   }
 
