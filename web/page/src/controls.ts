@@ -75,15 +75,21 @@ export class Controls {
   }
 
   /**
-   * What is typed, for all of these fields.
+   * What is typed, for all of these fields. In a row in which nothing stands, a control waits for
+   * the first value of its field: it shows as soon as the row is begun.
    *
-   * @param blank whether a control in which nothing stands waits for the first value of its field
+   * @param blank whether that is so of all controls in which nothing stands
    */
   values(blank = false): Values {
+    const isBlank = (name: string) => !this.value(name)?.toString().replace('false', '');
     return this.names.reduce<Values>((all, name) => {
-      const [value, field] = [this.value(name), this.field(name)!];
-      const waits = blank && !value && (field.default ?? field.defaultTo) !== undefined;
-      return waits ? all : put(all, name, value);
+      const { default: first, defaultTo = first } = this.field(name)!;
+      const [row] = /^.*]\./.exec(name) ?? [];
+      const waits =
+        defaultTo !== undefined &&
+        isBlank(name) &&
+        (blank || (row && this.names.every((it) => !it.startsWith(row) || isBlank(it))));
+      return waits ? all : put(all, name, this.value(name));
     }, {});
   }
 

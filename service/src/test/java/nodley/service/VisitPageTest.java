@@ -263,6 +263,20 @@ class VisitPageTest {
   }
 
   @Test
+  void aRowShowsItsDefaultsAsSoonAsItIsBegun() {
+    browser.openBound("/forms/visit/new");
+    By hand = By.cssSelector("[name='crew[0].role'][value=hand]");
+    assertThat(browser.driver().findElement(hand).isSelected()).isFalse();
+    browser.type("#f-crew-0-name", "Ann");
+    browser.until("it shows", () -> browser.driver().findElement(hand).isSelected());
+    press(browser, "Add somebody to the crew");
+    browser.type("#f-crew-1-name", "Jory");
+    browser.until(
+        "in an added one, too",
+        () -> browser.find("[name='crew[1].role'][value=hand]").isSelected());
+  }
+
+  @Test
   void noMoreRowsAreOfferedThanTheFormTakes() {
     for (Browser each : List.of(browser, plain)) {
       each.open("/forms/visit/new");
