@@ -45,11 +45,16 @@ function drawField(
   if (field && output && (again || !output.textContent)) {
     write(output, controls.shown(field.field, field.value));
   }
+  const { wrong } = controls.form.dataset;
   for (const input of controls.inputs(name)) {
     input.toggleAttribute('aria-invalid', false);
     if (field?.error) {
       input.setAttribute('aria-invalid', 'true');
     }
+    wrong
+      ?.trim()
+      .split(' ')
+      .forEach((it) => input.classList.toggle(it, Boolean(field?.error)));
     input.disabled = field ? !field.editable : false;
   }
   box?.classList.toggle('wrong', Boolean(field?.error));

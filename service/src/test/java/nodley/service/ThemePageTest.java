@@ -93,6 +93,9 @@ class ThemePageTest {
           control: our-control
           help: our-help
           error: invalid
+          select: our-select
+          checkbox: our-box
+          wrong: is-wrong
           row: our-row
           button: our-button
         styles: [/page/worn.css, "https://styles.example/a.css"]
@@ -107,6 +110,8 @@ class ThemePageTest {
         fields:
           name: { type: text, help: As it is called., required: true }
           sort: { type: choice, options: [a, b, c, d, e, f] }
+          kind: { type: choice, options: [a, b] }
+          sure: { type: boolean }
           people: { type: rows, fields: { who: { type: text } } }
         """);
     Wire.Reply page = wire.get("/forms/worn/new");
@@ -134,13 +139,22 @@ class ThemePageTest {
             "[data-field=name].our-row",
             "label.our-label[for=f-name]",
             "input.our-control#f-name",
-            "select.our-control#f-sort",
+            "select.our-select#f-sort",
+            "input.our-box[name=kind]",
+            "input.our-box#f-sure",
             "p.help.our-help",
             "p.error.invalid",
             "button.our-button[type=submit]",
             "[data-field='people[0].who'].our-row input.our-control")) {
       assertThat(browser.all(part)).as(part).isNotEmpty();
     }
+    assertThat(browser.all(".is-wrong")).isEmpty();
+    browser.find("form.nodley .actions button").click();
+    browser.find("#f-name.is-wrong");
+    browser.type("#f-name", "Ann");
+    browser.until("it is mended", () -> browser.all(".is-wrong").isEmpty());
+    assertThat(wire.post("/forms/worn/new", Wire.FORM_TYPE, "name=").response().body())
+        .contains("class=\" our-control is-wrong\" id=\"f-name\"");
     browser.press("button[name=_more]");
     assertThat(browser.all("[data-field='people[1].who'].our-row input.our-control")).hasSize(1);
   }

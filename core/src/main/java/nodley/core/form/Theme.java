@@ -110,6 +110,12 @@ public record Theme(
   public enum Part {
     LABEL,
     CONTROL,
+    /** Instead of those of a control. */
+    SELECT,
+    /** Radio buttons, too. */
+    CHECKBOX,
+    /** A control while its field has an error. */
+    WRONG,
     HELP,
     ERROR,
     /** A field with all that belongs to it. */

@@ -50,6 +50,24 @@ record Look(Optional<Theme> theme, List<String> onwards) {
     return classes(Theme.Part.CONTROL);
   }
 
+  /** True if a control may have a class. */
+  boolean hasClasses() {
+    return !(select() + wrong()).isEmpty();
+  }
+
+  String select() {
+    String own = classes(Theme.Part.SELECT);
+    return own.isEmpty() ? control() : own;
+  }
+
+  String checkbox() {
+    return classes(Theme.Part.CHECKBOX).strip();
+  }
+
+  String wrong() {
+    return classes(Theme.Part.WRONG);
+  }
+
   String help() {
     return classes(Theme.Part.HELP);
   }
