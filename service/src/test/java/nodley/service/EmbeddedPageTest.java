@@ -2,11 +2,8 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.sun.net.httpserver.HttpExchange;
-import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
+import java.io.UncheckedIOException;
 import java.net.http.HttpHeaders;
 import java.net.http.HttpRequest;
 import java.nio.charset.StandardCharsets;
@@ -15,6 +12,7 @@ import java.nio.file.Path;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.logging.Level;
@@ -41,7 +39,7 @@ class EmbeddedPageTest {
   @TempDir private static Path folder;
 
   private static RunningService service;
-  private static HttpServer site;
+  private static OtherSite site;
   private static String origin;
   private static Browser browser;
   private static final Map<String, String> pages = new ConcurrentHashMap<>();
@@ -49,10 +47,8 @@ class EmbeddedPageTest {
   @BeforeAll
   static void start() throws IOException {
     service = RunningService.fresh();
-    site = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-    site.createContext("/", EmbeddedPageTest::serve);
-    site.start();
-    origin = "http://127.0.0.1:" + site.getAddress().getPort();
+    site = new OtherSite(EmbeddedPageTest::page);
+    origin = site.origin();
     service.wire().publishWholeDemo();
     for (String form : List.of("vessel", "incident")) {
       String file = Files.readString(Path.of("../demo/forms/" + form + ".form.yaml"));
@@ -70,24 +66,21 @@ class EmbeddedPageTest {
   @AfterAll
   static void stop() {
     browser.close();
-    site.stop(0);
+    site.close();
     service.close();
   }
 
-  private static void serve(HttpExchange exchange) throws IOException {
-    String name = exchange.getRequestURI().getPath().substring(1);
+  private static Optional<String> page(String name) {
     String page = pages.get(name);
     Path file = EXAMPLES.resolve(name);
-    if (page == null && Files.isRegularFile(file)) {
-      page = Files.readString(file);
+    try {
+      if (page == null && Files.isRegularFile(file)) {
+        page = Files.readString(file);
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
     }
-    byte[] bytes =
-        (page == null ? "" : page.replace(THERE, service.address()))
-            .getBytes(StandardCharsets.UTF_8);
-    exchange.getResponseHeaders().set("Content-Type", "text/html; charset=utf-8");
-    exchange.sendResponseHeaders(page == null ? 404 : 200, bytes.length == 0 ? -1 : bytes.length);
-    exchange.getResponseBody().write(bytes);
-    exchange.close();
+    return Optional.ofNullable(page).map(it -> it.replace(THERE, service.address()));
   }
 
   private static WebElement in(String place, String name) {

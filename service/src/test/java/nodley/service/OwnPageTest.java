@@ -2,13 +2,8 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.sun.net.httpserver.HttpExchange;
-import com.sun.net.httpserver.HttpServer;
-import java.io.IOException;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
-import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -22,17 +17,15 @@ import tools.jackson.databind.JsonNode;
 class OwnPageTest {
 
   private static RunningService service;
-  private static HttpServer site;
+  private static OtherSite site;
   private static Browser browser;
   private static volatile String page = "";
 
   @BeforeAll
-  static void start() throws IOException {
+  static void start() {
     service = RunningService.fresh();
-    site = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-    site.createContext("/", OwnPageTest::serve);
-    site.start();
-    String origin = "http://127.0.0.1:" + site.getAddress().getPort();
+    site = new OtherSite(_ -> Optional.of(page));
+    String origin = site.origin();
     Wire wire = service.wire();
     Wire.Reply published =
         wire.publish(
@@ -64,16 +57,8 @@ class OwnPageTest {
   @AfterAll
   static void stop() {
     browser.close();
-    site.stop(0);
+    site.close();
     service.close();
-  }
-
-  private static void serve(HttpExchange exchange) throws IOException {
-    byte[] bytes = page.getBytes(StandardCharsets.UTF_8);
-    exchange.getResponseHeaders().set("Content-Type", "text/html; charset=utf-8");
-    exchange.sendResponseHeaders(200, bytes.length);
-    exchange.getResponseBody().write(bytes);
-    exchange.close();
   }
 
   private static void open(String body) {
@@ -205,7 +190,7 @@ class OwnPageTest {
     browser.untilText("[data-nodley=closed] [role=alert]", "The form could not be loaded.");
     browser.untilText("[data-nodley=trpi] [role=alert]", "konnte nicht geladen werden");
     String told = String.join("\n", errors());
-    assertThat(told).contains("origins: [http://127.0.0.1:" + site.getAddress().getPort() + "]");
+    assertThat(told).contains("origins: [" + site.origin() + "]");
     assertThat(told).contains("There is no form \\\"trpi\\\"");
     assertThat(browser.find("[data-nodley=closed] a").getDomAttribute("href"))
         .isEqualTo(service.address() + "/forms/closed/new");

@@ -2,14 +2,9 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.sun.net.httpserver.HttpExchange;
-import com.sun.net.httpserver.HttpServer;
-import java.io.IOException;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
-import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -22,18 +17,16 @@ class StreamPageTest {
   private static final int FORMS = 12;
 
   private static RunningService service;
-  private static HttpServer site;
+  private static OtherSite site;
   private static Browser browser;
   private static Browser own;
   private static volatile String page = "";
 
   @BeforeAll
-  static void start() throws IOException {
+  static void start() {
     service = RunningService.fresh();
-    site = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-    site.createContext("/", StreamPageTest::serve);
-    site.start();
-    String origin = "http://127.0.0.1:" + site.getAddress().getPort();
+    site = new OtherSite(_ -> Optional.of(page));
+    String origin = site.origin();
     Wire.Reply published =
         service
             .wire()
@@ -58,16 +51,8 @@ class StreamPageTest {
   static void stop() {
     browser.close();
     own.close();
-    site.stop(0);
+    site.close();
     service.close();
-  }
-
-  private static void serve(HttpExchange exchange) throws IOException {
-    byte[] bytes = page.getBytes(StandardCharsets.UTF_8);
-    exchange.getResponseHeaders().set("Content-Type", "text/html; charset=utf-8");
-    exchange.sendResponseHeaders(200, bytes.length);
-    exchange.getResponseBody().write(bytes);
-    exchange.close();
   }
 
   private static List<String> buoys(int count) {

@@ -39,24 +39,6 @@ public final class Differences {
     return byPointer(version).getOrDefault(pointer, NOTHING);
   }
 
-  /** The same version with another value at a pointer. */
-  public static Raw.Members with(Raw.Members version, String pointer, Raw value) {
-    return with(version, List.of(pointer.substring(2).split("/")), value);
-  }
-
-  private static Raw.Members with(Raw.Members members, List<String> path, Raw value) {
-    Map<String, Raw> changed = new LinkedHashMap<>(members.members());
-    String name = path.getFirst();
-    if (path.size() > 1) {
-      Raw inside = changed.get(name);
-      Raw.Members group = inside instanceof Raw.Members it ? it : new Raw.Members(Map.of());
-      changed.put(name, with(group, path.subList(1, path.size()), value));
-    } else {
-      changed.put(name, value);
-    }
-    return new Raw.Members(changed);
-  }
-
   private static Map<String, Raw> byPointer(Raw.Members members) {
     Map<String, Raw> found = new LinkedHashMap<>();
     collect(members, Pointer.ROOT, found);

@@ -42,16 +42,6 @@ public record Conflict(String pointer, Optional<Raw> base, Raw theirs, Raw yours
         .toList();
   }
 
-  /** True if only one of the two changed it, so that there is nothing to choose. */
-  public boolean isMerged() {
-    return base.filter(it -> it.equals(theirs) || it.equals(yours)).isPresent();
-  }
-
-  /** True if only the others changed it. */
-  public boolean isTheirsAlone() {
-    return base.filter(it -> it.equals(yours)).isPresent();
-  }
-
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("pointer", pointer);
