@@ -9,8 +9,8 @@ import {
   type Option,
   type Values,
 } from 'nodley-page';
-import { useField } from 'nodley-react';
-import { useState, useSyncExternalStore, type FocusEvent } from 'react';
+import { useField, useRows } from 'nodley-react';
+import { useState, useSyncExternalStore, type FocusEvent, type ReactNode } from 'react';
 import { useLoaded } from './useLoaded';
 
 const service = new Service();
@@ -54,9 +54,11 @@ function OneField({ form, field, opened, name }: Omit<GroupProps, 'state'>) {
   if (state.hidden) {
     return null;
   }
-  return field.fields ? (
-    <FieldGroup {...{ form, field, opened, name, state }} />
-  ) : (
+  if (field.fields) {
+    const Set = field.type === 'rows' ? FieldRows : FieldGroup;
+    return <Set {...{ form, field, opened, name, state }} />;
+  }
+  return (
     <FieldControl
       {...{ form, field, name, state }}
       values={values}
@@ -74,36 +76,53 @@ interface GroupProps {
   state: FieldState;
 }
 
-/** A group, or rows with a way to add and remove them. */
+/** A group, with its fields in a frame. */
 function FieldGroup({ form, field, name, opened, state }: GroupProps) {
-  const id = idOf(name);
-  const rows = Array.isArray(state.value) ? (state.value as Json[]) : [];
-  const inside = (prefix: string) => (
-    <FieldControls form={form} fields={field.fields ?? []} opened={opened} prefix={prefix} />
-  );
   return (
-    <fieldset id={id} tabIndex={-1} className={state.error ? 'group wrong' : 'group'}>
+    <Framed {...{ field, name, state }}>
+      <FieldControls form={form} fields={field.fields ?? []} opened={opened} prefix={`${name}.`} />
+    </Framed>
+  );
+}
+
+/** Rows, with a way to add and remove them. */
+function FieldRows({ form, field, name, opened }: GroupProps) {
+  const { rows, add, ...state } = useRows(opened, name);
+  return (
+    <Framed {...{ field, name, state }}>
+      {rows.map((row, index) => (
+        <fieldset key={row.key} className="row">
+          <legend>{index + 1}</legend>
+          <FieldControls
+            form={form}
+            fields={field.fields ?? []}
+            opened={opened}
+            prefix={row.name('')}
+          />
+          {state.editable && (
+            <Button aria-label={`Remove ${field.label} ${index + 1}`} onClick={row.remove}>
+              Remove
+            </Button>
+          )}
+        </fieldset>
+      ))}
+      {state.editable && <Button onClick={add}>{field.add ?? `Add to ${field.label}`}</Button>}
+    </Framed>
+  );
+}
+
+function Framed({
+  field,
+  name,
+  state,
+  children,
+}: Pick<GroupProps, 'field' | 'name' | 'state'> & { children: ReactNode }) {
+  const id = idOf(name);
+  return (
+    <fieldset id={id} tabIndex={-1} className="group">
       <legend>{field.label}</legend>
       {field.help && <p className="help">{field.help}</p>}
-      {field.type === 'group'
-        ? inside(`${name}.`)
-        : rows.map((_, index) => (
-            <fieldset key={index} className="row">
-              <legend>{index + 1}</legend>
-              {inside(`${name}[${index}].`)}
-              {state.editable && (
-                <Button
-                  aria-label={`Remove ${field.label} ${index + 1}`}
-                  onClick={() => opened.removeRow(name, index)}
-                >
-                  Remove
-                </Button>
-              )}
-            </fieldset>
-          ))}
-      {field.type === 'rows' && state.editable && (
-        <Button onClick={() => opened.addRow(name)}>Add to {field.label}</Button>
-      )}
+      {children}
       <p className="error" id={`${id}-error`}>
         {state.error?.detail}
       </p>
@@ -129,8 +148,11 @@ function FieldControl({ form, field, name, values, state, set, leave }: Props) {
   const label = (
     <>
       {field.label}
-      {!state.required && state.editable && field.control !== 'checkbox' && (
-        <span className="optional"> · optional</span>
+      {state.required && state.editable && (
+        <>
+          {' '}
+          <span className="needed" role="img" aria-label="must be filled in" />
+        </>
       )}
     </>
   );
@@ -151,7 +173,7 @@ function FieldControl({ form, field, name, values, state, set, leave }: Props) {
           {field.help}
         </p>
       )}
-      <Handle {...{ form, field, name, values, state, set, leave }} />
+      <Handle {...{ form, field, name, values, state, set, leave, label }} />
       <p className="error" id={`${id}-error`} aria-live="polite">
         {state.error?.detail}
         {state.error?.link && (
@@ -168,7 +190,8 @@ function FieldControl({ form, field, name, values, state, set, leave }: Props) {
   );
 }
 
-function Handle({ form, field, name, values, state, set, leave }: Props) {
+function Handle({ label, ...props }: Props & { label: ReactNode }) {
+  const { field, name, state, set, leave } = props;
   const id = idOf(name);
   const text = String(state.value ?? '');
   const status = state.error ? { status: 'error' as const } : {};
@@ -228,22 +251,19 @@ function Handle({ form, field, name, values, state, set, leave }: Props) {
           onChange={(event) => set(event.target.checked)}
           onBlur={leave}
         >
-          {field.label}
+          {label}
         </Checkbox>
       );
     case 'radio':
-      return <Radios {...{ form, field, name, values, state, set, leave }} />;
+      return <Radios {...props} />;
     case 'select':
     case 'search':
       return field.refersTo ? (
-        <Reference {...{ form, field, name, values, state, set, leave }} />
+        <Reference {...props} />
       ) : field.onService?.includes('options') ? (
-        <Searched {...{ form, field, name, values, state, set, leave }} />
+        <Searched {...props} />
       ) : (
-        <Choice
-          {...{ form, field, name, values, state, set, leave }}
-          options={offered(field, state)}
-        />
+        <Choice {...props} options={offered(field, state)} />
       );
     default:
       return (

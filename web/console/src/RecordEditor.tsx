@@ -146,6 +146,11 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
           />
         )}
       </div>
+      {description.fields.some((field) => field.required !== false) && (
+        <p className="marks">
+          <span className="needed" aria-hidden="true" /> What has a dot must be filled in.
+        </p>
+      )}
       <FieldControls
         form={description.form}
         fields={description.fields}

@@ -105,6 +105,8 @@ export interface Field {
   help?: string;
   placeholder?: string;
   unit?: string;
+  /** What the button says that adds a row. */
+  add?: string;
   required: Condition;
   /** Left out: always. */
   shown?: Condition;
@@ -180,6 +182,8 @@ export interface Rule {
   clock?: boolean;
   at?: string;
   say?: Sentence;
+  /** What else its sentence names: the parameters of a part. */
+  with?: Record<string, Expression>;
 }
 
 /**

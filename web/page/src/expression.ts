@@ -36,6 +36,7 @@ export function evaluate(tree: Expression, scene: Scene): Value {
     case 'mode':
       return text(scene.mode);
     case 'caller':
+    case 'kept':
       throw new Unanswered();
     case 'through':
       if (of(0).kind === 'blank') {

@@ -172,7 +172,11 @@ export class Judgement {
     if (verdict?.kind !== 'boolean' || verdict.yes) {
       return;
     }
-    const error = this.course.telling.rule(rule, at);
+    const given = Object.entries(rule.with ?? {}).map(([name, tree]) => [
+      name,
+      evaluate(tree, scene),
+    ]);
+    const error = this.course.telling.rule(rule, at, Object.fromEntries(given));
     if (!at || at.hidden) {
       this.course.overall.push(error);
     } else {

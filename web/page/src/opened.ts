@@ -175,17 +175,19 @@ export class Opened extends EventTarget {
 
   /** One field's state; a field of a row in which nothing stands yet has one too. */
   field(name: string): FieldState {
-    return (
-      this.#now.fields[name] ?? {
-        field: this.#check(name),
-        value: at(this.#values, name),
-        asked: 'not',
-        said: '',
-        hidden: false,
-        editable: true,
-        required: false,
-      }
-    );
+    return this.#now.fields[name] ?? this.#blank(name);
+  }
+
+  #blank(name: string): FieldState {
+    return {
+      field: this.#check(name),
+      value: at(this.#values, name),
+      asked: 'not',
+      said: '',
+      hidden: false,
+      editable: true,
+      required: false,
+    };
   }
 
   /** The options that are offered just now; nothing for a field whose options never change. */
@@ -699,10 +701,21 @@ export class Opened extends EventTarget {
   /** The states of all fields; one that did not change stays the object that it was. */
   #fields(before: Record<string, FieldState>): Record<string, FieldState> {
     const fields = Object.create(null) as Record<string, FieldState>;
+    const put = (name: string, next: FieldState) => {
+      const old = own(before, name);
+      fields[name] = old && isSame(old, next) ? old : next;
+    };
+    // Of a row in which nothing stands yet, nothing is judged.
+    const blank = (outer: string, inside: Field[] = []) =>
+      inside.forEach((field) => {
+        put(outer + field.name, this.#blank(outer + field.name));
+        blank(`${outer}${field.name}.`, field.type === 'group' ? field.fields : []);
+      });
     for (const slot of this.#course.slots) {
-      const next = this.#fieldState(slot);
-      const old = own(before, slot.name);
-      fields[slot.name] = old && isSame(old, next) ? old : next;
+      put(slot.name, this.#fieldState(slot));
+      if (slot.field.type === 'rows') {
+        this.#rows(slot.name).forEach((_, i) => blank(`${slot.name}[${i}].`, slot.field.fields));
+      }
     }
     return fields;
   }

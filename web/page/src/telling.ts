@@ -2,6 +2,7 @@ import type { Field, FieldError, Rule, Sentence } from './description';
 import { endAt, isTooLong, length, type Clock } from './rules';
 import { told, type Arguments } from './sentence';
 import type { Scope, Slot } from './slots';
+import { own } from './tree';
 import { BLANK, label, number, shown, text, type Value } from './value';
 
 /** What a sentence may name in braces besides label, value and the form's own fields. */
@@ -24,11 +25,11 @@ export class Telling {
   }
 
   /** The error of a rule, at its field or, where it has none that is shown, at the whole form. */
-  rule(rule: Rule, at: Slot | undefined): FieldError {
+  rule(rule: Rule, at: Slot | undefined, given: Record<string, Value>): FieldError {
     const say = rule.say ?? at?.field.say.rule ?? 'rule';
     return !at || at.hidden
-      ? this.#told('#', 'rule', say, undefined, BLANK, {})
-      : this.#told(at.pointer, 'rule', say, at.field, at.value, {});
+      ? this.#told('#', 'rule', say, undefined, BLANK, given)
+      : this.#told(at.pointer, 'rule', say, at.field, at.value, given);
   }
 
   /** What is said of an early question: asking, free, unanswered. */
@@ -86,29 +87,20 @@ export class Telling {
     value: Value,
     limits: Record<string, Value>,
   ): FieldError {
-    const own = field?.type === 'secret' ? BLANK : value;
+    const known: Record<string, Value> = {
+      ...limits,
+      label: text(field?.label ?? ''),
+      value: field?.type === 'secret' ? BLANK : value,
+    };
+    const slot = (name: string) =>
+      own(known, name) || LIMITS.includes(name) ? undefined : this.root.slots.get(name);
+    const given = (name: string) => own(known, name) ?? slot(name)?.value ?? BLANK;
     const args: Arguments = {
       text: (name) => {
-        if (name === 'label') {
-          return field?.label ?? '';
-        }
-        if (name === 'value') {
-          return shown(own);
-        }
-        const slot = LIMITS.includes(name) ? undefined : this.root.slots.get(name);
-        return slot ? label(slot.field, slot.value) : shown(limits[name] ?? BLANK);
+        const told = slot(name);
+        return told ? label(told.field, told.value) : shown(given(name));
       },
-      value: (name) => {
-        if (name === 'label') {
-          return text(field?.label ?? '');
-        }
-        if (name === 'value') {
-          return own;
-        }
-        return LIMITS.includes(name)
-          ? (limits[name] ?? BLANK)
-          : (this.root.slots.get(name)?.value ?? BLANK);
-      },
+      value: given,
     };
     return { pointer, code, ...told(sentence, args) };
   }

@@ -71,3 +71,36 @@ export function useField(opened: Opened, name: string): Bound {
     leave: () => opened.leave(name),
   };
 }
+
+/** One row, as it stands on the page. */
+export interface BoundRow {
+  /** For React's `key`: which kept row it is, else its place. */
+  key: string;
+  /** The whole name of a field in it: `name('born')` is `crew[0].born`. */
+  name: (field: string) => string;
+  remove: () => void;
+  /** Up by one place; of the first row, nothing happens. */
+  raise: () => void;
+}
+
+/** Rows of an opened form: what stands on the page, blank ones too, and a way to add one. */
+export interface BoundRows extends Bound {
+  rows: BoundRow[];
+  add: () => void;
+}
+
+/** Rows of an opened form; the component is drawn anew when anything in them changes. */
+export function useRows(opened: Opened, name: string): BoundRows {
+  const bound = useField(opened, name);
+  const values = Array.isArray(bound.value) ? (bound.value as ({ _row?: number } | null)[]) : [];
+  return {
+    ...bound,
+    add: () => opened.addRow(name),
+    rows: values.map((row, index) => ({
+      key: row?._row ? `kept ${row._row}` : `new ${index}`,
+      name: (field) => `${name}[${index}].${field}`,
+      remove: () => opened.removeRow(name, index),
+      raise: () => index > 0 && opened.raiseRow(name, index),
+    })),
+  };
+}

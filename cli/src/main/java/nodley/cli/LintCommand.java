@@ -13,6 +13,7 @@ import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.FormWarning;
+import nodley.core.file.ServiceTexts;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
@@ -119,6 +120,10 @@ final class LintCommand implements Callable<Integer> {
   private static Linted texts(FormText file, Map<String, Form> known, Shared shared)
       throws FormFileException {
     TextsFile.Name name = SharedFiles.texts(file.path()).orElseThrow();
+    if (name.isOfService()) {
+      ServiceTexts.read(FormFile.decode(file.bytes()), file.format(), name.language());
+      return new Linted(file, List.of(), List.of(), List.of());
+    }
     Form form = known.get(name.form());
     if (form != null) {
       TextsFile.read(

@@ -106,6 +106,7 @@ final class TextsCommand extends ServiceCommand {
   private String from(String from, String language) {
     return switch (from) {
       case "texts" -> name + "." + language;
+      case "service-texts" -> "service." + language;
       case "form-file" -> "form file";
       case "nodley" -> "Nodley";
       default -> "";

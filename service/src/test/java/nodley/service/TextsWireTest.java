@@ -62,6 +62,41 @@ class TextsWireTest {
     return wire.send(request).json().path("errors").path(0).path("detail").asString();
   }
 
+  @Test
+  void textsForAllFormsStandWhereAFormHasNone() {
+    Wire.Reply put =
+        wire.put(
+            "/api/texts/service/de",
+            "application/yaml",
+            """
+            say: { value-missing: "Bitte {label} angeben.", page.forms: Vordrucke }
+            placeholders: { text: hier }
+            """);
+    assertThat(put.status()).as(put.response().body()).isEqualTo(201);
+    wire.put(
+        "/api/texts/service/fr", "application/yaml", "say: { value-missing: '{label} manque.' }");
+    assertThat(said("?lang=de")).isEqualTo("Bitte Name angeben.");
+    assertThat(said("?lang=fr")).isEqualTo("Name manque.");
+    publish("de", "say: { value-missing: 'Ohne {label} geht es nicht.' }");
+    assertThat(said("?lang=de")).isEqualTo("Ohne Name geht es nicht.");
+    assertThat(wire.get("/forms/boat/new?lang=de").response().body())
+        .contains("placeholder=\"hier\"");
+    assertThat(wire.get("/forms?lang=de").response().body()).contains("<h1>Vordrucke</h1>");
+    assertThat(wire.get("/api/texts/service").json().path("languages").toString())
+        .isEqualTo("[\"de\",\"fr\"]");
+    assertThat(wire.get("/api/texts/service/de/keys").response().body())
+        .contains(
+            "{\"key\":\"say.page.forms\",\"state\":\"used\",\"from\":\"texts\",\"text\":\"Vordrucke\"}");
+    assertThat(wire.get("/api/texts/boat/de/keys").response().body())
+        .contains("\"key\":\"say.page.forms\",\"state\":\"used\",\"from\":\"service-texts\"");
+    assertThat(wire.put("/api/texts/service/de", "application/yaml", "fields: {}").status())
+        .isEqualTo(422);
+    assertThat(said("?lang=de")).isEqualTo("Ohne Name geht es nicht.");
+    assertThat(wire.delete("/api/texts/service/fr").status()).isEqualTo(204);
+    assertThat(said("?lang=fr")).isEqualTo("Name is required.");
+    assertThat(wire.get("/api/texts/service/fr").status()).isEqualTo(404);
+  }
+
   /** Lookup of RFC 4647, section 3.4; weights of RFC 9110, section 12.5.4. */
   @ParameterizedTest
   @CsvSource(

@@ -14,11 +14,13 @@ import java.util.Set;
 import java.util.stream.Stream;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
+import nodley.core.file.ServiceTexts;
 import nodley.core.file.Surroundings;
 import nodley.core.file.TextsFile;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Theme;
+import nodley.core.line.Sentences;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -110,7 +112,10 @@ public final class Forms {
     LIST,
     PART,
     THEME,
-    /** Texts of one form in one language; the name is of both, such as {@code visit.de}. */
+    /**
+     * Texts of one form, or of all, in one language; the name is of both, such as {@code visit.de}
+     * or {@code service.de}.
+     */
     TEXTS
   }
 
@@ -225,6 +230,17 @@ public final class Forms {
   /** A theme by its name. */
   public Optional<Theme> theme(String name) {
     return Optional.ofNullable(current.shared().themes().get(name));
+  }
+
+  /** The texts for all forms in a language; none are there if nothing was published. */
+  public ServiceTexts serviceTexts(Locale language) {
+    return Optional.ofNullable(current.shared().texts().get(language))
+        .orElseGet(() -> new ServiceTexts(language, Map.of(), Map.of()));
+  }
+
+  /** The sentences of pages that belong to no form, in the first of some languages there is. */
+  public Sentences sentences(List<Locale> wanted) {
+    return current.shared().sentences(wanted);
   }
 
   /** What a form file that is to be published may refer to. */
@@ -388,11 +404,12 @@ public final class Forms {
     return true;
   }
 
-  /** Texts are read against the form as it is; other texts by themselves. */
+  /** Texts of a form are read against it as it is; all others by themselves. */
   private static void check(Snapshot before, SharedText text) throws FormFileException {
     TextsFile.Name name = Snapshot.nameOf(text).orElse(null);
-    PublishedForm form = name == null ? null : before.forms().get(name.form());
-    if (name != null && form == null) {
+    boolean ofForm = name != null && !name.isOfService();
+    PublishedForm form = ofForm ? before.forms().get(name.form()) : null;
+    if (ofForm && form == null) {
       throw new StoreException.NoForm(name.form());
     }
     if (form != null) {
@@ -429,7 +446,8 @@ public final class Forms {
                                 published.form(),
                                 language,
                                 known.surroundings()))
-                    .orElseGet(() -> TextsFile.none(published.form(), language)));
+                    .orElseGet(
+                        () -> TextsFile.none(published.form(), language, known.surroundings())));
   }
 
   /** To be told of each record that was added or edited, after its commit. */

@@ -14,11 +14,13 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
+import java.util.stream.Stream;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
+import nodley.core.file.ServiceTexts;
 import nodley.core.file.Shared;
 import nodley.core.file.Surroundings;
 import nodley.core.file.Surroundings.Use;
@@ -186,7 +188,11 @@ record Snapshot(
       case LIST -> uses(Use.Kind.LIST, text.name());
       case PART -> uses(Use.Kind.PART, text.name());
       case THEME -> uses(Use.Kind.THEME, text.name());
-      case TEXTS -> form -> nameOf(text).filter(it -> it.form().equals(form.name())).isPresent();
+      case TEXTS ->
+          form ->
+              nameOf(text)
+                  .filter(it -> it.isOfService() || it.form().equals(form.name()))
+                  .isPresent();
     };
   }
 
@@ -209,7 +215,12 @@ record Snapshot(
       case PART ->
           shared.with(PartFile.read(text.text(), text.format(), name, Surroundings.alone(shared)));
       case THEME -> shared.with(ThemeFile.read(text.text(), text.format(), name));
-      case TEXTS -> shared;
+      case TEXTS -> {
+        TextsFile.Name file = nameOf(text).orElseThrow();
+        yield file.isOfService()
+            ? shared.with(ServiceTexts.read(text.text(), text.format(), file.language()))
+            : shared;
+      }
     };
   }
 
@@ -267,11 +278,13 @@ record Snapshot(
     return this;
   }
 
-  /** The form in each language that ships, and in those that it has texts in. */
+  /** The form in each language that ships, and in those that it or all forms have texts in. */
   private static List<Form> languages(
       Form form, Map<String, Forms.SharedText> texts, Surroundings surroundings) {
     Map<Locale, Form> languages = new LinkedHashMap<>();
-    Languages.SHIPPED.forEach(language -> languages.put(language, form.in(language)));
+    Shared shared = surroundings.shared();
+    Stream.concat(Languages.SHIPPED.stream(), shared.texts().keySet().stream())
+        .forEach(language -> languages.put(language, shared.in(form, language)));
     for (Forms.SharedText text : texts.values()) {
       TextsFile.Name name = nameOf(text).filter(it -> it.form().equals(form.name())).orElse(null);
       if (name != null) {
@@ -295,7 +308,8 @@ record Snapshot(
     Surroundings told = surroundings.telling(uses::add);
     try {
       Form form = FormFile.read(source.text(), source.format(), told.named(source.name()));
-      return new Reading(form, languages(form, texts, told), uses);
+      Form said = told.shared().in(form, form.language());
+      return new Reading(said, languages(form, texts, told), uses);
     } catch (FormFileException e) {
       throw new StoreException.Unreadable(source.name(), e);
     }

@@ -205,7 +205,7 @@ public final class Together {
     for (Map.Entry<File, Forms.SharedText> entry : texts.entrySet()) {
       Forms.SharedText text = entry.getValue();
       Optional<TextsFile.Name> name = Snapshot.nameOf(text);
-      if (name.isEmpty()) {
+      if (name.filter(it -> !it.isOfService()).isEmpty()) {
         continue;
       }
       PublishedForm form = after.forms().get(name.get().form());

@@ -6,6 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.stream.Stream;
 import nodley.core.expression.Expression;
@@ -119,8 +120,13 @@ public final class Description {
     if (!form.rules().isEmpty()) {
       json.put("rules", form.rules().stream().map(it -> rule(it, true)).toList());
     }
-    if (!form.settling().isEmpty()) {
-      json.put("settling", form.settling().stream().map(Path::toString).toList());
+    List<String> settling =
+        form.settling().stream()
+            .filter(path -> form.fields().find(path.names()).filter(Field::isOnPages).isPresent())
+            .map(Path::toString)
+            .toList();
+    if (!settling.isEmpty()) {
+      json.put("settling", settling);
     }
     return json;
   }
@@ -147,7 +153,7 @@ public final class Description {
   }
 
   private List<Map<String, Object>> fields(Fields fields) {
-    return fields.stream().map(this::field).toList();
+    return fields.onPages().stream().map(this::field).toList();
   }
 
   private Map<String, Object> field(Field field) {
@@ -165,6 +171,7 @@ public final class Description {
     putText(json, "help", field.wording().help());
     putText(json, "placeholder", field.wording().placeholder());
     putText(json, "unit", field.wording().unit());
+    putText(json, "add", field.wording().add());
     json.put("required", field.presence().required().toJson());
     if (!field.presence().shown().isAlways()) {
       json.put("shown", field.presence().shown().toJson());
@@ -208,12 +215,29 @@ public final class Description {
   private Map<String, Object> rule(Rule rule, boolean ofForm) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("must", rule.must().toJson());
-    json.put("reads", rule.must().reads().stream().map(Expression.Read::toString).toList());
+    json.put(
+        "reads",
+        rule.must().reads().stream()
+            .filter(Expression.Read::onPages)
+            .map(Expression.Read::toString)
+            .toList());
     if (rule.must().readsClock()) {
       json.put("clock", true);
     }
     if (!rule.at().isEmpty()) {
       json.put("at", String.join(".", rule.at()));
+    }
+    Map<String, Object> with = new TreeMap<>();
+    rule.with()
+        .forEach(
+            (name, given) -> {
+              boolean named = rule.say().filter(say -> say.names().contains(name)).isPresent();
+              if (named && !given.isForServer()) {
+                with.put(name, given.toJson());
+              }
+            });
+    if (!with.isEmpty()) {
+      json.put("with", with);
     }
     rule.say()
         .or(

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Set;
 import nodley.core.expression.Expression;
 import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Unique;
 
@@ -20,7 +21,10 @@ final class Uniques {
 
   private final Map<Field, List<Unique>> byField = new IdentityHashMap<>();
 
+  private final Fields fields;
+
   Uniques(Form form) {
+    fields = form.fields();
     for (Unique unique : form.uniques()) {
       List<String> path = new ArrayList<>(unique.rows());
       path.addAll(unique.at());
@@ -39,16 +43,16 @@ final class Uniques {
     if (uniques.isEmpty()) {
       return;
     }
-    List<Map<String, Object>> told = uniques.stream().map(Uniques::told).toList();
+    List<Map<String, Object>> told = uniques.stream().map(this::told).toList();
     boolean plain = told.stream().allMatch(Map::isEmpty);
     json.put("unique", plain ? true : told);
   }
 
-  private static Map<String, Object> told(Unique unique) {
+  private Map<String, Object> told(Unique unique) {
     Map<String, Object> json = new LinkedHashMap<>();
     List<String> others =
         unique.paths().stream()
-            .filter(path -> !path.equals(unique.at()))
+            .filter(path -> !path.equals(unique.at()) && isOnPages(unique, path))
             .map(path -> String.join(".", path))
             .toList();
     if (!others.isEmpty()) {
@@ -56,6 +60,7 @@ final class Uniques {
     }
     unique
         .when()
+        .filter(when -> !when.isForServer())
         .ifPresent(
             when -> {
               json.put("when", when.toJson());
@@ -73,12 +78,19 @@ final class Uniques {
     return json;
   }
 
+  /** What no page has, the service adds when it is asked. */
+  private boolean isOnPages(Unique unique, List<String> path) {
+    List<String> whole = new ArrayList<>(unique.rows());
+    whole.addAll(path);
+    return fields.find(whole).filter(field -> !field.isOnPages()).isEmpty();
+  }
+
   /** The dotted paths that the condition reads, from the form or the rows around. */
   private static Set<String> reads(Unique unique, Expression when) {
     List<String> here =
         unique.ofForm() ? List.of() : unique.at().subList(0, unique.at().size() - 1);
     Set<String> reads = new LinkedHashSet<>();
-    for (Expression.Read read : when.reads()) {
+    for (Expression.Read read : when.reads().stream().filter(Expression.Read::onPages).toList()) {
       List<String> path = new ArrayList<>(here.subList(0, Math.max(0, here.size() - read.up())));
       path.addAll(read.names());
       reads.add(String.join(".", path));

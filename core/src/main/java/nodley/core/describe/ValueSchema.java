@@ -43,7 +43,7 @@ public final class ValueSchema {
     schema.put("type", "object");
     Map<String, Object> properties = new LinkedHashMap<>();
     List<String> required = new ArrayList<>();
-    for (Field field : fields) {
+    for (Field field : fields.onPages()) {
       properties.put(field.name(), property(field));
       if (isAlwaysThere(field)) {
         required.add(field.name());

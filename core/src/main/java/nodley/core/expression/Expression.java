@@ -14,7 +14,7 @@ public final class Expression {
   private final Node root;
   private final Kind kind;
   private final List<Read> reads;
-  private final boolean server;
+  private final boolean beyond;
   private final boolean clock;
   private final boolean mode;
 
@@ -22,8 +22,9 @@ public final class Expression {
    * A field that an expression reads.
    *
    * @param up how many scopes outwards
+   * @param onPages false if pages do not have it
    */
-  public record Read(int up, Path path) {
+  public record Read(int up, Path path, boolean onPages) {
 
     public List<String> names() {
       return path.names();
@@ -41,14 +42,14 @@ public final class Expression {
       Node root,
       Kind kind,
       Collection<Read> reads,
-      boolean server,
+      boolean beyond,
       boolean clock,
       boolean mode) {
     this.source = source;
     this.root = root;
     this.kind = kind;
     this.reads = reads.stream().sorted(Comparator.comparing(Read::toString)).toList();
-    this.server = server;
+    this.beyond = beyond;
     this.clock = clock;
     this.mode = mode;
   }
@@ -124,9 +125,18 @@ public final class Expression {
     return reads;
   }
 
-  /** True if only the server can decide it: it reaches through a record, or asks who sends. */
+  /** True if only the server can decide it: it asks beyond, or reads what no page has. */
   public boolean isForServer() {
-    return server;
+    return beyond || readsUnseen();
+  }
+
+  /** True if it asks for more than the form's own values: through a record, or who sends. */
+  public boolean asksBeyond() {
+    return beyond;
+  }
+
+  private boolean readsUnseen() {
+    return reads.stream().anyMatch(read -> !read.onPages());
   }
 
   /** True if it reads {@code today} or {@code now}. */
@@ -145,7 +155,7 @@ public final class Expression {
    * @param current {@code add} or {@code edit}
    */
   public Optional<Boolean> holdsIn(String current) {
-    if (!reads.isEmpty() || server || clock) {
+    if (!reads.isEmpty() || beyond || clock) {
       return Optional.empty();
     }
     try {
@@ -157,7 +167,8 @@ public final class Expression {
 
   /** The tree as the page runs it. */
   public Object toJson() {
-    return root.toJson();
+    Object tree = root.toJson();
+    return readsUnseen() ? ForPages.of(tree) : tree;
   }
 
   Node root() {

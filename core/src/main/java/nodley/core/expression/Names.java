@@ -42,7 +42,13 @@ public interface Names {
    * @param inside the names behind a dot: the fields of a group, of rows, or of another form
    * @param refersTo the form behind a record field
    * @param secret true if no expression may read it
+   * @param onPages false if only the server knows its value
    */
   record Found(
-      Kind kind, int place, Optional<Names> inside, Optional<String> refersTo, boolean secret) {}
+      Kind kind,
+      int place,
+      Optional<Names> inside,
+      Optional<String> refersTo,
+      boolean secret,
+      boolean onPages) {}
 }

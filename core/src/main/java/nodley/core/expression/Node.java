@@ -105,6 +105,29 @@ sealed interface Node {
     }
   }
 
+  /** A field that no page has: a page leaves what depends on it to the service. */
+  record Kept(Get field) implements Node {
+    @Override
+    public Value in(Scene scene) {
+      return field.in(scene);
+    }
+
+    @Override
+    public boolean isBlankIn(Scene scene) {
+      return field.isBlankIn(scene);
+    }
+
+    @Override
+    public void addTo(List<Value> values, Scene scene) {
+      field.addTo(values, scene);
+    }
+
+    @Override
+    public Object toJson() {
+      return ForPages.KEPT;
+    }
+  }
+
   /** A field of the record that another expression gives the id of. */
   record Through(Node record, String form, List<String> path) implements Node {
     @Override

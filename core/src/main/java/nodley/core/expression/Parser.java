@@ -84,16 +84,16 @@ final class Parser {
       throw cursor.unexpected("The expression should end here");
     }
     Set<Expression.Read> reads = new LinkedHashSet<>(parser.reaching.reads());
-    boolean server = parser.reaching.isForServer();
+    boolean beyond = parser.reaching.asksBeyond();
     boolean clock = parser.clock;
     boolean mode = parser.reaching.readsMode();
     for (Expression expression : given.values()) {
       reads.addAll(expression.reads());
-      server |= expression.isForServer();
+      beyond |= expression.asksBeyond();
       clock |= expression.readsClock();
       mode |= expression.readsMode();
     }
-    return new Expression(source, typed.node(), typed.kind(), reads, server, clock, mode);
+    return new Expression(source, typed.node(), typed.kind(), reads, beyond, clock, mode);
   }
 
   private Typed expression() throws BadExpression {

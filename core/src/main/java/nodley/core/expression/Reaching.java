@@ -22,7 +22,7 @@ final class Reaching {
   private final Map<String, Typed> given;
 
   private final Set<Expression.Read> reads = new LinkedHashSet<>();
-  private boolean server;
+  private boolean beyond;
   private boolean mode;
 
   Reaching(Cursor cursor, Names names, Map<String, Typed> given) {
@@ -36,9 +36,9 @@ final class Reaching {
     return reads;
   }
 
-  /** True if only the server knows what some of the names stand for. */
-  boolean isForServer() {
-    return server;
+  /** True if it reaches through a record, or asks who sends. */
+  boolean asksBeyond() {
+    return beyond;
   }
 
   boolean readsMode() {
@@ -134,7 +134,7 @@ final class Reaching {
   private Typed caller(Token token) throws BadExpression {
     cursor.expect(".");
     Token what = cursor.next();
-    server = true;
+    beyond = true;
     return switch (what.text()) {
       case "name", "email" -> cursor.made(new Node.Caller(what.text()), Kind.TEXT, token.offset());
       case "roles" ->
@@ -179,7 +179,8 @@ final class Reaching {
     Path whole = new Path(path, places);
     read(whole, up, here);
     Kind kind = many ? here.kind().overRows() : here.kind();
-    return cursor.made(new Node.Get(up, whole, many), kind, first.offset());
+    Node.Get field = new Node.Get(up, whole, many);
+    return cursor.made(here.onPages() ? field : new Node.Kept(field), kind, first.offset());
   }
 
   private void read(Path path, int up, Names.Found found) throws BadExpression {
@@ -190,7 +191,7 @@ final class Reaching {
               + path.names().getLast()
               + "` is a secret, and no expression reads it; see `repeats`.");
     }
-    reads.add(new Expression.Read(up, path));
+    reads.add(new Expression.Read(up, path, found.onPages()));
   }
 
   private Names.Found inside(Names.Found here, Token part) throws BadExpression {
@@ -207,7 +208,7 @@ final class Reaching {
 
   /** Through a record into another form; behind a record there, through that one too. */
   private Typed through(Typed record, Names.Found found) throws BadExpression {
-    server = true;
+    beyond = true;
     Names.Found here = found;
     List<String> path = new ArrayList<>();
     Typed so = record;

@@ -30,7 +30,8 @@ record FieldNames(Fields fields, Surroundings surroundings) implements Names {
         fields.position(field.name()),
         inside,
         field.refersTo(),
-        field.isSecret());
+        field.isSecret(),
+        field.isOnPages());
   }
 
   /** The names behind a reference; nothing where the form is not known. */

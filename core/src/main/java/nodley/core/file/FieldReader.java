@@ -107,13 +107,35 @@ final class FieldReader {
             say,
             fields(type));
     checkSlider(field);
-    return from(field, new SourceReader(keys, errors, names).read(field));
+    Field.Source source = new SourceReader(keys, errors, names).read(field);
+    checkUnseen(field);
+    return from(field, source);
+  }
+
+  /** What nobody handles comes from the service, or from nowhere. */
+  private void checkUnseen(Field field) {
+    if (field.isOnPages()) {
+      return;
+    }
+    if (!keys.has("default") && !keys.has("compute")) {
+      keys.bad(
+          "control",
+          "bad-value",
+          "With `control: none` the service sets the value: it needs a `default` or a `compute`.");
+    }
+    for (String key : List.of("editable", "suggest", "prefill", "repeats", "unique", "rules")) {
+      if (keys.has(key)) {
+        keys.bad(
+            key,
+            "bad-value",
+            "No page has a field with `control: none`, so `" + key + "` has no place here.");
+      }
+    }
   }
 
   private static Field from(Field field, Field.Source source) {
-    boolean computed = source.compute().isPresent();
     Field.Presence presence =
-        computed
+        source.compute().isPresent() || !field.isOnPages()
             ? new Field.Presence(
                 field.presence().required(), field.presence().shown(), Condition.NEVER)
             : field.presence();

@@ -120,6 +120,13 @@ final class FormReader {
           "A form's name is a small letter, then up to 39 small letters, digits or hyphens.");
       return "";
     }
+    if (name.filter(ServiceTexts.NAME::equals).isPresent()) {
+      file.bad(
+          "form",
+          "bad-value",
+          "`service` stands for all forms, in themes and texts; give the form another name.");
+      return "";
+    }
     surroundings
         .name()
         .filter(expected -> name.isPresent() && !expected.equals(name.get()))

@@ -23,7 +23,7 @@ record KindNames(Map<String, Kind> kinds, Optional<Names> around) implements Nam
   public Optional<Found> find(String name) {
     int place = List.copyOf(kinds.keySet()).indexOf(name);
     return Optional.ofNullable(kinds.get(name))
-        .map(kind -> new Found(kind, place, Optional.empty(), Optional.empty(), false));
+        .map(kind -> new Found(kind, place, Optional.empty(), Optional.empty(), false, true));
   }
 
   @Override

@@ -21,13 +21,13 @@ import nodley.core.form.Type;
  *   phone: { type: phone }
  * </pre>
  *
- * or a rule with parameters and its own sentence:
+ * or a rule with parameters and its own sentence, which may name them:
  *
  * <pre>
  * part: in-order
  * takes: { earlier: date, later: date }
  * must: later > earlier
- * say: "{label} must come later."
+ * say: "{label} must come after {earlier}."
  * </pre>
  */
 public final class PartFile {
@@ -104,7 +104,8 @@ public final class PartFile {
                                         takes.put(entry.key(), FieldNames.kind(type, List.of())))));
     new Expressions(file, errors, new KindNames(takes, Optional.empty()))
         .of("must", Kind.of(Kind.Base.BOOLEAN));
-    Optional<Sentence> say = new SayReader(file, errors, Names.NONE).sentence("say");
+    Optional<Sentence> say =
+        new SayReader(file, errors, new KindNames(takes, Optional.empty())).sentence("say");
     return file.node("must").orElseThrow() instanceof Node.Scalar must
         ? new RulePart(takes, must, say)
         : null;

@@ -29,11 +29,11 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
 
   private Optional<Rule> rule(Section rule) {
     List<String> at = rule.text("at").map(path -> at(rule, path)).orElse(List.of());
-    Optional<Sentence> say = new SayReader(rule, reach.errors(), reach.root()).sentence("say");
     if (rule.has("use")) {
       rule.allow("A rule that uses a part", List.of("use", "with", "at", "say"));
-      return used(rule, at, say);
+      return used(rule, at);
     }
+    Optional<Sentence> say = say(rule, reach.root());
     rule.allow("A rule", List.of("must", "at", "say", "use"));
     if (!rule.has("must")) {
       rule.missing("A rule says what `must` hold: { must: departs > arrives, at: departs }.");
@@ -41,7 +41,11 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
     }
     return new Expressions(rule, reach.errors(), names)
         .of("must", Kind.of(Kind.Base.BOOLEAN))
-        .map(must -> new Rule(must, at, say));
+        .map(must -> new Rule(must, at, say, Map.of()));
+  }
+
+  private Optional<Sentence> say(Section rule, Names told) {
+    return new SayReader(rule, reach.errors(), told).sentence("say");
   }
 
   /** The path of a field side by side with the rule, or in a group there. */
@@ -63,12 +67,15 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
                 + " field's own `rules`.");
         return List.of();
       }
+      if (last && here.find(parts.get(i)).filter(it -> !it.onPages()).isPresent()) {
+        rule.bad("at", "bad-value", "No page has `" + path + "`: its `control` is none.");
+      }
       here = last ? here : here.inside(parts.get(i));
     }
     return parts;
   }
 
-  private Optional<Rule> used(Section rule, List<String> at, Optional<Sentence> say) {
+  private Optional<Rule> used(Section rule, List<String> at) {
     String name = rule.text("use").orElse("");
     Surroundings surroundings = reach.surroundings();
     Optional<PartFile> part = surroundings.part(name);
@@ -82,6 +89,7 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
       return Optional.empty();
     }
     PartFile.RulePart body = part.get().rule().get();
+    Optional<Sentence> say = say(rule, new KindNames(body.takes(), Optional.of(reach.root())));
     Map<String, Expression> given = new LinkedHashMap<>();
     Section with = rule.section("with").orElse(null);
     if (with != null) {
@@ -104,6 +112,6 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
       return Optional.empty();
     }
     return PartFile.must(body, given, reach.errors(), rule.place(), rule.pointer("use"))
-        .map(must -> new Rule(must, at, say.or(body::say)));
+        .map(must -> new Rule(must, at, say.or(body::say), given));
   }
 }

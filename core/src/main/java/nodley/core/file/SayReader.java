@@ -4,8 +4,10 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import nodley.core.expression.Kind;
 import nodley.core.expression.Names;
 import nodley.core.form.Sentence;
@@ -72,13 +74,19 @@ record SayReader(Section keys, Errors errors, Names fields) {
         : Optional.empty();
   }
 
-  /**
-   * A sentence in place of one of Nodley's own.
-   *
-   * @param arguments those of that one, which this one may tell too
-   */
-  Optional<Message> own(String key, Collection<String> arguments) {
-    return message(keys, key, arguments);
+  /** The sentences and words under {@code say} in place of Nodley's own in a language. */
+  Map<String, Message> inPlaceOf(Locale language) {
+    Map<String, Message> shipped = Sentences.in(language).all();
+    Map<String, Message> own = new LinkedHashMap<>();
+    Section section = keys.section("say").orElse(null);
+    if (section != null) {
+      section.allow("`say`", shipped.keySet());
+      // What the one that ships can name, the one in its place can name too.
+      shipped.forEach(
+          (key, message) ->
+              message(section, key, message.names()).ifPresent(it -> own.put(key, it)));
+    }
+    return own;
   }
 
   private Optional<Message> message(Section section, String key) {
@@ -103,13 +111,17 @@ record SayReader(Section keys, Errors errors, Names fields) {
   }
 
   private boolean isKnown(Section section, String key, String name) {
-    Optional<Names.Found> field = fields.find(name);
+    Optional<Names.Found> field =
+        scopes().map(it -> it.find(name)).flatMap(Optional::stream).findFirst();
     if (Sentences.ARGUMENTS.contains(name) || field.filter(SayReader::isTold).isPresent()) {
       return true;
     }
     List<String> known = new ArrayList<>(Sentences.ARGUMENTS);
-    fields.all().stream()
-        .filter(it -> fields.find(it).filter(SayReader::isTold).isPresent())
+    scopes()
+        .flatMap(
+            scope ->
+                scope.all().stream()
+                    .filter(it -> scope.find(it).filter(SayReader::isTold).isPresent()))
         .forEach(known::add);
     section.bad(
         key,
@@ -123,6 +135,12 @@ record SayReader(Section keys, Errors errors, Names fields) {
                 + "}.",
         Near.to(name, known));
     return false;
+  }
+
+  private Stream<Names> scopes() {
+    return Stream.iterate(
+            Optional.of(fields), Optional::isPresent, scope -> scope.flatMap(Names::outer))
+        .flatMap(Optional::stream);
   }
 
   private static boolean isTold(Names.Found found) {

@@ -1,43 +1,55 @@
 package nodley.core.file;
 
 import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.core.form.Theme;
+import nodley.core.line.Sentences;
 
 /**
- * What forms share: lists of options, parts, and themes. A form file that names one that is not
- * here has an error.
+ * What forms share: lists of options, parts, themes, and the texts for all forms by language. A
+ * form file that names a list, a part or a theme that is not here has an error.
  */
 public record Shared(
-    Map<String, ListFile> lists, Map<String, PartFile> parts, Map<String, Theme> themes) {
+    Map<String, ListFile> lists,
+    Map<String, PartFile> parts,
+    Map<String, Theme> themes,
+    Map<Locale, ServiceTexts> texts) {
 
-  public static final Shared NONE = new Shared(Map.of(), Map.of(), Map.of());
+  public static final Shared NONE = new Shared(Map.of(), Map.of(), Map.of(), Map.of());
 
   public Shared {
     lists = new LinkedHashMap<>(lists);
     parts = new LinkedHashMap<>(parts);
     themes = new LinkedHashMap<>(themes);
+    texts = new LinkedHashMap<>(texts);
   }
 
   /** The same with a list added, or put in place of the one of its name. */
   public Shared with(ListFile list) {
-    return new Shared(with(lists, list.name(), list), parts, themes);
+    return new Shared(with(lists, list.name(), list), parts, themes, texts);
   }
 
   /** The same with a part added, or put in place of the one of its name. */
   public Shared with(PartFile part) {
-    return new Shared(lists, with(parts, part.name(), part), themes);
+    return new Shared(lists, with(parts, part.name(), part), themes, texts);
   }
 
   /** The same with a theme added, or put in place of the one of its name. */
   public Shared with(Theme theme) {
-    return new Shared(lists, parts, with(themes, theme.name(), theme));
+    return new Shared(lists, parts, with(themes, theme.name(), theme), texts);
   }
 
-  private static <T> Map<String, T> with(Map<String, T> all, String name, T one) {
-    Map<String, T> more = new LinkedHashMap<>(all);
+  /** The same with the texts for all forms in a language added, or put in place of those. */
+  public Shared with(ServiceTexts added) {
+    return new Shared(lists, parts, themes, with(texts, added.language(), added));
+  }
+
+  private static <K, T> Map<K, T> with(Map<K, T> all, K name, T one) {
+    Map<K, T> more = new LinkedHashMap<>(all);
     more.put(name, one);
     return more;
   }
@@ -50,5 +62,28 @@ public record Shared(
   /** What pages look like that belong to no form. */
   public Optional<Theme> theme() {
     return Optional.ofNullable(themes.get(Theme.OF_SERVICE));
+  }
+
+  /** The texts for all forms in a language, or in the one that it is a kind of. */
+  public Optional<ServiceTexts> texts(Locale language) {
+    return Optional.ofNullable(texts.get(language))
+        .or(() -> Optional.ofNullable(texts.get(Locale.of(language.getLanguage()))));
+  }
+
+  /** A form in a language, with the texts for all forms wherever it has none of its own. */
+  public Form in(Form form, Locale language) {
+    Form said = form.in(language);
+    return texts(language).map(it -> it.under(said)).orElse(said);
+  }
+
+  /** The sentences of pages that belong to no form, in the first of some languages there is. */
+  public Sentences sentences(List<Locale> wanted) {
+    return wanted.stream()
+        .filter(it -> texts(it).isPresent() || Sentences.ships(it))
+        .findFirst()
+        .or(() -> Optional.of(Locale.ENGLISH))
+        .flatMap(
+            it -> texts(it).map(ServiceTexts::sentences).or(() -> Optional.of(Sentences.in(it))))
+        .orElseThrow();
   }
 }

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.expression.Names;
 import nodley.core.form.Choice;
+import nodley.core.form.Control;
 import nodley.core.form.Type;
 import nodley.core.name.Meant;
 
@@ -96,7 +97,8 @@ final class Skeleton implements Names {
             found.size(),
             inside,
             refersTo,
-            type == Type.SECRET));
+            type == Type.SECRET,
+            !text(keys, "control").filter(Control.NONE.word()::equals).isPresent()));
   }
 
   /** The fields of a group or of rows: their own, or a part's. */

@@ -42,6 +42,8 @@ public record TextsFile(Form form, List<Text> texts) {
   /** Which text a person gets to read. */
   public enum From {
     TEXTS,
+    /** The texts for all forms: {@link ServiceTexts}. */
+    SERVICE_TEXTS,
     FORM_FILE,
     NODLEY,
     /** None: nothing in the form takes it. */
@@ -57,7 +59,13 @@ public record TextsFile(Form form, List<Text> texts) {
   public record Text(String key, State state, From from, String text) {}
 
   /** What a file's name says: the form, and the language. */
-  public record Name(String form, Locale language) {}
+  public record Name(String form, Locale language) {
+
+    /** True if they are the texts for all forms. */
+    public boolean isOfService() {
+      return form.equals(ServiceTexts.NAME);
+    }
+  }
 
   public TextsFile {
     texts = List.copyOf(texts);
@@ -109,7 +117,7 @@ public record TextsFile(Form form, List<Text> texts) {
       }
       return new TextsFile(read.form(), texts);
     } catch (FormFileException e) {
-      return none(form, language);
+      return none(form, language, surroundings);
     }
   }
 
@@ -120,10 +128,10 @@ public record TextsFile(Form form, List<Text> texts) {
   }
 
   /** A language without texts of the form's own. */
-  public static TextsFile none(Form form, Locale language) {
+  public static TextsFile none(Form form, Locale language, Surroundings surroundings) {
     var errors = new Errors();
     Node nothing = new Node.Mapping(new Place(1, 1), List.of());
-    return new TextsReader(form, language, Surroundings.UNKNOWN, errors)
+    return new TextsReader(form, language, surroundings, errors)
         .read(Section.of(nothing, "#", "A texts file", errors).orElseThrow());
   }
 
@@ -135,13 +143,15 @@ public record TextsFile(Form form, List<Text> texts) {
       Surroundings surroundings,
       Errors errors)
       throws FormFileException {
+    return new TextsReader(form, language, surroundings, errors)
+        .read(section(text, format, errors));
+  }
+
+  /** The whole of a texts file. */
+  static Section section(String text, Format format, Errors errors) throws FormFileException {
     try {
       Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text, errors);
-      Section file = Section.of(tree, "#", "A texts file", errors).orElse(null);
-      if (file == null) {
-        throw errors.thrown();
-      }
-      return new TextsReader(form, language, surroundings, errors).read(file);
+      return Section.of(tree, "#", "A texts file", errors).orElseThrow(errors::thrown);
     } catch (Unparsable e) {
       errors.add(e.place(), "#", "unreadable", e.getMessage());
       throw errors.thrown();

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
+import nodley.core.expression.Kind;
 import nodley.core.expression.Names;
 import nodley.core.file.TextsFile.From;
 import nodley.core.file.TextsFile.State;
@@ -50,6 +51,7 @@ final class TextsReader {
   private final Names names;
   private final TemplateReader templates;
   private final Errors errors;
+  private final Optional<ServiceTexts> everywhere;
   private final List<Text> texts = new ArrayList<>();
 
   TextsReader(Form form, Locale language, Surroundings surroundings, Errors errors) {
@@ -57,6 +59,7 @@ final class TextsReader {
     this.language = language;
     this.names = new FieldNames(form.fields(), surroundings);
     this.templates = new TemplateReader(form.name(), form.fields(), surroundings);
+    this.everywhere = surroundings.shared().texts(language);
     this.errors = errors;
   }
 
@@ -75,7 +78,7 @@ final class TextsReader {
     After saved = after(after, "edit", form.afterEdit());
     Fields fields = fields(file.section("fields").orElse(null), "fields", form.fields());
     List<Rule> rules = rules(file, "", form.rules());
-    return new TextsFile(
+    Form said =
         new Form(
             form.name(),
             form.label(),
@@ -92,8 +95,8 @@ final class TextsReader {
             rules,
             form.uniques(),
             form.settling(),
-            say(file)),
-        texts);
+            say(file));
+    return new TextsFile(everywhere.map(it -> it.under(said)).orElse(said), texts);
   }
 
   /** Notes where the text of a key comes from; where there are no words, none is missing. */
@@ -260,7 +263,7 @@ final class TextsReader {
     for (int i = 0; i < Math.max(rules.size(), items.size()); i++) {
       String key = outer + "rules." + i;
       Optional<Sentence> given =
-          i < items.size() ? rule(keys, items.get(i), i, rules.size()) : Optional.empty();
+          i < items.size() ? rule(keys, items.get(i), i, rules) : Optional.empty();
       if (i < rules.size()) {
         Rule rule = rules.get(i);
         String usual = rule.say().map(it -> it.text().source()).orElse("");
@@ -269,14 +272,15 @@ final class TextsReader {
             given.isPresent(),
             given.map(it -> it.text().source()).orElse(usual),
             usual);
-        read.add(new Rule(rule.must(), rule.at(), given.or(rule::say)));
+        read.add(rule.saying(given.or(rule::say)));
       }
     }
     return read;
   }
 
-  private Optional<Sentence> rule(Section keys, Node item, int index, int count) {
+  private Optional<Sentence> rule(Section keys, Node item, int index, List<Rule> rules) {
     String pointer = keys.pointer("rules") + "/" + index;
+    int count = rules.size();
     if (index >= count) {
       errors.add(
           item.place(),
@@ -290,34 +294,31 @@ final class TextsReader {
       return Optional.empty();
     }
     rule.allow("The text of a rule", List.of("say"));
-    return new SayReader(rule, errors, names).sentence("say");
+    Map<String, Kind> parameters = new LinkedHashMap<>();
+    rules.get(index).with().forEach((name, given) -> parameters.put(name, given.kind()));
+    return new SayReader(rule, errors, new KindNames(parameters, Optional.of(names)))
+        .sentence("say");
   }
 
   /** What stands in place of Nodley's own sentences, in this form. */
   private Map<String, Message> say(Section file) {
-    Sentences shipped = Sentences.in(language);
+    Map<String, Message> own = new SayReader(file, errors, names).inPlaceOf(language);
+    Map<String, Message> shared = everywhere.map(ServiceTexts::say).orElse(Map.of());
     boolean ships = Sentences.ships(language);
-    Map<String, Message> own = new LinkedHashMap<>();
-    Section section = file.section("say").orElse(null);
-    if (section != null) {
-      section.allow("`say`", shipped.all().keySet());
-      for (String key : shipped.all().keySet()) {
-        new SayReader(section, errors, names)
-            .own(key, shipped.all().get(key).names())
-            .ifPresent(message -> own.put(key, message));
-      }
-    }
-    shipped
+    Sentences.in(language)
         .all()
         .forEach(
-            (key, message) -> {
-              boolean given = own.containsKey(key);
+            (key, shipped) -> {
+              From from =
+                  own.containsKey(key)
+                      ? From.TEXTS
+                      : shared.containsKey(key) ? From.SERVICE_TEXTS : From.NODLEY;
               texts.add(
                   new Text(
                       "say." + key,
-                      given || ships ? State.USED : State.MISSING,
-                      given ? From.TEXTS : From.NODLEY,
-                      own.getOrDefault(key, message).source()));
+                      ships || from != From.NODLEY ? State.USED : State.MISSING,
+                      from,
+                      own.getOrDefault(key, shared.getOrDefault(key, shipped)).source()));
             });
     return own;
   }

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.expression.Expression;
 import nodley.core.expression.Kind;
+import nodley.core.expression.Names;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Type;
@@ -90,8 +91,7 @@ final class UniqueReader {
   private Optional<Expression> when(Section section) {
     Optional<Expression> when =
         new Expressions(section, errors, names).of("when", Kind.of(Kind.Base.BOOLEAN));
-    boolean own =
-        when.filter(it -> it.isForServer() || it.readsClock() || it.readsMode()).isEmpty();
+    boolean own = when.filter(it -> it.asksBeyond() || it.readsClock() || it.readsMode()).isEmpty();
     if (!own) {
       section.bad(
           "when",
@@ -129,10 +129,25 @@ final class UniqueReader {
       return Optional.empty();
     }
     List<String> at =
-        section.text("at").map(it -> Arrays.asList(it.split("\\.", -1))).orElse(paths.getLast());
+        section
+            .text("at")
+            .map(it -> Arrays.asList(it.split("\\.", -1)))
+            .orElseGet(
+                () ->
+                    paths.reversed().stream()
+                        .filter(this::isOnPages)
+                        .findFirst()
+                        .orElse(paths.getLast()));
     if (!paths.contains(at)) {
       section.bad("at", "bad-value", "`at` is one of the fields that are unique together.");
       return Optional.empty();
+    }
+    if (!isOnPages(at)) {
+      section.bad(
+          section.has("at") ? "at" : "fields",
+          "bad-value",
+          "An error of uniqueness stands at a field that pages have, not at one with `control:"
+              + " none`.");
     }
     return Optional.of(
         new Unique(
@@ -162,6 +177,14 @@ final class UniqueReader {
       }
     }
     return List.copyOf(paths);
+  }
+
+  private boolean isOnPages(List<String> path) {
+    Names here = names;
+    for (String name : path.subList(0, path.size() - 1)) {
+      here = here.find(name).flatMap(Names.Found::inside).orElse(Names.NONE);
+    }
+    return here.find(path.getLast()).filter(it -> !it.onPages()).isEmpty();
   }
 
   /** What is wrong with a path of a value that is to be unique. */

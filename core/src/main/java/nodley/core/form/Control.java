@@ -23,7 +23,10 @@ public enum Control {
   CHECKBOXES,
   FILE,
   GROUP,
-  ROWS;
+  ROWS,
+
+  /** Nobody handles it: the service sets the value, and no page has it or is sent it. */
+  NONE;
 
   /** The name in form files and descriptions. */
   public String word() {

@@ -134,6 +134,13 @@ public record Field(
         refersTo, repeats, rules, say, inside);
   }
 
+  /** The same in other words. */
+  public Field with(Wording other) {
+    return new Field(
+        name, type, control, other, source, checking, presence, tidying, limits, options, unique,
+        refersTo, repeats, rules, say, fields);
+  }
+
   /** All its conditions and computed values; those of its rules are their own. */
   public Stream<Expression> expressions() {
     return Stream.of(
@@ -157,6 +164,11 @@ public record Field(
    */
   public boolean hasOptionsOnService() {
     return control == Control.SEARCH && options.choices().size() > MOST_SENT;
+  }
+
+  /** True if a page has it: what the service alone sets is neither on pages nor sent to them. */
+  public boolean isOnPages() {
+    return control != Control.NONE;
   }
 
   public boolean isSecret() {
@@ -186,7 +198,7 @@ public record Field(
       case Value.Chosen(List<String> chosen) ->
           chosen.stream().map(this::called).collect(Collectors.joining(", "));
       case Value.Group(var values) ->
-          fields.stream()
+          fields.onPages().stream()
               .filter(field -> !values.get(field.name()).isBlank())
               .map(field -> field.displayWithUnit(values.get(field.name()), notation))
               .collect(Collectors.joining(", "));

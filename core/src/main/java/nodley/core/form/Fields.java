@@ -12,6 +12,7 @@ import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
 import nodley.core.expression.Path;
+import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
@@ -29,6 +30,8 @@ public final class Fields implements Iterable<Field> {
   private final boolean repeats;
   private final boolean rules;
   private final List<Path> hidden;
+  private final List<Field> onPages;
+  private final boolean allOnPages;
 
   public Fields(Collection<Field> fields) {
     Map<String, Field> ordered = new LinkedHashMap<>();
@@ -42,6 +45,8 @@ public final class Fields implements Iterable<Field> {
     repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
     rules = any(it -> !it.rules().isEmpty(), Fields::hasRules);
     hidden = paths(it -> it.presence().isForServer());
+    onPages = list.stream().filter(Field::isOnPages).toList();
+    allOnPages = !any(it -> !it.isOnPages(), inside -> !inside.allOnPages);
   }
 
   private static List<Form.Placed> columns(List<Field> fields) {
@@ -126,6 +131,66 @@ public final class Fields implements Iterable<Field> {
 
   public List<Field> list() {
     return list;
+  }
+
+  /** The fields that pages have, without those that the service alone sets. */
+  public List<Field> onPages() {
+    return onPages;
+  }
+
+  /** What of some values pages are sent. */
+  public Values onPages(Values values) {
+    if (allOnPages) {
+      return values;
+    }
+    Map<String, Value> told = new LinkedHashMap<>();
+    values
+        .byName()
+        .forEach(
+            (name, value) -> {
+              Field field = byName.get(name);
+              if (field == null || field.isOnPages()) {
+                told.put(name, field == null ? value : onPages(field, value));
+              }
+            });
+    return new Values(told).ofRow(values.row());
+  }
+
+  /** The same of values as they were sent or kept. */
+  public Raw.Members onPages(Raw.Members values) {
+    if (allOnPages) {
+      return values;
+    }
+    Map<String, Raw> told = new LinkedHashMap<>();
+    values
+        .members()
+        .forEach(
+            (name, value) -> {
+              Field field = byName.get(name);
+              if (field == null) {
+                told.put(name, value);
+              } else if (field.isOnPages()) {
+                told.put(name, field.fields().inside(value));
+              }
+            });
+    return new Raw.Members(told);
+  }
+
+  private Raw inside(Raw value) {
+    return switch (value) {
+      case Raw.Members members -> onPages(members);
+      case Raw.Many(List<Raw> rows) -> new Raw.Many(rows.stream().map(this::inside).toList());
+      default -> value;
+    };
+  }
+
+  private static Value onPages(Field field, Value value) {
+    return switch (value) {
+      case Value.Group(Values inside) -> new Value.Group(field.fields().onPages(inside));
+      case Value.Rows(List<Values> rows) ->
+          new Value.Rows(rows.stream().map(field.fields()::onPages).toList());
+      default -> value;
+    };
   }
 
   /** The field at a place, counted from 0. */

@@ -88,6 +88,13 @@ public record Form(
         fields, rules, uniques, settling, say);
   }
 
+  /** The same form with other sentences and words, and fields that differ in their texts only. */
+  public Form saying(Map<String, Message> other, Fields worded) {
+    return new Form(
+        name, label, language, titles, called, zone, access, afterAdd, afterEdit, records, pages,
+        worded, rules, uniques, settling, other);
+  }
+
   /** The same form with other fields; what refers to fields by their place is left out. */
   public Form with(Fields other) {
     return new Form(

@@ -1,6 +1,8 @@
 package nodley.core.form;
 
+import java.util.HashSet;
 import java.util.Optional;
+import java.util.Set;
 import nodley.core.text.Message;
 
 /** What a person is told, with a way out where there is one. */
@@ -15,5 +17,16 @@ public record Sentence(Message text, Optional<Link> link) {
 
   public static Sentence of(Message text) {
     return new Sentence(text, Optional.empty());
+  }
+
+  /** What it names in braces, its link too. */
+  public Set<String> names() {
+    Set<String> names = new HashSet<>(text.names());
+    link.ifPresent(
+        it -> {
+          names.addAll(it.text().names());
+          names.addAll(it.href().names());
+        });
+    return names;
   }
 }

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import nodley.core.expression.Expression;
 import nodley.core.expression.Path;
 import nodley.core.expression.Scene;
@@ -366,13 +367,28 @@ final class Course {
   }
 
   /** A rule's error stands at its field, or at the form where it has none that is shown. */
-  void refuse(Rule rule, Slot at) {
+  void refuse(Rule rule, Slot at, Scope scope) {
     if (at == null || at.hidden) {
-      overall.add(sentences().rule(rule, at, root));
+      overall.add(sentences().rule(rule, at, given(rule, scope), root));
     } else if (at.error == null) {
       refused = true;
-      at.error = sentences().rule(rule, at, root);
+      at.error = sentences().rule(rule, at, given(rule, scope), root);
     }
+  }
+
+  /** What the parameters of a part come to, for its sentence; what cannot be asked is blank. */
+  private Map<String, Value> given(Rule rule, Scope scope) {
+    Map<String, Value> given = new TreeMap<>();
+    rule.with()
+        .forEach(
+            (name, expression) -> {
+              try {
+                given.put(name, expression.value(scene(scope)));
+              } catch (Unanswered e) {
+                given.put(name, Value.BLANK);
+              }
+            });
+    return given;
   }
 
   void refuseUnknown(Scope scope, String name) {

@@ -195,7 +195,7 @@ final class Judgement {
         course.hasRefused() && readsAny(rule, scope, Scope::hasError)
             || old && !readsAny(rule, scope, (from, path) -> !from.isUnchanged(path));
     if (!idle && fails(rule, scope, at)) {
-      course.refuse(rule, at);
+      course.refuse(rule, at, scope);
     }
   }
 

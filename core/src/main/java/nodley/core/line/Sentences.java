@@ -97,6 +97,11 @@ public final class Sentences {
         : new Sentences(form.language(), shipped.messages, form.say());
   }
 
+  /** The sentences of a language with others in place of some that ship. */
+  public static Sentences with(Locale language, Map<String, Message> own) {
+    return new Sentences(language, in(language).messages, own);
+  }
+
   /** The sentences that ship in a language; English where it does not. */
   public static Sentences in(Locale language) {
     Sentences shipped = SHIPPED.get(language);
@@ -180,7 +185,9 @@ public final class Sentences {
     String labels =
         unique.paths().stream()
             .filter(path -> unique.ofForm() || !path.equals(unique.at()))
-            .map(path -> beside(slot, unique, path).label())
+            .map(path -> beside(slot, unique, path))
+            .filter(Field::isOnPages)
+            .map(Field::label)
             .collect(Collectors.joining(", "));
     Map<String, Value> arguments = Map.of("labels", new Value.Text(labels));
     if (!unique.ofForm()) {
@@ -211,13 +218,13 @@ public final class Sentences {
   }
 
   /** The error of a rule, at its field or, where it has none, at the whole form. */
-  FieldError rule(Rule rule, Slot at, Scope root) {
+  FieldError rule(Rule rule, Slot at, Map<String, Value> given, Scope root) {
     Sentence sentence =
         rule.say().orElseGet(() -> at == null ? overall() : sentence(at.field, "rule"));
     if (at == null || at.hidden) {
-      return told(Pointer.ROOT, "rule", sentence, null, Value.BLANK, Map.of(), root);
+      return told(Pointer.ROOT, "rule", sentence, null, Value.BLANK, given, root);
     }
-    return told(at.pointer(), "rule", sentence, at.field, at.value, Map.of(), root);
+    return told(at.pointer(), "rule", sentence, at.field, at.value, given, root);
   }
 
   /** What is said of a rule without words of its own, where it speaks of no one field. */
@@ -279,7 +286,7 @@ public final class Sentences {
         case "label" -> new Value.Text(text(name));
         case "value" -> value;
         default ->
-            ARGUMENTS.contains(name)
+            limits.containsKey(name) || ARGUMENTS.contains(name)
                 ? limits.getOrDefault(name, Value.BLANK)
                 : root.find(name).map(slot -> slot.value).orElse(Value.BLANK);
       };

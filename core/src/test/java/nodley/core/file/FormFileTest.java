@@ -66,7 +66,7 @@ class FormFileTest {
             "bad-value",
             29,
             "",
-            "`control` is text or textarea"),
+            "`control` is text, textarea or none"),
         wrong(
             "{ type: text, check: leving }", "bad-value", 27, "leaving", "Did you mean `leaving`?"),
         wrong(
@@ -95,7 +95,14 @@ class FormFileTest {
         wrong(
             "{ type: integer, unique: { ignore-case: true } }", "unknown-key", 33, "", "`unique`"),
         wrong("{ type: text, unique: 3 }", "wrong-type", 28, "", "true or false"),
-        wrong("{ type: text, control: slider }", "bad-value", 29, "", "text or textarea"),
+        wrong("{ type: text, control: slider }", "bad-value", 29, "", "text, textarea or none"),
+        wrong("{ type: text, control: none }", "bad-value", 29, "", "a `default` or a `compute`"),
+        wrong(
+            "{ type: text, control: none, default: a, editable: true }",
+            "bad-value",
+            57,
+            "",
+            "`editable` has no place here"),
         wrong("{ type: text, was: Old-Name }", "bad-value", 25, "", "no name of a field"),
         wrong("{ type: text, was: [a] }", "wrong-type", 25, "", "text"),
         wrong(

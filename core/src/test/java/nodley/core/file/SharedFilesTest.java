@@ -90,7 +90,7 @@ class SharedFilesTest {
         "part: p\\ntakes: { a: dat }\\nmust: a > today|2:13 bad-value",
         "part: p\\ntakes: { day: date }\\nmust: dya > today|3:7 unknown-name",
         "part: p\\ntakes: { a: date }\\nmust: a + 1|3:7 bad-expression",
-        "part: p\\ntakes: { a: date }\\nmust: a > today\\nsay: '{a}'|4:6 bad-text"
+        "part: p\\ntakes: { a: date }\\nmust: a > today\\nsay: '{b}'|4:6 bad-text"
       })
   void aPartsErrorHasItsPlace(String text, String told) {
     FormFileException refused =

@@ -145,7 +145,7 @@ class TextsFileTest {
         .containsExactly(
             org.assertj.core.groups.Tuple.tuple("fields.name", "The form has no key `name`."));
 
-    TextsFile none = TextsFile.none(boat, Locale.FRENCH);
+    TextsFile none = TextsFile.none(boat, Locale.FRENCH, Surroundings.UNKNOWN);
     assertThat(none.texts())
         .contains(
             new TextsFile.Text(

@@ -17,15 +17,19 @@ public sealed interface Caller {
   /** A person's session came along with a change that a page of another site sent. */
   record Misled(List<Locale> languages) implements Caller {}
 
-  /** A program that showed its key, or a person in a session opened with it. */
-  record Known(String name, List<Locale> languages) implements Caller {}
+  /**
+   * A program that showed its key, or a person in a session opened with it.
+   *
+   * @param program true if the key itself was shown, as no page does
+   */
+  record Known(String name, boolean program, List<Locale> languages) implements Caller {}
 
   /** What the caller wants to read, the best first. */
   List<Locale> languages();
 
   /** The name of who sends; empty if nobody is known. */
   default String name() {
-    return this instanceof Known(String name, var _) ? name : "";
+    return this instanceof Known(String name, var _, var _) ? name : "";
   }
 
   default boolean isKnown() {

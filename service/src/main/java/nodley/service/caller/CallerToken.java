@@ -27,6 +27,6 @@ final class CallerToken extends AbstractAuthenticationToken {
 
   @Override
   public Object getPrincipal() {
-    return caller instanceof Caller.Known(String name, var _) ? name : "";
+    return caller instanceof Caller.Known(String name, var _, var _) ? name : "";
   }
 }

@@ -4,7 +4,11 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.util.List;
 import java.util.function.Function;
 import nodley.core.form.Access;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
+import nodley.core.value.Raw;
+import nodley.core.value.Values;
 import nodley.service.problem.Problem;
 
 /** Lets a caller pass where a form's {@code access} says so, and gives the reason where not. */
@@ -34,6 +38,24 @@ public final class Gate {
       case ANYONE -> caller instanceof Caller.Stranger || caller.isKnown();
       case SIGNED_IN -> caller.isKnown();
     };
+  }
+
+  /** What a caller is told of some values: what no page has is for programs alone. */
+  public static Values told(Caller caller, Fields fields, Values values) {
+    return isProgram(caller) ? values : fields.onPages(values);
+  }
+
+  public static Raw.Members told(Caller caller, Fields fields, Raw.Members values) {
+    return isProgram(caller) ? values : fields.onPages(values);
+  }
+
+  /** True if a caller may name a field of a form, as in a condition on its records. */
+  public static boolean mayName(Caller caller, Field field) {
+    return isProgram(caller) || field.isOnPages();
+  }
+
+  private static boolean isProgram(Caller caller) {
+    return caller instanceof Caller.Known known && known.program();
   }
 
   /** Passes, or throws the problem that says why not. */

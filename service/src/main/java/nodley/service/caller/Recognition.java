@@ -39,13 +39,13 @@ public final class Recognition {
     if (authorization != null) {
       return bearerOf(authorization)
           .flatMap(keys::nameOf)
-          .<Caller>map(name -> new Caller.Known(name, languages))
+          .<Caller>map(name -> new Caller.Known(name, true, languages))
           .orElse(new Caller.Unrecognised(languages));
     }
     Caller person =
         SessionCookie.of(request)
             .flatMap(keys::sessionOf)
-            .<Caller>map(name -> new Caller.Known(name, languages))
+            .<Caller>map(name -> new Caller.Known(name, false, languages))
             .orElse(new Caller.Stranger(languages));
     // A change that another site had the browser send does not speak for the person.
     return person.isKnown() && Origins.isForeignChange(request)

@@ -69,7 +69,7 @@ final class FieldViews {
   private List<FieldView> of(
       Fields fields, List<String> outer, String prefix, String pointer, Values values) {
     List<FieldView> views = new ArrayList<>();
-    for (Field field : fields) {
+    for (Field field : fields.onPages()) {
       List<String> path = new ArrayList<>(outer);
       path.add(field.name());
       views.add(

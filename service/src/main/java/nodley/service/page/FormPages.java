@@ -105,7 +105,9 @@ class FormPages {
         fields,
         Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
         differences,
-        record.map(it -> Json.inScript(Raw.withRows(it.values()).toJson())).orElse("{}"),
+        record
+            .map(it -> Json.inScript(Raw.withRows(form.fields().onPages(it.values())).toJson()))
+            .orElse("{}"),
         looks.of(form));
   }
 

@@ -26,7 +26,7 @@ class ProblemPage implements ProblemView {
     String to = URLEncoder.encode(request.getRequestURI(), StandardCharsets.UTF_8);
     return templates.page(
         looks.ofService(),
-        Templates.words(),
+        templates.words(),
         problem.title(),
         "problem",
         Map.of(

@@ -29,7 +29,7 @@ class ProblemTypePages {
     byte[] page =
         templates.page(
             looks.ofService(),
-            Templates.words(),
+            templates.words(),
             type,
             "problem",
             Map.of("title", "Problem: " + type, "detail", meaning, "signIn", ""),

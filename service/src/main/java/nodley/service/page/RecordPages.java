@@ -104,8 +104,8 @@ class RecordPages {
     }
     return html(
         looks.ofService(),
-        Templates.words(),
-        Templates.words().word("page.forms", Map.of()),
+        templates.words(),
+        templates.words().word("page.forms", Map.of()),
         "forms",
         Map.of("forms", forms),
         Said.take(request, response));
@@ -183,7 +183,7 @@ class RecordPages {
   /** The first fields that the record's name does not say already. */
   private static List<Field> columns(Form form) {
     List<String> said = form.called().map(called -> called.names()).orElse(List.of());
-    return form.fields().stream()
+    return form.fields().onPages().stream()
         .filter(field -> !said.contains(field.name()))
         .filter(field -> field.isKept() && !field.isSecret() && field.type().isScalar())
         .limit(COLUMNS)
@@ -263,7 +263,7 @@ class RecordPages {
 
   private List<Line> lines(
       Form form, StoredRecord record, Caller caller, Predicate<String> isInside) {
-    return form.fields().stream()
+    return form.fields().onPages().stream()
         .filter(field -> field.isKept() && !field.isSecret() && isInside.test(field.name()))
         .map(field -> line(form, field, record, caller))
         .toList();

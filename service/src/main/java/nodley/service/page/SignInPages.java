@@ -73,7 +73,7 @@ class SignInPages {
     return templates.reply(
         status,
         looks.ofService(),
-        Templates.words(),
+        templates.words(),
         "Sign in",
         "sign-in",
         Map.of("to", to, "error", error),

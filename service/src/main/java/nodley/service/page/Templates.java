@@ -16,6 +16,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import nodley.core.line.Sentences;
 import nodley.service.caller.Caller;
 import nodley.service.caller.SafeHeaders;
+import nodley.store.Store;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -32,6 +33,11 @@ class Templates {
           .nullValue("")
           .emptyStringIsFalse(true)
           .withLoader(Templates::open);
+  private final Store store;
+
+  Templates(Store store) {
+    this.store = store;
+  }
 
   private static Reader open(String name) {
     InputStream in = Templates.class.getResourceAsStream("/templates/" + name + ".mustache");
@@ -94,12 +100,8 @@ class Templates {
   }
 
   /** The words of a page that belongs to no form, in the language of the one who reads it. */
-  static Sentences words() {
-    return Caller.current().languages().stream()
-        .filter(Sentences::ships)
-        .findFirst()
-        .map(Sentences::in)
-        .orElse(Sentences.ENGLISH);
+  Sentences words() {
+    return store.forms().sentences(Caller.current().languages());
   }
 
   private Template template(String name) {

@@ -44,12 +44,12 @@ final class MarrowQuay {
   private static final List<String> LISTS = List.of("services");
   private static final List<String> PARTS = List.of("contact", "in-order");
   private static final List<String> THEMES = List.of("service", "watch");
-  private static final List<String> TEXTS = List.of("vessel.de", "visit.es");
+  private static final List<String> TEXTS = List.of("service.de", "vessel.de", "visit.es");
 
   /** A day of a record, so that the demo is never out of date. */
   private static final Pattern DAY = Pattern.compile("today ([+-]) ([0-9]{1,3})");
 
-  private static final Caller HARBOUR_OFFICE = new Caller.Known("harbour office", List.of());
+  private static final Caller HARBOUR_OFFICE = new Caller.Known("harbour office", true, List.of());
 
   private final Store store;
   private final Publisher publisher;

@@ -20,11 +20,14 @@ import nodley.core.value.Values;
  */
 public record Conflict(String pointer, Optional<Raw> base, Raw theirs, Raw yours) {
 
-  /** The fields in which two versions differ; secrets and what is not kept are left out. */
+  /**
+   * The fields in which two versions differ; secrets, what is not kept and what no page has are
+   * left out.
+   */
   public static List<Conflict> between(
       Form form, Optional<Raw.Members> base, Values theirs, Values yours) {
-    Raw.Members their = Raw.of(theirs);
-    Raw.Members your = Raw.of(yours);
+    Raw.Members their = Raw.of(form.fields().onPages(theirs));
+    Raw.Members your = Raw.of(form.fields().onPages(yours));
     Set<String> silent =
         form.everyField().stream()
             .filter(it -> it.field().isSecret() || !it.field().isKept())
@@ -36,7 +39,7 @@ public record Conflict(String pointer, Optional<Raw> base, Raw theirs, Raw yours
             it ->
                 new Conflict(
                     it.pointer(),
-                    base.map(known -> Differences.at(known, it.pointer())),
+                    base.map(known -> Differences.at(form.fields().onPages(known), it.pointer())),
                     it.before(),
                     it.after()))
         .toList();

@@ -45,7 +45,7 @@ public final class Displays {
   /** The context of an add at this moment. */
   public Context context(Caller caller) {
     Context.Sender sender =
-        caller instanceof Caller.Known(String name, var _)
+        caller instanceof Caller.Known(String name, var _, var _)
             ? new Context.Sender(name, "", List.of())
             : Context.Sender.NOBODY;
     return Context.add(clock).by(sender);

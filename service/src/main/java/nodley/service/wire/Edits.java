@@ -73,7 +73,7 @@ class Edits {
     }
     try {
       return RecordJson.accepted(
-          submissions.edit(form.name(), id, version, change, caller, sent, attempt));
+          form, caller, submissions.edit(form.name(), id, version, change, caller, sent, attempt));
     } catch (StoreException.Outdated e) {
       throw outdated(form, e.current(), version, change, caller);
     }

@@ -109,19 +109,20 @@ class EditsController {
     for (int i = 0; i < Math.min(limit, versions.size()); i++) {
       Raw.Members earlier =
           i + 1 < versions.size() ? versions.get(i + 1).values() : new Raw.Members(Map.of());
-      told.add(told(versions.get(i), earlier));
+      told.add(told(form, versions.get(i), earlier));
     }
     return Reply.ok(Map.of("versions", told));
   }
 
-  private static Map<String, Object> told(Version version, Raw.Members earlier) {
+  private static Map<String, Object> told(Form form, Version version, Raw.Members earlier) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("version", version.number());
     json.put("revision", version.revision());
     json.put("at", version.at());
     json.put("by", version.by());
     List<Object> changes = new ArrayList<>();
-    for (Difference difference : Differences.between(earlier, version.values())) {
+    for (Difference difference :
+        Differences.between(told(form, earlier), told(form, version.values()))) {
       Map<String, Object> change = new LinkedHashMap<>();
       change.put("pointer", difference.pointer());
       change.put("from", difference.before().toJson());
@@ -130,6 +131,10 @@ class EditsController {
     }
     json.put("changes", changes);
     return json;
+  }
+
+  private static Raw.Members told(Form form, Raw.Members values) {
+    return Gate.told(Caller.current(), form.fields(), values);
   }
 
   @PostMapping("/versions/{number}/restore")

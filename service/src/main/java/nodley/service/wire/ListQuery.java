@@ -16,6 +16,7 @@ import nodley.core.line.Selection;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
@@ -34,17 +35,19 @@ final class ListQuery {
 
   private final Store store;
   private final Form form;
+  private final Caller caller;
   private final Query query;
   private final Listing listing;
 
   ListQuery(Store store, Submissions submissions, Form form, Query query, Caller caller) {
     this.store = store;
     this.form = form;
+    this.caller = caller;
     this.query = query;
     Listing first =
         new Listing(
             words(query),
-            query.get("where").map(text -> where(text, submissions, caller)),
+            query.get("where").map(text -> where(text, submissions)),
             query.get("sort").map(this::order).orElse(List.of()),
             Optional.empty(),
             query.number("limit", PAGE, MAX_PAGE));
@@ -68,10 +71,15 @@ final class ListQuery {
     return listing;
   }
 
-  private Listing.Where where(String text, Submissions submissions, Caller caller) {
+  private Listing.Where where(String text, Submissions submissions) {
     try {
       Expression condition =
           Expression.condition(text, Reachable.in(form, store.forms().surroundings()));
+      for (Expression.Read read : condition.reads()) {
+        if (find(read.names()).isEmpty()) {
+          throw Problem.badQuery("\"where\" names \"" + read + "\", which the form does not have.");
+        }
+      }
       Selection selection = submissions.selection(form, condition, caller);
       return new Listing.Where(condition.toJson(), selection::holds);
     } catch (BadExpression e) {
@@ -96,16 +104,23 @@ final class ListQuery {
     return order;
   }
 
+  private Optional<Field> find(List<String> path) {
+    return form.fields().find(path).filter(field -> Gate.mayName(caller, field));
+  }
+
   private void check(List<String> path) {
     String name = Wellformed.of(String.join(".", path));
-    Field field = form.fields().find(path).orElse(null);
+    Field field = find(path).orElse(null);
     boolean placed =
-        form.fields().columns().stream().anyMatch(it -> it.path().equals(path))
+        field != null
+            && form.fields().columns().stream().anyMatch(it -> it.path().equals(path))
             && field.type() != Type.CHOICES
             && field.type() != Type.FILE;
     if (field == null || !placed) {
       List<String> known = new ArrayList<>(Listing.OWN);
-      form.fields().columns().forEach(it -> known.add(it.dotted()));
+      form.fields().columns().stream()
+          .filter(it -> Gate.mayName(caller, it.field()))
+          .forEach(it -> known.add(it.dotted()));
       throw Problem.badQuery(
           "\"sort\" names \""
               + name

@@ -72,7 +72,7 @@ class OneController {
     Reply.write(
         Reply.json(
             Reply.status(200).header("ETag", RecordJson.tag(record)),
-            RecordJson.of(form, record, displays.of(caller))),
+            RecordJson.of(form, record, caller, displays.of(caller))),
         response);
   }
 
@@ -158,7 +158,8 @@ class OneController {
       throw edits.outdated(form, there.get(), 0, change.of(), caller);
     }
     Input input = change.of().apply(new Input(Map.of(), Input.Door.JSON));
-    return RecordJson.accepted(submissions.add(form.name(), input, caller, sent, attempt));
+    return RecordJson.accepted(
+        form, caller, submissions.add(form.name(), input, caller, sent, attempt));
   }
 
   private static String header(HttpServletRequest request, String name) {

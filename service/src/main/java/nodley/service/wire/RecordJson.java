@@ -12,6 +12,8 @@ import nodley.core.line.Verdict;
 import nodley.core.name.Pointer;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.service.caller.Caller;
+import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
 import nodley.store.StoredRecord;
@@ -21,7 +23,8 @@ final class RecordJson {
 
   private RecordJson() {}
 
-  static Map<String, Object> of(Form form, StoredRecord record, Display display) {
+  static Map<String, Object> of(Form form, StoredRecord record, Caller caller, Display display) {
+    Values values = Gate.told(caller, form.fields(), record.values());
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("id", record.id());
     json.put("form", form.name());
@@ -30,9 +33,9 @@ final class RecordJson {
     json.put("called", form.called(record.values(), display));
     json.put("createdAt", record.createdAt());
     json.put("updatedAt", record.updatedAt());
-    json.put("values", record.values().toJson());
+    json.put("values", values.toJson());
     Map<String, Object> rows = new LinkedHashMap<>();
-    collectRows(record.values(), Pointer.ROOT, rows);
+    collectRows(values, Pointer.ROOT, rows);
     if (!rows.isEmpty()) {
       json.put("rows", rows);
     }
@@ -63,22 +66,32 @@ final class RecordJson {
 
   /** The record with what follows its acceptance. */
   static Map<String, Object> accepted(
-      Form form, Mode mode, StoredRecord record, boolean maySee, Display display) {
+      Form form, Mode mode, StoredRecord record, Caller caller, Display display) {
     After after = form.after(mode);
-    Map<String, Object> json = of(form, record, display);
+    Map<String, Object> json = of(form, record, caller, display);
     Map<String, Object> next = new LinkedHashMap<>();
-    next.put("go", Afterwards.address(form, mode, record, maySee));
+    next.put("go", Afterwards.address(form, mode, record, Gate.maySee(caller, form)));
     next.put("say", display.fill(after.say(), form, record.values()));
     json.put("after", next);
     return json;
   }
 
   /** The record that was kept; a refusal is a problem. */
-  static StoredRecord accepted(Answer<StoredRecord> answer) {
+  static StoredRecord accepted(Form form, Caller caller, Answer<StoredRecord> answer) {
     return switch (answer) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> record;
-      case Answer.Refused<StoredRecord>(Verdict verdict) -> throw Problem.refused(verdict);
+      case Answer.Refused<StoredRecord>(Verdict verdict) ->
+          throw Problem.refused(told(form, caller, verdict));
     };
+  }
+
+  /** A verdict as a caller is told it. */
+  static Verdict told(Form form, Caller caller, Verdict verdict) {
+    return new Verdict(
+        Gate.told(caller, form.fields(), verdict.values()),
+        verdict.errors(),
+        verdict.unasked(),
+        verdict.decided());
   }
 
   static String tag(StoredRecord record) {

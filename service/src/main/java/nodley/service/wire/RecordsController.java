@@ -94,7 +94,7 @@ class RecordsController {
     Submissions.Held held =
         submissions.check(form, input, context, caller, only, steps, holder, hold);
     attempt.ifPresent(it -> it.judged(held.verdict()));
-    Map<String, Object> json = held.verdict().toJson();
+    Map<String, Object> json = RecordJson.told(form, caller, held.verdict()).toJson();
     if (hold) {
       Map<String, Object> until = new LinkedHashMap<>();
       held.until().forEach((pointer, end) -> until.put(pointer, end.toString()));
@@ -146,7 +146,8 @@ class RecordsController {
 
   private StoredRecord added(Form form, Input input, Caller caller, Sent sent, Attempted attempt) {
     try {
-      return RecordJson.accepted(submissions.add(form.name(), input, caller, sent, attempt));
+      return RecordJson.accepted(
+          form, caller, submissions.add(form.name(), input, caller, sent, attempt));
     } catch (StoreException.Outdated e) {
       throw Problem.of(
           409,
@@ -171,7 +172,8 @@ class RecordsController {
     Display display = displays.of(caller);
     Map<String, Object> json = new LinkedHashMap<>();
     json.put(
-        "records", page.records().stream().map(it -> RecordJson.of(form, it, display)).toList());
+        "records",
+        page.records().stream().map(it -> RecordJson.of(form, it, caller, display)).toList());
     ResponseEntity.BodyBuilder reply = Reply.status(200);
     page.next()
         .map(query::cursor)
@@ -198,7 +200,7 @@ class RecordsController {
     Reply.write(
         Reply.json(
             Reply.status(200).header("ETag", RecordJson.tag(record)),
-            RecordJson.of(form, record, displays.of(caller))),
+            RecordJson.of(form, record, caller, displays.of(caller))),
         response);
   }
 

@@ -14,7 +14,6 @@ import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
@@ -102,9 +101,7 @@ public class Repeatable {
   private Function<StoredRecord, byte[]> answer(Form form, Mode mode) {
     Caller caller = Caller.current();
     return record ->
-        Json.bytes(
-            RecordJson.accepted(
-                form, mode, record, Gate.maySee(caller, form), displays.of(caller)));
+        Json.bytes(RecordJson.accepted(form, mode, record, caller, displays.of(caller)));
   }
 
   /**

@@ -35,7 +35,9 @@ class SessionController {
     Query.of(request);
     Gate.passRecognised(Caller.current());
     Map<String, Object> json = new LinkedHashMap<>();
-    json.put("caller", Caller.current() instanceof Caller.Known(String name, var _) ? name : null);
+    json.put(
+        "caller",
+        Caller.current() instanceof Caller.Known(String name, var _, var _) ? name : null);
     return Reply.ok(json);
   }
 

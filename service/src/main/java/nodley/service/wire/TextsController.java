@@ -8,6 +8,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import nodley.core.file.ServiceTexts;
 import nodley.core.file.TextsFile;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
@@ -25,7 +26,7 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/texts/{form}}: what a form says in other languages. */
+/** {@code /api/texts/{form}}: what a form, or {@code service} for all, says in a language. */
 @RestController
 @RequestMapping("/api/texts/{form}")
 class TextsController {
@@ -74,7 +75,7 @@ class TextsController {
     pass(form, request);
     Locale language = language(lang);
     List<Object> keys = new ArrayList<>();
-    for (TextsFile.Text text : store.forms().texts(form, language).orElseThrow().texts()) {
+    for (TextsFile.Text text : texts(form, language)) {
       Map<String, Object> json = new LinkedHashMap<>();
       json.put("key", text.key());
       json.put("state", text.state().name().toLowerCase(Locale.ROOT));
@@ -87,6 +88,12 @@ class TextsController {
     json.put("language", language.toLanguageTag());
     json.put("keys", keys);
     return Reply.ok(json);
+  }
+
+  private List<TextsFile.Text> texts(String form, Locale language) {
+    return form.equals(ServiceTexts.NAME)
+        ? store.forms().serviceTexts(language).texts()
+        : store.forms().texts(form, language).orElseThrow().texts();
   }
 
   @PutMapping("/{lang}")
@@ -119,7 +126,9 @@ class TextsController {
     Caller caller = Caller.current();
     Gate.passAdmin(caller);
     Query.of(request);
-    submissions.form(form, caller);
+    if (!form.equals(ServiceTexts.NAME)) {
+      submissions.form(form, caller);
+    }
   }
 
   private static String name(String form, Locale language) {
@@ -144,6 +153,9 @@ class TextsController {
         404,
         "no-such-texts",
         "There are no such texts",
-        "Form " + form + " has no texts of its own in " + language.toLanguageTag() + ".");
+        (form.equals(ServiceTexts.NAME) ? "The service" : "Form " + form)
+            + " has no texts of its own in "
+            + language.toLanguageTag()
+            + ".");
   }
 }
