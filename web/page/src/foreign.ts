@@ -66,22 +66,7 @@ export async function complete(
 ): Promise<BindOptions> {
   form.noValidate = true;
   fillIn(form, description, tree.fieldAt);
-  if (!form.querySelector('[data-summary]')) {
-    const summary = document.createElement('div');
-    summary.className = 'summary';
-    summary.innerHTML = '<h2></h2><ul></ul>';
-    summary.tabIndex = -1;
-    summary.hidden = true;
-    summary.dataset.summary = '';
-    summary.setAttribute('role', 'group');
-    const heading = summary.querySelector('h2')!;
-    heading.id = `n${++count}-summary`;
-    summary.setAttribute('aria-labelledby', heading.id);
-    // It is where the person is who has pressed the button.
-    const button = form.querySelector('button:not([type=button], [name^=_]), [type=submit]');
-    const last = [...form.children].find((it) => it.contains(button));
-    form.insertBefore(summary, last ?? null);
-  }
+  completeSummary(form);
   if (!form.querySelector('[data-working]')) {
     const working = document.createElement('p');
     working.className = 'working';
@@ -104,6 +89,31 @@ export async function complete(
   return edited(form, description, service, tree.put);
 }
 
+/** The strip of what is to mend: the developer's own, `data-summary`, or one at the button. */
+function completeSummary(form: HTMLFormElement): void {
+  let summary = form.querySelector<HTMLElement>('[data-summary]');
+  if (!summary) {
+    summary = document.createElement('div');
+    summary.className = 'summary';
+    summary.dataset.summary = '';
+    // It is where the person is who has pressed the button.
+    const button = form.querySelector('button:not([type=button], [name^=_]), [type=submit]');
+    const last = [...form.children].find((it) => it.contains(button));
+    form.insertBefore(summary, last ?? null);
+  }
+  for (const part of ['h2', 'ul']) {
+    if (!summary.querySelector(part)) {
+      summary.append(document.createElement(part));
+    }
+  }
+  const heading = summary.querySelector('h2')!;
+  heading.id ||= `n${++count}-summary`;
+  summary.tabIndex = -1;
+  summary.hidden = true;
+  summary.setAttribute('role', 'group');
+  summary.setAttribute('aria-labelledby', heading.id);
+}
+
 /** An error's place: the developer's own, `data-error="name"`, or one behind the control. */
 function place(form: HTMLFormElement, name: string, inputs: HTMLElement[]): void {
   const last = inputs[inputs.length - 1]!;
@@ -114,7 +124,7 @@ function place(form: HTMLFormElement, name: string, inputs: HTMLElement[]): void
     if (!element) {
       element = document.createElement('span');
       element.style.display = 'block';
-      element.className = kind;
+      element.className = `${kind} ${form.dataset[`${kind}Class`] ?? ''}`.trim();
       element.dataset[kind] = name;
       // What comes once the person is elsewhere is heard all the same.
       element.setAttribute('aria-live', 'polite');

@@ -33,7 +33,7 @@ export async function attach(
   const form = unshadowed(place);
   const service = new Service(`${origin}/api`, form.lang || language);
   const description = await service.describe(name);
-  const own = form.querySelector('[data-summary]')
+  const own = form.querySelector('[name=_language]')
     ? {}
     : await (await more()).complete(form, description, service, { fieldAt, put });
   const spoken = description.language ?? 'en';
@@ -56,7 +56,7 @@ function attachAt(place: HTMLElement): void {
 if (typeof document !== 'undefined') {
   const places = document.querySelectorAll<HTMLElement>('[data-nodley]');
   // The service's own pages have all that they need.
-  if (!document.querySelector('[data-nodley] [data-summary]')) {
+  if (!document.querySelector('[data-nodley] [name=_language]')) {
     more().then(
       (it) => it.watch(attachAt),
       () => undefined,

@@ -1,4 +1,5 @@
 import type { Json } from './description';
+import { drag, type Draggable } from './dragging';
 import type { Page } from './equip';
 
 /** A name as the id of its control has it: `crew[1].name` is f-crew-1-name. */
@@ -14,7 +15,31 @@ function place(button: HTMLButtonElement): [string, number] {
 
 /** The buttons that add, remove and move rows; without script they send the page for that. */
 export class RowButtons {
-  constructor(private readonly page: Page) {}
+  constructor(private readonly page: Page) {
+    drag(page.form, (grip) => this.#movable(grip));
+  }
+
+  /** The rows that a number stands in, where they can be moved and there is more than one. */
+  #movable(grip: HTMLElement): Draggable | undefined {
+    const row = grip.closest<HTMLElement>('fieldset.row, [data-row]');
+    const box = row?.closest<HTMLElement>('[data-field]');
+    const isGrip = grip.matches('[data-grip]') || grip.parentElement === row;
+    const rows = box && isGrip ? this.#rows(box) : [];
+    return rows.length > 1 && row!.querySelector('button[name=_up]')
+      ? { rows, move: (from, to) => this.#move(box!.dataset.field!, from, to) }
+      : undefined;
+  }
+
+  #move(name: string, from: number, to: number): void {
+    const { opened } = this.page;
+    for (let i = from; i > to; i--) {
+      opened.raiseRow(name, i);
+    }
+    for (let i = from; i < to; i++) {
+      opened.raiseRow(name, i + 1);
+    }
+    this.#show(name);
+  }
 
   /** Writes the values of rows to their controls. */
   #show(rows: string): void {

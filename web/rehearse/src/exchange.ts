@@ -1,4 +1,5 @@
 import type { Exchange } from './network';
+import { say } from './words';
 
 interface Attempt {
   verdict: string;
@@ -25,7 +26,7 @@ export class Exchanges {
 
   #without(sent: string): string {
     return JSON.stringify(JSON.parse(sent), (name, value: unknown) =>
-      this.#secrets.has(name) && value ? '(a secret)' : value,
+      this.#secrets.has(name) && value ? say('secret') : value,
     );
   }
 
@@ -33,15 +34,15 @@ export class Exchanges {
   async told(ask: <T>(path: string) => Promise<T>): Promise<string[]> {
     const kept = sessionStorage.getItem(LAST);
     if (!kept) {
-      return ['Nothing has been sent yet.'];
+      return [say('nothing')];
     }
     const last = JSON.parse(kept) as Exchange;
     const lines = [
       `${last.method} ${last.path}`,
-      ...(last.sent ? [`sent: ${pretty(last.sent)}`] : []),
+      ...(last.sent ? [`${say('sent')}: ${pretty(last.sent)}`] : []),
       last.status
-        ? `answered ${last.status} after ${last.millis.toFixed(0)} ms`
-        : 'no answer: the network is lost',
+        ? `${say('answered')}: ${last.status}, ${last.millis.toFixed(0)} ms`
+        : say('no-answer'),
       ...(last.answer ? [pretty(last.answer)] : []),
     ];
     if (last.path.includes('/checks') || !last.attempt) {
@@ -50,7 +51,7 @@ export class Exchanges {
     const attempt = await ask<Attempt>(`/attempts/${last.attempt}`);
     return [
       ...lines,
-      `in the service: ${attempt.verdict}, ${(attempt.micros / 1_000).toFixed(1)} ms`,
+      `${say('in-the-service')}: ${attempt.verdict}, ${(attempt.micros / 1_000).toFixed(1)} ms`,
       ...attempt.steps.map(
         ({ step, about, micros }) =>
           `  ${step}${about ? ` (${about})` : ''}: ${(micros / 1_000).toFixed(2)} ms`,

@@ -1,3 +1,4 @@
+import { say } from './words';
 /** How the network is rehearsed. */
 export type Manner = 'as-it-is' | 'slow' | 'lost' | 'refusing';
 
@@ -59,7 +60,7 @@ export class Network {
     }
     if (this.#manner === 'lost') {
       told(0, '');
-      throw new TypeError('The network is lost, as rehearsed.');
+      throw new TypeError(say('lost-rehearsed'));
     }
     const response =
       this.#manner === 'refusing' && method !== 'GET' && !path.includes('/checks')
@@ -77,8 +78,8 @@ export class Network {
 function refusal(sent: string): Response {
   const [first] = Object.keys((JSON.parse(sent || '{}') as object) ?? {});
   const errors = [
-    ...(first ? [{ pointer: `#/${first}`, code: 'rule', detail: 'Refused, as rehearsed.' }] : []),
-    { pointer: '#', code: 'rule', detail: 'The whole is refused, as rehearsed.' },
+    ...(first ? [{ pointer: `#/${first}`, code: 'rule', detail: say('refused-rehearsed') }] : []),
+    { pointer: '#', code: 'rule', detail: say('all-refused-rehearsed') },
   ];
   const problem = { type: '/problems/refused', title: 'Refused', status: 422, errors };
   return new Response(JSON.stringify(problem), {

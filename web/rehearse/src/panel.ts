@@ -1,5 +1,6 @@
 import type { Opened } from 'nodley-page';
 import type { Manner } from './network';
+import { say } from './words';
 
 /** A form of the page and what is known of it. */
 export interface Bound {
@@ -18,18 +19,13 @@ export interface Deeds {
   last: () => Promise<string[]>;
 }
 
-const MANNERS: Record<Manner, string> = {
-  'as-it-is': 'as it is',
-  slow: 'slow (3 s more)',
-  lost: 'lost',
-  refusing: 'there, but the service refuses',
-};
+const MANNERS: Manner[] = ['as-it-is', 'slow', 'lost', 'refusing'];
 
 const OPEN = 'nodley-rehearsal';
 
 /** The panel: closed until it is opened once. */
 export class Panel {
-  readonly element = make('aside', { class: 'rehearsal', 'aria-label': 'Rehearsal' });
+  readonly element = make('aside', { class: 'rehearsal', 'aria-label': say('rehearsal') });
   readonly #said = make('p', { role: 'status' });
 
   constructor(private readonly deeds: Deeds) {
@@ -40,7 +36,7 @@ export class Panel {
     );
     this.element.append(details);
     details.append(
-      make('summary', {}, 'Rehearsal'),
+      make('summary', {}, say('rehearsal')),
       this.#samples(),
       this.#network(),
       this.#switches(),
@@ -62,7 +58,7 @@ export class Panel {
     const faults = make('select', {});
     const choose = (list: string[]) =>
       faults.replaceChildren(
-        new Option('wrong in one way…', ''),
+        new Option(say('wrong'), ''),
         ...list.map((text, index) => new Option(text, String(index))),
       );
     choose([]);
@@ -80,31 +76,31 @@ export class Panel {
       }
     });
     return group(
-      button('Fill in', () => this.#do(() => this.deeds.right())),
-      labelled('Fill in', faults),
+      button(say('fill-in'), () => this.#do(() => this.deeds.right())),
+      labelled(say('fill-in'), faults),
     );
   }
 
   #network(): HTMLElement {
     const manners = make('select', {});
-    manners.append(...Object.entries(MANNERS).map(([value, text]) => new Option(text, value)));
+    manners.append(...MANNERS.map((manner) => new Option(say(manner), manner)));
     manners.addEventListener('change', () => this.deeds.network(manners.value as Manner));
-    return group(labelled('The network is', manners));
+    return group(labelled(say('network'), manners));
   }
 
   #switches(): HTMLElement {
     return group(
       box(
-        "The page's own rules",
+        say('rules'),
         true,
         (on) => {
           this.deeds.rules(on);
-          return on ? '' : 'Only the service judges now.';
+          return on ? '' : say('rules-off');
         },
         (deed) => this.#do(deed),
       ),
       box(
-        'Keys of texts',
+        say('keys'),
         false,
         async (on) => {
           await this.deeds.keys(on);
@@ -116,10 +112,10 @@ export class Panel {
   }
 
   #last(): HTMLElement {
-    const lines = make('pre', { tabindex: '0', 'aria-label': 'The last exchange' });
+    const lines = make('pre', { tabindex: '0', 'aria-label': say('last') });
     lines.hidden = true;
     return group(
-      button('The last exchange', () =>
+      button(say('last'), () =>
         this.#do(async () => {
           lines.textContent = (await this.deeds.last()).join('\n');
           lines.hidden = false;

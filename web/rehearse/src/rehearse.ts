@@ -38,7 +38,7 @@ document.addEventListener('nodley:opened', (event) => {
   const { form: name, language = 'en' } = opened.description;
   secrets(opened.description.fields).forEach((field) => exchanges.hide(field));
   const samples = new Samples(
-    () => ask(`/forms/${name}/samples?wrong=true`),
+    () => ask(`/forms/${name}/samples?wrong=true&lang=${language}`),
     async (other, id) => (await ask<{ called: string }>(`/forms/${other}/records/${id}`)).called,
   );
   const panel = new Panel({

@@ -1,5 +1,6 @@
 import type { Field } from 'nodley-page';
 import type { Bound } from './panel';
+import { say } from './words';
 
 type Values = Record<string, unknown>;
 
@@ -65,7 +66,7 @@ export class Samples {
         opened.leave(name);
       }
     }
-    return 'Filled in.';
+    return say('filled-in');
   }
 
   /** A search box knows of many records, and of many options, only once they are looked for. */

@@ -20,6 +20,8 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.openqa.selenium.By;
 import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.Keys;
@@ -27,6 +29,7 @@ import org.openqa.selenium.WebElement;
 import org.openqa.selenium.logging.LogType;
 import org.openqa.selenium.support.ui.Select;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Forms in pages of another site: the pages of docs/examples, and pages with mistakes. */
 class EmbeddedPageTest {
@@ -126,12 +129,7 @@ class EmbeddedPageTest {
   /** From nothing to a grid that is edited in place: docs/your-page.md. */
   @Test
   void aPageOfTwelveFieldsAddsAndEditsThreeRecordsInPlace() throws IOException {
-    String file = Files.readString(EXAMPLES.resolve("member.form.yaml"));
-    Wire.Reply published =
-        service
-            .wire()
-            .publish("member", file.replaceAll("(?m)^origins:.*$", "origins: [" + origin + "]"));
-    assertThat(published.status()).as(published.response().body()).isEqualTo(201);
+    publishMembers();
     for (String name : List.of("ann", "bob", "cy")) {
       Wire.Reply added =
           service
@@ -173,6 +171,67 @@ class EmbeddedPageTest {
     assertThat(cyril.path("values").path("e_mail").asString()).isEqualTo("cy@club.example");
     assertThat(cyril.path("values").path("seat_count").asInt()).isEqualTo(1);
     assertThat(errors()).isEmpty();
+  }
+
+  /** The same form in the look of a framework: its classes, and no stylesheet of Nodley's. */
+  @ParameterizedTest
+  @CsvSource({
+    "bootstrap, dist/css/bootstrap.min.css, is-invalid, invalid-feedback",
+    "bulma, css/bulma.min.css, is-danger, is-danger"
+  })
+  void aFrameworksClassesDressWhatIsWrong(String framework, String css, String wrong, String error)
+      throws IOException {
+    String page = Files.readString(EXAMPLES.resolve("members-" + framework + ".html"));
+    Path installed = Path.of("../web/node_modules", framework);
+    JsonNode about =
+        JsonMapper.shared().readTree(Files.readString(installed.resolve("package.json")));
+    String address =
+        "https://cdn.jsdelivr.net/npm/"
+            + framework
+            + "@"
+            + about.path("version").asString()
+            + "/"
+            + css;
+    assertThat(page).contains(address);
+    pages.put(framework + ".css", Files.readString(installed.resolve(css)));
+    pages.put(framework + ".html", page.replace(address, "/" + framework + ".css"));
+    publishMembers();
+    browser.openBound("/" + framework + ".html");
+    in("form", "years_rowed").sendKeys(Keys.ENTER);
+    browser.untilText("[data-summary] h2", "6 to mend");
+    WebElement name = in("form", "first_name");
+    assertThat(name.getDomAttribute("class")).contains(wrong);
+    WebElement told = browser.find("[data-error=first_name]");
+    assertThat(told.getDomAttribute("class")).contains(error);
+    assertThat(told.isDisplayed()).isTrue();
+    assertThat(told.getText()).isEqualTo("First name is required.");
+    // The framework's own colours: those of what is wrong, not those of a usual control or text.
+    browser.until(
+        "its border is another",
+        () ->
+            !in("form", "last_name")
+                .getCssValue("border-color")
+                .equals(in("form", "phone_number").getCssValue("border-color")));
+    assertThat(told.getCssValue("color"))
+        .isNotEqualTo(browser.find("[data-state=first_name]").getCssValue("color"));
+    for (String label : List.of("can_swim", "born_on", "e_mail")) {
+      assertThat(browser.find("[data-error=" + label + "]").isDisplayed()).as(label).isTrue();
+    }
+    assertThat(browser.barriers()).isEmpty();
+    browser.type("[name=first_name]", "Ann");
+    browser.leave();
+    browser.untilText("[data-summary] h2", "4 to mend");
+    assertThat(name.getDomAttribute("class")).doesNotContain(wrong);
+    assertThat(told.isDisplayed()).isFalse();
+  }
+
+  private static void publishMembers() throws IOException {
+    String file = Files.readString(EXAMPLES.resolve("member.form.yaml"));
+    Wire.Reply published =
+        service
+            .wire()
+            .publish("member", file.replaceAll("(?m)^origins:.*$", "origins: [" + origin + "]"));
+    assertThat(published.status()).as(published.response().body()).isIn(200, 201);
   }
 
   @Test

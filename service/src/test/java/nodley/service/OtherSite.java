@@ -40,7 +40,8 @@ final class OtherSite implements AutoCloseable {
       throws IOException {
     Optional<String> page = pages.apply(exchange.getRequestURI().getPath().substring(1));
     byte[] bytes = page.orElse("").getBytes(StandardCharsets.UTF_8);
-    exchange.getResponseHeaders().set("Content-Type", "text/html; charset=utf-8");
+    String type = exchange.getRequestURI().getPath().endsWith(".css") ? "css" : "html";
+    exchange.getResponseHeaders().set("Content-Type", "text/" + type + "; charset=utf-8");
     exchange.sendResponseHeaders(
         page.isPresent() ? 200 : 404, bytes.length == 0 ? -1 : bytes.length);
     exchange.getResponseBody().write(bytes);

@@ -10,21 +10,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
 import org.openqa.selenium.OutputType;
 
 /** Takes the pictures of docs/screenshots from a running demo: see tools/pictures. */
 public final class Pictures {
-
-  private static final String HEBREW =
-      """
-      form: vessel
-      title: { add: רישום כלי שיט }
-      fields:
-        name: { label: שם כלי השיט }
-        callSign: { label: אות קריאה, help: כפי שרשום ברישיון הרדיו }
-        rig: { label: סוג, options: { sail: מפרשית, motor: סירת מנוע, fishing: סירת דיג, tug: גוררת } }
-        length: { label: אורך כולל }
-      """;
 
   private final Browser browser;
   private final String address;
@@ -149,9 +139,35 @@ public final class Pictures {
     browser.openBound("/forms/incident/new");
     take("page-narrow");
     screen(1280, 800, false);
-    wire.put("/api/texts/vessel/he", "application/yaml", HEBREW);
-    browser.openBound("/forms/vessel/new?lang=he");
-    take("page-from-the-right");
+    ownPage(wire);
+  }
+
+  /** A page of another site in the look of a CSS framework, refused. */
+  private void ownPage(Wire wire) throws IOException {
+    Path examples = Path.of("../docs/examples");
+    Path css = Path.of("../web/node_modules/bootstrap/dist/css/bootstrap.min.css");
+    String page =
+        Files.readString(examples.resolve("members-bootstrap.html"))
+            .replaceAll("https://cdn[^\"]*", "/look.css")
+            .replace("http://127.0.0.1:8420", address);
+    Map<String, String> files = Map.of("look.css", Files.readString(css), "members.html", page);
+    try (OtherSite site = new OtherSite(name -> Optional.ofNullable(files.get(name)));
+        Browser theirs = Browser.withScript(site.origin())) {
+      String form = Files.readString(examples.resolve("member.form.yaml"));
+      wire.publish(
+          "member", form.replaceAll("(?m)^origins:.*$", "origins: [" + site.origin() + "]"));
+      Pictures pictures = new Pictures(theirs, address, folder);
+      pictures.screen(1280, 800, false);
+      theirs.openBound("/members.html");
+      theirs.type("[name=e_mail]", "ann");
+      theirs.find("[name=e_mail]").sendKeys(Keys.ENTER);
+      theirs.untilText("[data-summary] h2", "to mend");
+      theirs.type("[name=first_name]", "Ann");
+      theirs.leave();
+      theirs.untilText("[data-summary] h2", "4 to mend");
+      theirs.driver().executeScript("scrollTo(0, 0)");
+      pictures.take("page-own");
+    }
   }
 
   /** Somebody else saves the record while its page is open. */

@@ -102,7 +102,7 @@ class RehearsalTest {
     browser.untilText("[data-working]", "Visit announced.");
     open("visit");
     assertThat(last())
-        .contains("POST ", "/api/forms/visit/records", "answered 201", "in the service: accepted")
+        .contains("POST ", "/api/forms/visit/records", "answered: 201", "in the service: accepted")
         .containsSubsequence("read: ", "judge: ", "write: ");
   }
 
@@ -181,7 +181,7 @@ class RehearsalTest {
     assertThat(browser.errorOf("name")).isEqualTo("Refused, as rehearsed.");
     assertThat(browser.driver().manage().logs().get("browser").getAll())
         .noneMatch(it -> it.getMessage().contains("the page accepted what the service refused"));
-    assertThat(last()).contains("answered 422").doesNotContain("in the service:");
+    assertThat(last()).contains("answered: 422").doesNotContain("in the service:");
   }
 
   @Test
@@ -193,7 +193,7 @@ class RehearsalTest {
     assertThat(browser.errorOf("name")).isEmpty();
     send();
     browser.until("the service has spoken", () -> !browser.errorOf("name").isEmpty());
-    assertThat(last()).contains("answered 422", "too-short", "in the service: refused");
+    assertThat(last()).contains("answered: 422", "too-short", "in the service: refused");
   }
 
   @Test
@@ -205,5 +205,20 @@ class RehearsalTest {
     box("Keys of texts").click();
     browser.until("they are gone", () -> browser.all(".rehearsed-key").isEmpty());
     assertThat(browser.text("h1")).isEqualTo("Register a vessel");
+  }
+
+  @Test
+  void thePanelSpeaksThePagesLanguage() {
+    browser.openBound("/forms/vessel/new?lang=es");
+    browser.untilText(PANEL + " summary", "Ensayo");
+    press("Rellenar");
+    browser.untilText(PANEL + " [role=status]", "Rellenado.");
+    WebElement faults = browser.all(PANEL + " select").getFirst();
+    faults.click();
+    browser.until("the faults are there", () -> new Select(faults).getOptions().size() > 5);
+    new Select(faults).selectByVisibleText("name: value-missing");
+    browser.untilText(PANEL + " [role=status]", "Falta ");
+    browser.openBound("/forms/vessel/new?lang=de");
+    browser.untilText(PANEL + " summary", "Probe");
   }
 }

@@ -16,6 +16,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.interactions.Actions;
 
 /** Rows of a record that is edited on a page: each stays the one it is, with what it hides. */
 class RowsPageTest {
@@ -124,5 +127,51 @@ class RowsPageTest {
 
   private int version() {
     return service.wire().get("/api/forms/host/records/" + id).json().path("version").asInt();
+  }
+
+  /** By its number a row goes to where it is dropped, with all that is typed and kept in it. */
+  @Test
+  void aRowIsDraggedByItsNumber() throws SQLException {
+    List<String> before = kept();
+    scripted.openBound("/forms/host/" + id + "/edit");
+    scripted.find("button[name=_more]").click();
+    scripted.type("[name='users[2].user']", "cy");
+    scripted.type("[name='users[2].pw']", "three");
+    drag(2, -1, "");
+    assertThat(users()).containsExactly("cy", "ann", "bob");
+    drag(0, 1, Keys.ESCAPE);
+    assertThat(users()).containsExactly("cy", "ann", "bob");
+    drag(0, 1, "");
+    assertThat(users()).containsExactly("ann", "cy", "bob");
+    drag(0, 3, "");
+    assertThat(users()).containsExactly("cy", "bob", "ann");
+    scripted.find("form.nodley .actions button[type=submit]").click();
+    scripted.untilText(".said", "Saved.");
+    List<String> after = kept();
+    assertThat(after.getFirst()).startsWith("cy");
+    assertThat(after.subList(1, 3)).containsExactly(before.get(1), before.get(0));
+  }
+
+  private static List<String> users() {
+    return scripted.all("[name$='.user']").stream().map(it -> it.getDomProperty("value")).toList();
+  }
+
+  /** Drags a row past the middle of as many others as there are between, downwards or upwards. */
+  private static void drag(int row, int past, CharSequence meanwhile) {
+    List<WebElement> rows = scripted.all("fieldset.row");
+    scripted.driver().executeScript("arguments[0].scrollIntoView({block: 'center'})", rows.get(1));
+    WebElement grip = rows.get(row).findElement(By.tagName("legend"));
+    WebElement other = rows.get(Math.clamp(past, 0, rows.size() - 1));
+    int there = other.getRect().y + (past < row ? 0 : other.getRect().height);
+    int here = grip.getRect().y + grip.getRect().height / 2;
+    Actions actions = new Actions(scripted.driver());
+    actions
+        .clickAndHold(grip)
+        .moveByOffset(0, (there - here) / 2)
+        .moveByOffset(0, there - here - (there - here) / 2);
+    if (meanwhile.length() > 0) {
+      actions.sendKeys(meanwhile);
+    }
+    actions.release().perform();
   }
 }

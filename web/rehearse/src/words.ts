@@ -1,0 +1,64 @@
+/** What the panel says, in the languages that Nodley's own sentences ship in. */
+const WORDS = {
+  rehearsal: { en: 'Rehearsal', de: 'Probe', es: 'Ensayo' },
+  'fill-in': { en: 'Fill in', de: 'Ausfüllen', es: 'Rellenar' },
+  'filled-in': { en: 'Filled in.', de: 'Ausgefüllt.', es: 'Rellenado.' },
+  wrong: { en: 'wrong in one way…', de: 'mit einem Fehler …', es: 'con un error…' },
+  network: { en: 'The network is', de: 'Das Netz ist', es: 'La red está' },
+  'as-it-is': { en: 'as it is', de: 'wie es ist', es: 'como está' },
+  slow: { en: 'slow (3 s more)', de: 'langsam (3 s mehr)', es: 'lenta (3 s más)' },
+  lost: { en: 'lost', de: 'weg', es: 'caída' },
+  refusing: {
+    en: 'there, but the service refuses',
+    de: 'da, aber der Dienst lehnt ab',
+    es: 'bien, pero el servicio rechaza',
+  },
+  rules: {
+    en: "The page's own rules",
+    de: 'Die Regeln der Seite',
+    es: 'Las reglas de la página',
+  },
+  'rules-off': {
+    en: 'Only the service judges now.',
+    de: 'Jetzt prüft nur der Dienst.',
+    es: 'Ahora solo comprueba el servicio.',
+  },
+  keys: { en: 'Keys of texts', de: 'Schlüssel der Texte', es: 'Claves de los textos' },
+  last: { en: 'The last exchange', de: 'Der letzte Austausch', es: 'El último intercambio' },
+  nothing: {
+    en: 'Nothing has been sent yet.',
+    de: 'Es wurde noch nichts gesendet.',
+    es: 'Todavía no se ha enviado nada.',
+  },
+  sent: { en: 'sent', de: 'gesendet', es: 'enviado' },
+  answered: { en: 'answered', de: 'beantwortet', es: 'respuesta' },
+  'no-answer': {
+    en: 'no answer: the network is lost',
+    de: 'keine Antwort: das Netz ist weg',
+    es: 'sin respuesta: la red está caída',
+  },
+  'in-the-service': { en: 'in the service', de: 'im Dienst', es: 'en el servicio' },
+  secret: { en: '(a secret)', de: '(geheim)', es: '(secreto)' },
+  'lost-rehearsed': {
+    en: 'The network is lost, as rehearsed.',
+    de: 'Das Netz ist weg, zur Probe.',
+    es: 'La red está caída, como ensayo.',
+  },
+  'refused-rehearsed': {
+    en: 'Refused, as rehearsed.',
+    de: 'Abgelehnt, zur Probe.',
+    es: 'Rechazado, como ensayo.',
+  },
+  'all-refused-rehearsed': {
+    en: 'The whole is refused, as rehearsed.',
+    de: 'Das Ganze ist abgelehnt, zur Probe.',
+    es: 'Todo se rechaza, como ensayo.',
+  },
+};
+
+/** A word in the page's language; in English where there is none. */
+export function say(word: keyof typeof WORDS): string {
+  const [language] = document.documentElement.lang.split('-');
+  const words: Record<string, string> = WORDS[word];
+  return words[language!] ?? WORDS[word].en;
+}
