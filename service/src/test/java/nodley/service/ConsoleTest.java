@@ -116,6 +116,12 @@ class ConsoleTest {
     browser.press(".editor button[type=submit]");
     browser.untilText("#field-name-error", "Name of the vessel is required.");
     browser.until("the focus", () -> "field-name".equals(browser.focused()));
+    // As on pages: a dot at what is needed, and the error in a tab below its control.
+    assertThat(browser.text(".editor .marks")).isEqualTo("What has a dot must be filled in.");
+    assertThat(browser.text(".editor")).doesNotContain("optional");
+    assertThat(browser.find(".field.wrong").getCssValue("border-left-width")).isEqualTo("0px");
+    assertThat(browser.find("#field-name-error").getCssValue("background-color"))
+        .isNotEqualTo("rgba(0, 0, 0, 0)");
     assertThat(browser.barriers()).isEmpty();
     browser.type("#field-name", "  New   Boat ");
     browser.type("#field-callSign", "mc-10");
