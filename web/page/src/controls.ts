@@ -107,7 +107,7 @@ export class Controls {
       return all.find((input) => input.checked)?.value ?? '';
     }
     if (first?.type === 'checkbox') {
-      return first.dataset.many === undefined
+      return this.field(name)?.type !== 'choices'
         ? first.checked
         : all.filter((input) => input.checked).map((input) => input.value);
     }

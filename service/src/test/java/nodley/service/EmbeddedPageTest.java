@@ -277,6 +277,74 @@ class EmbeddedPageTest {
   }
 
   @Test
+  void boxesOfOneNameAreChoicesAndRowsHaveButtonsOfOnesOwn() {
+    Wire.Reply published =
+        service
+            .wire()
+            .publish(
+                "plot",
+                """
+                form: plot
+                access: { add: anyone, see: anyone, edit: anyone }
+                origins: ["%s"]
+                fields:
+                  code: { type: text, required: true, tidy: [upper] }
+                  tools: { type: choices, options: { spade: Spade, rake: Rake, barrow: Barrow } }
+                  helpers: { type: rows, fields: { name: { type: text, required: true }, born: { type: integer } } }
+                """
+                    .formatted(origin));
+    assertThat(published.status()).as(published.response().body()).isEqualTo(201);
+    pages.put(
+        "plot.html",
+        """
+        <!doctype html><html lang="en"><meta charset="utf-8"><title>Plots</title>
+        <script type="module" src="%s/page/nodley.js"></script>
+        <main><h1>Plots</h1>
+        <form data-nodley="plot" method="post">
+          <label>Code <input name="code"></label>
+          <fieldset><legend>Tools</legend>
+            <label><input type="checkbox" name="tools" value="spade"> Spade</label>
+            <label><input type="checkbox" name="tools" value="rake"> Rake</label>
+          </fieldset>
+          <fieldset data-field="helpers"><legend>Helpers</legend>
+            <p data-row><span data-grip>⠿</span>
+              <label>Name <input name="helpers[0].name"></label>
+              <label>Born <input name="helpers[0].born"></label>
+              <button data-up>Up</button> <button data-remove>Remove</button></p>
+            <button data-add>More</button>
+          </fieldset>
+          <button id="go">Send</button>
+        </form></main></html>
+        """
+            .formatted(THERE));
+    browser.openBound("/plot.html");
+    browser.find("#go").click();
+    browser.untilText(".summary h2", "1 to mend");
+    assertThat(
+            browser.all("[data-error]").stream()
+                .map(WebElement::getText)
+                .filter(it -> !it.isEmpty()))
+        .containsExactly("Code is required.");
+    browser.type("[name=code]", "a07");
+    browser.find("[value=rake]").click();
+    browser.type("[name='helpers[0].name']", "Ann");
+    browser.find("[data-add]").click();
+    browser.type("[name='helpers[1].name']", "Bob");
+    browser.type("[name='helpers[1].born']", "1980");
+    browser.all("[data-up]").getLast().click();
+    assertThat(browser.valueOf("[name='helpers[0].name']")).isEqualTo("Bob");
+    browser.find("#go").click();
+    browser.untilText("[data-working]", "Plot added.");
+    assertThat(browser.find("[value=rake]").isSelected()).isFalse();
+    JsonNode kept =
+        service.wire().get("/api/forms/plot/records").json().path("records").path(0).path("values");
+    assertThat(kept.toString())
+        .isEqualTo(
+            "{\"code\":\"A07\",\"tools\":[\"rake\"],\"helpers\":[{\"name\":\"Bob\",\"born\":1980},{\"name\":\"Ann\"}]}");
+    assertThat(errors()).isEmpty();
+  }
+
+  @Test
   void aSelectInItsLabelStaysWhereItsOptionsDependOnAnotherField() {
     service
         .wire()
