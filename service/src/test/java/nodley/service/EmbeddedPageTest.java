@@ -131,17 +131,7 @@ class EmbeddedPageTest {
   void aPageOfTwelveFieldsAddsAndEditsThreeRecordsInPlace() throws IOException {
     publishMembers();
     for (String name : List.of("ann", "bob", "cy")) {
-      Wire.Reply added =
-          service
-              .wire()
-              .add(
-                  "member",
-                  """
-                  {"first_name": "%s", "last_name": "Oar", "user_name": "%s", "e_mail": "%s@club.example",
-                   "born_on": "1990-01-01", "can_swim": true}
-                  """
-                      .formatted(name, name, name));
-      assertThat(added.status()).as(added.response().body()).isEqualTo(201);
+      addMember(name);
     }
     browser.open("/members.html");
     browser.until("all are bound", () -> browser.all("form[data-bound=true]").size() == 4);
@@ -196,10 +186,11 @@ class EmbeddedPageTest {
     pages.put(framework + ".css", Files.readString(installed.resolve(css)));
     pages.put(framework + ".html", page.replace(address, "/" + framework + ".css"));
     publishMembers();
+    addMember(framework);
     browser.openBound("/" + framework + ".html");
-    in("form", "years_rowed").sendKeys(Keys.ENTER);
+    in("main > form", "years_rowed").sendKeys(Keys.ENTER);
     browser.untilText("[data-summary] h2", "6 to mend");
-    WebElement name = in("form", "first_name");
+    WebElement name = in("main > form", "first_name");
     assertThat(name.getDomAttribute("class")).contains(wrong);
     WebElement told = browser.find("[data-error=first_name]");
     assertThat(told.getDomAttribute("class")).contains(error);
@@ -223,6 +214,30 @@ class EmbeddedPageTest {
     browser.untilText("[data-summary] h2", "4 to mend");
     assertThat(name.getDomAttribute("class")).doesNotContain(wrong);
     assertThat(told.isDisplayed()).isFalse();
+    if (page.contains("id=\"grid\"")) {
+      browser.find("#grid form[data-bound=true]");
+      browser.type("#grid form:first-child [name=first_name]", "");
+      browser.find("#grid form:first-child [name=last_name]").sendKeys(Keys.ENTER);
+      browser.untilText("#grid [data-error=first_name]", "First name is required.");
+      assertThat(browser.barriers()).isEmpty();
+      browser.type("#grid form:first-child [name=first_name]", "Mended");
+      browser.find("#grid form:first-child [name=last_name]").sendKeys(Keys.ENTER);
+      browser.untilText("#grid form:first-child [data-working]", "Saved.");
+    }
+  }
+
+  private static void addMember(String name) {
+    Wire.Reply added =
+        service
+            .wire()
+            .add(
+                "member",
+                """
+                {"first_name": "%s", "last_name": "Oar", "user_name": "%s", "e_mail": "%s@club.example",
+                 "born_on": "1990-01-01", "can_swim": true}
+                """
+                    .formatted(name, name, name));
+    assertThat(added.status()).as(added.response().body()).isEqualTo(201);
   }
 
   private static void publishMembers() throws IOException {
