@@ -2,7 +2,7 @@ import type { Big } from 'big.js';
 import type { Field, Json } from './description';
 import { isDate, moment, time } from './clock';
 import { tidy, tidyPhone, trim } from './tidy';
-import { BLANK, bool, Decimal, text, UNKEEPABLE, type Value } from './value';
+import { BLANK, bool, Decimal, isKeepable, text, type Value } from './value';
 
 const PLAIN_NUMBER = /^-?(\d+(\.\d+)?|\.\d+)$/;
 const MAX_NUMBER_TEXT = 1000;
@@ -36,7 +36,7 @@ export function read(field: Field, typed: Json, zone: string): Value {
     case 'number':
       return Number.isFinite(typed) ? (fitting(field, new Decimal(typed)) ?? unread) : unread;
     case 'string':
-      return typed.search(UNKEEPABLE) < 0 ? (fromText(field, typed, zone) ?? unread) : unread;
+      return isKeepable(typed) ? (fromText(field, typed, zone) ?? unread) : unread;
     default:
       return unread;
   }
@@ -49,7 +49,7 @@ function chosen(items: Json[]): Value | undefined {
     if (item === null) {
       continue;
     }
-    if (typeof item !== 'string' || item.search(UNKEEPABLE) >= 0) {
+    if (typeof item !== 'string' || !isKeepable(item)) {
       return undefined;
     }
     const option = tidy(item, { trim: true });

@@ -38,6 +38,11 @@ export function bool(yes: boolean): Value {
 /** NUL and unpaired surrogates. */
 export const UNKEEPABLE = /[\0\p{Surrogate}]/gu;
 
+/** False for what no form of can be kept: those, and more marks in a row than any writing has. */
+export function isKeepable(text: string): boolean {
+  return text.search(UNKEEPABLE) < 0 && !/\p{M}{31}/u.test(text);
+}
+
 /** True if both are the same value; exact decimals write themselves as text. */
 export function same(a: Value, b: Value): boolean {
   return JSON.stringify(a) === JSON.stringify(b);

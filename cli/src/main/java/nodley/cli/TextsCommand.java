@@ -30,7 +30,9 @@ final class TextsCommand extends ServiceCommand {
   @Option(names = "--missing", description = "Only what is missing or unused.")
   private boolean missing;
 
-  @Option(names = "--all", description = "Nodley's own sentences and words too.")
+  @Option(
+      names = "--all",
+      description = "Also what Nodley itself says, and what is said for all forms.")
   private boolean all;
 
   @Override
@@ -63,6 +65,7 @@ final class TextsCommand extends ServiceCommand {
     int lacking = 0;
     int unused = 0;
     int own = 0;
+    int shared = 0;
     for (JsonNode text : reply.path("keys")) {
       String state = text.path("state").asString();
       String from = text.path("from").asString();
@@ -70,7 +73,9 @@ final class TextsCommand extends ServiceCommand {
       lacking += state.equals("missing") ? 1 : 0;
       unused += state.equals("unused") ? 1 : 0;
       own += state.equals("used") && from.equals("nodley") ? 1 : 0;
-      boolean wanted = missing ? !state.equals("used") : all || !from.equals("nodley");
+      shared += from.equals("service-texts") ? 1 : 0;
+      boolean ofForm = !from.equals("nodley") && !from.equals("service-texts");
+      boolean wanted = missing ? !state.equals("used") : all || ofForm;
       if (wanted) {
         rows.add(
             List.of(
@@ -100,7 +105,8 @@ final class TextsCommand extends ServiceCommand {
                 + " unused; "
                 + (own > 0
                     ? own + " of Nodley's own sentences and words ship in this language."
-                    : "Nodley's own sentences do not ship in this language (say: gives them)."));
+                    : "Nodley's own sentences do not ship in this language (say: gives them).")
+                + (shared > 0 ? " Said for all forms: " + shared + "." : ""));
   }
 
   private String from(String from, String language) {

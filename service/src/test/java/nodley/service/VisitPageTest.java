@@ -411,7 +411,7 @@ class VisitPageTest {
     browser.open("/console/forms/visit/records/" + visit);
     browser.untilText("#field-nights", "2 nights");
     assertThat(browser.valueOf("#field-contact-email")).isEqualTo("a@b.example");
-    browser.driver().findElement(By.xpath("//button[.='Add to Crew']")).click();
+    browser.driver().findElement(By.xpath("//button[.='Add somebody to the crew']")).click();
     browser.type("#field-crew-1-name", "B");
     browser.leave();
     browser.untilText("#field-crew-1-name-error", "at least 2 characters; it has 1");

@@ -20,6 +20,9 @@ public final class Tidy {
   private static final Pattern SCHEME =
       Pattern.compile("[A-Za-z][A-Za-z0-9+.-]*://|(?i:mailto|javascript|data|tel|file):");
 
+  private static final int FIRST_MARK = 0x300;
+  private static final int MAX_MARKS = 30;
+
   private Tidy() {}
 
   /** Tidies a value of a field; text of which nothing stays is blank. */
@@ -40,15 +43,21 @@ public final class Tidy {
     return Value.text(tidied);
   }
 
-  /** Null if there is a NUL or an unpaired surrogate in it: no form of it can be kept. */
+  /**
+   * Null if no form of it can be kept: there is a NUL or an unpaired surrogate in it, or more marks
+   * upon each other than any writing has.
+   */
   static String of(String text, Tidying tidying) {
     boolean plain = isPlain(text);
-    if (!plain && !Wellformed.is(text)) {
+    if (!plain && (!Wellformed.is(text) || hasManyMarks(text))) {
       return null;
     }
     String tidied = plain ? text : standard(text);
     if (tidying.keep().isPresent()) {
       tidied = keep(tidied, tidying.keep().get());
+      if (hasManyMarks(tidied)) {
+        return null;
+      }
     }
     boolean spaced = !plain || tidying.keep().isPresent();
     if (spaced && tidying.trim()) {
@@ -110,16 +119,40 @@ public final class Tidy {
         || c >= '\u2010' && c <= '\u2013';
   }
 
+  /**
+   * True if more than 30 marks stand in a row, which is what the Stream-Safe Text Format allows
+   * (UAX #15, section 13). Sorting them, as normalization does, takes the square of their number.
+   */
+  private static boolean hasManyMarks(String text) {
+    int marks = 0;
+    for (int i = 0, c; i < text.length(); i += Character.charCount(c)) {
+      c = text.codePointAt(i);
+      marks = c >= FIRST_MARK && isMark(c) ? marks + 1 : 0;
+      if (marks > MAX_MARKS) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private static boolean isMark(int c) {
+    return switch (Character.getType(c)) {
+      case Character.NON_SPACING_MARK, Character.COMBINING_SPACING_MARK, Character.ENCLOSING_MARK ->
+          true;
+      default -> false;
+    };
+  }
+
   /** Line ends become LF; then Unicode normalization form C (UAX #15). */
   public static String standard(String text) {
     String lines = text.indexOf('\r') < 0 ? text : text.replace("\r\n", "\n").replace('\r', '\n');
     return isLatin1(lines) ? lines : Normalizer.normalize(lines, Normalizer.Form.NFC);
   }
 
-  /** Below U+0300 there is nothing to compose (UAX #15, Latin-1 is in NFC). */
+  /** Below the first mark there is nothing to compose (UAX #15, Latin-1 is in NFC). */
   private static boolean isLatin1(String text) {
     for (int i = 0; i < text.length(); i++) {
-      if (text.charAt(i) >= 0x300) {
+      if (text.charAt(i) >= FIRST_MARK) {
         return false;
       }
     }
