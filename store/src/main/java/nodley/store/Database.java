@@ -7,6 +7,7 @@ import java.sql.SQLException;
 import java.util.concurrent.BlockingDeque;
 import java.util.concurrent.LinkedBlockingDeque;
 import java.util.concurrent.Semaphore;
+import org.sqlite.ProgressHandler;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
@@ -16,6 +17,13 @@ import org.sqlite.SQLiteOpenMode;
 final class Database implements AutoCloseable {
 
   private static final int READERS = 8;
+
+  /**
+   * After so many steps of SQLite's machine a reader looks whether its time is over: well under a
+   * ms.
+   */
+  private static final int STEPS_BETWEEN_LOOKS = 20_000;
+
   private static final int BUSY_MILLIS = 10_000;
 
   /** What the file is called where it is attached to {@link #scratch}. */
@@ -137,6 +145,10 @@ final class Database implements AutoCloseable {
         // Asked by a form whose tables have followed a new revision at this very moment.
         throw new StoreException.FormChanged();
       }
+      if (e instanceof SQLiteException sqlite
+          && sqlite.getResultCode() == SQLiteErrorCode.SQLITE_INTERRUPT) {
+        throw new StoreException.TookTooLong();
+      }
       throw new StoreException.Unavailable("The store cannot be read now.", e);
     } finally {
       readers.addFirst(connection);
@@ -163,7 +175,17 @@ final class Database implements AutoCloseable {
     SQLiteConfig readOnly = settings();
     readOnly.setReadOnly(true);
     try {
-      return new PreparedConnection(readOnly.createConnection(url));
+      Connection connection = readOnly.createConnection(url);
+      ProgressHandler.setHandler(
+          connection,
+          STEPS_BETWEEN_LOOKS,
+          new ProgressHandler() {
+            @Override
+            protected int progress() {
+              return ReadBudget.isOver() ? 1 : 0;
+            }
+          });
+      return new PreparedConnection(connection);
     } catch (SQLException e) {
       unopened.release();
       throw e;

@@ -3,7 +3,6 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -169,7 +168,8 @@ final class FullText {
 
   /** What is bound for the words: nothing of them is FTS5's own language. */
   static String bound(String words) {
-    return Arrays.stream(words.replace(BETWEEN, " ").strip().split("\\s+"))
+    return SearchWords.of(words.replace(BETWEEN, " ")).stream()
+        .limit(SearchWords.MAX)
         .map(word -> "\"" + word.replace("\"", "\"\"") + "\"*")
         .collect(Collectors.joining(" "));
   }

@@ -13,6 +13,9 @@ final class Pages {
   /** Read at once where a condition may leave out most. */
   private static final int CHUNK = 500;
 
+  /** Each chunk in an order sorts everything anew. */
+  private static final int CHUNK_IN_ORDER = 10_000;
+
   /** So many records are looked at for one page; then it ends, with fewer than it could have. */
   private static final int MOST = 50_000;
 
@@ -31,7 +34,10 @@ final class Pages {
   Records.Page read(Connection on) throws SQLException {
     List<StoredRecord> found = new ArrayList<>();
     Optional<List<Object>> after = listing.after();
-    int chunk = listing.where().isEmpty() ? listing.limit() + 1 : CHUNK;
+    int chunk =
+        listing.where().isEmpty()
+            ? listing.limit() + 1
+            : listing.order().isEmpty() ? CHUNK : CHUNK_IN_ORDER;
     for (int looked = 0; looked < MOST; looked += chunk) {
       List<StoredRecord> read = chunk(on, after, chunk);
       for (StoredRecord record : read) {
@@ -45,6 +51,10 @@ final class Pages {
       }
       if (read.size() < chunk) {
         return new Records.Page(found, Optional.empty());
+      }
+      if (ReadBudget.isOver()) {
+        // What was found so far is a page; the next one goes on from here.
+        break;
       }
     }
     return new Records.Page(found, after);

@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.channels.FileLock;
 import java.nio.channels.OverlappingFileLockException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.sql.SQLException;
@@ -124,7 +123,7 @@ public final class Store implements AutoCloseable {
 
   private static FileChannel lock(Path folder) {
     try {
-      Files.createDirectories(folder);
+      Permissions.prepare(folder);
       FileChannel channel =
           FileChannel.open(
               folder.resolve("nodley.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);

@@ -233,6 +233,18 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
+  /** A read is not done in the time that it may take. */
+  public static final class TookTooLong extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    TookTooLong() {
+      super(
+          "This takes longer to read than it may. Ask for less: by a condition on a unique field,"
+              + " fewer words, no order, or a smaller limit.",
+          null);
+    }
+  }
+
   /** The disk is full, the file cannot be written, or the store is closing. */
   public static sealed class Unavailable extends StoreException {
     private static final long serialVersionUID = 1;

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import nodley.core.form.Access;
 import nodley.core.form.Control;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
@@ -28,9 +29,17 @@ public record FormWarning(String pointer, String code, String detail) {
       "A slider always stands somewhere, so a page that adds cannot leave this blank: it has a box"
           + " for a number there. Give the field a default, or let it be required.";
 
+  private static final String EDIT_UNSEEN =
+      "Anyone may edit records that they may not see: who knows a record's id can write over it,"
+          + " without a page and without being told what it holds. Let `edit` be as narrow as"
+          + " `see`.";
+
   /** All that there is to say of a form. */
   public static List<FormWarning> of(Form form) {
     List<FormWarning> warnings = new ArrayList<>();
+    if (form.access().edit() == Access.Who.ANYONE && form.access().see() != Access.Who.ANYONE) {
+      warnings.add(new FormWarning(Pointer.in(Pointer.ROOT, "access"), "edit-unseen", EDIT_UNSEEN));
+    }
     collect(form.fields(), Pointer.in(Pointer.ROOT, "fields"), warnings);
     return warnings;
   }

@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.regex.MatchResult;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import nodley.core.value.Raw;
@@ -16,11 +17,8 @@ import nodley.core.value.Wellformed;
  */
 final class NamedTree {
 
-  private static final Pattern NAME =
-      Pattern.compile(
-          "[A-Za-z_][A-Za-z0-9_]*(\\[[0-9]{1,9}])?(\\.[A-Za-z_][A-Za-z0-9_]*(\\[[0-9]{1,9}])?)*");
   private static final Pattern STEP =
-      Pattern.compile("\\.?([A-Za-z_][A-Za-z0-9_]*)(?:\\[([0-9]{1,9})])?");
+      Pattern.compile("([A-Za-z_][A-Za-z0-9_]*+)(?:\\[([0-9]{1,9})])?");
 
   /** What a name stands for so far: texts, members, or rows; only one of them is ever filled. */
   private final List<Raw> texts = new ArrayList<>();
@@ -31,26 +29,41 @@ final class NamedTree {
   /** Adds the values of one name. */
   void add(String name, List<String> values, InputLimits limits) throws Unreadable {
     NamedTree here = this;
-    if (NAME.matcher(name).matches()) {
-      Matcher step = STEP.matcher(name);
-      int depth = 1;
-      while (step.find()) {
-        if (++depth > limits.depth()) {
-          throw Unreadable.because(
-              "The body is nested deeper than " + limits.depth() + " objects and arrays.");
-        }
-        here = here.members.computeIfAbsent(step.group(1), _ -> new NamedTree());
-        if (step.group(2) != null) {
-          depth++;
-          here = here.rows.computeIfAbsent(Integer.valueOf(step.group(2)), _ -> new NamedTree());
-        }
-      }
-    } else {
+    List<MatchResult> steps = steps(name, limits);
+    if (steps.isEmpty()) {
       here = members.computeIfAbsent(name, _ -> new NamedTree());
+    }
+    for (MatchResult step : steps) {
+      here = here.members.computeIfAbsent(step.group(1), _ -> new NamedTree());
+      if (step.group(2) != null) {
+        here = here.rows.computeIfAbsent(Integer.valueOf(step.group(2)), _ -> new NamedTree());
+      }
     }
     for (String value : values) {
       here.texts.add(new Raw.Text(value));
     }
+  }
+
+  /** The steps of a name, of which no part is looked at twice; none if it is not written so. */
+  private static List<MatchResult> steps(String name, InputLimits limits) throws Unreadable {
+    List<MatchResult> steps = new ArrayList<>();
+    Matcher step = STEP.matcher(name);
+    int depth = 1;
+    for (int at = 0; step.region(at, name.length()).lookingAt(); at = step.end() + 1) {
+      if (++depth > limits.depth()) {
+        throw Unreadable.because(
+            "The body is nested deeper than " + limits.depth() + " objects and arrays.");
+      }
+      depth += step.group(2) == null ? 0 : 1;
+      steps.add(step.toMatchResult());
+      if (step.end() == name.length()) {
+        return steps;
+      }
+      if (name.charAt(step.end()) != '.') {
+        break;
+      }
+    }
+    return List.of();
   }
 
   Map<String, Raw> toMembers() throws Unreadable {

@@ -29,6 +29,9 @@ import nodley.core.value.Wellformed;
 /** One submission on its way: the values so far, and what has been found against them. */
 final class Course {
 
+  /** So many are told; whoever sends more has not made a slip. */
+  private static final int MAX_UNKNOWN = 100;
+
   private static final int MAX_SUGGESTIONS = 20;
 
   private final Form form;
@@ -392,6 +395,9 @@ final class Course {
   }
 
   void refuseUnknown(Scope scope, String name) {
+    if (unknown.size() >= MAX_UNKNOWN) {
+      return;
+    }
     String shown = Wellformed.of(name);
     List<String> known = scope.fields().list().stream().map(Field::name).toList();
     // Beyond a few it is no slip of the pen, and looking for what was meant costs time.

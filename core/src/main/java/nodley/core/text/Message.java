@@ -21,6 +21,9 @@ import nodley.core.value.Value;
  */
 public final class Message {
 
+  /** Each plural or select in another takes two. */
+  private static final int MAX_DEPTH = 20;
+
   private final String source;
   private final List<Piece> pieces;
 
@@ -57,6 +60,9 @@ public final class Message {
    * @throws BadMessage if it is not MessageFormat, or uses what has no place here
    */
   public static Message of(String source) throws BadMessage {
+    if (depth(source) > MAX_DEPTH) {
+      throw new BadMessage("its braces are more than " + MAX_DEPTH + " deep in each other");
+    }
     MessagePattern pattern;
     try {
       pattern = new MessagePattern(source);
@@ -64,6 +70,18 @@ public final class Message {
       throw new BadMessage(readable(e));
     }
     return new Message(source, new Reader(pattern, source).message(0, "").pieces());
+  }
+
+  /** How deep braces are in each other; those in quotes are counted too. */
+  private static int depth(String source) {
+    int depth = 0;
+    int deepest = 0;
+    for (int i = 0; i < source.length(); i++) {
+      char c = source.charAt(i);
+      depth += c == '{' ? 1 : c == '}' ? -1 : 0;
+      deepest = Math.max(deepest, depth);
+    }
+    return deepest;
   }
 
   /** A message that is known to be right. */

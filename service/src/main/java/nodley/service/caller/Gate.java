@@ -28,6 +28,11 @@ public final class Gate {
     return may(caller, form, Access::edit);
   }
 
+  /** True if a page may show what is to be edited. */
+  public static boolean mayEditSeen(Caller caller, Form form) {
+    return maySee(caller, form) && mayEdit(caller, form);
+  }
+
   /** Whoever may add, see or edit may have the description. */
   public static boolean mayUse(Caller caller, Form form) {
     return mayAdd(caller, form) || maySee(caller, form) || mayEdit(caller, form);

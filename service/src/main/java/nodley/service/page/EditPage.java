@@ -65,7 +65,7 @@ class EditPage {
       HttpServletResponse response) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.mayEdit(caller, form), caller);
+    Gate.pass(Gate.mayEditSeen(caller, form), caller);
     StoredRecord record = submissions.record(form, id);
     FormView view =
         pages.view(
@@ -97,7 +97,7 @@ class EditPage {
       Attempted attempt)
       throws IOException {
     Caller caller = Caller.current();
-    Gate.pass(Gate.mayEdit(caller, form), caller);
+    Gate.pass(Gate.mayEditSeen(caller, form), caller);
     Body.Typed body = Body.typed(request);
     Input typed = pages.typed(form, body);
     StoredRecord before = submissions.record(form, id);

@@ -144,6 +144,7 @@ class FormPages {
   /** What was typed: numbers in the page's language come to standard form. */
   Input typed(Form form, Body.Typed body) {
     Input input = Body.submission(body);
+    PageSize.pass(form.fields(), input.members());
     return input.get(FormView.LANGUAGE).isPresent()
         ? TypedNumbers.standard(input, form.fields(), Notation.of(form.language()))
         : input;

@@ -53,6 +53,7 @@ class SignInPages {
 
   @PostMapping("/sign-out")
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
+    Gate.passOwnPage(request);
     SessionCookie.of(request).ifPresent(keys::closeSession);
     return onwards("/forms", SessionCookie.ending(request));
   }

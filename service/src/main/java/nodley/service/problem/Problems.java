@@ -128,6 +128,7 @@ public class Problems {
               422, "key-reused", "The key stands for another submission", reused.getMessage());
       case StoreException.AlreadyAnswered answered -> unavailable("busy", answered);
       case StoreException.Busy busy -> unavailable("busy", busy);
+      case StoreException.TookTooLong slow -> unavailable("too-costly", slow);
       case StoreException.Unavailable unavailable -> unavailable("unavailable", unavailable);
       case StoreException.FormChanged changed -> unavailable("busy", changed);
       case StoreException.Outdated outdated ->

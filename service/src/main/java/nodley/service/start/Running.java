@@ -10,6 +10,8 @@ import org.springframework.boot.web.server.PortInUseException;
 /** Runs the service until the process is told to stop, and tells in words why it cannot start. */
 final class Running {
 
+  private static final int SHORTEST_KEY = 8;
+
   private Running() {}
 
   static int run(Service.Settings settings, Consumer<Service> once) {
@@ -19,6 +21,13 @@ final class Running {
   static int run(Service.Settings settings, Consumer<Service> once, Runnable afterwards) {
     if (settings.port() < 0 || settings.port() > 65_535) {
       System.err.println("A port is a number from 0 to 65535, not " + settings.port() + ".");
+      return 2;
+    }
+    if (givenKey().filter(key -> key.length() < SHORTEST_KEY).isPresent()) {
+      System.err.println(
+          "The key in NODLEY_ADMIN_KEY is too short: it has at least "
+              + SHORTEST_KEY
+              + " characters.");
       return 2;
     }
     try {

@@ -1,5 +1,6 @@
 package nodley.service.submission;
 
+import java.time.Duration;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.ExecutionException;
@@ -9,75 +10,107 @@ import java.util.concurrent.ThreadPoolExecutor;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.function.Supplier;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
+import nodley.store.ReadBudget;
+import nodley.store.StoreException;
 import org.springframework.beans.factory.DisposableBean;
 import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.stereotype.Component;
 
 /**
- * Where reads run that may take long: lists, searches, versions. They have threads of their own, as
- * many as there are processors, so that they never hold all those that carry checks and adds. What
- * finds no place in the queue, or waits too long there, is told to come again.
+ * Where reads run that may take long: lists, searches, versions. They have threads of their own, so
+ * that they never hold all those that carry checks and adds; strangers have theirs, so that they
+ * never hold up those who are signed in. Each has a time in which it is done, or ended. What finds
+ * no place in the queue, or waits too long there, is told to come again.
  */
 @Component
 public final class CostlyReads implements DisposableBean {
 
-  private static final int QUEUE = 256;
-  private static final long SECONDS = 30;
+  /** The store keeps the rest of its readers for checks and adds. */
+  private static final int MOST_THREADS = 4;
 
-  private final ThreadPoolExecutor threads;
+  private final Lane strangers;
+  private final Lane known;
 
   CostlyReads() {
     int processors = Runtime.getRuntime().availableProcessors();
-    this.threads =
-        new ThreadPoolExecutor(
-            processors,
-            processors,
-            SECONDS,
-            TimeUnit.SECONDS,
-            new ArrayBlockingQueue<>(QUEUE),
-            Thread.ofPlatform().daemon().name("costly-reads-", 1).factory());
-    threads.allowCoreThreadTimeOut(true);
+    int most = Math.min(processors, MOST_THREADS);
+    this.strangers = new Lane("strangers", Math.max(1, most / 2), 32, 2, 10);
+    this.known = new Lane("known", most, 256, 20, 30);
   }
 
   /**
    * Runs a read as the caller of this thread, and waits for it.
    *
    * @throws Problem 503 if there is no place for it, or its turn does not come in time
+   * @throws StoreException.TookTooLong if it takes more time than such a caller has
    */
   public <T> T run(Supplier<T> read) {
-    SecurityContext caller = SecurityContextHolder.getContext();
-    Future<T> result;
-    try {
-      result =
-          threads.submit(
-              () -> {
-                SecurityContextHolder.setContext(caller);
-                try {
-                  return read.get();
-                } finally {
-                  SecurityContextHolder.clearContext();
-                }
-              });
-    } catch (RejectedExecutionException e) {
-      throw busy();
+    return (Caller.current().isKnown() ? known : strangers).run(read);
+  }
+
+  @Override
+  public void destroy() {
+    strangers.threads.shutdownNow();
+    known.threads.shutdownNow();
+  }
+
+  /** Some threads, and how long each may be held and waited for. */
+  private static final class Lane {
+
+    private final ThreadPoolExecutor threads;
+    private final Duration budget;
+    private final long seconds;
+
+    Lane(String name, int count, int queue, long budget, long seconds) {
+      this.budget = Duration.ofSeconds(budget);
+      this.seconds = seconds;
+      this.threads =
+          new ThreadPoolExecutor(
+              count,
+              count,
+              seconds,
+              TimeUnit.SECONDS,
+              new ArrayBlockingQueue<>(queue),
+              Thread.ofPlatform().daemon().name("costly-reads-" + name + "-", 1).factory());
+      threads.allowCoreThreadTimeOut(true);
     }
-    try {
-      return result.get(SECONDS, TimeUnit.SECONDS);
-    } catch (ExecutionException e) {
-      throw switch (e.getCause()) {
-        case RuntimeException own -> own;
-        case Error own -> throw own;
-        case Throwable other -> new IllegalStateException(other);
-      };
-    } catch (TimeoutException | CancellationException e) {
-      result.cancel(false);
-      throw busy();
-    } catch (InterruptedException e) {
-      result.cancel(false);
-      Thread.currentThread().interrupt();
-      throw busy();
+
+    <T> T run(Supplier<T> read) {
+      SecurityContext caller = SecurityContextHolder.getContext();
+      Future<T> result;
+      try {
+        result =
+            threads.submit(
+                () -> {
+                  SecurityContextHolder.setContext(caller);
+                  try {
+                    return ReadBudget.within(budget, read);
+                  } finally {
+                    SecurityContextHolder.clearContext();
+                  }
+                });
+      } catch (RejectedExecutionException e) {
+        throw busy();
+      }
+      try {
+        return result.get(seconds, TimeUnit.SECONDS);
+      } catch (ExecutionException e) {
+        throw switch (e.getCause()) {
+          case RuntimeException own -> own;
+          case Error own -> throw own;
+          case Throwable other -> new IllegalStateException(other);
+        };
+      } catch (TimeoutException | CancellationException e) {
+        result.cancel(false);
+        throw busy();
+      } catch (InterruptedException e) {
+        result.cancel(false);
+        Thread.currentThread().interrupt();
+        throw busy();
+      }
     }
   }
 
@@ -85,10 +118,5 @@ public final class CostlyReads implements DisposableBean {
     return Problem.of(
             503, "busy", "Try again shortly", "More is being read than can be read at once.")
         .header("Retry-After", "1");
-  }
-
-  @Override
-  public void destroy() {
-    threads.shutdownNow();
   }
 }

@@ -126,7 +126,7 @@ class AttemptsController {
             text -> {
               try {
                 return OffsetDateTime.parse(text).toInstant().toEpochMilli();
-              } catch (DateTimeException e) {
+              } catch (DateTimeException | ArithmeticException e) {
                 throw Problem.badQuery(
                     "\""
                         + name

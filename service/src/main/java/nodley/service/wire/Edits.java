@@ -73,7 +73,10 @@ class Edits {
     }
     try {
       return RecordJson.accepted(
-          form, caller, submissions.edit(form.name(), id, version, change, caller, sent, attempt));
+          form,
+          Mode.EDIT,
+          caller,
+          submissions.edit(form.name(), id, version, change, caller, sent, attempt));
     } catch (StoreException.Outdated e) {
       throw outdated(form, e.current(), version, change, caller);
     }

@@ -21,12 +21,13 @@ import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
 import nodley.store.Listing;
+import nodley.store.SearchWords;
 import nodley.store.Store;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** What a list of records is asked for: {@code q}, {@code where}, {@code sort}, a page of it. */
-final class ListQuery {
+public final class ListQuery {
 
   private static final int PAGE = 50;
   private static final int MAX_PAGE = 1_000;
@@ -55,10 +56,19 @@ final class ListQuery {
   }
 
   /** What is looked for: a text as a field could hold it. */
-  private static String words(Query query) {
+  public static String words(Query query) {
     String words = query.get("q").orElse("");
     if (!Wellformed.is(words)) {
       throw Problem.badQuery("\"q\" holds NUL or half of a character, which no text has.");
+    }
+    if (words.length() > SearchWords.MAX_LENGTH) {
+      throw Problem.badQuery(
+          "\"q\" has up to " + SearchWords.MAX_LENGTH + " characters, not " + words.length() + ".");
+    }
+    int count = SearchWords.of(words).size();
+    if (count > SearchWords.MAX) {
+      throw Problem.badQuery(
+          "\"q\" looks for up to " + SearchWords.MAX + " different words, not " + count + ".");
     }
     return words;
   }

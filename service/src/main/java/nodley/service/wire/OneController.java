@@ -159,7 +159,7 @@ class OneController {
     }
     Input input = change.of().apply(new Input(Map.of(), Input.Door.JSON));
     return RecordJson.accepted(
-        form, caller, submissions.add(form.name(), input, caller, sent, attempt));
+        form, Mode.ADD, caller, submissions.add(form.name(), input, caller, sent, attempt));
   }
 
   private static String header(HttpServletRequest request, String name) {

@@ -68,27 +68,34 @@ final class RecordJson {
   static Map<String, Object> accepted(
       Form form, Mode mode, StoredRecord record, Caller caller, Display display) {
     After after = form.after(mode);
+    boolean maySee = Gate.maySee(caller, form);
+    // What somebody adds they know; what they edit unseen is not told back.
+    boolean told = mode == Mode.ADD || maySee;
     Map<String, Object> json = of(form, record, caller, display);
+    if (!told) {
+      json.keySet().removeAll(List.of("values", "rows", "called"));
+    }
     Map<String, Object> next = new LinkedHashMap<>();
-    next.put("go", Afterwards.address(form, mode, record, Gate.maySee(caller, form)));
-    next.put("say", display.fill(after.say(), form, record.values()));
+    next.put("go", Afterwards.address(form, mode, record, maySee));
+    next.put("say", display.fill(after.say(), form, told ? record.values() : Values.NONE));
     json.put("after", next);
     return json;
   }
 
   /** The record that was kept; a refusal is a problem. */
-  static StoredRecord accepted(Form form, Caller caller, Answer<StoredRecord> answer) {
+  static StoredRecord accepted(Form form, Mode mode, Caller caller, Answer<StoredRecord> answer) {
     return switch (answer) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> record;
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
-          throw Problem.refused(told(form, caller, verdict));
+          throw Problem.refused(told(form, mode, caller, verdict));
     };
   }
 
   /** A verdict as a caller is told it. */
-  static Verdict told(Form form, Caller caller, Verdict verdict) {
+  static Verdict told(Form form, Mode mode, Caller caller, Verdict verdict) {
+    boolean told = mode == Mode.ADD || Gate.maySee(caller, form);
     return new Verdict(
-        Gate.told(caller, form.fields(), verdict.values()),
+        told ? Gate.told(caller, form.fields(), verdict.values()) : Values.NONE,
         verdict.errors(),
         verdict.unasked(),
         verdict.decided());

@@ -94,7 +94,9 @@ class RecordsController {
     Submissions.Held held =
         submissions.check(form, input, context, caller, only, steps, holder, hold);
     attempt.ifPresent(it -> it.judged(held.verdict()));
-    Map<String, Object> json = RecordJson.told(form, caller, held.verdict()).toJson();
+    Map<String, Object> json =
+        RecordJson.told(form, record.isPresent() ? Mode.EDIT : Mode.ADD, caller, held.verdict())
+            .toJson();
     if (hold) {
       Map<String, Object> until = new LinkedHashMap<>();
       held.until().forEach((pointer, end) -> until.put(pointer, end.toString()));
@@ -147,7 +149,7 @@ class RecordsController {
   private StoredRecord added(Form form, Input input, Caller caller, Sent sent, Attempted attempt) {
     try {
       return RecordJson.accepted(
-          form, caller, submissions.add(form.name(), input, caller, sent, attempt));
+          form, Mode.ADD, caller, submissions.add(form.name(), input, caller, sent, attempt));
     } catch (StoreException.Outdated e) {
       throw Problem.of(
           409,

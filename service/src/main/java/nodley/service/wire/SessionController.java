@@ -61,6 +61,7 @@ class SessionController {
 
   @DeleteMapping
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
+    Gate.passOwnPage(request);
     Query.of(request);
     SessionCookie.of(request).ifPresent(keys::closeSession);
     return Reply.status(204).header(HttpHeaders.SET_COOKIE, SessionCookie.ending(request)).build();

@@ -1,0 +1,52 @@
+package nodley.service.page;
+
+import java.util.List;
+import java.util.Map;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Type;
+import nodley.core.value.Raw;
+import nodley.service.problem.Problem;
+
+/** How much a page draws again of what was sent: rows that nobody typed on it are not drawn. */
+final class PageSize {
+
+  /** So many rows may be sent from a page whose form says nothing of their number. */
+  static final int MAX_ROWS = 500;
+
+  private PageSize() {}
+
+  /**
+   * Passes what a page can hold.
+   *
+   * @throws Problem 413 if there are more rows than a form takes, or than a page draws
+   */
+  static void pass(Fields fields, Map<String, Raw> sent) {
+    for (Field field : fields) {
+      Raw raw = sent.get(field.name());
+      if (raw instanceof Raw.Members(Map<String, Raw> members) && field.type() == Type.GROUP) {
+        pass(field.fields(), members);
+      } else if (raw instanceof Raw.Many(List<Raw> rows) && field.type() == Type.ROWS) {
+        pass(field, rows);
+      }
+    }
+  }
+
+  private static void pass(Field field, List<Raw> rows) {
+    int max = Math.min(MAX_ROWS, field.limits().count().max().orElse(MAX_ROWS));
+    // Blank rows are passed over, so a page may have some more than are kept.
+    if (rows.size() > max + MAX_ROWS / 10) {
+      throw Problem.of(
+          413,
+          "too-large",
+          "There are too many rows",
+          "\"%s\" takes up to %d rows on a page; %d were sent."
+              .formatted(field.label(), max, rows.size()));
+    }
+    for (Raw row : rows) {
+      if (row instanceof Raw.Members(Map<String, Raw> members)) {
+        pass(field.fields(), members);
+      }
+    }
+  }
+}

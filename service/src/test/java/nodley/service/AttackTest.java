@@ -1,0 +1,272 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.Arguments;
+import org.junit.jupiter.params.provider.MethodSource;
+
+/** What a stranger can send to stop a service, or to learn what is not for them. */
+class AttackTest {
+
+  private static RunningService service;
+  private static Wire key;
+  private static Wire stranger;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    key = service.wire();
+    stranger = new Wire(service.address(), Optional.empty());
+    publish(
+        "guests",
+        """
+        form: guests
+        access: { add: anyone, see: anyone, edit: signed-in }
+        fields:
+          name: { type: text, required: true }
+          note: { type: text, control: textarea }
+          crew: { type: rows, count: ..12, fields: { name: { type: text } } }
+          boxes: { type: rows, fields: { size: { type: integer } } }
+        """);
+    publish(
+        "wishes",
+        """
+        form: wishes
+        access: { add: anyone, see: signed-in, edit: anyone }
+        after: { edit: { go: stay, say: "Changed: {wish}." } }
+        fields:
+          wish: { type: text, required: true }
+          price: { type: integer, range: 1..100 }
+        """);
+  }
+
+  @AfterAll
+  static void stop() {
+    service.close();
+  }
+
+  private static void publish(String form, String text) {
+    Wire.Reply reply = key.publish(form, text);
+    assertThat(reply.status()).as(reply.response().body()).isEqualTo(201);
+  }
+
+  /** UAX #15: sorting marks takes the square of their number, unless their number is bounded. */
+  @Test
+  void marksWithoutEndHoldNobodyUp() {
+    String marks = "a" + "\u0301\u0316".repeat(40_000);
+    String body = "{\"name\": \"" + marks + "\", \"note\": \"" + marks + "\"}";
+    try (ExecutorService senders = Executors.newVirtualThreadPerTaskExecutor()) {
+      List<CompletableFuture<Wire.Reply>> sent = new ArrayList<>();
+      for (int i = 0; i < 8; i++) {
+        sent.add(
+            CompletableFuture.supplyAsync(
+                () -> stranger.post("/api/forms/guests/checks", Wire.JSON_TYPE, body), senders));
+      }
+      // Before they were bounded each took a processor for half a minute.
+      assertThat(sent)
+          .allSatisfy(
+              reply ->
+                  assertThat(
+                          reply
+                              .orTimeout(60, java.util.concurrent.TimeUnit.SECONDS)
+                              .join()
+                              .codeOf("name"))
+                      .isEqualTo("bad-input"));
+      assertThat(stranger.add("guests", "{\"name\": \"Ann\"}").status()).isEqualTo(201);
+    }
+  }
+
+  static Stream<Arguments> ends() {
+    String deep = ".b".repeat(3_000);
+    String words = IntStream.range(0, 9).mapToObj(i -> "word" + i).collect(Collectors.joining("+"));
+    return Stream.of(
+        Arguments.of("/api/forms/guests/records?where=a" + deep, 400),
+        Arguments.of("/api/forms/guests/records?where=" + "(".repeat(3_000), 400),
+        Arguments.of("/api/forms/guests/records?sort=a" + deep, 400),
+        Arguments.of("/api/forms/guests/records?q=" + words, 400),
+        Arguments.of("/api/forms/guests/records?q=" + "a".repeat(201), 400),
+        Arguments.of("/api/forms/guests/records?q=" + "a+ab+abc+abcd+b+bc+".repeat(3), 200),
+        Arguments.of("/forms/guests?q=" + words, 400),
+        Arguments.of("/api/forms/guests/options/name?a" + deep + "=1", 400),
+        Arguments.of("/api/attempts?since=%2B999999999-12-31T00:00:00Z", 400),
+        Arguments.of("/api/attempts?until=-999999999-01-01T00:00:00Z", 400));
+  }
+
+  @ParameterizedTest
+  @MethodSource("ends")
+  void noAddressReachesTheEndOfAStackOrACalendar(String address, int status) {
+    Wire.Reply reply = key.get(address);
+    assertThat(reply.status()).as(reply.response().body()).isEqualTo(status);
+  }
+
+  @Test
+  void noBodyDoesEither() {
+    assertThat(
+            stranger
+                .post("/api/forms/guests/records", Wire.FORM_TYPE, "a" + ".b".repeat(6_000) + "=1")
+                .status())
+        .isEqualTo(400);
+    String plural = "{n, plural, other {".repeat(5_000) + "x" + "}}".repeat(5_000);
+    Wire.Reply published =
+        key.publish(
+            "deep",
+            "form: deep\nfields: { n: { type: integer, say: { bad-input: \"" + plural + "\" } } }");
+    assertThat(published.status()).isEqualTo(422);
+    assertThat(published.response().body()).contains("more than 20 deep in each other");
+  }
+
+  @Test
+  void namesThatNoFieldHasAreToldAHundredTimesAtMost() {
+    String names =
+        IntStream.range(0, 8_000)
+            .mapToObj(i -> "\"n" + i + "\": 1")
+            .collect(Collectors.joining(","));
+    Wire.Reply reply = stranger.add("guests", "{" + names + "}");
+    assertThat(reply.status()).isEqualTo(422);
+    assertThat(reply.json().path("errors")).hasSizeLessThanOrEqualTo(101);
+  }
+
+  @Test
+  void rowsThatNoPageCouldHaveSentAreNotDrawn() {
+    for (String rows : List.of("crew[%d].name=a", "boxes[%d].size=1")) {
+      String body =
+          IntStream.range(0, 19_900).mapToObj(rows::formatted).collect(Collectors.joining("&"));
+      Wire.Reply reply = stranger.post("/forms/guests/new", Wire.FORM_TYPE, body);
+      assertThat(reply.status()).isEqualTo(413);
+      assertThat(reply.response().body()).hasSizeLessThan(10_000).contains("19900 were sent");
+    }
+    String few =
+        IntStream.range(0, 14)
+            .mapToObj("crew[%d].name=a"::formatted)
+            .collect(Collectors.joining("&"));
+    assertThat(stranger.post("/forms/guests/new", Wire.FORM_TYPE, few).response().body())
+        .contains("at most 12");
+  }
+
+  /** Who may edit and not see writes over what is there, and is told nothing of it. */
+  @Test
+  void anEditByWhoMayNotSeeTellsNothing() {
+    String id =
+        key.add("wishes", "{\"wish\": \"zz-secret\", \"price\": 7}").json().path("id").asString();
+    String path = "/api/forms/wishes/records/" + id;
+    String patch = "application/merge-patch+json";
+    List<Wire.Reply> replies =
+        List.of(
+            stranger.patch(path, patch, "{}", "If-Match", "\"1\""),
+            stranger.patch(path, patch, "{\"price\": 8}", "If-Match", "\"1\""),
+            stranger.patch(path, patch, "{\"price\": 800}", "If-Match", "\"2\""),
+            stranger.patch(path, patch, "{\"price\": 9}", "If-Match", "\"1\""),
+            stranger.post("/api/forms/wishes/checks?record=" + id, Wire.JSON_TYPE, "{}"),
+            stranger.get(path),
+            stranger.get(path + "/versions"),
+            stranger.get("/forms/wishes/" + id),
+            stranger.get("/forms/wishes/" + id + "/edit"),
+            stranger.post("/forms/wishes/" + id + "/edit", Wire.FORM_TYPE, "_version=2&price=900"));
+    assertThat(replies)
+        .allSatisfy(reply -> assertThat(reply.response().body()).doesNotContain("zz-secret"));
+    assertThat(replies.get(1).status()).isEqualTo(200);
+    assertThat(replies.get(2).codeOf("price")).isEqualTo("range-overflow");
+    assertThat(key.get(path).json().path("values").path("price").asInt()).isEqualTo(8);
+    // Its author is warned.
+    assertThat(
+            key.publish(
+                    "unseen",
+                    "form: unseen\naccess: { edit: anyone }\nfields: { a: { type: text } }")
+                .json()
+                .path("warnings")
+                .findValuesAsString("code"))
+        .containsExactly("edit-unseen");
+  }
+
+  /** Who changed what, and what was there before, is for those who may edit. */
+  @Test
+  void versionsAreNotForWhoMayOnlySee() {
+    String id = key.add("guests", "{\"name\": \"Ann\"}").json().path("id").asString();
+    String path = "/api/forms/guests/records/" + id + "/versions";
+    assertThat(stranger.get(path).status()).isEqualTo(401);
+    assertThat(key.get(path).status()).isEqualTo(200);
+  }
+
+  @Test
+  void anotherSiteSignsNobodyOut() {
+    Wire.Reply in =
+        stranger.post(
+            "/api/session",
+            Wire.JSON_TYPE,
+            "{\"key\": \"" + RunningService.KEY + "\"}",
+            "Origin",
+            service.address());
+    String cookie = in.header("Set-Cookie").replaceFirst(";.*", "");
+    String[] elsewhere = {"Cookie", cookie, "Origin", "https://elsewhere.example"};
+    assertThat(stranger.delete("/api/session", elsewhere).status()).isEqualTo(403);
+    assertThat(stranger.post("/sign-out", Wire.FORM_TYPE, "", elsewhere).status()).isEqualTo(403);
+    assertThat(stranger.get("/api/session", "Cookie", cookie).json().path("caller").asString())
+        .isEqualTo("admin");
+    assertThat(
+            stranger.delete("/api/session", "Cookie", cookie, "Origin", service.address()).status())
+        .isEqualTo(204);
+  }
+
+  @Test
+  void onlyTheServicesOwnUserReadsItsFiles() throws Exception {
+    assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(service.data())))
+        .isEqualTo("rwx------");
+    try (Stream<Path> files = Files.list(service.data())) {
+      assertThat(files)
+          .isNotEmpty()
+          .allSatisfy(
+              file ->
+                  assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(file)))
+                      .as(file.toString())
+                      .isEqualTo("rw-------"));
+    }
+  }
+
+  /** A list that looks at every record ends when its time is over, and nobody waits for it. */
+  @Test
+  void costlyListsOfStrangersEndAndHoldUpNobody() {
+    publish(
+        "readings",
+        """
+        form: readings
+        access: { add: anyone, see: anyone }
+        fields: { name: { type: text }, note: { type: text } }
+        """);
+    String line = "\"name\": \"reading %d\", \"note\": \"" + "lorem ipsum ".repeat(40) + "\"";
+    try (ExecutorService senders = Executors.newFixedThreadPool(16)) {
+      for (int i = 0; i < 4_000; i++) {
+        String body = "{" + line.formatted(i) + "}";
+        senders.submit(() -> key.add("readings", body));
+      }
+    }
+    String costly =
+        "/api/forms/readings/records?limit=1&sort=note,name&where=matches(note,+%22.*zzz.*%22)";
+    try (ExecutorService strangers = Executors.newVirtualThreadPerTaskExecutor()) {
+      List<CompletableFuture<Wire.Reply>> lists = new ArrayList<>();
+      for (int i = 0; i < 10; i++) {
+        lists.add(CompletableFuture.supplyAsync(() -> stranger.get(costly), strangers));
+      }
+      while (lists.stream().anyMatch(list -> !list.isDone())) {
+        assertThat(stranger.add("readings", "{\"name\": \"beside\"}").status()).isEqualTo(201);
+        assertThat(key.get("/api/forms/readings/records?limit=1").status()).isEqualTo(200);
+      }
+      assertThat(lists).allSatisfy(list -> assertThat(list.join().status()).isIn(200, 503));
+    }
+  }
+}

@@ -1,0 +1,67 @@
+package nodley.store;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.LinkOption;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermission;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.List;
+import java.util.Set;
+import java.util.stream.Stream;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Who may read a data folder: the user that the service runs as, and nobody else. It holds what
+ * people sent, and the key that signs sessions and cursors. Where files have no POSIX permissions,
+ * nothing is done.
+ */
+final class Permissions {
+
+  private static final Logger LOG = LoggerFactory.getLogger(Permissions.class);
+  private static final Set<PosixFilePermission> FOLDER =
+      PosixFilePermissions.fromString("rwx------");
+  private static final Set<PosixFilePermission> FILE = PosixFilePermissions.fromString("rw-------");
+
+  private Permissions() {}
+
+  /**
+   * Makes the folder, the lock and the database, so that SQLite's other files get the same
+   * permissions.
+   */
+  static void prepare(Path folder) throws IOException {
+    Files.createDirectories(folder);
+    if (!Files.getFileStore(folder).supportsFileAttributeView("posix")) {
+      return;
+    }
+    for (String name : List.of("nodley.db", "nodley.lock")) {
+      if (!Files.exists(folder.resolve(name))) {
+        Files.createFile(folder.resolve(name), PosixFilePermissions.asFileAttribute(FILE));
+      }
+    }
+    tighten(folder, FOLDER);
+    try (Stream<Path> files = Files.list(folder)) {
+      for (Path file :
+          files.filter(it -> it.getFileName().toString().startsWith("nodley")).toList()) {
+        tighten(file, FILE);
+      }
+    }
+  }
+
+  private static void tighten(Path path, Set<PosixFilePermission> wanted) throws IOException {
+    Set<PosixFilePermission> found = Files.getPosixFilePermissions(path, LinkOption.NOFOLLOW_LINKS);
+    if (Files.isSymbolicLink(path) || wanted.containsAll(found)) {
+      return;
+    }
+    try {
+      Files.setPosixFilePermissions(path, wanted);
+      LOG.info("{} could be read by other users of this machine; it no longer can.", path);
+    } catch (IOException e) {
+      LOG.warn(
+          "{} can be read by other users of this machine, and this user may not change that: {}",
+          path,
+          e.getMessage());
+    }
+  }
+}

@@ -1,0 +1,36 @@
+package nodley.store;
+
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Set;
+
+/** The words that are looked for in records: each costs a look at the whole index of words. */
+public final class SearchWords {
+
+  /** So many different words may be looked for at once. */
+  public static final int MAX = 8;
+
+  /** So many characters may be sent to be looked for. */
+  public static final int MAX_LENGTH = 200;
+
+  private SearchWords() {}
+
+  /** The different words of a text; one that another begins with is found by that one. */
+  public static List<String> of(String text) {
+    Set<String> words = new LinkedHashSet<>();
+    for (String word : text.strip().split("\\s+")) {
+      if (!word.isEmpty()) {
+        words.add(word.toLowerCase(Locale.ROOT));
+      }
+    }
+    List<String> needed = new ArrayList<>();
+    for (String word : words) {
+      if (words.stream().noneMatch(it -> !it.equals(word) && it.startsWith(word))) {
+        needed.add(word);
+      }
+    }
+    return needed;
+  }
+}

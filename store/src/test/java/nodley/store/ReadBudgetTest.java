@@ -1,0 +1,32 @@
+package nodley.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.time.Duration;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class ReadBudgetTest {
+
+  /** Counts for ever. */
+  private static final String ENDLESS =
+      "WITH RECURSIVE c(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM c) SELECT count(*) FROM c";
+
+  @TempDir private Path folder;
+
+  @Test
+  void aReadWithoutAnEndEndsWithItsTimeAndTheNextIsAsEver() throws SQLException {
+    try (Database database = new Database(folder.resolve("nodley.db"))) {
+      assertThatThrownBy(
+              () ->
+                  ReadBudget.within(
+                      Duration.ofMillis(20), () -> database.read(on -> Sql.number(on, ENDLESS))))
+          .isInstanceOf(StoreException.TookTooLong.class);
+      assertThat(ReadBudget.isOver()).isFalse();
+      assertThat(database.<Long>read(on -> Sql.number(on, "SELECT 7"))).isEqualTo(7);
+    }
+  }
+}
