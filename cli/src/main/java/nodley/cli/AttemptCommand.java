@@ -60,6 +60,10 @@ final class AttemptCommand extends ServiceCommand {
           .properties()
           .forEach(it -> rows.add(List.of("  " + it.getKey(), FieldValues.text(it.getValue()))));
       Table.print(rows, out());
+      int leftOut = attempt.path("leftOut").asInt();
+      if (leftOut > 0) {
+        out().println("  (Too much to keep: " + leftOut + " of the values are cut or left out.)");
+      }
       out().println();
     }
     steps(attempt);

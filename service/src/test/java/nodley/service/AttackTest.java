@@ -2,10 +2,18 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.InputStream;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.security.MessageDigest;
 import java.util.ArrayList;
+import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
@@ -267,6 +275,88 @@ class AttackTest {
         assertThat(key.get("/api/forms/readings/records?limit=1").status()).isEqualTo(200);
       }
       assertThat(lists).allSatisfy(list -> assertThat(list.join().status()).isIn(200, 503));
+    }
+  }
+
+  /** HEAD has no stream, and one address has a part of the places only. */
+  @Test
+  void watchersOfOneAddressLeaveRoomForOthers() throws Exception {
+    HttpClient http = HttpClient.newHttpClient();
+    URI changes = URI.create(service.address() + "/api/forms/guests/changes");
+    for (int i = 0; i < 150; i++) {
+      HttpRequest head = HttpRequest.newBuilder(changes).method("HEAD", noBody()).build();
+      assertThat(http.send(head, HttpResponse.BodyHandlers.discarding()).statusCode())
+          .isEqualTo(200);
+    }
+    List<InputStream> streams = new ArrayList<>();
+    try {
+      int refused = 0;
+      for (int i = 0; i < 110; i++) {
+        HttpResponse<InputStream> stream =
+            http.send(
+                HttpRequest.newBuilder(changes).build(), HttpResponse.BodyHandlers.ofInputStream());
+        streams.add(stream.body());
+        refused += stream.statusCode() == 503 ? 1 : 0;
+      }
+      assertThat(refused).isEqualTo(10);
+      HttpResponse<InputStream> known =
+          http.send(
+              HttpRequest.newBuilder(changes)
+                  .header("Authorization", "Bearer " + RunningService.KEY)
+                  .build(),
+              HttpResponse.BodyHandlers.ofInputStream());
+      streams.add(known.body());
+      assertThat(known.statusCode()).isEqualTo(200);
+    } finally {
+      for (InputStream stream : streams) {
+        stream.close();
+      }
+      http.shutdownNow();
+    }
+  }
+
+  private static HttpRequest.BodyPublisher noBody() {
+    return HttpRequest.BodyPublishers.noBody();
+  }
+
+  @Test
+  void anAttemptKeepsAPartOfWhatIsHuge() {
+    String huge = "x".repeat(900_000);
+    Wire.Reply refused = stranger.add("guests", "{\"name\": \"\", \"note\": \"" + huge + "\"}");
+    assertThat(refused.status()).isEqualTo(422);
+    Wire.Reply attempt = key.get("/api/attempts/" + refused.header("X-Request-Id"));
+    assertThat(attempt.response().body()).hasSizeLessThan(20_000).contains("xxx…");
+    assertThat(attempt.json().path("leftOut").asInt()).isEqualTo(1);
+  }
+
+  /** From a backup of the database nobody guesses at passwords, nor makes a cursor. */
+  @Test
+  void theDatabaseHoldsNeitherThePlainDigestOfABodyNorTheKeyOfDigests() throws Exception {
+    publish(
+        "accounts",
+        "form: accounts\n"
+            + "access: { add: anyone }\n"
+            + "fields: { name: { type: text }, pw: { type: secret } }");
+    String path = "/api/forms/accounts/records";
+    String body = "{\"name\": \"ann\", \"pw\": \"correct horse\"}";
+    for (int i = 0; i < 2; i++) {
+      assertThat(stranger.post(path, Wire.JSON_TYPE, body, "Idempotency-Key", "k1").status())
+          .isEqualTo(201);
+    }
+    MessageDigest sha = MessageDigest.getInstance("SHA-256");
+    List<String> plain =
+        Stream.of(body, "POST " + path + "\n" + body)
+            .map(it -> HexFormat.of().formatHex(sha.digest(it.getBytes(StandardCharsets.UTF_8))))
+            .toList();
+    Path key = service.data().resolve("nodley.key");
+    String secret = Files.readString(key).strip();
+    assertThat(secret).hasSize(44);
+    try (Stream<Path> files = Files.list(service.data())) {
+      for (Path file : files.filter(it -> !it.equals(key)).toList()) {
+        assertThat(Files.readString(file, StandardCharsets.ISO_8859_1))
+            .doesNotContain(plain)
+            .doesNotContain(secret);
+      }
     }
   }
 }

@@ -4,6 +4,8 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermission;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
@@ -47,6 +49,18 @@ final class Permissions {
         tighten(file, FILE);
       }
     }
+  }
+
+  /** Writes a new file that only its owner may read. */
+  static void write(Path file, String text) throws IOException {
+    boolean posix = Files.getFileStore(file.getParent()).supportsFileAttributeView("posix");
+    Path whole = file.resolveSibling(file.getFileName() + ".new");
+    Files.deleteIfExists(whole);
+    if (posix) {
+      Files.createFile(whole, PosixFilePermissions.asFileAttribute(FILE));
+    }
+    Files.writeString(whole, text, StandardOpenOption.CREATE, StandardOpenOption.SYNC);
+    Files.move(whole, file, StandardCopyOption.ATOMIC_MOVE);
   }
 
   private static void tighten(Path path, Set<PosixFilePermission> wanted) throws IOException {

@@ -1,48 +1,57 @@
 package nodley.store;
 
+import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
 import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.Base64;
+import java.util.HexFormat;
 import java.util.Optional;
 import javax.crypto.Mac;
 import javax.crypto.spec.SecretKeySpec;
 
 /**
  * Hands texts out and knows them again: HMAC-SHA-256 (RFC 2104), cut to 128 bits, under a key of
- * the data folder, so that they outlive a restart and nobody else can make one.
+ * the data folder, so that they outlive a restart and nobody else can make one. The key is in a
+ * file of its own: whoever has a backup of the database can neither make such a text, nor guess
+ * what a digest is of.
  */
 public final class Seals {
 
   private static final String ALGORITHM = "HmacSHA256";
   private static final int SEAL = 16;
+  private static final String FILE = "nodley.key";
 
   private final SecretKeySpec key;
 
-  Seals(Database database, Writer writer) {
-    key = new SecretKeySpec(secret(database, writer), ALGORITHM);
+  Seals(Path folder, Database database, Writer writer) throws IOException {
+    key = new SecretKeySpec(secret(folder.resolve(FILE), database, writer), ALGORITHM);
   }
 
-  private static byte[] secret(Database database, Writer writer) {
-    byte[] fresh = new byte[32];
-    new SecureRandom().nextBytes(fresh);
-    String text =
-        writer.write(
-            on -> {
-              Sql.run(
-                  on,
-                  "INSERT INTO nodley_settings (name, value) VALUES ('seal', ?)"
-                      + " ON CONFLICT (name) DO NOTHING",
-                  Base64.getEncoder().encodeToString(fresh));
-              return Sql.first(
+  /** The key of the folder; data of an earlier Nodley had it in the database. */
+  private static byte[] secret(Path file, Database database, Writer writer) throws IOException {
+    if (!Files.exists(file)) {
+      Optional<String> before =
+          database.read(
+              on ->
+                  Sql.first(
                       on,
                       row -> row.getString(1),
-                      "SELECT value FROM nodley_settings WHERE name = 'seal'")
-                  .orElseThrow();
-            });
-    return Base64.getDecoder().decode(text);
+                      "SELECT value FROM nodley_settings WHERE name = 'seal'"));
+      Permissions.write(file, before.orElseGet(Seals::fresh));
+      writer.write(on -> Sql.run(on, "DELETE FROM nodley_settings WHERE name = 'seal'"));
+    }
+    return Base64.getDecoder().decode(Files.readString(file).strip());
+  }
+
+  private static String fresh() {
+    byte[] fresh = new byte[32];
+    new SecureRandom().nextBytes(fresh);
+    return Base64.getEncoder().encodeToString(fresh);
   }
 
   /**
@@ -74,13 +83,22 @@ public final class Seals {
     return right ? Optional.of(new String(bytes, StandardCharsets.UTF_8)) : Optional.empty();
   }
 
+  /** A digest by which bytes are known again, and from which nobody can guess them; 64 digits. */
+  public String digest(String purpose, byte[] bytes) {
+    return HexFormat.of().formatHex(mac(purpose, bytes));
+  }
+
   private byte[] seal(String purpose, byte[] bytes) {
+    return Arrays.copyOf(mac(purpose, bytes), SEAL);
+  }
+
+  private byte[] mac(String purpose, byte[] bytes) {
     try {
       Mac mac = Mac.getInstance(ALGORITHM);
       mac.init(key);
       mac.update(purpose.getBytes(StandardCharsets.UTF_8));
       mac.update((byte) 0);
-      return Arrays.copyOf(mac.doFinal(bytes), SEAL);
+      return mac.doFinal(bytes);
     } catch (GeneralSecurityException e) {
       throw new IllegalStateException("every JDK has " + ALGORITHM, e);
     }

@@ -34,7 +34,7 @@ public final class Store implements AutoCloseable {
   private final FormFolder folder;
 
   private Store(FileChannel lock, Database database, Path file, Optional<String> build)
-      throws SQLException {
+      throws SQLException, IOException {
     this.lock = lock;
     this.database = database;
     Clock clock = Clock.systemUTC();
@@ -45,7 +45,7 @@ public final class Store implements AutoCloseable {
     this.holds = new Holds(database, writer, clock);
     this.records = new Records(database, writer, forms, answers, attempts, holds, ids(clock));
     this.keys = new Keys(database, writer, clock);
-    this.seals = new Seals(database, writer);
+    this.seals = new Seals(file.toAbsolutePath().getParent(), database, writer);
     this.folder = new FormFolder(database, writer);
   }
 
@@ -81,7 +81,7 @@ public final class Store implements AutoCloseable {
     FileChannel lock = lock(folder);
     try {
       return new Store(lock, new Database(folder.resolve(FILE)), folder.resolve(FILE), build);
-    } catch (SQLException | StoreException e) {
+    } catch (IOException | SQLException | StoreException e) {
       release(lock);
       if (e instanceof StoreException.BadFolder bad) {
         throw bad;

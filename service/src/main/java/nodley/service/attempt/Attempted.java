@@ -22,6 +22,9 @@ public final class Attempted {
 
   private static final long NANOS = 1_000;
 
+  /** So many errors of one attempt are kept. */
+  private static final int MOST_ERRORS = 100;
+
   private final String id;
   private final Form form;
   private final int revision;
@@ -37,6 +40,7 @@ public final class Attempted {
   private String record = "";
   private List<Map<String, Object>> errors = List.of();
   private Map<String, Object> values = Map.of();
+  private int leftOut;
   private String account = "";
   private long handedOver;
   private long waited;
@@ -83,7 +87,8 @@ public final class Attempted {
   public void judged(Verdict judged) {
     Masked masked = new Masked(form, judged.values());
     values = masked.values();
-    errors = judged.errors().stream().map(masked::error).toList();
+    leftOut = masked.leftOut();
+    errors = judged.errors().stream().limit(MOST_ERRORS).map(masked::error).toList();
     verdict = judged.word();
     problem = judged.isAccepted() ? "" : "refused";
   }
@@ -118,7 +123,9 @@ public final class Attempted {
 
   /** It is about to be kept, with these values; the one writer is not to lose time with words. */
   public void keeping(Values tidied) {
-    values = new Masked(form, tidied).values();
+    Masked masked = new Masked(form, tidied);
+    values = masked.values();
+    leftOut = masked.leftOut();
     account = json(account());
     steps.skip();
     handedOver = System.nanoTime();
@@ -186,6 +193,9 @@ public final class Attempted {
     account.put("door", door);
     Optional.of(detail).filter(it -> !it.isEmpty()).ifPresent(it -> account.put("detail", it));
     account.put("values", values);
+    if (leftOut > 0) {
+      account.put("leftOut", leftOut);
+    }
     account.put("steps", steps.list().stream().map(Attempted::told).toList());
     return account;
   }

@@ -10,6 +10,7 @@ import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.line.FieldError;
 import nodley.core.value.Values;
+import nodley.core.value.Wellformed;
 
 /**
  * What the log gets to see of values: not what is in secrets and masked fields, nor what sentences
@@ -20,13 +21,26 @@ final class Masked {
   /** Stands for a value that was sent. */
   static final String MASK = "•••";
 
+  /** So many characters of names and values are kept of one attempt. */
+  static final int MOST = 16_000;
+
+  /** So many of a sentence, in which a value may stand. */
+  private static final int MOST_OF_SENTENCE = 500;
+
   private final Form form;
+  private int room = MOST;
+  private int leftOut;
   private final List<String> hidden = new ArrayList<>();
   private final Map<String, Object> values;
 
   Masked(Form form, Values values) {
     this.form = form;
     this.values = masked(form.fields(), values.toJson());
+  }
+
+  /** How many values are left out or cut, for there was no room. */
+  int leftOut() {
+    return leftOut;
   }
 
   Map<String, Object> values() {
@@ -36,10 +50,19 @@ final class Masked {
   private Map<String, Object> masked(Fields fields, Map<?, ?> json) {
     Map<String, Object> masked = new LinkedHashMap<>();
     json.forEach(
-        (name, value) ->
-            masked.put(
-                name.toString(),
-                fields.find(name.toString()).map(field -> masked(field, value)).orElse(value)));
+        (name, value) -> {
+          room -= name.toString().length();
+          if (room <= 0) {
+            leftOut++;
+            return;
+          }
+          masked.put(
+              name.toString(),
+              fields
+                  .find(name.toString())
+                  .map(field -> masked(field, value))
+                  .orElseGet(() -> cut(value)));
+        });
     return masked;
   }
 
@@ -53,13 +76,34 @@ final class Masked {
     }
     return switch (value) {
       case Map<?, ?> group -> masked(field.fields(), group);
-      case List<?> rows when !field.fields().list().isEmpty() ->
-          rows.stream()
-              .map(row -> row instanceof Map<?, ?> map ? masked(field.fields(), map) : MASK)
-              .toList();
+      case List<?> rows when !field.fields().list().isEmpty() -> rows(field.fields(), rows);
       // What should have been a set of fields may hold anything, also of those that are masked.
-      default -> field.fields().list().isEmpty() ? value : MASK;
+      default -> field.fields().list().isEmpty() ? cut(value) : MASK;
     };
+  }
+
+  private List<Object> rows(Fields fields, List<?> rows) {
+    List<Object> masked = new ArrayList<>();
+    for (Object row : rows) {
+      if (room-- <= 0) {
+        leftOut++;
+      } else {
+        masked.add(row instanceof Map<?, ?> map ? masked(fields, map) : MASK);
+      }
+    }
+    return masked;
+  }
+
+  /** A value as far as there is room for it. */
+  private Object cut(Object value) {
+    String text = String.valueOf(value);
+    int had = Math.max(room, 0);
+    room -= text.length();
+    if (text.length() <= had) {
+      return value;
+    }
+    leftOut++;
+    return Wellformed.of(text.substring(0, had)) + "…";
   }
 
   private void hide(Object value) {
@@ -88,7 +132,11 @@ final class Masked {
     for (String text : hidden) {
       detail = text.isBlank() ? detail : detail.replace(text, MASK);
     }
-    json.put("detail", detail);
+    json.put(
+        "detail",
+        detail.length() > MOST_OF_SENTENCE
+            ? Wellformed.of(detail.substring(0, MOST_OF_SENTENCE)) + "…"
+            : detail);
     return json;
   }
 

@@ -25,6 +25,9 @@ public final class Feed<T> {
   /** Things that are remembered for those who come again. */
   private static final int REMEMBERED = 1_000;
 
+  /** One address has at most this part of the places. */
+  private static final int SHARE = 20;
+
   /** Ids of another process must not be taken for this one's. */
   private final String process = Long.toHexString(ThreadLocalRandom.current().nextLong());
 
@@ -54,12 +57,14 @@ public final class Feed<T> {
   public final class Watcher implements AutoCloseable {
 
     private final Predicate<T> wanted;
+    private final String from;
     private final BlockingQueue<Optional<Told<T>>> waiting = new ArrayBlockingQueue<>(WAITING);
     private final AtomicLong missed = new AtomicLong();
     private boolean cutOff;
 
-    private Watcher(Predicate<T> wanted) {
+    private Watcher(Predicate<T> wanted, String from) {
       this.wanted = wanted;
+      this.from = from;
     }
 
     /** The next thing; nothing if none came in this time, or none will. */
@@ -90,16 +95,24 @@ public final class Feed<T> {
   }
 
   /**
-   * Watches what is wanted; nothing if too many do.
+   * Watches what is wanted; nothing if too many do, or too many from one address.
    *
+   * @param from the address of who watches; empty for one who is known, and always finds room
    * @param after the id of the last thing that was heard, from where to go on; empty for from now
    *     on
    */
-  public synchronized Optional<Watcher> watch(Predicate<T> wanted, Optional<String> after) {
-    if (watchers.size() >= most) {
+  public synchronized Optional<Watcher> watch(
+      Predicate<T> wanted, String from, Optional<String> after) {
+    long strangers = watchers.stream().filter(it -> !it.from.isEmpty()).count();
+    long near = watchers.stream().filter(it -> it.from.equals(from)).count();
+    boolean full =
+        from.isEmpty()
+            ? watchers.size() - strangers >= most
+            : strangers >= most || near >= Math.max(1, most / SHARE);
+    if (full) {
       return Optional.empty();
     }
-    var watcher = new Watcher(wanted);
+    var watcher = new Watcher(wanted, from);
     after.ifPresent(id -> catchUp(watcher, id));
     watchers.add(watcher);
     return Optional.of(watcher);

@@ -69,6 +69,7 @@ class ChangesController {
     }
     Set<String> seen = seen(named);
     Events.send(
+        request,
         response,
         changes,
         it -> seen.contains(it.form() + "/" + it.record()),

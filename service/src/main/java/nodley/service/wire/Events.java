@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
+import nodley.service.caller.Caller;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
 
@@ -35,7 +36,7 @@ final class Events {
       Function<Feed.Told<T>, String> event) {
     Optional<String> after =
         Optional.ofNullable(request.getHeader("Last-Event-ID")).filter(id -> !id.isEmpty());
-    send(response, feed.watch(wanted, after), List::of, event);
+    send(request, response, feed.watch(wanted, from(request), after), List::of, event);
   }
 
   /**
@@ -43,15 +44,22 @@ final class Events {
    * falls between the two.
    */
   static <T> void send(
+      HttpServletRequest request,
       HttpServletResponse response,
       Feed<T> feed,
       Predicate<T> wanted,
       Supplier<List<String>> before,
       Function<Feed.Told<T>, String> event) {
-    send(response, feed.watch(wanted, Optional.empty()), before, event);
+    send(request, response, feed.watch(wanted, from(request), Optional.empty()), before, event);
+  }
+
+  /** The address of a stranger; nothing for who is known. */
+  private static String from(HttpServletRequest request) {
+    return Caller.current().isKnown() ? "" : request.getRemoteAddr();
   }
 
   private static <T> void send(
+      HttpServletRequest request,
       HttpServletResponse response,
       Optional<Feed<T>.Watcher> watching,
       Supplier<List<String>> before,
@@ -65,6 +73,10 @@ final class Events {
       List<String> first = before.get();
       response.setContentType("text/event-stream;charset=UTF-8");
       response.setHeader("Cache-Control", "no-store");
+      if (request.getMethod().equals("HEAD")) {
+        // Nothing is written to it, so nobody would notice when it is gone.
+        return;
+      }
       OutputStream out = response.getOutputStream();
       write(out, watcher.isCutOff() ? "event: reset\ndata: {}" : ": watching");
       for (String told : first) {

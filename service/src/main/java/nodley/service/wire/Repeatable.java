@@ -3,9 +3,6 @@ package nodley.service.wire;
 import jakarta.servlet.http.HttpServletRequest;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.util.HexFormat;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.Predicate;
@@ -191,14 +188,9 @@ public class Repeatable {
         && text.chars().allMatch(c -> c > 32 && c < 127);
   }
 
-  private static String digest(HttpServletRequest request, byte[] body) {
-    try {
-      MessageDigest digest = MessageDigest.getInstance("SHA-256");
-      String line = request.getMethod() + " " + request.getRequestURI() + "\n";
-      digest.update(line.getBytes(StandardCharsets.UTF_8));
-      return HexFormat.of().formatHex(digest.digest(body));
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("every JDK has SHA-256", e);
-    }
+  /** The body may hold a password, so that a plain digest of it could be guessed at. */
+  private String digest(HttpServletRequest request, byte[] body) {
+    String line = request.getMethod() + " " + request.getRequestURI();
+    return store.seals().digest("submission " + line, body);
   }
 }
