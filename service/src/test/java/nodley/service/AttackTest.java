@@ -359,4 +359,76 @@ class AttackTest {
       }
     }
   }
+
+  /** After 30 wrong keys the right one is not found either, but who has shown it before goes on. */
+  @Test
+  void guessingOfKeysIsSlowedDown() {
+    try (RunningService other = RunningService.fresh()) {
+      Wire holder = other.wire();
+      Wire nobody = new Wire(other.address(), Optional.empty());
+      assertThat(holder.get("/api/session").status()).isEqualTo(200);
+      String[] wrong = {"Authorization", "Bearer guess"};
+      for (int i = 0; i < 29; i++) {
+        assertThat(nobody.get("/api/session", wrong).status()).isEqualTo(401);
+      }
+      String sent = "{\"key\": \"guess\"}";
+      assertThat(nobody.post("/api/session", Wire.JSON_TYPE, sent).status()).isEqualTo(401);
+      for (Wire.Reply reply :
+          List.of(
+              nobody.get("/api/session", wrong),
+              nobody.post("/api/session", Wire.JSON_TYPE, sent),
+              nobody.post("/sign-in", Wire.FORM_TYPE, "key=guess"),
+              nobody.get("/forms", wrong))) {
+        assertThat(reply.status()).isEqualTo(429);
+        assertThat(Integer.parseInt(reply.header("Retry-After"))).isBetween(1, 61);
+      }
+      assertThat(holder.get("/api/session").json().path("caller").asString()).isEqualTo("admin");
+      assertThat(nobody.get("/forms").status()).isEqualTo(200);
+    }
+  }
+
+  /** Digests of passwords have threads of their own: whoever sends none does not wait for them. */
+  @Test
+  void passwordsHoldUpNobodyElse() {
+    publish(
+        "members",
+        "form: members\n"
+            + "access: { add: anyone }\n"
+            + "fields: { pw: { type: secret }, more: { type: rows, fields: { pw: { type: secret } }"
+            + " } }");
+    try (ExecutorService senders = Executors.newVirtualThreadPerTaskExecutor()) {
+      List<CompletableFuture<Wire.Reply>> sent = new ArrayList<>();
+      for (int i = 0; i < 100; i++) {
+        String body = "{\"pw\": \"pass word " + i + "\"}";
+        sent.add(CompletableFuture.supplyAsync(() -> stranger.add("members", body), senders));
+      }
+      while (sent.stream().anyMatch(it -> !it.isDone())) {
+        assertThat(stranger.add("guests", "{\"name\": \"beside\"}").status()).isEqualTo(201);
+      }
+      assertThat(sent).allSatisfy(it -> assertThat(it.join().status()).isIn(201, 503));
+      assertThat(sent).anySatisfy(it -> assertThat(it.join().status()).isEqualTo(201));
+    }
+    String rows = "{\"pw\": \"a\"},".repeat(21).replaceFirst(",$", "");
+    assertThat(stranger.add("members", "{\"more\": [" + rows + "]}").status()).isEqualTo(413);
+  }
+
+  /** What a record held is nowhere once it is removed: not in the log, not in an answer. */
+  @Test
+  void aRemovedRecordLeavesNoValues() {
+    String path = "/api/forms/guests/records";
+    Wire.Reply added =
+        stranger.post(
+            path, Wire.JSON_TYPE, "{\"name\": \"zz-gone\"}", "Idempotency-Key", "removed-1");
+    String id = added.json().path("id").asString();
+    String attempt = "/api/attempts/" + added.header("X-Request-Id");
+    assertThat(key.get(attempt).response().body()).contains("zz-gone");
+    assertThat(key.delete(path + "/" + id, "If-Match", "\"1\"").status()).isEqualTo(204);
+    assertThat(key.get(attempt).response().body()).contains("accepted").doesNotContain("zz-gone");
+    // The key stands for nothing any more.
+    assertThat(
+            stranger
+                .post(path, Wire.JSON_TYPE, "{\"name\": \"Ann\"}", "Idempotency-Key", "removed-1")
+                .status())
+        .isEqualTo(201);
+  }
 }

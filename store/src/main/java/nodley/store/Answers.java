@@ -75,4 +75,15 @@ public final class Answers {
         once.answer().apply(record),
         clock.millis() + KEPT.toMillis());
   }
+
+  /** The answers that a record was the outcome of; each begins with its id. */
+  static void forget(Connection on, String form, String record) throws SQLException {
+    String start = "{\"id\":\"" + record + "\"";
+    Sql.run(
+        on,
+        "DELETE FROM nodley_answers WHERE form = ? AND substr(answer, 1, length(?)) = ?",
+        form,
+        start,
+        start);
+  }
 }

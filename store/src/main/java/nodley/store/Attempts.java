@@ -145,6 +145,16 @@ public final class Attempts {
     }
   }
 
+  /** What was sent goes with its record; that something was sent, and when, stays. */
+  void forgetValues(Connection on, String form, String record) throws SQLException {
+    Sql.run(
+        on,
+        "UPDATE nodley_attempts SET account = json_remove(account, '$.values')"
+            + " WHERE form = ? AND record = ?",
+        form,
+        record);
+  }
+
   public Optional<Attempt> find(String id) {
     return database.read(
         on ->

@@ -276,6 +276,8 @@ public final class Records {
           try {
             Versions.remove(connection, form, id);
             FullText.remove(connection, form, record);
+            attempts.forgetValues(connection, form.name(), id);
+            Answers.forget(connection, form.name(), id);
             return Sql.run(
                 connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
           } catch (SQLiteException e) {

@@ -5,6 +5,8 @@ import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import nodley.service.problem.Problem;
+import nodley.service.problem.ProblemWriter;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /** Recognises the caller for what follows in the chain. */
@@ -12,8 +14,10 @@ final class CallerFilter extends OncePerRequestFilter {
 
   private final Recognition recognition;
   private final CrossOrigin crossOrigin;
+  private final ProblemWriter problems;
 
-  CallerFilter(Recognition recognition, CrossOrigin crossOrigin) {
+  CallerFilter(Recognition recognition, CrossOrigin crossOrigin, ProblemWriter problems) {
+    this.problems = problems;
     this.crossOrigin = crossOrigin;
     this.recognition = recognition;
   }
@@ -26,7 +30,12 @@ final class CallerFilter extends OncePerRequestFilter {
     if (crossOrigin.answered(request, response)) {
       return;
     }
-    recognition.recognise(request);
+    try {
+      recognition.recognise(request);
+    } catch (Problem problem) {
+      problems.write(problem, request, response);
+      return;
+    }
     try {
       chain.doFilter(request, response);
     } finally {

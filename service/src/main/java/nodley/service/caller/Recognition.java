@@ -17,9 +17,11 @@ public final class Recognition {
   private static final String BEARER = "bearer ";
 
   private final Keys keys;
+  private final Guesses guesses;
 
-  Recognition(Store store) {
+  Recognition(Store store, Guesses guesses) {
     this.keys = store.keys();
+    this.guesses = guesses;
   }
 
   /** What this thread answers, until {@link #forget}, is for who sends this request. */
@@ -38,7 +40,7 @@ public final class Recognition {
     String authorization = request.getHeader("Authorization");
     if (authorization != null) {
       return bearerOf(authorization)
-          .flatMap(keys::nameOf)
+          .flatMap(key -> guesses.nameOf(key, request))
           .<Caller>map(name -> new Caller.Known(name, true, languages))
           .orElse(new Caller.Unrecognised(languages));
     }

@@ -19,7 +19,8 @@ import org.springframework.security.web.header.HeaderWriterFilter;
 class SecurityConfig {
 
   @Bean
-  SecurityFilterChain chain(HttpSecurity http, Recognition recognition, CrossOrigin crossOrigin)
+  SecurityFilterChain chain(
+      HttpSecurity http, Recognition recognition, CrossOrigin crossOrigin, ProblemWriter problems)
       throws Exception {
     return http
         // Changes are guarded by Origin and Sec-Fetch-Site (see Origins), not by tokens.
@@ -40,7 +41,8 @@ class SecurityConfig {
                     .defaultsDisabled()
                     .cacheControl(Customizer.withDefaults())
                     .addHeaderWriter(SafeHeaders::write))
-        .addFilterAfter(new CallerFilter(recognition, crossOrigin), HeaderWriterFilter.class)
+        .addFilterAfter(
+            new CallerFilter(recognition, crossOrigin, problems), HeaderWriterFilter.class)
         .build();
   }
 

@@ -6,6 +6,7 @@ import java.net.URI;
 import java.util.Map;
 import java.util.Optional;
 import nodley.service.caller.Gate;
+import nodley.service.caller.Guesses;
 import nodley.service.caller.SessionCookie;
 import nodley.service.wire.Body;
 import nodley.service.wire.Query;
@@ -23,10 +24,12 @@ import org.springframework.web.bind.annotation.RestController;
 class SignInPages {
 
   private final Keys keys;
+  private final Guesses guesses;
   private final Templates templates;
   private final Looks looks;
 
-  SignInPages(Store store, Templates templates, Looks looks) {
+  SignInPages(Store store, Guesses guesses, Templates templates, Looks looks) {
+    this.guesses = guesses;
     this.looks = looks;
     this.keys = store.keys();
     this.templates = templates;
@@ -43,7 +46,7 @@ class SignInPages {
     Map<String, String> sent = Body.texts(request);
     String key = sent.getOrDefault("key", "").strip();
     String to = to(Optional.ofNullable(sent.get("to")));
-    Optional<String> name = keys.nameOf(key);
+    Optional<String> name = guesses.nameOf(key, request);
     if (name.isEmpty()) {
       String error = key.isEmpty() ? "The key is required." : "This key is not known here.";
       return page(HttpStatus.UNPROCESSABLE_CONTENT, to, error);

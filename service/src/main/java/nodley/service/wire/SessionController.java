@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.caller.Guesses;
 import nodley.service.caller.SessionCookie;
 import nodley.service.problem.Problem;
 import nodley.store.Keys;
@@ -25,8 +26,10 @@ import org.springframework.web.bind.annotation.RestController;
 class SessionController {
 
   private final Keys keys;
+  private final Guesses guesses;
 
-  SessionController(Store store) {
+  SessionController(Store store, Guesses guesses) {
+    this.guesses = guesses;
     this.keys = store.keys();
   }
 
@@ -46,7 +49,7 @@ class SessionController {
     Gate.passOwnPage(request);
     Query.of(request);
     String key = Body.texts(request).getOrDefault("key", "").strip();
-    Optional<String> name = keys.nameOf(key);
+    Optional<String> name = guesses.nameOf(key, request);
     if (name.isEmpty()) {
       throw Problem.notSignedIn(
           key.isEmpty() ? "Send {\"key\": \"…\"}." : "This key is not known here.");
