@@ -1,6 +1,7 @@
 package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import java.io.InputStream;
 import java.net.URI;
@@ -436,10 +437,7 @@ class AttackTest {
    */
   private static Wire.Reply attempt(Wire.Reply reply) {
     String path = "/api/attempts/" + reply.header("X-Request-Id");
-    Wire.Reply attempt = key.get(path);
-    for (int i = 0; i < 1_000 && attempt.status() == 404; i++) {
-      attempt = key.get(path);
-    }
-    return attempt;
+    await().until(() -> key.get(path).status() == 200);
+    return key.get(path);
   }
 }
