@@ -80,7 +80,13 @@ class RepeatedWireTest {
     service.wire().put(path, Wire.JSON_TYPE, name("Poplar"), "If-Match", "\"1\"");
     assertThat(add(name("Aspen"), "aspen").response().body()).isEqualTo(first.response().body());
     service.wire().delete(path, "If-Match", "\"2\"");
-    assertThat(add(name("Aspen"), "aspen").response().body()).isEqualTo(first.response().body());
+    // Once the record is removed, its answer says that it was, and nothing of what it held.
+    Wire.Reply after = add(name("Aspen"), "aspen");
+    assertThat(after.status()).isEqualTo(201);
+    assertThat(after.header("Location")).isEqualTo(path);
+    assertThat(after.json().path("id")).isEqualTo(first.json().path("id"));
+    assertThat(after.response().body()).doesNotContain("Aspen");
+    assertThat(records("Aspen")).isZero();
   }
 
   @Test

@@ -76,12 +76,17 @@ public final class Answers {
         clock.millis() + KEPT.toMillis());
   }
 
-  /** The answers that a record was the outcome of; each begins with its id. */
-  static void forget(Connection on, String form, String record) throws SQLException {
+  /**
+   * Takes the values out of the answers that a record was the outcome of; each begins with its id.
+   * What is sent again is still known, and makes no second record.
+   */
+  static void forgetValues(Connection on, String form, String record) throws SQLException {
     String start = "{\"id\":\"" + record + "\"";
     Sql.run(
         on,
-        "DELETE FROM nodley_answers WHERE form = ? AND substr(answer, 1, length(?)) = ?",
+        "UPDATE nodley_answers SET answer = json_set(json_remove(answer, '$.rows'), '$.values',"
+            + " json('{}'), '$.called', '', '$.after.say', '')"
+            + " WHERE form = ? AND substr(answer, 1, length(?)) = ?",
         form,
         start,
         start);

@@ -277,7 +277,7 @@ public final class Records {
             Versions.remove(connection, form, id);
             FullText.remove(connection, form, record);
             attempts.forgetValues(connection, form.name(), id);
-            Answers.forget(connection, form.name(), id);
+            Answers.forgetValues(connection, form.name(), id);
             return Sql.run(
                 connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
           } catch (SQLiteException e) {
