@@ -399,7 +399,7 @@ class AttackTest {
             + " } }");
     try (ExecutorService senders = Executors.newVirtualThreadPerTaskExecutor()) {
       List<CompletableFuture<Wire.Reply>> sent = new ArrayList<>();
-      for (int i = 0; i < 100; i++) {
+      for (int i = 0; i < 40; i++) {
         String body = "{\"pw\": \"pass word " + i + "\"}";
         sent.add(CompletableFuture.supplyAsync(() -> stranger.add("members", body), senders));
       }
