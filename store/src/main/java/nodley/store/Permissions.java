@@ -8,7 +8,6 @@ import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermission;
 import java.nio.file.attribute.PosixFilePermissions;
-import java.util.List;
 import java.util.Set;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
@@ -28,19 +27,15 @@ final class Permissions {
 
   private Permissions() {}
 
-  /**
-   * Makes the folder, the lock and the database, so that SQLite's other files get the same
-   * permissions.
-   */
+  /** Makes the folder, if it is not there, and lets nobody else read what is in it. */
   static void prepare(Path folder) throws IOException {
+    boolean fresh = !Files.exists(folder);
     Files.createDirectories(folder);
-    if (!Files.getFileStore(folder).supportsFileAttributeView("posix")) {
+    if (!isPosix(folder)) {
       return;
     }
-    for (String name : List.of("nodley.db", "nodley.lock")) {
-      if (!Files.exists(folder.resolve(name))) {
-        Files.createFile(folder.resolve(name), PosixFilePermissions.asFileAttribute(FILE));
-      }
+    if (fresh) {
+      Files.setPosixFilePermissions(folder, FOLDER);
     }
     tighten(folder, FOLDER);
     try (Stream<Path> files = Files.list(folder)) {
@@ -51,14 +46,22 @@ final class Permissions {
     }
   }
 
+  /** Makes a file that only its owner may read, if it is not there. */
+  static void create(Path file) throws IOException {
+    if (isPosix(file.getParent()) && !Files.exists(file)) {
+      Files.createFile(file, PosixFilePermissions.asFileAttribute(FILE));
+    }
+  }
+
+  private static boolean isPosix(Path folder) throws IOException {
+    return Files.getFileStore(folder).supportsFileAttributeView("posix");
+  }
+
   /** Writes a new file that only its owner may read. */
   static void write(Path file, String text) throws IOException {
-    boolean posix = Files.getFileStore(file.getParent()).supportsFileAttributeView("posix");
     Path whole = file.resolveSibling(file.getFileName() + ".new");
     Files.deleteIfExists(whole);
-    if (posix) {
-      Files.createFile(whole, PosixFilePermissions.asFileAttribute(FILE));
-    }
+    create(whole);
     Files.writeString(whole, text, StandardOpenOption.CREATE, StandardOpenOption.SYNC);
     Files.move(whole, file, StandardCopyOption.ATOMIC_MOVE);
   }

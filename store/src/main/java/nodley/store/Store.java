@@ -80,6 +80,8 @@ public final class Store implements AutoCloseable {
   static Store open(Path folder, Optional<String> build) {
     FileChannel lock = lock(folder);
     try {
+      // SQLite's other files get the permissions of this one.
+      Permissions.create(folder.toAbsolutePath().resolve(FILE));
       return new Store(lock, new Database(folder.resolve(FILE)), folder.resolve(FILE), build);
     } catch (IOException | SQLException | StoreException e) {
       release(lock);
@@ -124,6 +126,7 @@ public final class Store implements AutoCloseable {
   private static FileChannel lock(Path folder) {
     try {
       Permissions.prepare(folder);
+      Permissions.create(folder.toAbsolutePath().resolve("nodley.lock"));
       FileChannel channel =
           FileChannel.open(
               folder.resolve("nodley.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
