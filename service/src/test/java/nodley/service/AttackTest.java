@@ -111,6 +111,7 @@ class AttackTest {
         Arguments.of("/api/forms/guests/records?q=" + words, 400),
         Arguments.of("/api/forms/guests/records?q=" + "a".repeat(201), 400),
         Arguments.of("/api/forms/guests/records?q=" + "a+ab+abc+abcd+b+bc+".repeat(3), 200),
+        Arguments.of("/api/forms/guests/records?q=%EE%80%80", 200),
         Arguments.of("/forms/guests?q=" + words, 400),
         Arguments.of("/api/forms/guests/options/name?a" + deep + "=1", 400),
         Arguments.of("/api/attempts?since=%2B999999999-12-31T00:00:00Z", 400),

@@ -113,11 +113,26 @@ class ServiceSetFieldTest {
             "{\"title\": \"Other\", \"lines\": [{\"line\": \"q\"}, {\"line\": \"r\"}]}",
             "If-Match",
             "\"1\""));
-    for (String query : List.of("where=origin+%3D+%22x%22", "sort=taken_by")) {
-      assertThat(stranger.get("/api/forms/letter/records?" + query).status())
-          .as(query)
-          .isEqualTo(400);
+    program.publish(
+        "answer",
+        """
+        form: answer
+        access: { add: anyone, see: anyone }
+        fields: { to: { type: record, form: letter } }
+        """);
+    for (String query :
+        List.of(
+            "letter/records?where=origin+%3D+%22x%22",
+            "letter/records?sort=taken_by",
+            "letter/records?where=orign+%3D+%22x%22",
+            "answer/records?where=to.origin+%3D+%22zzmark%22")) {
+      Wire.Reply reply = stranger.get("/api/forms/" + query);
+      assertThat(reply.status()).as(query).isEqualTo(400);
+      // Nor is it suggested to who has nearly guessed its name.
+      assertThat(reply.response().body()).doesNotContain("Did you mean");
     }
+    assertThat(program.get("/api/forms/answer/records?where=to.origin+%3D+%22zzmark%22").status())
+        .isEqualTo(200);
   }
 
   @Test

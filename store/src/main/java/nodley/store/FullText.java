@@ -168,9 +168,12 @@ final class FullText {
 
   /** What is bound for the words: nothing of them is FTS5's own language. */
   static String bound(String words) {
-    return SearchWords.of(words.replace(BETWEEN, " ")).stream()
-        .limit(SearchWords.MAX)
-        .map(word -> "\"" + word.replace("\"", "\"\"") + "\"*")
-        .collect(Collectors.joining(" "));
+    List<String> needed = SearchWords.of(words.replace(BETWEEN, " "));
+    return needed.isEmpty()
+        ? "\"\""
+        : needed.stream()
+            .limit(SearchWords.MAX)
+            .map(word -> "\"" + word.replace("\"", "\"\"") + "\"*")
+            .collect(Collectors.joining(" "));
   }
 }

@@ -8,6 +8,7 @@ import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermission;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.List;
 import java.util.Set;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
@@ -15,8 +16,9 @@ import org.slf4j.LoggerFactory;
 
 /**
  * Who may read a data folder: the user that the service runs as, and nobody else. It holds what
- * people sent, and the key that signs sessions and cursors. Where files have no POSIX permissions,
- * nothing is done.
+ * people sent, and the key that signs cursors. Where files have no POSIX permissions, nothing is
+ * done. A folder in which somebody else's files lie keeps its own permissions; only ours get
+ * theirs.
  */
 final class Permissions {
 
@@ -27,37 +29,37 @@ final class Permissions {
 
   private Permissions() {}
 
-  /** Makes the folder, if it is not there, and lets nobody else read what is in it. */
+  /** Makes the folder, if it is not there, and lets nobody else read what is ours in it. */
   static void prepare(Path folder) throws IOException {
-    boolean fresh = !Files.exists(folder);
     Files.createDirectories(folder);
     if (!isPosix(folder)) {
       return;
     }
-    if (fresh) {
-      Files.setPosixFilePermissions(folder, FOLDER);
-    }
-    tighten(folder, FOLDER);
+    List<Path> all;
     try (Stream<Path> files = Files.list(folder)) {
-      for (Path file :
-          files.filter(it -> it.getFileName().toString().startsWith("nodley")).toList()) {
-        tighten(file, FILE);
-      }
+      all = files.toList();
     }
+    List<Path> ours = all.stream().filter(Permissions::isOurs).toList();
+    if (ours.size() == all.size()) {
+      tighten(folder, FOLDER);
+    }
+    for (Path file : ours) {
+      tighten(file, FILE);
+    }
+  }
+
+  private static boolean isOurs(Path file) {
+    return file.getFileName().toString().startsWith("nodley.") && Files.isRegularFile(file);
   }
 
   /** Makes a file that only its owner may read, if it is not there. */
   static void create(Path file) throws IOException {
-    if (isPosix(file.getParent()) && !Files.exists(file)) {
+    if (!Files.exists(file) && isPosix(file.toAbsolutePath().getParent())) {
       Files.createFile(file, PosixFilePermissions.asFileAttribute(FILE));
     }
   }
 
-  private static boolean isPosix(Path folder) throws IOException {
-    return Files.getFileStore(folder).supportsFileAttributeView("posix");
-  }
-
-  /** Writes a new file that only its owner may read. */
+  /** Writes a new file that only its owner may read: the whole of it, or nothing. */
   static void write(Path file, String text) throws IOException {
     Path whole = file.resolveSibling(file.getFileName() + ".new");
     Files.deleteIfExists(whole);
@@ -66,14 +68,16 @@ final class Permissions {
     Files.move(whole, file, StandardCopyOption.ATOMIC_MOVE);
   }
 
+  private static boolean isPosix(Path folder) throws IOException {
+    return Files.getFileStore(folder).supportsFileAttributeView("posix");
+  }
+
   private static void tighten(Path path, Set<PosixFilePermission> wanted) throws IOException {
-    Set<PosixFilePermission> found = Files.getPosixFilePermissions(path, LinkOption.NOFOLLOW_LINKS);
-    if (Files.isSymbolicLink(path) || wanted.containsAll(found)) {
+    if (wanted.containsAll(Files.getPosixFilePermissions(path, LinkOption.NOFOLLOW_LINKS))) {
       return;
     }
     try {
       Files.setPosixFilePermissions(path, wanted);
-      LOG.info("{} could be read by other users of this machine; it no longer can.", path);
     } catch (IOException e) {
       LOG.warn(
           "{} can be read by other users of this machine, and this user may not change that: {}",

@@ -22,27 +22,32 @@ import javax.crypto.spec.SecretKeySpec;
  */
 public final class Seals {
 
+  /** In a data folder. */
+  static final String FILE = "nodley.key";
+
   private static final String ALGORITHM = "HmacSHA256";
   private static final int SEAL = 16;
-  private static final String FILE = "nodley.key";
 
   private final SecretKeySpec key;
 
-  Seals(Path folder, Database database, Writer writer) throws IOException {
-    key = new SecretKeySpec(secret(folder.resolve(FILE), database, writer), ALGORITHM);
+  /** Takes the key from a file, which is made if it is not there. */
+  Seals(Path file, Database database, Writer writer) throws IOException {
+    key = new SecretKeySpec(secret(file, database, writer), ALGORITHM);
   }
 
   /** The key of the folder; data of an earlier Nodley had it in the database. */
   private static byte[] secret(Path file, Database database, Writer writer) throws IOException {
+    Optional<String> before =
+        database.read(
+            on ->
+                Sql.first(
+                    on,
+                    row -> row.getString(1),
+                    "SELECT value FROM nodley_settings WHERE name = 'seal'"));
     if (!Files.exists(file)) {
-      Optional<String> before =
-          database.read(
-              on ->
-                  Sql.first(
-                      on,
-                      row -> row.getString(1),
-                      "SELECT value FROM nodley_settings WHERE name = 'seal'"));
       Permissions.write(file, before.orElseGet(Seals::fresh));
+    }
+    if (before.isPresent()) {
       writer.write(on -> Sql.run(on, "DELETE FROM nodley_settings WHERE name = 'seal'"));
     }
     return Base64.getDecoder().decode(Files.readString(file).strip());

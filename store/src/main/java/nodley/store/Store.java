@@ -45,7 +45,7 @@ public final class Store implements AutoCloseable {
     this.holds = new Holds(database, writer, clock);
     this.records = new Records(database, writer, forms, answers, attempts, holds, ids(clock));
     this.keys = new Keys(database, writer, clock);
-    this.seals = new Seals(file.toAbsolutePath().getParent(), database, writer);
+    this.seals = new Seals(file.resolveSibling(Seals.FILE), database, writer);
     this.folder = new FormFolder(database, writer);
   }
 
@@ -81,7 +81,7 @@ public final class Store implements AutoCloseable {
     FileChannel lock = lock(folder);
     try {
       // SQLite's other files get the permissions of this one.
-      Permissions.create(folder.toAbsolutePath().resolve(FILE));
+      Permissions.create(folder.resolve(FILE));
       return new Store(lock, new Database(folder.resolve(FILE)), folder.resolve(FILE), build);
     } catch (IOException | SQLException | StoreException e) {
       release(lock);
@@ -126,7 +126,7 @@ public final class Store implements AutoCloseable {
   private static FileChannel lock(Path folder) {
     try {
       Permissions.prepare(folder);
-      Permissions.create(folder.toAbsolutePath().resolve("nodley.lock"));
+      Permissions.create(folder.resolve("nodley.lock"));
       FileChannel channel =
           FileChannel.open(
               folder.resolve("nodley.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);

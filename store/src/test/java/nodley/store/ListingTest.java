@@ -134,7 +134,8 @@ class ListingTest {
 
   private Listing.Where where(String text) {
     try {
-      Expression condition = Expression.condition(text, Reachable.in(form, Surroundings.UNKNOWN));
+      Expression condition =
+          Expression.condition(text, Reachable.in(form, Surroundings.UNKNOWN, _ -> true));
       Selection selection = new Selection(form, condition, NOW, Facts.NONE);
       return new Listing.Where(condition.toJson(), selection::holds);
     } catch (BadExpression e) {

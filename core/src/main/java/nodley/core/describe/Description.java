@@ -122,7 +122,7 @@ public final class Description {
     }
     List<String> settling =
         form.settling().stream()
-            .filter(path -> form.fields().find(path.names()).filter(Field::isOnPages).isPresent())
+            .filter(path -> form.fields().isOnPages(path.names()))
             .map(Path::toString)
             .toList();
     if (!settling.isEmpty()) {

@@ -82,7 +82,7 @@ final class Uniques {
   private boolean isOnPages(Unique unique, List<String> path) {
     List<String> whole = new ArrayList<>(unique.rows());
     whole.addAll(path);
-    return fields.find(whole).filter(field -> !field.isOnPages()).isEmpty();
+    return fields.isOnPages(whole);
   }
 
   /** The dotted paths that the condition reads, from the form or the rows around. */

@@ -3,6 +3,7 @@ package nodley.core.file;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Predicate;
 import nodley.core.expression.Kind;
 import nodley.core.expression.Names;
 import nodley.core.form.Choice;
@@ -10,21 +11,32 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Type;
 
-/** The names of another form's fields, for expressions that reach through a record. */
-record FieldNames(Fields fields, Surroundings surroundings) implements Names {
+/**
+ * The names of a form's fields, and behind its references those of others: for expressions about
+ * its records, and for those that reach through one.
+ *
+ * @param known tells which fields can be named; the others are as if they were not there
+ */
+record FieldNames(Fields fields, Surroundings surroundings, Predicate<Field> known)
+    implements Names {
+
+  /** All of them. */
+  FieldNames(Fields fields, Surroundings surroundings) {
+    this(fields, surroundings, _ -> true);
+  }
 
   @Override
   public Optional<Found> find(String name) {
-    return fields.find(name).map(this::found);
+    return fields.find(name).filter(known).map(this::found);
   }
 
   private Found found(Field field) {
     Optional<Names> inside =
         field.refersTo().isPresent()
-            ? ofForm(field.refersTo().get(), surroundings)
+            ? ofForm(field.refersTo().get(), surroundings, known)
             : field.type().isScalar()
                 ? Optional.empty()
-                : Optional.of(new FieldNames(field.fields(), surroundings));
+                : Optional.of(new FieldNames(field.fields(), surroundings, known));
     return new Found(
         kind(field.type(), field.options().choices().stream().map(Choice::value).toList()),
         fields.position(field.name()),
@@ -36,7 +48,12 @@ record FieldNames(Fields fields, Surroundings surroundings) implements Names {
 
   /** The names behind a reference; nothing where the form is not known. */
   static Optional<Names> ofForm(String form, Surroundings surroundings) {
-    return surroundings.form(form).map(it -> new FieldNames(it.fields(), surroundings));
+    return ofForm(form, surroundings, _ -> true);
+  }
+
+  private static Optional<Names> ofForm(
+      String form, Surroundings surroundings, Predicate<Field> known) {
+    return surroundings.form(form).map(it -> new FieldNames(it.fields(), surroundings, known));
   }
 
   /** What an expression takes a type for. */
@@ -60,7 +77,7 @@ record FieldNames(Fields fields, Surroundings surroundings) implements Names {
 
   @Override
   public Collection<String> all() {
-    return fields.names();
+    return fields.stream().filter(known).map(Field::name).toList();
   }
 
   @Override

@@ -1,6 +1,5 @@
 package nodley.core.file;
 
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -18,7 +17,8 @@ import nodley.core.text.Message;
 
 /**
  * What all forms say in one language, unless they say it in their own words: {@code
- * service.LANG.yaml}.
+ * service.LANG.yaml}. A form's own texts, and the placeholders of its file, go before these; these
+ * go before what ships. Immutable.
  *
  * <pre>
  * say: { value-missing: "{label} fehlt noch.", page.save: Sichern }
@@ -69,22 +69,22 @@ public record ServiceTexts(
   }
 
   /** The form with these texts wherever it has none of its own. */
-  Form under(Form form) {
+  Form completing(Form form) {
     Map<String, Message> both = new LinkedHashMap<>(say);
     both.putAll(form.say());
-    return form.saying(both, placeholders.isEmpty() ? form.fields() : under(form.fields()));
+    return form.saying(both, placeholders.isEmpty() ? form.fields() : completing(form.fields()));
   }
 
-  private Fields under(Fields fields) {
-    return new Fields(fields.stream().map(this::under).toList());
+  private Fields completing(Fields fields) {
+    return new Fields(fields.stream().map(this::completing).toList());
   }
 
-  private Field under(Field field) {
+  private Field completing(Field field) {
     Field.Wording own = field.wording();
     String placeholder = placeholders.getOrDefault(field.type(), "");
     return own.placeholder().isEmpty() && !placeholder.isEmpty()
         ? field.with(new Field.Wording(own.label(), own.help(), placeholder, own.unit(), own.add()))
-        : field.type().isScalar() ? field : field.with(under(field.fields()));
+        : field.type().isScalar() ? field : field.with(completing(field.fields()));
   }
 
   /** The sentences and words of pages that belong to no form. */
@@ -94,20 +94,7 @@ public record ServiceTexts(
 
   /** Each text that there can be, and where it comes from. */
   public List<Text> texts() {
-    List<Text> texts = new ArrayList<>();
-    boolean ships = Sentences.ships(language);
-    Sentences.in(language)
-        .all()
-        .forEach(
-            (key, shipped) -> {
-              boolean given = say.containsKey(key);
-              texts.add(
-                  new Text(
-                      "say." + key,
-                      given || ships ? State.USED : State.MISSING,
-                      given ? From.TEXTS : From.NODLEY,
-                      say.getOrDefault(key, shipped).source()));
-            });
+    List<Text> texts = TextsFile.said(language, say, Map.of());
     placeholders.forEach(
         (type, text) ->
             texts.add(new Text("placeholders." + type.word(), State.USED, From.TEXTS, text)));

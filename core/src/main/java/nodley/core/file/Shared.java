@@ -73,17 +73,16 @@ public record Shared(
   /** A form in a language, with the texts for all forms wherever it has none of its own. */
   public Form in(Form form, Locale language) {
     Form said = form.in(language);
-    return texts(language).map(it -> it.under(said)).orElse(said);
+    return texts(language).map(it -> it.completing(said)).orElse(said);
   }
 
   /** The sentences of pages that belong to no form, in the first of some languages there is. */
   public Sentences sentences(List<Locale> wanted) {
-    return wanted.stream()
-        .filter(it -> texts(it).isPresent() || Sentences.ships(it))
-        .findFirst()
-        .or(() -> Optional.of(Locale.ENGLISH))
-        .flatMap(
-            it -> texts(it).map(ServiceTexts::sentences).or(() -> Optional.of(Sentences.in(it))))
-        .orElseThrow();
+    Locale language =
+        wanted.stream()
+            .filter(it -> texts(it).isPresent() || Sentences.ships(it))
+            .findFirst()
+            .orElse(Locale.ENGLISH);
+    return texts(language).map(ServiceTexts::sentences).orElseGet(() -> Sentences.in(language));
   }
 }

@@ -98,7 +98,7 @@ final class Skeleton implements Names {
             inside,
             refersTo,
             type == Type.SECRET,
-            !text(keys, "control").filter(Control.NONE.word()::equals).isPresent()));
+            text(keys, "control").filter(Control.NONE.word()::equals).isEmpty()));
   }
 
   /** The fields of a group or of rows: their own, or a part's. */

@@ -4,10 +4,13 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import nodley.core.form.Form;
+import nodley.core.line.Sentences;
+import nodley.core.text.Message;
 
 /**
  * A form's texts in one language: {@code NAME.LANG.yaml}, in the shape of the form itself.
@@ -133,6 +136,33 @@ public record TextsFile(Form form, List<Text> texts) {
     Node nothing = new Node.Mapping(new Place(1, 1), List.of());
     return new TextsReader(form, language, surroundings, errors)
         .read(Section.of(nothing, "#", "A texts file", errors).orElseThrow());
+  }
+
+  /**
+   * Each of Nodley's own sentences and words in a language, and which text a person gets for it.
+   *
+   * @param own what goes before all others
+   * @param shared what goes before those that ship
+   */
+  static List<Text> said(Locale language, Map<String, Message> own, Map<String, Message> shared) {
+    List<Text> texts = new ArrayList<>();
+    boolean ships = Sentences.ships(language);
+    Sentences.in(language)
+        .all()
+        .forEach(
+            (key, shipped) -> {
+              From from =
+                  own.containsKey(key)
+                      ? From.TEXTS
+                      : shared.containsKey(key) ? From.SERVICE_TEXTS : From.NODLEY;
+              texts.add(
+                  new Text(
+                      "say." + key,
+                      ships || from != From.NODLEY ? State.USED : State.MISSING,
+                      from,
+                      own.getOrDefault(key, shared.getOrDefault(key, shipped)).source()));
+            });
+    return texts;
   }
 
   private static TextsFile parse(

@@ -23,7 +23,6 @@ import nodley.core.form.Pages;
 import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Template;
-import nodley.core.line.Sentences;
 import nodley.core.text.Message;
 
 /** Puts the texts of one language in place of those of the form file, and notes which is which. */
@@ -96,7 +95,7 @@ final class TextsReader {
             form.uniques(),
             form.settling(),
             say(file));
-    return new TextsFile(everywhere.map(it -> it.under(said)).orElse(said), texts);
+    return new TextsFile(everywhere.map(it -> it.completing(said)).orElse(said), texts);
   }
 
   /** Notes where the text of a key comes from; where there are no words, none is missing. */
@@ -304,22 +303,7 @@ final class TextsReader {
   private Map<String, Message> say(Section file) {
     Map<String, Message> own = new SayReader(file, errors, names).inPlaceOf(language);
     Map<String, Message> shared = everywhere.map(ServiceTexts::say).orElse(Map.of());
-    boolean ships = Sentences.ships(language);
-    Sentences.in(language)
-        .all()
-        .forEach(
-            (key, shipped) -> {
-              From from =
-                  own.containsKey(key)
-                      ? From.TEXTS
-                      : shared.containsKey(key) ? From.SERVICE_TEXTS : From.NODLEY;
-              texts.add(
-                  new Text(
-                      "say." + key,
-                      ships || from != From.NODLEY ? State.USED : State.MISSING,
-                      from,
-                      own.getOrDefault(key, shared.getOrDefault(key, shipped)).source()));
-            });
+    texts.addAll(TextsFile.said(language, own, shared));
     return own;
   }
 }

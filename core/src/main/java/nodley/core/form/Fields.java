@@ -138,6 +138,11 @@ public final class Fields implements Iterable<Field> {
     return onPages;
   }
 
+  /** True if pages have the field at a path, or there is no such field. */
+  public boolean isOnPages(List<String> path) {
+    return find(path).filter(field -> !field.isOnPages()).isEmpty();
+  }
+
   /** What of some values pages are sent. */
   public Values onPages(Values values) {
     if (allOnPages) {

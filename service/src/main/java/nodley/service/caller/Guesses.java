@@ -21,7 +21,8 @@ import org.springframework.stereotype.Component;
 /**
  * Knows keys, and slows down who guesses them: an address has some wrong ones a minute. After them
  * it hears 429 whether the next is right or not, except for a key that was right from there before,
- * so that nobody is shut out by a neighbour's guesses.
+ * so that nobody is shut out by a neighbour's guesses. What is known of addresses is bounded, and
+ * gone with the process. Safe for many threads. Behind a proxy all have its address.
  */
 @Component
 public final class Guesses {
@@ -57,23 +58,27 @@ public final class Guesses {
   public Optional<String> nameOf(String key, HttpServletRequest request) {
     Optional<String> name = keys.nameOf(key);
     String address = network(request.getRemoteAddr());
-    String known = address + " " + name.orElse("");
-    if (name.isPresent() && right.getIfPresent(known) != null) {
+    String shown = address + " " + name.orElse("");
+    if (name.isPresent() && right.getIfPresent(shown) != null) {
       return name;
     }
-    Bucket bucket = wrong.getIfPresent(address);
-    if (bucket != null && bucket.getAvailableTokens() == 0) {
-      throw tooMany(bucket);
+    Bucket left = wrong.getIfPresent(address);
+    if (left != null && left.getAvailableTokens() == 0) {
+      throw tooMany(left);
     }
     if (name.isPresent()) {
-      right.put(known, true);
+      right.put(shown, true);
     } else {
-      wrong.get(address, _ -> bucket()).tryConsume(1);
-      if (wrong.getIfPresent(address).getAvailableTokens() == 0) {
-        LOG.warn("{} has shown {} wrong keys within a minute.", address, WRONG_A_MINUTE);
-      }
+      note(address);
     }
     return name;
+  }
+
+  private void note(String address) {
+    Bucket left = wrong.get(address, _ -> bucket());
+    if (left.tryConsume(1) && left.getAvailableTokens() == 0) {
+      LOG.warn("{} has shown {} wrong keys within a minute.", address, WRONG_A_MINUTE);
+    }
   }
 
   private static Bucket bucket() {

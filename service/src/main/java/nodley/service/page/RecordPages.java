@@ -26,7 +26,6 @@ import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
-import nodley.service.wire.ListQuery;
 import nodley.service.wire.Query;
 import nodley.store.Listing;
 import nodley.store.PublishedForm;
@@ -127,7 +126,7 @@ class RecordPages {
     }
     Gate.pass(Gate.maySee(caller, form), caller);
     Query query = Query.of(request, "q", "before");
-    String words = ListQuery.words(query);
+    String words = query.words();
     Optional<String> before = query.get("before");
     if (before.filter(id -> !id.matches("[0-9a-f-]{36}")).isPresent()) {
       throw Problem.badQuery("This page of the list is not there. Begin with the first.");

@@ -19,7 +19,8 @@ import picocli.CommandLine.Option;
       "  NODLEY_ADMIN_KEY=… nodley serve --data harbour",
       "",
       "All state is in the data folder. Without NODLEY_ADMIN_KEY the first key is made",
-      "and printed once. Ctrl-C stops the service; what is under way is finished."
+      "and printed once; one that is given has at least 8 characters. Ctrl-C stops the service;"
+          + " what is under way is finished."
     })
 public final class Serve implements Callable<Integer> {
 

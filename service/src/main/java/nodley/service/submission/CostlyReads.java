@@ -31,14 +31,14 @@ public final class CostlyReads implements DisposableBean {
   /** The store keeps the rest of its readers for checks and adds. */
   private static final int MOST_THREADS = 4;
 
-  private final Lane strangers;
-  private final Lane known;
+  private final ReadPool strangers;
+  private final ReadPool known;
 
   CostlyReads() {
     int processors = Runtime.getRuntime().availableProcessors();
     int most = Math.min(processors, MOST_THREADS);
-    this.strangers = new Lane("strangers", Math.max(1, most / 2), 32, 2, 10);
-    this.known = new Lane("known", most, 256, 20, 30);
+    this.strangers = new ReadPool("strangers", Math.max(1, most / 2), 32, 2, 10);
+    this.known = new ReadPool("known", most, 256, 20, 30);
   }
 
   /**
@@ -58,13 +58,13 @@ public final class CostlyReads implements DisposableBean {
   }
 
   /** Some threads, and how long each may be held and waited for. */
-  private static final class Lane {
+  private static final class ReadPool {
 
     private final ThreadPoolExecutor threads;
     private final Duration budget;
     private final long seconds;
 
-    Lane(String name, int count, int queue, long budget, long seconds) {
+    ReadPool(String name, int count, int queue, long budget, long seconds) {
       this.budget = Duration.ofSeconds(budget);
       this.seconds = seconds;
       this.threads =

@@ -21,13 +21,12 @@ import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
 import nodley.store.Listing;
-import nodley.store.SearchWords;
 import nodley.store.Store;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** What a list of records is asked for: {@code q}, {@code where}, {@code sort}, a page of it. */
-public final class ListQuery {
+final class ListQuery {
 
   private static final int PAGE = 50;
   private static final int MAX_PAGE = 1_000;
@@ -47,30 +46,12 @@ public final class ListQuery {
     this.query = query;
     Listing first =
         new Listing(
-            words(query),
+            query.words(),
             query.get("where").map(text -> where(text, submissions)),
             query.get("sort").map(this::order).orElse(List.of()),
             Optional.empty(),
             query.number("limit", PAGE, MAX_PAGE));
     this.listing = query.get("cursor").map(it -> first.after(keys(it, first))).orElse(first);
-  }
-
-  /** What is looked for: a text as a field could hold it. */
-  public static String words(Query query) {
-    String words = query.get("q").orElse("");
-    if (!Wellformed.is(words)) {
-      throw Problem.badQuery("\"q\" holds NUL or half of a character, which no text has.");
-    }
-    if (words.length() > SearchWords.MAX_LENGTH) {
-      throw Problem.badQuery(
-          "\"q\" has up to " + SearchWords.MAX_LENGTH + " characters, not " + words.length() + ".");
-    }
-    int count = SearchWords.of(words).size();
-    if (count > SearchWords.MAX) {
-      throw Problem.badQuery(
-          "\"q\" looks for up to " + SearchWords.MAX + " different words, not " + count + ".");
-    }
-    return words;
   }
 
   static String[] names() {
@@ -84,12 +65,10 @@ public final class ListQuery {
   private Listing.Where where(String text, Submissions submissions) {
     try {
       Expression condition =
-          Expression.condition(text, Reachable.in(form, store.forms().surroundings()));
-      for (Expression.Read read : condition.reads()) {
-        if (find(read.names()).isEmpty()) {
-          throw Problem.badQuery("\"where\" names \"" + read + "\", which the form does not have.");
-        }
-      }
+          Expression.condition(
+              text,
+              Reachable.in(
+                  form, store.forms().surroundings(), field -> Gate.mayName(caller, field)));
       Selection selection = submissions.selection(form, condition, caller);
       return new Listing.Where(condition.toJson(), selection::holds);
     } catch (BadExpression e) {
@@ -153,7 +132,7 @@ public final class ListQuery {
         "\n",
         "cursor",
         form.name(),
-        words(query),
+        query.words(),
         query.get("where").orElse(""),
         query.get("sort").orElse(""));
   }

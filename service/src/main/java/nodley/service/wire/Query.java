@@ -11,6 +11,7 @@ import nodley.core.input.Unreadable;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.problem.Problem;
+import nodley.store.SearchWords;
 
 /**
  * The query of a request. It is read by our own parser, because the container's would also swallow
@@ -95,5 +96,27 @@ public final class Query {
               return Integer.valueOf(text);
             })
         .orElse(otherwise);
+  }
+
+  /**
+   * The words to look for, {@code q}: a text as a field could hold it; empty if none are.
+   *
+   * @throws Problem 400 for more than can be looked for at once
+   */
+  public String words() {
+    String words = get("q").orElse("");
+    if (!Wellformed.is(words)) {
+      throw Problem.badQuery("\"q\" holds NUL or half of a character, which no text has.");
+    }
+    if (words.length() > SearchWords.MAX_LENGTH) {
+      throw Problem.badQuery(
+          "\"q\" has up to " + SearchWords.MAX_LENGTH + " characters, not " + words.length() + ".");
+    }
+    int count = SearchWords.of(words).size();
+    if (count > SearchWords.MAX) {
+      throw Problem.badQuery(
+          "\"q\" looks for up to " + SearchWords.MAX + " different words, not " + count + ".");
+    }
+    return words;
   }
 }
