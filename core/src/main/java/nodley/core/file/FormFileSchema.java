@@ -53,6 +53,7 @@ public final class FormFileSchema {
     properties.put("unique", Map.of("type", "array", "items", ofForm()));
     properties.put("rules", ref("rules"));
     properties.put("origins", NAMES);
+    properties.put("frames", NAMES);
     properties.put("buttons", object(TEXT, "add", "edit"));
     properties.put("layout", Map.of("enum", words(Pages.Layout.values(), Pages.Layout::word)));
     properties.put("theme", TEXT);

@@ -15,7 +15,7 @@ import nodley.core.value.Wellformed;
 record PagesReader(Section file, Fields fields, Surroundings surroundings, Errors errors) {
 
   static final List<String> KEYS =
-      List.of("intro", "layout", "sections", "buttons", "origins", "theme");
+      List.of("intro", "layout", "sections", "buttons", "origins", "frames", "theme");
   static final List<String> BUTTONS = List.of("add", "edit");
 
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
@@ -29,7 +29,8 @@ record PagesReader(Section file, Fields fields, Surroundings surroundings, Error
         file.section("sections").map(this::sections).orElse(List.of()),
         buttons.flatMap(it -> it.text("add")),
         buttons.flatMap(it -> it.text("edit")),
-        origins(),
+        sites("origins"),
+        sites("frames"),
         theme());
   }
 
@@ -98,9 +99,9 @@ record PagesReader(Section file, Fields fields, Surroundings surroundings, Error
   }
 
   /** Sites as a browser names them in {@code Origin}: scheme, host and port, nothing behind. */
-  private List<String> origins() {
+  private List<String> sites(String key) {
     List<String> origins = new ArrayList<>();
-    for (Node item : file.items("origins").orElse(List.of())) {
+    for (Node item : file.items(key).orElse(List.of())) {
       String origin = Section.textOf(item).orElse("");
       if (origin.matches(
           "https?://[a-z0-9.\\-]+(:[0-9]{1,5})?|https?://\\[[0-9a-f:]+](:[0-9]{1,5})?")) {
@@ -108,7 +109,7 @@ record PagesReader(Section file, Fields fields, Surroundings surroundings, Error
       } else {
         errors.add(
             item.place(),
-            file.pointer("origins"),
+            file.pointer(key),
             "bad-value",
             "An origin is a scheme and a host in small letters, with a port where it has one, and"
                 + " nothing behind: https://harbour.example, not \""

@@ -153,6 +153,7 @@ final class TextsReader {
         button(buttons, "add", usual.add()),
         button(buttons, "edit", usual.edit()),
         usual.origins(),
+        usual.frames(),
         usual.theme());
   }
 

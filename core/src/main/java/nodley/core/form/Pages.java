@@ -14,6 +14,7 @@ import java.util.Optional;
  * @param add what the button says that adds; empty for Nodley's own word
  * @param edit what the button says that saves an edit
  * @param origins the sites whose pages may call, as an {@code Origin} header names them
+ * @param frames the sites whose pages may show this form's pages in a frame
  * @param theme the name of the theme that they wear; empty for the service's
  */
 public record Pages(
@@ -23,6 +24,7 @@ public record Pages(
     Optional<String> add,
     Optional<String> edit,
     List<String> origins,
+    List<String> frames,
     Optional<String> theme) {
 
   /** Where labels and fields stand. */
@@ -55,6 +57,7 @@ public record Pages(
   public Pages {
     sections = List.copyOf(sections);
     origins = List.copyOf(origins);
+    frames = List.copyOf(frames);
   }
 
   /** What the button says that sends; empty for Nodley's own word. */

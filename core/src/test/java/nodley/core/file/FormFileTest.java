@@ -534,6 +534,7 @@ class FormFileTest {
         Arguments.of("origins: [harbour.example]", "bad-value", "", "https://harbour.example"),
         Arguments.of("origins: [\"https://harbour.example/\"]", "bad-value", "", "nothing behind"),
         Arguments.of("origins: [\"*\"]", "bad-value", "", "a scheme and a host"),
+        Arguments.of("frames: [harbour.example]", "bad-value", "", "https://harbour.example"),
         Arguments.of("sections: { s: { fields: [a, bb] } }", "unknown-name", "b", "no field `bb`"),
         Arguments.of(
             "sections: { s: { fields: [a, b, a] } }", "duplicate", "", "section `s` already"),
