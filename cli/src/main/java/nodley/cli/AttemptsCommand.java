@@ -5,7 +5,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -66,17 +65,12 @@ final class AttemptsCommand extends ServiceCommand {
     wanted.put("since", since);
     wanted.put("until", until);
     wanted.put("limit", Integer.toString(limit));
-    String query =
-        wanted.entrySet().stream()
-            .filter(it -> it.getValue() != null)
-            .map(it -> it.getKey() + "=" + Client.part(it.getValue()))
-            .collect(Collectors.joining("&", "?", ""));
     Client client = client();
     if (form != null) {
       // A form that is not there has no attempts either; that it is not is what helps.
       client.get("/forms/" + Client.part(form));
     }
-    JsonNode reply = client.get("/attempts" + query);
+    JsonNode reply = client.get("/attempts" + Client.query(wanted));
     if (!printedJson(reply)) {
       print(reply);
     }

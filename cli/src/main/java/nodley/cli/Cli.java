@@ -37,6 +37,7 @@ import picocli.CommandLine.Spec;
       RecordCommand.class,
       VersionsCommand.class,
       AttemptsCommand.class,
+      LogCommand.class,
       AttemptCommand.class,
       WatchCommand.class,
       DropCommand.class,

@@ -15,6 +15,7 @@ import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.BiPredicate;
+import java.util.stream.Collectors;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -163,6 +164,14 @@ final class Client {
   /** One part of a path, such as a name that a person typed. */
   static String part(String name) {
     return URLEncoder.encode(name, StandardCharsets.UTF_8).replace("+", "%20");
+  }
+
+  /** A query of those that have a value, in their order: {@code ?form=vessel&limit=20}. */
+  static String query(Map<String, String> wanted) {
+    return wanted.entrySet().stream()
+        .filter(it -> it.getValue() != null)
+        .map(it -> it.getKey() + "=" + part(it.getValue()))
+        .collect(Collectors.joining("&", "?", ""));
   }
 
   private static String tag(long version) {

@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
 import java.io.InputStream;
+import java.net.InetSocketAddress;
+import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -317,6 +319,40 @@ class AttackTest {
     }
   }
 
+  /**
+   * A page of 6 MB is answered, and nobody reads it: whoever sends much next has a turn all the
+   * same.
+   */
+  @Test
+  void whoReadsNoAnswerKeepsNobodyFromATurn() throws Exception {
+    byte[] body = ("name=&note=" + "\"".repeat(1_000_000)).getBytes(StandardCharsets.UTF_8);
+    String head =
+        "POST /forms/guests/new HTTP/1.1\r\nHost: localhost\r\nContent-Type: "
+            + Wire.FORM_TYPE
+            + "\r\nContent-Length: "
+            + body.length
+            + "\r\n\r\n";
+    URI at = URI.create(service.address());
+    List<Socket> readers = new ArrayList<>();
+    try {
+      for (int i = 0; i < 4; i++) {
+        Socket socket = new Socket();
+        socket.setReceiveBufferSize(4_096);
+        socket.connect(new InetSocketAddress(at.getHost(), at.getPort()));
+        readers.add(socket);
+        socket.getOutputStream().write(head.getBytes(StandardCharsets.UTF_8));
+        socket.getOutputStream().write(body);
+        await().until(() -> socket.getInputStream().available() > 0);
+      }
+      String large = "{\"name\": \"Ann\", \"note\": \"" + "x".repeat(20_000) + "\"}";
+      assertThat(stranger.add("guests", large).status()).isIn(201, 422);
+    } finally {
+      for (Socket socket : readers) {
+        socket.close();
+      }
+    }
+  }
+
   private static HttpRequest.BodyPublisher noBody() {
     return HttpRequest.BodyPublishers.noBody();
   }
@@ -405,7 +441,7 @@ class AttackTest {
         sent.add(CompletableFuture.supplyAsync(() -> stranger.add("members", body), senders));
       }
       while (sent.stream().anyMatch(it -> !it.isDone())) {
-        assertThat(stranger.add("guests", "{\"name\": \"beside\"}").status()).isEqualTo(201);
+        assertThat(key.add("guests", "{\"name\": \"beside\"}").status()).isEqualTo(201);
       }
       assertThat(sent).allSatisfy(it -> assertThat(it.join().status()).isIn(201, 503));
       assertThat(sent).anySatisfy(it -> assertThat(it.join().status()).isEqualTo(201));

@@ -218,6 +218,7 @@ class CommandLineIT {
         "attempts",
         "attempt",
         "watch",
+        "log",
         "backup",
         "drop"
       })
@@ -279,6 +280,20 @@ class CommandLineIT {
     assertThat(run("attempt", "E71").out()).contains("There is no such attempt.");
     assertThat(run("watch", "--checks").status()).isEqualTo(2);
     run("drop", "berth", id);
+  }
+
+  @Test
+  void theOperatorsLogIsListed() throws IOException {
+    Path file = folder.resolve("jetty.form.yaml");
+    Files.writeString(file, "form: jetty\nfields:\n  name: { type: text }\n");
+    run("publish", file);
+    assertThat(run("log", "--what", "publish", "--limit", "1").out().lines().toList())
+        .satisfiesExactly(
+            head -> assertThat(head).containsPattern("^AT +WHO +WHAT +TO +FROM$"),
+            line ->
+                assertThat(line)
+                    .containsPattern("Z +admin +publish +jetty.form.yaml +127\\.0\\.0\\.1$"));
+    assertThat(run("log", "--who", "nobody").out()).isEqualTo("The log has no such entry.");
   }
 
   @Test

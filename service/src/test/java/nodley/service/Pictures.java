@@ -117,7 +117,7 @@ public final class Pictures {
         "types incident");
     Wire wire = new Wire(address, Optional.of(key));
     String refused = wire.add("vessel", Wire.vessel("Tern", "mq-7ab")).header("X-Request-Id");
-    terminal("attempts", key, "attempts vessel --limit 5", "attempt " + refused);
+    terminal("attempts", key, "attempts vessel --limit 2", "log --limit 2", "attempt " + refused);
     browser.openBound("/forms/visit/new");
     browser.find("input[name=purpose][value=trade]").click();
     browser.type("#f-contact-email", "ann");

@@ -15,21 +15,43 @@ public final class RunningService implements AutoCloseable {
   public static final String KEY = "a-key-for-tests";
 
   private final Path data;
+  private final Optional<Path> config;
   private final Clock clock;
   private Service service;
   private boolean stopped;
   private int port;
 
-  private RunningService(Path data, Clock clock) {
+  private RunningService(Path data, Optional<Path> config, Clock clock) {
     this.data = data;
+    this.config = config;
     this.clock = clock;
     start(0);
   }
 
   /** A service whose clock stands still. */
   public static RunningService at(Clock clock) {
+    return new RunningService(folder(), Optional.empty(), clock);
+  }
+
+  /** A service on a data folder that is there already. */
+  static RunningService on(Path data) {
+    return new RunningService(data, Optional.empty(), Clock.systemDefaultZone());
+  }
+
+  /** A service with settings, each as {@code name: value}. */
+  public static RunningService with(String... settings) {
+    Path data = folder();
     try {
-      return new RunningService(Files.createTempDirectory("nodley-test-"), clock);
+      Path config = Files.writeString(Path.of(data + ".yaml"), String.join("\n", settings));
+      return new RunningService(data, Optional.of(config), Clock.systemDefaultZone());
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private static Path folder() {
+    try {
+      return Files.createTempDirectory("nodley-test-");
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
@@ -40,7 +62,9 @@ public final class RunningService implements AutoCloseable {
   }
 
   private void start(int port) {
-    service = Service.start(new Service.Settings(data, Optional.empty(), "127.0.0.1", port, clock));
+    service =
+        Service.start(
+            new Service.Settings(data, Optional.empty(), "127.0.0.1", port, config, clock));
     service.firstKey(Optional.of(KEY));
   }
 

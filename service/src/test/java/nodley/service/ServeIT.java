@@ -10,6 +10,7 @@ import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** The packed service as its own process: how it starts, what it watches, how it stops. */
@@ -64,6 +65,56 @@ class ServeIT {
       Program.Ended ended = service.ended();
       assertThat(ended.status()).isEqualTo(1);
       assertThat(ended.out()).contains("cannot be written").doesNotContain("Exception");
+    }
+  }
+
+  @Test
+  void settingsComeFromAFileAndFromTheEnvironment() throws IOException {
+    Path config =
+        Files.writeString(
+            folder.resolve("settings.yaml"),
+            "nodley:\n  limits:\n    request:\n      body: 2KB\n      address: 300B\n");
+    Map<String, String> environment =
+        Map.of("NODLEY_ADMIN_KEY", RunningService.KEY, "NODLEY_LIMITS_REQUEST_ADDRESS", "400B");
+    Object[] arguments = {
+      "serve", "--data", folder.resolve("data"), "--config", config, "--port", 0
+    };
+    try (Program service = Program.service(environment, arguments)) {
+      Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
+      assertThat(wire.publish("raft", "form: raft\n" + "#".repeat(3_000)).status()).isEqualTo(422);
+      assertThat(wire.add("raft", "{\"a\": \"" + "x".repeat(3_000) + "\"}").status())
+          .isEqualTo(404);
+      assertThat(wire.post("/api/session", Wire.JSON_TYPE, " ".repeat(3_000)).status())
+          .isEqualTo(413);
+      // A variable counts more than a file.
+      assertThat(wire.get("/forms?lang=" + "e".repeat(330)).status()).isEqualTo(200);
+      assertThat(wire.get("/forms?lang=" + "e".repeat(430)).status()).isEqualTo(414);
+    }
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "NODLEY_LIMITS_REQUEST_BODI | 1MB | There is no setting NODLEY_LIMITS_REQUEST_BODI (the"
+            + " environment). Did you mean NODLEY_LIMITS_REQUEST_BODY?",
+        "NODLEY_LIMITS_REQUEST_BODY | huge | nodley.limits.request.body is \"huge\"; it must be a"
+            + " size such as 512KB or 1MB.",
+      })
+  void aVariableThatIsNoSettingStopsTheStart(String name, String value, String said) {
+    try (Program service =
+        Program.service(Map.of(name, value), "serve", "--data", folder, "--port", 0)) {
+      assertThat(service.ended())
+          .isEqualTo(new Program.Ended(1, "The service cannot start: " + said));
+    }
+  }
+
+  @Test
+  void aFileOfSettingsThatIsNotThereIsTold() {
+    try (Program service =
+        Program.service(KEY, "serve", "--data", folder, "--config", folder.resolve("none.yaml"))) {
+      assertThat(service.ended().status()).isEqualTo(1);
+      assertThat(service.ended().out()).contains("There is no file of settings");
     }
   }
 

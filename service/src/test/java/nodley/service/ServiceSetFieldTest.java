@@ -161,6 +161,9 @@ class ServiceSetFieldTest {
       browser.leave();
       browser.until("taken is told early", () -> browser.errorOf("title").contains("already"));
       browser.type("#f-title", "no");
+      browser.leave();
+      // Without its error the field is lower, and the button below it moves.
+      browser.until("the new title is free", () -> browser.errorOf("title").isEmpty());
       browser.find("form.nodley .actions button[type=submit]").click();
       browser.untilText(".summary", "Not from there.");
     }

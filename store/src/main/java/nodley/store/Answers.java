@@ -15,6 +15,12 @@ public final class Answers {
   /** How long an answer is kept. */
   public static final Duration KEPT = Duration.ofHours(24);
 
+  /** An answer begins with the id of its record. */
+  static final String FORGET_VALUES =
+      "UPDATE nodley_answers SET answer = json_set(json_remove(answer, '$.rows'), '$.values',"
+          + " json('{}'), '$.called', '', '$.after.say', '')"
+          + " WHERE form = ? AND substr(answer, 8, 36) = ?";
+
   private final Database database;
   private final Clock clock;
 
@@ -81,14 +87,6 @@ public final class Answers {
    * What is sent again is still known, and makes no second record.
    */
   static void forgetValues(Connection on, String form, String record) throws SQLException {
-    String start = "{\"id\":\"" + record + "\"";
-    Sql.run(
-        on,
-        "UPDATE nodley_answers SET answer = json_set(json_remove(answer, '$.rows'), '$.values',"
-            + " json('{}'), '$.called', '', '$.after.say', '')"
-            + " WHERE form = ? AND substr(answer, 1, length(?)) = ?",
-        form,
-        start,
-        start);
+    Sql.run(on, FORGET_VALUES, form, record);
   }
 }

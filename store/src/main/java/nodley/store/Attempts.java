@@ -10,9 +10,9 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.Deque;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ConcurrentSkipListMap;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The log of attempts. An accepted one is written in the transaction of its record; the others ride
@@ -23,25 +23,40 @@ public final class Attempts {
   /** How long attempts are kept. */
   public static final Duration KEPT = Duration.ofDays(30);
 
-  /** How many attempts are kept, of all forms together. */
-  public static final long MOST = 1_000_000;
-
   /** So many are swept at once, so that no submission waits long for it. */
   private static final int BITE = 500;
 
   /** So many may be added between two sweeps. */
   private static final int BETWEEN = 250;
 
+  /** By so much the log may be larger than its limit until what is refused is not kept. */
+  private static final double MOST_OVER = 1.1;
+
+  private static final String OF_RECORD = " WHERE form = ? AND record = ? AND record <> ''";
+
+  static final String FORGET_VALUES =
+      "UPDATE nodley_attempts SET account = json_remove(account, '$.values')" + OF_RECORD;
+
+  private static final String BYTES_OF_RECORD =
+      "SELECT sum(" + LogSize.BYTES + ") FROM nodley_attempts" + OF_RECORD;
+
+  private static final Logger LOG = LoggerFactory.getLogger(Attempts.class);
+
   private final Database database;
   private final Writer writer;
   private final Clock clock;
-  private final long most;
-
-  /** How many are kept of each form, as of the last commit. Only the writer's thread changes it. */
-  private final Map<String, Long> counts = new ConcurrentSkipListMap<>();
+  private final StoreLimits limits;
+  private final Disk disk;
+  private final LogSize size = new LogSize();
 
   /** The first one after a start sweeps, too: a quiet service may be started more often than it. */
   private int sinceSweep = BETWEEN;
+
+  /** The size at which it was swept because it was too large; the writer's own. */
+  private long sweptAt = -1;
+
+  /** True while the disk is nearly full; the writer's own. */
+  private boolean giving;
 
   /** Which attempts are asked for; what is empty does not matter. */
   public record Wanted(
@@ -57,25 +72,84 @@ public final class Attempts {
   /** An attempt, and its place in the log: what came later has a greater number. */
   public record Logged(long number, Attempt attempt) {}
 
-  Attempts(Database database, Writer writer, Clock clock, long most) {
+  Attempts(Database database, Writer writer, Clock clock, StoreLimits limits, Disk disk) {
     this.database = database;
     this.writer = writer;
     this.clock = clock;
-    this.most = most;
-    database.read(
-        on ->
-            Sql.list(
-                on,
-                row -> counts.put(row.getString(1), row.getLong(2)),
-                "SELECT form, count(*) FROM nodley_attempts GROUP BY form"));
+    this.limits = limits;
+    this.disk = disk;
+    long last = database.read(on -> Sql.number(on, "SELECT max(number) FROM nodley_attempts"));
+    // A long log takes a while to look through, and nobody need wait for it.
+    Thread.ofVirtual().name("log-size").start(() -> measure(last));
   }
 
-  /** Logs what was not kept. It is lost if the store cannot be written. */
+  private void measure(long last) {
+    try {
+      List<Runnable> found = new ArrayList<>();
+      database.read(
+          on ->
+              Sql.list(
+                  on,
+                  row -> {
+                    String form = row.getString(1);
+                    long rows = row.getLong(2);
+                    long bytes = row.getLong(3);
+                    return found.add(() -> size.add(form, rows, bytes));
+                  },
+                  "SELECT form, count(*), sum("
+                      + LogSize.BYTES
+                      + ") FROM nodley_attempts"
+                      + " WHERE number <= ? GROUP BY form",
+                  last));
+      found.add(() -> sinceSweep = BETWEEN);
+      writer.later(_ -> writer.afterCommit(() -> found.forEach(Runnable::run)));
+    } catch (StoreException e) {
+      LOG.warn("The size of the log of attempts is not known: {}", e.getMessage());
+    }
+  }
+
+  /**
+   * Logs what was not kept. It is lost if the store cannot be written; if the log is larger than it
+   * may be, because more comes than is swept; or if the disk is nearly full: then what is left of
+   * it is for submissions.
+   */
   public void log(Attempt attempt) {
-    writer.later(on -> keep(on, attempt));
+    writer.later(
+        on -> {
+          if (size.bytes(attempt.form()) > limits.logBytesPerForm() * MOST_OVER
+              || size.bytes() > limits.logBytes() * MOST_OVER) {
+            sweepIfChanged(on);
+          } else if (!giveWay(on)) {
+            keep(on, attempt);
+          }
+        });
   }
 
-  void keep(Connection on, Attempt attempt) throws SQLException {
+  /** While the disk is nearly full the oldest attempts go, and their room is used anew. */
+  private boolean giveWay(Connection on) throws SQLException {
+    boolean now = disk.free() < limits.freeDisk();
+    if (now != giving) {
+      giving = now;
+      LOG.warn(
+          now
+              ? "The disk is nearly full: refused submissions are not logged."
+              : "The disk has room again: refused submissions are logged.");
+    }
+    if (giving) {
+      for (Old old : which(on, "SELECT * FROM nodley_attempts ORDER BY number LIMIT ?", BITE)) {
+        forget(on, old);
+      }
+    }
+    return giving;
+  }
+
+  /** Keeps an attempt in the transaction of its record. */
+  void keepWithRecord(Connection on, Attempt attempt) throws SQLException {
+    giveWay(on);
+    keep(on, attempt);
+  }
+
+  private void keep(Connection on, Attempt attempt) throws SQLException {
     int added =
         Sql.run(
             on,
@@ -98,7 +172,19 @@ public final class Attempts {
       return;
     }
     AttemptIndex.add(on, Sql.number(on, "SELECT last_insert_rowid()"), attempt);
-    writer.afterCommit(() -> counts.merge(attempt.form(), 1L, Long::sum));
+    writer.afterCommit(() -> size.add(attempt.form(), 1, LogSize.bytes(attempt)));
+    sweepNowAndThen(on);
+  }
+
+  /** Once for each size that was measured: what is swept in this commit shows after it only. */
+  private void sweepIfChanged(Connection on) throws SQLException {
+    if (size.changes() != sweptAt) {
+      sweptAt = size.changes();
+      sweep(on);
+    }
+  }
+
+  private void sweepNowAndThen(Connection on) throws SQLException {
     if (++sinceSweep >= BETWEEN) {
       sinceSweep = 0;
       sweep(on);
@@ -106,53 +192,79 @@ public final class Attempts {
   }
 
   /**
-   * Takes away what is too old; and beyond the greatest number, the oldest of the form that has the
-   * most, so that a flood at one form does not push another's history out.
+   * Takes away what is too old; and beyond the limits of rows and bytes, the oldest of the form
+   * that has the most, so that a flood at one form does not push another's history out.
    */
   private void sweep(Connection on) throws SQLException {
-    forget(
-        on,
-        "SELECT number, form, problem, errors FROM (SELECT * FROM nodley_attempts ORDER BY number"
-            + " LIMIT ?) WHERE at < ?",
-        BITE,
-        clock.millis() - KEPT.toMillis());
-    long over = counts.values().stream().mapToLong(it -> it).sum() - most;
-    if (over > 0) {
-      String greatest =
-          counts.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
-      forget(
-          on,
-          "SELECT number, form, problem, errors FROM nodley_attempts WHERE form = ? ORDER BY number"
-              + " LIMIT ?",
-          greatest,
-          Math.min(over, BITE));
+    for (Old old :
+        which(
+            on,
+            "SELECT * FROM (SELECT * FROM nodley_attempts ORDER BY number LIMIT ?) WHERE at < ?",
+            BITE,
+            clock.millis() - KEPT.toMillis())) {
+      forget(on, old);
+    }
+    long rows = size.rows() - limits.logRows();
+    if (rows > 0) {
+      forgetOldest(on, size.longest().orElseThrow(), Math.min(rows, BITE), Long.MAX_VALUE);
+    }
+    long all = size.bytes() - limits.logBytes();
+    Optional<String> large = size.largest(all > 0 ? 0 : limits.logBytesPerForm());
+    if (large.isPresent()) {
+      String form = large.get();
+      forgetOldest(on, form, BITE, Math.max(all, size.bytes(form) - limits.logBytesPerForm()));
+      // The next commit goes on, if there is still too much.
+      writer.afterCommit(() -> sinceSweep = BETWEEN);
     }
   }
 
-  private record Old(long number, String form, String problem, String errors) {}
-
-  private void forget(Connection on, String select, Object... bound) throws SQLException {
-    List<Old> all =
-        Sql.list(
+  /** Takes away the oldest of a form, until there are so many less or they are so much smaller. */
+  private void forgetOldest(Connection on, String form, long count, long bytes)
+      throws SQLException {
+    List<Old> oldest =
+        which(
             on,
-            row -> new Old(row.getLong(1), row.getString(2), row.getString(3), row.getString(4)),
-            select,
-            bound);
-    for (Old old : all) {
-      AttemptIndex.remove(on, old.number(), old.form(), old.problem(), old.errors());
-      Sql.run(on, "DELETE FROM nodley_attempts WHERE number = ?", old.number());
-      writer.afterCommit(() -> counts.merge(old.form(), -1L, Long::sum));
+            "SELECT * FROM nodley_attempts WHERE form = ? ORDER BY number LIMIT ?",
+            form,
+            count);
+    long left = bytes;
+    for (Old old : oldest) {
+      if (left > 0) {
+        forget(on, old);
+        left -= old.bytes();
+      }
     }
+  }
+
+  private record Old(long number, String form, String problem, String errors, long bytes) {}
+
+  private static List<Old> which(Connection on, String select, Object... bound)
+      throws SQLException {
+    return Sql.list(
+        on,
+        row ->
+            new Old(
+                row.getLong(1),
+                row.getString(2),
+                row.getString(3),
+                row.getString(4),
+                row.getLong(5)),
+        "SELECT number, form, problem, errors, " + LogSize.BYTES + " FROM (" + select + ")",
+        bound);
+  }
+
+  private void forget(Connection on, Old old) throws SQLException {
+    AttemptIndex.remove(on, old.number(), old.form(), old.problem(), old.errors());
+    Sql.run(on, "DELETE FROM nodley_attempts WHERE number = ?", old.number());
+    writer.afterCommit(() -> size.add(old.form(), -1, -old.bytes()));
   }
 
   /** What was sent goes with its record; that something was sent, and when, stays. */
   void forgetValues(Connection on, String form, String record) throws SQLException {
-    Sql.run(
-        on,
-        "UPDATE nodley_attempts SET account = json_remove(account, '$.values')"
-            + " WHERE form = ? AND record = ?",
-        form,
-        record);
+    long before = Sql.number(on, BYTES_OF_RECORD, form, record);
+    Sql.run(on, FORGET_VALUES, form, record);
+    long after = Sql.number(on, BYTES_OF_RECORD, form, record);
+    writer.afterCommit(() -> size.add(form, 0, after - before));
   }
 
   public Optional<Attempt> find(String id) {
@@ -172,12 +284,23 @@ public final class Attempts {
     return database.snapshot(
         on -> {
           List<Logged> all = new ArrayList<>();
-          for (String form : counts.keySet()) {
+          for (String form : formsWithAttempts(on)) {
             all.addAll(list(on, wanted, Optional.of(form)));
           }
           all.sort(Comparator.comparing(Logged::number).reversed());
           return all.stream().limit(wanted.limit()).toList();
         });
+  }
+
+  /** By leaps through the index, from one form to the next. */
+  private static List<String> formsWithAttempts(Connection on) throws SQLException {
+    return Sql.list(
+        on,
+        row -> row.getString(1),
+        "WITH RECURSIVE each_form (form) AS (SELECT min(form) FROM nodley_attempts UNION ALL"
+            + " SELECT (SELECT min(form) FROM nodley_attempts WHERE form > each_form.form)"
+            + " FROM each_form WHERE form IS NOT NULL)"
+            + " SELECT form FROM each_form WHERE form IS NOT NULL");
   }
 
   private static List<Logged> list(Connection on, Wanted wanted, Optional<String> form)

@@ -26,14 +26,12 @@ public final class Holds {
   /** How long a value is held at most. */
   public static final Duration LONGEST = Duration.ofMinutes(10);
 
-  /** So many values are held for one address at a time. */
-  public static final int MOST_AN_ADDRESS = 20;
-
   private static final JsonMapper JSON = new JsonMapper();
 
   private final Database database;
   private final Writer writer;
   private final Clock clock;
+  private final int mostPerAddress;
 
   /** False as long as nothing is held at all, so that nobody need look. */
   private volatile boolean any;
@@ -46,7 +44,8 @@ public final class Holds {
    */
   public record Holder(String page, String address) {}
 
-  Holds(Database database, Writer writer, Clock clock) {
+  Holds(Database database, Writer writer, Clock clock, int mostPerAddress) {
+    this.mostPerAddress = mostPerAddress;
     this.database = database;
     this.writer = writer;
     this.clock = clock;
@@ -135,7 +134,7 @@ public final class Holds {
         name);
     long others =
         Sql.number(on, "SELECT count(*) FROM nodley_holds WHERE address = ?", holder.address());
-    if (others >= MOST_AN_ADDRESS) {
+    if (others >= mostPerAddress) {
       return Optional.empty();
     }
     long until = latest();

@@ -10,11 +10,8 @@ import nodley.core.form.Form;
 /** Reads a page of records: from a key on, never by counting, so that every page costs the same. */
 final class Pages {
 
-  /** Read at once where a condition may leave out most. */
-  private static final int CHUNK = 500;
-
-  /** Each chunk in an order sorts everything anew. */
-  private static final int CHUNK_IN_ORDER = 10_000;
+  /** Records that are in memory at once while a condition is tried on them. */
+  private static final int PORTION = 500;
 
   /** So many records are looked at for one page; then it ends, with fewer than it could have. */
   private static final int MOST = 50_000;
@@ -31,37 +28,51 @@ final class Pages {
     this.order = listing.columns(table);
   }
 
+  /** By one statement, however many records are looked at: what it sorts, it sorts once. */
   Records.Page read(Connection on) throws SQLException {
-    List<StoredRecord> found = new ArrayList<>();
-    Optional<List<Object>> after = listing.after();
-    int chunk =
-        listing.where().isEmpty()
-            ? listing.limit() + 1
-            : listing.order().isEmpty() ? CHUNK : CHUNK_IN_ORDER;
-    for (int looked = 0; looked < MOST; looked += chunk) {
-      List<StoredRecord> read = chunk(on, after, chunk);
-      for (StoredRecord record : read) {
+    int most = listing.where().isEmpty() ? listing.limit() + 1 : MOST;
+    var page = new Gathered();
+    Statement statement = statement(most);
+    Records.readPortions(
+        on, form, Math.min(PORTION, most), page::take, statement.sql(), statement.bound());
+    return new Records.Page(
+        page.found, page.looked < most && !page.ended ? Optional.empty() : page.after);
+  }
+
+  /** What was found so far, and from where the next page goes on. */
+  private final class Gathered {
+    private final List<StoredRecord> found = new ArrayList<>();
+    private Optional<List<Object>> after = listing.after();
+    private int looked;
+
+    /** True if there is more than this page has. */
+    private boolean ended;
+
+    boolean take(List<StoredRecord> portion) {
+      for (StoredRecord record : portion) {
+        looked++;
         if (listing.where().isEmpty() || listing.where().get().holds().test(record.values())) {
           if (found.size() == listing.limit()) {
-            return new Records.Page(found, after);
+            ended = true;
+            return false;
           }
           found.add(record);
         }
         after = Optional.of(keys(record));
+        if (ReadBudget.isOver()) {
+          // What was found until the time is over is a page; the next one goes on from here.
+          ended = true;
+          return false;
+        }
       }
-      if (read.size() < chunk) {
-        return new Records.Page(found, Optional.empty());
-      }
-      if (ReadBudget.isOver()) {
-        // What was found so far is a page; the next one goes on from here.
-        break;
-      }
+      return true;
     }
-    return new Records.Page(found, after);
   }
 
-  private List<StoredRecord> chunk(Connection on, Optional<List<Object>> after, int size)
-      throws SQLException {
+  private record Statement(String sql, Object... bound) {}
+
+  private Statement statement(int size) {
+    Optional<List<Object>> after = listing.after();
     List<String> where = new ArrayList<>();
     List<Object> bound = new ArrayList<>();
     boolean words = !listing.words().isBlank();
@@ -88,9 +99,7 @@ final class Pages {
       }
     }
     bound.add(size);
-    return Records.read(
-        on,
-        form,
+    return new Statement(
         table.select()
             + (where.isEmpty() ? "" : " WHERE " + String.join(" AND ", where))
             + " ORDER BY "

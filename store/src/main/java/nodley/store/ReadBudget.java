@@ -4,33 +4,48 @@ import java.time.Duration;
 import java.util.function.Supplier;
 
 /**
- * How long the reads of a thread may take. Past it the statement that is under way ends by itself,
- * so that a costly list cannot hold a processor for longer, whoever waits for it, or no longer
- * does.
+ * How long the reads of a thread may take. Past it, or once it is cancelled, the statement that is
+ * under way ends by itself, so that a costly list cannot hold a processor for longer. One budget is
+ * for one use; any thread may cancel it.
  */
 public final class ReadBudget {
 
-  private static final ThreadLocal<Long> END = new ThreadLocal<>();
+  private static final ThreadLocal<ReadBudget> CURRENT = new ThreadLocal<>();
 
-  private ReadBudget() {}
+  private final long nanos;
+  private volatile boolean cancelled;
+  private long end;
+
+  public ReadBudget(Duration most) {
+    this.nanos = most.toNanos();
+  }
 
   /**
-   * Reads on this thread.
+   * Reads on this thread; the time runs from now on.
    *
-   * @throws StoreException.TookTooLong if it is not done by then
+   * @throws StoreException.TookTooLong if it is not done by then, or is cancelled
    */
-  public static <T> T within(Duration most, Supplier<T> read) {
-    END.set(System.nanoTime() + most.toNanos());
+  public <T> T run(Supplier<T> read) {
+    end = System.nanoTime() + nanos;
+    CURRENT.set(this);
     try {
+      if (cancelled) {
+        throw new StoreException.TookTooLong();
+      }
       return read.get();
     } finally {
-      END.remove();
+      CURRENT.remove();
     }
   }
 
-  /** True if the time of this thread's reads is over; false where they have no such limit. */
+  /** Ends what reads, or what is about to. */
+  public void cancel() {
+    cancelled = true;
+  }
+
+  /** True if this thread's reads are to end; false where they have no such limit. */
   static boolean isOver() {
-    Long end = END.get();
-    return end != null && System.nanoTime() - end > 0;
+    ReadBudget budget = CURRENT.get();
+    return budget != null && (budget.cancelled || System.nanoTime() - budget.end > 0);
   }
 }

@@ -238,7 +238,7 @@ public final class Records {
     holds.end(connection, sent.page());
     answers.keep(connection, form.name(), sent, record);
     if (sent.logged().isPresent()) {
-      attempts.keep(connection, sent.logged().get().apply(record));
+      attempts.keepWithRecord(connection, sent.logged().get().apply(record));
     }
     return record;
   }
@@ -288,6 +288,52 @@ public final class Records {
           }
         },
         () -> {});
+  }
+
+  /**
+   * The digest of a secret, which is read by nothing else; nothing if the field is blank or the
+   * record is gone.
+   */
+  public Optional<String> digest(Form form, String id, List<String> path) {
+    Table table = Table.of(form).getFirst();
+    return database
+        .read(
+            connection ->
+                Sql.list(
+                    connection,
+                    row -> Optional.ofNullable(row.getString(1)),
+                    "SELECT "
+                        + table.column(path).name()
+                        + " FROM "
+                        + table.name()
+                        + " WHERE \"id\" = ?",
+                    id))
+        .stream()
+        .flatMap(Optional::stream)
+        .findFirst();
+  }
+
+  /**
+   * Puts another digest of the same secret in a record's field, unless somebody has changed it
+   * since. That is no edit: the record's version stays.
+   */
+  public void renewSecret(Form form, String id, List<String> path, String before, String after) {
+    Table table = Table.of(form).getFirst();
+    String column = table.column(path).name();
+    writer.write(
+        connection ->
+            Sql.run(
+                connection,
+                "UPDATE "
+                    + table.name()
+                    + " SET "
+                    + column
+                    + " = ? WHERE \"id\" = ? AND "
+                    + column
+                    + " = ?",
+                after,
+                id,
+                before));
   }
 
   /** What is read of a form. */
@@ -521,22 +567,38 @@ public final class Records {
 
   static List<StoredRecord> read(Connection connection, Form form, String sql, Object... bound)
       throws SQLException {
-    Table own = Table.of(form).getFirst();
-    List<StoredRecord> bare =
-        Sql.list(
-            connection,
-            row ->
-                new StoredRecord(
-                    row.getString(1),
-                    row.getInt(2),
-                    row.getLong(3),
-                    row.getString(4),
-                    row.getString(5),
-                    row.getString(6),
-                    own.layout().read(row)),
-            sql,
-            bound);
-    return RowsTables.fill(connection, form, bare);
+    return RowsTables.fill(connection, form, Sql.list(connection, reader(form), sql, bound));
+  }
+
+  /** The same, so many at a time, until no more are wanted. */
+  static void readPortions(
+      Connection connection,
+      Form form,
+      int size,
+      Sql.Portion<StoredRecord> portion,
+      String sql,
+      Object... bound)
+      throws SQLException {
+    Sql.portions(
+        connection,
+        reader(form),
+        size,
+        bare -> portion.take(RowsTables.fill(connection, form, bare)),
+        sql,
+        bound);
+  }
+
+  private static Sql.RowReader<StoredRecord> reader(Form form) {
+    Layout layout = Table.of(form).getFirst().layout();
+    return row ->
+        new StoredRecord(
+            row.getString(1),
+            row.getInt(2),
+            row.getLong(3),
+            row.getString(4),
+            row.getString(5),
+            row.getString(6),
+            layout.read(row));
   }
 
   private List<StoreException.Referrer> referrers(Connection connection, Form form, String id)

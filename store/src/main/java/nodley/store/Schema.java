@@ -11,7 +11,7 @@ import java.util.stream.Collectors;
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  static final int VERSION = 9;
+  static final int VERSION = 10;
 
   private static final String TABLES =
       """
@@ -156,6 +156,30 @@ final class Schema {
       ) STRICT;
       """;
 
+  /** What a removed record leaves behind is found by the record; an answer begins with its id. */
+  private static final String BY_RECORD =
+      """
+      CREATE INDEX nodley_attempts_record ON nodley_attempts (record) WHERE record <> '';
+      CREATE INDEX nodley_answers_record ON nodley_answers (form, substr(answer, 8, 36));
+      """;
+
+  /** The operator's log, to which entries are only added. */
+  private static final String OPERATOR_LOG =
+      """
+      CREATE TABLE nodley_log (
+        number INTEGER NOT NULL PRIMARY KEY,
+        at INTEGER NOT NULL,
+        who TEXT NOT NULL,
+        what TEXT NOT NULL,
+        subject TEXT NOT NULL,
+        origin TEXT NOT NULL
+      ) STRICT;
+      CREATE TRIGGER nodley_log_is_not_changed BEFORE UPDATE ON nodley_log
+      BEGIN SELECT raise(ABORT, 'entries of the log are not changed'); END;
+      CREATE TRIGGER nodley_log_is_not_shortened BEFORE DELETE ON nodley_log
+      BEGIN SELECT raise(ABORT, 'entries of the log are not removed'); END;
+      """;
+
   private static final String FROM_1 =
       """
       ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
@@ -201,7 +225,16 @@ final class Schema {
     if (version == 0) {
       run(
           connection,
-          TABLES + VERSIONS + ANSWERS + ATTEMPTS + RETIRED + HOLDS + RENAMES + ATTEMPT_INDEX);
+          TABLES
+              + VERSIONS
+              + ANSWERS
+              + ATTEMPTS
+              + RETIRED
+              + HOLDS
+              + RENAMES
+              + ATTEMPT_INDEX
+              + BY_RECORD
+              + OPERATOR_LOG);
     } else {
       bringUp(connection, version);
     }
@@ -249,6 +282,9 @@ final class Schema {
     if (version < 9) {
       run(connection, ATTEMPT_INDEX);
       AttemptIndex.addAll(connection);
+    }
+    if (version < 10) {
+      run(connection, BY_RECORD + OPERATOR_LOG);
     }
   }
 
@@ -377,7 +413,7 @@ final class Schema {
   }
 
   private static void run(Connection connection, String script) throws SQLException {
-    for (String part : script.split(";\\s*")) {
+    for (String part : script.split(";\\n")) {
       if (!part.isBlank()) {
         Sql.run(connection, part);
       }

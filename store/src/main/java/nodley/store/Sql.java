@@ -46,6 +46,38 @@ final class Sql {
         });
   }
 
+  /** Takes some rows; false if no more are wanted. */
+  interface Portion<T> {
+    boolean take(List<T> rows) throws SQLException;
+  }
+
+  /**
+   * Runs one statement and hands its rows on, so many at a time, until no more are wanted. Other
+   * statements may run on the connection meanwhile.
+   */
+  static <T> void portions(
+      Connection on, RowReader<T> reader, int size, Portion<T> portion, String sql, Object... bound)
+      throws SQLException {
+    with(
+        on,
+        sql,
+        statement -> {
+          bind(statement, bound);
+          try (ResultSet rows = statement.executeQuery()) {
+            List<T> taken = new ArrayList<>();
+            boolean wanted = true;
+            while (wanted && rows.next()) {
+              taken.add(reader.read(rows));
+              if (taken.size() == size) {
+                wanted = portion.take(taken);
+                taken = new ArrayList<>();
+              }
+            }
+            return wanted && portion.take(taken);
+          }
+        });
+  }
+
   private interface Use<T> {
     T of(PreparedStatement statement) throws SQLException;
   }

@@ -30,20 +30,25 @@ public final class Store implements AutoCloseable {
   private final Attempts attempts;
   private final Holds holds;
   private final Keys keys;
+  private final OperatorLog operatorLog;
   private final Seals seals;
   private final FormFolder folder;
 
-  private Store(FileChannel lock, Database database, Path file, Optional<String> build)
+  private Store(
+      FileChannel lock, Database database, Path file, StoreLimits limits, Optional<String> build)
       throws SQLException, IOException {
     this.lock = lock;
     this.database = database;
     Clock clock = Clock.systemUTC();
-    this.writer = new Writer(database.writer(), Writer.PATIENCE, new Presence(file)::check);
+    this.writer =
+        new Writer(database.writer(), limits.waiting(), limits.turn(), new Presence(file)::check);
     this.forms = new Forms(database, writer, build);
     this.answers = new Answers(database, clock);
-    this.attempts = new Attempts(database, writer, clock, Attempts.MOST);
-    this.holds = new Holds(database, writer, clock);
+    this.attempts =
+        new Attempts(database, writer, clock, limits, new Disk(file.toAbsolutePath().getParent()));
+    this.holds = new Holds(database, writer, clock, limits.holdsPerAddress());
     this.records = new Records(database, writer, forms, answers, attempts, holds, ids(clock));
+    this.operatorLog = new OperatorLog(database, writer, clock);
     this.keys = new Keys(database, writer, clock);
     this.seals = new Seals(file.resolveSibling(Seals.FILE), database, writer);
     this.folder = new FormFolder(database, writer);
@@ -73,16 +78,26 @@ public final class Store implements AutoCloseable {
    *     written by a newer Nodley
    */
   public static Store open(Path folder) {
-    return open(folder, Build.current());
+    return open(folder, StoreLimits.DEFAULT);
+  }
+
+  /** The same within limits. */
+  public static Store open(Path folder, StoreLimits limits) {
+    return open(folder, limits, Build.current());
   }
 
   /** The same by a build of Nodley. */
-  static Store open(Path folder, Optional<String> build) {
+  static Store open(Path folder, StoreLimits limits, Optional<String> build) {
     FileChannel lock = lock(folder);
     try {
       // SQLite's other files get the permissions of this one.
       Permissions.create(folder.resolve(FILE));
-      return new Store(lock, new Database(folder.resolve(FILE)), folder.resolve(FILE), build);
+      return new Store(
+          lock,
+          new Database(folder.resolve(FILE), limits.memory()),
+          folder.resolve(FILE),
+          limits,
+          build);
     } catch (IOException | SQLException | StoreException e) {
       release(lock);
       if (e instanceof StoreException.BadFolder bad) {
@@ -184,6 +199,10 @@ public final class Store implements AutoCloseable {
 
   public Keys keys() {
     return keys;
+  }
+
+  public OperatorLog operatorLog() {
+    return operatorLog;
   }
 
   public Seals seals() {

@@ -26,7 +26,10 @@ import nodley.core.form.Unique;
  */
 final class Table {
 
-  /** Worked out once for a form, and forgotten with it. Weak keys are compared by identity. */
+  /**
+   * Worked out once for a form, and forgotten with it: weak keys are compared by identity, and no
+   * table holds the form that it belongs to.
+   */
   private static final LoadingCache<Form, List<Table>> KNOWN =
       Caffeine.newBuilder().weakKeys().executor(Runnable::run).build(Table::make);
 
@@ -41,7 +44,8 @@ final class Table {
           .map(Sql::quoted)
           .toList();
 
-  private final Form form;
+  private final String formName;
+  private final String outerName;
   private final List<String> path;
   private final int depth;
   private final Fields fields;
@@ -55,10 +59,12 @@ final class Table {
    * Of one form.
    *
    * @param path the names that lead to the rows; empty for the form's own table
+   * @param outerName the table of the rows around these, in quotes; empty if there are none
    * @param depth how many rows are around a row of this table, itself counted; 0 for the form's own
    */
-  private Table(Form form, List<String> path, int depth, Fields fields) {
-    this.form = form;
+  private Table(Form form, List<String> path, int depth, Fields fields, String outerName) {
+    this.outerName = outerName;
+    this.formName = form.name();
     this.path = path;
     this.depth = depth;
     this.fields = fields;
@@ -104,27 +110,29 @@ final class Table {
 
   private static List<Table> make(Form form) {
     List<Table> tables = new ArrayList<>();
-    tables.add(new Table(form, List.of(), 0, form.fields()));
-    rows(form, form.fields(), List.of(), 0, tables);
+    tables.add(new Table(form, List.of(), 0, form.fields(), ""));
+    rows(form, form.fields(), List.of(), 0, "", tables);
     return List.copyOf(tables);
   }
 
   private static void rows(
-      Form form, Fields fields, List<String> outer, int depth, List<Table> tables) {
+      Form form,
+      Fields fields,
+      List<String> outer,
+      int depth,
+      String outerName,
+      List<Table> tables) {
     for (Field field : fields) {
       List<String> path = new ArrayList<>(outer);
       path.add(field.name());
       if (field.type() == Type.ROWS) {
-        tables.add(new Table(form, path, depth + 1, field.fields()));
-        rows(form, field.fields(), path, depth + 1, tables);
+        Table table = new Table(form, path, depth + 1, field.fields(), outerName);
+        tables.add(table);
+        rows(form, field.fields(), path, depth + 1, table.name(), tables);
       } else if (field.type() == Type.GROUP) {
-        rows(form, field.fields(), path, depth, tables);
+        rows(form, field.fields(), path, depth, outerName, tables);
       }
     }
-  }
-
-  Form form() {
-    return form;
   }
 
   int depth() {
@@ -141,7 +149,7 @@ final class Table {
 
   /** The name without quotes: {@code visit}, {@code visit.crew}. */
   String plainName() {
-    return isOwn() ? form.name() : form.name() + "." + String.join(".", path);
+    return isOwn() ? formName : formName + "." + String.join(".", path);
   }
 
   String name() {
@@ -213,19 +221,9 @@ final class Table {
                 + " \"version\" INTEGER NOT NULL,"
                 + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
                 + " \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT ''"
-            : ofRows(Sql.quoted(form.name()), depth == 1 ? "" : outerName());
+            : ofRows(Sql.quoted(formName), outerName);
     return Stream.concat(Stream.of(own), columns.values().stream().map(Column::declaration))
         .collect(Collectors.joining(", ", "CREATE TABLE " + name() + " (", ") STRICT"));
-  }
-
-  /** The table of the rows around these, without quotes. */
-  private String outerName() {
-    for (Table table : of(form)) {
-      if (table.depth == depth - 1 && plainName().startsWith(table.plainName() + ".")) {
-        return table.name();
-      }
-    }
-    throw new IllegalStateException("no rows around " + plainName());
   }
 
   /**

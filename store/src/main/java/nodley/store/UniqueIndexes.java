@@ -117,11 +117,11 @@ final class UniqueIndexes {
     Context context = Context.add(Clock.systemUTC());
     Records.each(
         on,
-        shape.form(),
+        following.form(),
         record -> {
           // As in an edit: what is kept blank stays so, whatever the form begins with now.
           Context kept = context.editing(record.id(), record.values());
-          for (Claim claim : Submission.claims(shape.form(), record.values(), kept)) {
+          for (Claim claim : Submission.claims(following.form(), record.values(), kept)) {
             if (claim.unique().equals(index.unique())) {
               mark(index, record, claim.rows());
             }

@@ -22,9 +22,6 @@ import org.slf4j.LoggerFactory;
  */
 final class Writer implements AutoCloseable {
 
-  /** Submissions that may wait; one more is told to come again. */
-  private static final int QUEUE = 1_024;
-
   private static final int BATCH = 128;
 
   /** What rides along may wait as many at a time; what is over is lost, and told to the log. */
@@ -36,16 +33,15 @@ final class Writer implements AutoCloseable {
   /** So long it waits for a commit to ride in before it gets one of its own. */
   private static final long RIDE_MILLIS = 100;
 
-  /** So long a piece may wait for its turn; one that has begun is never given up. */
-  static final Duration PATIENCE = Duration.ofSeconds(10);
-
   private static final int LOOKS = 20;
 
   private static final Logger LOG = LoggerFactory.getLogger(Writer.class);
 
-  private final BlockingQueue<Job<?>> queue = new ArrayBlockingQueue<>(QUEUE);
+  private final BlockingQueue<Job<?>> queue;
   private final BlockingQueue<Errand> riders = new ArrayBlockingQueue<>(RIDERS);
   private final AtomicLong lost = new AtomicLong();
+  private final OnceAMinute losses = new OnceAMinute();
+  private final OnceAMinute failures = new OnceAMinute();
   private final Connection connection;
   private final Duration patience;
   private final Runnable presence;
@@ -134,16 +130,18 @@ final class Writer implements AutoCloseable {
   }
 
   Writer(Connection connection) {
-    this(connection, PATIENCE, () -> {});
+    this(connection, StoreLimits.DEFAULT.waiting(), StoreLimits.DEFAULT.turn(), () -> {});
   }
 
   /**
    * Writes by a connection.
    *
-   * @param patience so long a piece waits for its turn
+   * @param waiting so many pieces may wait; one more is told to come again
+   * @param patience so long a piece waits for its turn; one that has begun is never given up
    * @param presence throws if what is written would be lost; asked before and after each commit
    */
-  Writer(Connection connection, Duration patience, Runnable presence) {
+  Writer(Connection connection, int waiting, Duration patience, Runnable presence) {
+    this.queue = new ArrayBlockingQueue<>(waiting);
     this.presence = presence;
     this.connection = connection;
     this.patience = patience;
@@ -324,7 +322,7 @@ final class Writer implements AutoCloseable {
       if (batch.size() > 1) {
         List.copyOf(batch).forEach(job -> commit(List.of(job)));
       } else if (batch.isEmpty()) {
-        LOG.warn("{} entries of the log of attempts are lost: {}", riders.size(), e.getMessage());
+        lose(riders.size(), e);
         riders.clear();
       } else {
         batch.getFirst().answer.completeExceptionally(e);
@@ -343,9 +341,9 @@ final class Writer implements AutoCloseable {
   private List<Runnable> ride() throws SQLException {
     List<Errand> riding = new ArrayList<>();
     riders.drainTo(riding, RIDING);
-    long left = lost.getAndSet(0);
-    if (left > 0) {
-      LOG.warn("The log of attempts cannot keep up: {} entries are lost.", left);
+    if (lost.get() > 0 && losses.isDue()) {
+      LOG.warn(
+          "The log of attempts cannot keep up: {} entries are lost so far.", lost.getAndSet(0));
     }
     following = new ArrayList<>();
     if (riding.isEmpty()) {
@@ -357,12 +355,20 @@ final class Writer implements AutoCloseable {
         errand.run(connection);
       }
     } catch (SQLException | RuntimeException | Error e) {
-      LOG.warn("Entries of the log of attempts are lost: {}", e.getMessage());
+      lose(riding.size(), e);
       Sql.execute(connection, "ROLLBACK TO errands");
       following.clear();
     }
     Sql.execute(connection, "RELEASE errands");
     return following;
+  }
+
+  /** While the disk is full that happens with each commit. */
+  private void lose(int entries, Throwable why) {
+    lost.addAndGet(entries);
+    if (failures.isDue()) {
+      LOG.warn("Entries of the log of attempts are lost: {}", why.getMessage());
+    }
   }
 
   private void rollBack() {

@@ -30,8 +30,29 @@ class AttemptsTest {
   void open() throws Exception {
     database = new Database(folder.resolve("test.db"));
     writer = new Writer(database.writer());
+    within(rows(2_000));
+  }
+
+  private static StoreLimits rows(long most) {
+    return limits(most, 1L << 30, 1L << 30, 0);
+  }
+
+  private static StoreLimits limits(long rows, long bytes, long bytesPerForm, long freeDisk) {
+    StoreLimits usual = StoreLimits.DEFAULT;
+    return new StoreLimits(
+        usual.waiting(),
+        usual.turn(),
+        usual.holdsPerAddress(),
+        rows,
+        bytes,
+        bytesPerForm,
+        freeDisk,
+        usual.memory());
+  }
+
+  private void within(StoreLimits limits) {
     Clock clock = Clock.fixed(Instant.ofEpochMilli(NOW), ZoneOffset.UTC);
-    attempts = new Attempts(database, writer, clock, 2_000);
+    attempts = new Attempts(database, writer, clock, limits, new Disk(folder));
   }
 
   @AfterEach
@@ -190,5 +211,92 @@ class AttemptsTest {
                         "SELECT count(*) FROM nodley_attempt_index WHERE attempt NOT IN"
                             + " (SELECT number FROM nodley_attempts)")))
         .isZero();
+  }
+
+  private void logLarge(String form, int times) {
+    String account = "{\"values\": \"" + "x".repeat(10_000) + "\"}";
+    for (int i = 0; i < times; i++) {
+      String id = form + "-" + ++number;
+      attempts.log(
+          new Attempt(id, form, 1, "add", NOW, 10, 0, "", "refused", "refused", "[]", account));
+    }
+    // Whatever waits is written, or left out, before this is.
+    writer.write(on -> null);
+    writer.write(on -> null);
+  }
+
+  /** 10 kB each: 3 MB are room for 290, and a tenth more; a small form's history stays. */
+  @Test
+  void aFormsAttemptsTakeSoManyBytes() {
+    within(limits(1_000_000, 1L << 30, 3_000_000, 0));
+    log("visit", NOW, 300);
+    for (int i = 0; i < 9; i++) {
+      logLarge("vessel", 100);
+    }
+    assertThat(kept("vessel")).isBetween(200L, 650L);
+    assertThat(kept("visit")).isEqualTo(300);
+    // What comes later is kept, once there is room.
+    await()
+        .until(
+            () -> {
+              logLarge("vessel", 1);
+              return attempts.find("vessel-" + number).isPresent();
+            });
+  }
+
+  @Test
+  void allAttemptsTogetherTakeSoManyBytes() {
+    within(limits(1_000_000, 3_000_000, 1L << 30, 0));
+    log("visit", NOW, 100);
+    for (int i = 0; i < 9; i++) {
+      logLarge("vessel", 100);
+    }
+    assertThat(kept("vessel")).isBetween(200L, 650L);
+    assertThat(kept("visit")).isEqualTo(100);
+  }
+
+  /** What is kept is known again after a start. */
+  @Test
+  void theSizeOfTheLogIsKnownAfterAStart() {
+    within(limits(1_000_000, 1L << 30, 1L << 30, 0));
+    logLarge("vessel", 600);
+    await().until(() -> kept("vessel") == 600);
+    within(limits(1_000_000, 1L << 30, 3_000_000, 0));
+    await()
+        .until(
+            () -> {
+              logLarge("vessel", 1);
+              return kept("vessel") < 320;
+            });
+  }
+
+  /** Removing a record must not read what all others have left in the log, and in answers. */
+  @Test
+  void whatARecordLeftIsFoundByTheRecord() {
+    for (String forget : List.of(Attempts.FORGET_VALUES, Answers.FORGET_VALUES)) {
+      assertThat(
+              database
+                  .<List<String>>read(
+                      on ->
+                          Sql.list(
+                              on,
+                              row -> row.getString("detail"),
+                              "EXPLAIN QUERY PLAN " + forget,
+                              "vessel",
+                              "1"))
+                  .toString())
+          .containsPattern("SEARCH nodley_(attempts|answers) USING INDEX nodley_[a-z]+_record");
+    }
+  }
+
+  /** No disk has so much room: what is refused is not kept, and what is kept gives way. */
+  @Test
+  void whereTheDiskIsNearlyFullTheLogGivesWay() {
+    log("visit", NOW, 300);
+    within(limits(1_000_000, 1L << 30, 1L << 30, Long.MAX_VALUE));
+    attempts.log(
+        new Attempt("late", "visit", 1, "add", NOW, 10, 0, "", "refused", "refused", "[]", "{}"));
+    await().until(() -> kept("visit") == 0);
+    assertThat(attempts.find("late")).isEmpty();
   }
 }

@@ -67,7 +67,7 @@ class HoldsTest {
     store.forms().publish(form, FILE, Format.YAML, Forms.Manner.CAREFUL);
     database = new Database(folder.resolve(Store.FILE));
     writer = new Writer(database.writer());
-    holds = new Holds(database, writer, clock);
+    holds = new Holds(database, writer, clock, 20);
   }
 
   @AfterEach
@@ -111,7 +111,7 @@ class HoldsTest {
   @Test
   void holdsOfEarlierAreKnownAfterAReopen() {
     holds.hold(form, claims("A1"), ANN);
-    Holds again = new Holds(database, writer, clock);
+    Holds again = new Holds(database, writer, clock, 20);
     assertThat(again.against(form, claims("A1"), "bo")).isEqualTo(Set.of(0));
     again.release("ann");
     assertThat(again.against(form, claims("A1"), "bo")).isEmpty();

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Duration;
+import java.util.concurrent.CompletableFuture;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -22,11 +23,37 @@ class ReadBudgetTest {
     try (Database database = new Database(folder.resolve("nodley.db"))) {
       assertThatThrownBy(
               () ->
-                  ReadBudget.within(
-                      Duration.ofMillis(20), () -> database.read(on -> Sql.number(on, ENDLESS))))
+                  new ReadBudget(Duration.ofMillis(20))
+                      .run(() -> database.read(on -> Sql.number(on, ENDLESS))))
           .isInstanceOf(StoreException.TookTooLong.class);
       assertThat(ReadBudget.isOver()).isFalse();
       assertThat(database.<Long>read(on -> Sql.number(on, "SELECT 7"))).isEqualTo(7);
+    }
+  }
+
+  @Test
+  void aReadThatNobodyWaitsForAnyMoreIsCancelled() throws Exception {
+    try (Database database = new Database(folder.resolve("nodley.db"))) {
+      var budget = new ReadBudget(Duration.ofHours(1));
+      CompletableFuture<Long> read =
+          CompletableFuture.supplyAsync(
+              () -> budget.run(() -> database.read(on -> Sql.number(on, ENDLESS))));
+      budget.cancel();
+      assertThatThrownBy(read::join).hasCauseInstanceOf(StoreException.TookTooLong.class);
+    }
+  }
+
+  /** What needs more than SQLite may take fails by itself; the next is read as ever. */
+  @Test
+  void aReadThatNeedsTooMuchMemoryEnds() throws SQLException {
+    try (Database database = new Database(folder.resolve("nodley.db"), 16 << 20)) {
+      String large = "SELECT length(replace(hex(zeroblob(20000000)), '0', 'ab'))";
+      assertThatThrownBy(() -> database.read(on -> Sql.number(on, large)))
+          .isInstanceOf(StoreException.Unavailable.class);
+      assertThat(database.<Long>read(on -> Sql.number(on, "SELECT 7"))).isEqualTo(7);
+    } finally {
+      // The bound is of the whole process.
+      new Database(folder.resolve("nodley.db")).close();
     }
   }
 }

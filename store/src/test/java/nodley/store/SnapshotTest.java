@@ -112,14 +112,14 @@ class SnapshotTest {
   @Test
   void anotherBuildReadsAllAtTheStartAndTheSameOneAsItIsAsked() throws Exception {
     Optional<String> build = Optional.of("one");
-    try (Store store = Store.open(folder, build)) {
+    try (Store store = Store.open(folder, StoreLimits.DEFAULT, build)) {
       fill(store);
     }
     // As if this build read texts in another way.
     try (Connection on = DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
       Sql.run(on, "UPDATE nodley_revisions SET text = ? WHERE form = 'alone'", "form: alone\n");
     }
-    try (Store store = Store.open(folder, build)) {
+    try (Store store = Store.open(folder, StoreLimits.DEFAULT, build)) {
       assertThat(store.forms().find("visit").orElseThrow().form().fields().names())
           .containsExactly("vessel", "code");
       PublishedForm alone = store.forms().find("alone").orElseThrow();
@@ -128,10 +128,10 @@ class SnapshotTest {
           .hasMessageContaining("Form alone cannot be read by this Nodley")
           .hasMessageContaining("A form needs `fields`");
     }
-    assertThatThrownBy(() -> Store.open(folder, Optional.of("another")))
+    assertThatThrownBy(() -> Store.open(folder, StoreLimits.DEFAULT, Optional.of("another")))
         .isInstanceOf(StoreException.BadFolder.class)
         .hasMessageContaining("A form needs `fields`");
-    assertThatThrownBy(() -> Store.open(folder, Optional.empty()))
+    assertThatThrownBy(() -> Store.open(folder, StoreLimits.DEFAULT, Optional.empty()))
         .isInstanceOf(StoreException.BadFolder.class);
   }
 }

@@ -507,6 +507,9 @@ class StoreTest {
       }
       Sql.run(connection, "DROP TABLE nodley_renames");
       Sql.run(connection, "DROP TABLE nodley_attempt_index");
+      Sql.run(connection, "DROP TABLE nodley_log");
+      Sql.run(connection, "DROP INDEX nodley_attempts_record");
+      Sql.run(connection, "DROP INDEX nodley_answers_record");
       if (version < 6) {
         Sql.run(connection, "DROP TABLE nodley_holds");
       }

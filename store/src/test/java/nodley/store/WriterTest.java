@@ -141,7 +141,7 @@ class WriterTest {
 
   private void patience(int millis) throws SQLException {
     writer.close();
-    writer = new Writer(database.writer(), Duration.ofMillis(millis), () -> {});
+    writer = new Writer(database.writer(), 1_024, Duration.ofMillis(millis), () -> {});
   }
 
   @Test

@@ -9,6 +9,8 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.LongAdder;
 import nodley.service.caller.Caller;
+import nodley.service.limits.Limits;
+import nodley.service.limits.RateLimits;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
 import nodley.service.problem.Problems;
@@ -27,10 +29,14 @@ public final class AttemptLog {
   private final Attempts attempts;
   private final Feed<Attempt> live;
   private final Clock clock;
+  private final RateLimits rates;
+  private final int valuesKept;
   private final Map<String, LongAdder> checks = new ConcurrentHashMap<>();
   private final Map<String, Long> tracedUntil = new ConcurrentHashMap<>();
 
-  AttemptLog(Store store, Feed<Attempt> live, Clock clock) {
+  AttemptLog(Store store, Feed<Attempt> live, Clock clock, RateLimits rates, Limits limits) {
+    this.rates = rates;
+    this.valuesKept = (int) limits.log().attempt().toBytes();
     this.attempts = store.attempts();
     this.live = live;
     this.clock = clock;
@@ -46,8 +52,24 @@ public final class AttemptLog {
     T run(Optional<Attempted> attempt) throws IOException;
   }
 
-  /** Answers an add or an edit, whose word is {@code mode}, and logs it. */
+  /**
+   * Answers an add or an edit, whose word is {@code mode}, and logs it.
+   *
+   * @throws Problem 429 if a stranger sends too many; that is not logged
+   */
   public <T> T follow(HttpServletRequest request, PublishedForm form, String mode, Work<T> work)
+      throws IOException {
+    count(RateLimits.Kind.ADD, request, form);
+    return logged(request, form, mode, work);
+  }
+
+  private void count(RateLimits.Kind kind, HttpServletRequest request, PublishedForm form) {
+    if (!Caller.current().isKnown()) {
+      rates.count(kind, form.name(), request.getRemoteAddr());
+    }
+  }
+
+  private <T> T logged(HttpServletRequest request, PublishedForm form, String mode, Work<T> work)
       throws IOException {
     Attempted attempt = attempt(request, form, mode);
     try {
@@ -63,13 +85,18 @@ public final class AttemptLog {
     }
   }
 
-  /** Answers a check. It is counted; and logged like a submission while somebody asked for that. */
+  /**
+   * Answers a check. It is counted; and logged like a submission while somebody asked for that.
+   *
+   * @throws Problem 429 if a stranger sends too many
+   */
   public <T> T followCheck(HttpServletRequest request, PublishedForm form, CheckWork<T> work)
       throws IOException {
+    count(RateLimits.Kind.CHECK, request, form);
     checks.computeIfAbsent(form.name(), _ -> new LongAdder()).increment();
     Long until = tracedUntil.get(form.name());
     return until != null && clock.millis() < until
-        ? follow(request, form, "check", attempt -> work.run(Optional.of(attempt)))
+        ? logged(request, form, "check", attempt -> work.run(Optional.of(attempt)))
         : work.run(Optional.empty());
   }
 
@@ -87,7 +114,8 @@ public final class AttemptLog {
         clock.millis(),
         request.getRemoteAddr(),
         Caller.current().name(),
-        door);
+        door,
+        valuesKept);
   }
 
   private void log(Attempted attempt) {

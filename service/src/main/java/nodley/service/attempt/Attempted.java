@@ -25,6 +25,9 @@ public final class Attempted {
   /** So many errors of one attempt are kept. */
   private static final int MOST_ERRORS = 100;
 
+  /** Characters of values that are kept of a submission of the service's own. */
+  private static final int VALUES_OF_OURS = 16_384;
+
   private final String id;
   private final Form form;
   private final int revision;
@@ -33,6 +36,7 @@ public final class Attempted {
   private final String from;
   private final String by;
   private final String door;
+  private final int valuesKept;
   private final Steps steps = new Steps();
   private String verdict = "failed";
   private String problem = "failed";
@@ -55,7 +59,9 @@ public final class Attempted {
       long at,
       String from,
       String by,
-      String door) {
+      String door,
+      int valuesKept) {
+    this.valuesKept = valuesKept;
     this.id = id;
     this.form = form;
     this.revision = revision;
@@ -76,7 +82,8 @@ public final class Attempted {
         System.currentTimeMillis(),
         "",
         by,
-        "service");
+        "service",
+        VALUES_OF_OURS);
   }
 
   public Steps steps() {
@@ -85,7 +92,7 @@ public final class Attempted {
 
   /** What was judged, and how. */
   public void judged(Verdict judged) {
-    Masked masked = new Masked(form, judged.values());
+    Masked masked = new Masked(form, judged.values(), valuesKept);
     values = masked.values();
     leftOut = masked.leftOut();
     errors = judged.errors().stream().limit(MOST_ERRORS).map(masked::error).toList();
@@ -123,7 +130,7 @@ public final class Attempted {
 
   /** It is about to be kept, with these values; the one writer is not to lose time with words. */
   public void keeping(Values tidied) {
-    Masked masked = new Masked(form, tidied);
+    Masked masked = new Masked(form, tidied, valuesKept);
     values = masked.values();
     leftOut = masked.leftOut();
     account = json(account());

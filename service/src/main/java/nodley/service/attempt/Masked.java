@@ -21,19 +21,22 @@ final class Masked {
   /** Stands for a value that was sent. */
   static final String MASK = "•••";
 
-  /** So many characters of names and values are kept of one attempt. */
-  static final int MOST = 16_000;
-
   /** So many of a sentence, in which a value may stand. */
   private static final int MOST_OF_SENTENCE = 500;
 
   private final Form form;
-  private int room = MOST;
+  private int room;
   private int leftOut;
   private final List<String> hidden = new ArrayList<>();
   private final Map<String, Object> values;
 
-  Masked(Form form, Values values) {
+  /**
+   * Masks values.
+   *
+   * @param room characters of names and values that are kept
+   */
+  Masked(Form form, Values values, int room) {
+    this.room = room;
     this.form = form;
     this.values = masked(form.fields(), values.toJson());
   }

@@ -94,6 +94,11 @@ public final class Gate {
     pass(!(caller instanceof Caller.Unrecognised), caller);
   }
 
+  /** Passes a program that shows its key itself, as no page does. */
+  public static void passProgram(Caller caller) {
+    pass(isProgram(caller), caller);
+  }
+
   /** What needs the role admin: publishing, and reading form files. */
   public static void passAdmin(Caller caller) {
     pass(caller.isKnown(), caller);

@@ -20,7 +20,11 @@ class SecurityConfig {
 
   @Bean
   SecurityFilterChain chain(
-      HttpSecurity http, Recognition recognition, CrossOrigin crossOrigin, ProblemWriter problems)
+      HttpSecurity http,
+      Recognition recognition,
+      CrossOrigin crossOrigin,
+      SafeHeaders safeHeaders,
+      ProblemWriter problems)
       throws Exception {
     return http
         // Changes are guarded by Origin and Sec-Fetch-Site (see Origins), not by tokens.
@@ -40,7 +44,7 @@ class SecurityConfig {
                 headers
                     .defaultsDisabled()
                     .cacheControl(Customizer.withDefaults())
-                    .addHeaderWriter(SafeHeaders::write))
+                    .addHeaderWriter(safeHeaders::write))
         .addFilterAfter(
             new CallerFilter(recognition, crossOrigin, problems), HeaderWriterFilter.class)
         .build();

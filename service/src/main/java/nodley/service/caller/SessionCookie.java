@@ -10,14 +10,21 @@ import org.springframework.http.ResponseCookie;
 /** The cookie of a person's session: out of reach of scripts and of other sites' forms. */
 public final class SessionCookie {
 
+  /** Over TLS the name itself has browsers take it from this host only, for all of its paths. */
+  private static final String SECURE_NAME = "__Host-nodley_session";
+
   private static final String NAME = "nodley_session";
 
   private SessionCookie() {}
 
+  private static String name(HttpServletRequest request) {
+    return request.isSecure() ? SECURE_NAME : NAME;
+  }
+
   public static Optional<String> of(HttpServletRequest request) {
     return Stream.ofNullable(request.getCookies())
         .flatMap(Stream::of)
-        .filter(cookie -> cookie.getName().equals(NAME))
+        .filter(cookie -> cookie.getName().equals(name(request)))
         .map(Cookie::getValue)
         .findFirst();
   }
@@ -33,7 +40,7 @@ public final class SessionCookie {
   }
 
   private static String cookie(String value, long seconds, HttpServletRequest request) {
-    return ResponseCookie.from(NAME, value)
+    return ResponseCookie.from(name(request), value)
         .httpOnly(true)
         .sameSite("Lax")
         .secure(request.isSecure())

@@ -11,6 +11,7 @@ import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Predicate;
+import nodley.service.limits.Limits;
 
 /**
  * Tells things to those who watch. One who is too slow misses some, and is told how many. The
@@ -25,25 +26,22 @@ public final class Feed<T> {
   /** Things that are remembered for those who come again. */
   private static final int REMEMBERED = 1_000;
 
-  /** One address has at most this part of the places. */
-  private static final int SHARE = 20;
-
   /** Ids of another process must not be taken for this one's. */
   private final String process = Long.toHexString(ThreadLocalRandom.current().nextLong());
 
   private final Deque<Told<T>> latest = new ArrayDeque<>();
   private long last;
-  private final int most;
+  private final Limits.Watchers limits;
   private final List<Watcher> watchers = new CopyOnWriteArrayList<>();
   private volatile boolean ended;
 
   /**
    * A feed without watchers.
    *
-   * @param most so many may watch at a time
+   * @param limits how many may watch at a time
    */
-  Feed(int most) {
-    this.most = most;
+  Feed(Limits.Watchers limits) {
+    this.limits = limits;
   }
 
   /**
@@ -53,16 +51,24 @@ public final class Feed<T> {
    */
   public record Told<T>(String id, T thing) {}
 
+  /**
+   * Who watches.
+   *
+   * @param address of a stranger; empty for a known caller, who has places apart
+   * @param form what is watched; empty if that is more than one form
+   */
+  public record From(String address, String form) {}
+
   /** Somebody who watches, until it is closed. */
   public final class Watcher implements AutoCloseable {
 
     private final Predicate<T> wanted;
-    private final String from;
+    private final From from;
     private final BlockingQueue<Optional<Told<T>>> waiting = new ArrayBlockingQueue<>(WAITING);
     private final AtomicLong missed = new AtomicLong();
     private boolean cutOff;
 
-    private Watcher(Predicate<T> wanted, String from) {
+    private Watcher(Predicate<T> wanted, From from) {
       this.wanted = wanted;
       this.from = from;
     }
@@ -95,27 +101,35 @@ public final class Feed<T> {
   }
 
   /**
-   * Watches what is wanted; nothing if too many do, or too many from one address.
+   * Watches what is wanted; nothing if too many do in all, on one form or from one address.
    *
-   * @param from the address of who watches; empty for one who is known, and always finds room
    * @param after the id of the last thing that was heard, from where to go on; empty for from now
    *     on
    */
   public synchronized Optional<Watcher> watch(
-      Predicate<T> wanted, String from, Optional<String> after) {
-    long strangers = watchers.stream().filter(it -> !it.from.isEmpty()).count();
-    long near = watchers.stream().filter(it -> it.from.equals(from)).count();
-    boolean full =
-        from.isEmpty()
-            ? watchers.size() - strangers >= most
-            : strangers >= most || near >= Math.max(1, most / SHARE);
-    if (full) {
+      Predicate<T> wanted, From from, Optional<String> after) {
+    if (isFull(from)) {
       return Optional.empty();
     }
     var watcher = new Watcher(wanted, from);
     after.ifPresent(id -> catchUp(watcher, id));
     watchers.add(watcher);
     return Optional.of(watcher);
+  }
+
+  private boolean isFull(From from) {
+    if (from.address().isEmpty()) {
+      return count(it -> it.address().isEmpty()) >= limits.total();
+    }
+    return count(it -> !it.address().isEmpty()) >= limits.total()
+        || count(it -> it.address().equals(from.address())) >= limits.perAddress()
+        || !from.form().isEmpty()
+            && count(it -> !it.address().isEmpty() && it.form().equals(from.form()))
+                >= limits.perForm();
+  }
+
+  private long count(Predicate<From> which) {
+    return watchers.stream().filter(it -> which.test(it.from)).count();
   }
 
   private void catchUp(Watcher watcher, String id) {

@@ -1,6 +1,7 @@
 package nodley.service.live;
 
 import java.util.List;
+import nodley.service.limits.Limits;
 import nodley.store.Attempt;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
@@ -11,14 +12,13 @@ import org.springframework.context.event.EventListener;
 @Configuration(proxyBeanMethods = false)
 class Feeds {
 
-  /** Developers watch attempts. */
-  private static final int MOST_OF_ATTEMPTS = 100;
+  private final Feed<Attempt> attempts;
+  private final Feed<Change> changes;
 
-  /** Every open page of an edit watches its record. */
-  private static final int MOST_OF_CHANGES = 2_000;
-
-  private final Feed<Attempt> attempts = new Feed<>(MOST_OF_ATTEMPTS);
-  private final Feed<Change> changes = new Feed<>(MOST_OF_CHANGES);
+  Feeds(Limits limits) {
+    attempts = new Feed<>(limits.watch());
+    changes = new Feed<>(limits.watch());
+  }
 
   @Bean
   Feed<Attempt> attempts() {

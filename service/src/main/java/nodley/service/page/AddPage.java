@@ -15,6 +15,7 @@ import nodley.service.attempt.Attempted;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.submission.Submissions;
+import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.store.PublishedForm;
 import nodley.store.Sent;
@@ -36,8 +37,10 @@ class AddPage {
   private final Submissions submissions;
   private final FormPages pages;
   private final AttemptLog log;
+  private final Bodies bodies;
 
-  AddPage(Submissions submissions, FormPages pages, AttemptLog log) {
+  AddPage(Submissions submissions, FormPages pages, AttemptLog log, Bodies bodies) {
+    this.bodies = bodies;
     this.submissions = submissions;
     this.pages = pages;
     this.log = log;
@@ -86,7 +89,7 @@ class AddPage {
       throws IOException {
     Caller caller = Caller.current();
     Gate.pass(form.isOne() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
-    Body.Typed body = Body.typed(request);
+    Body body = bodies.read(request);
     Input input = pages.typed(form, body);
     Optional<Press> press = Press.of(form, input);
     if (press.isPresent()) {

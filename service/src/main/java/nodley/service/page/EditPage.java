@@ -24,6 +24,7 @@ import nodley.service.caller.Gate;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
+import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.store.PublishedForm;
 import nodley.store.Sent;
@@ -49,8 +50,11 @@ class EditPage {
   private final FormPages pages;
   private final Displays displays;
   private final AttemptLog log;
+  private final Bodies bodies;
 
-  EditPage(Submissions submissions, FormPages pages, Displays displays, AttemptLog log) {
+  EditPage(
+      Submissions submissions, FormPages pages, Displays displays, AttemptLog log, Bodies bodies) {
+    this.bodies = bodies;
     this.submissions = submissions;
     this.pages = pages;
     this.displays = displays;
@@ -98,7 +102,7 @@ class EditPage {
       throws IOException {
     Caller caller = Caller.current();
     Gate.pass(Gate.mayEditSeen(caller, form), caller);
-    Body.Typed body = Body.typed(request);
+    Body body = bodies.read(request);
     Input typed = pages.typed(form, body);
     StoredRecord before = submissions.record(form, id);
     Optional<Press> press = Press.of(form, typed);

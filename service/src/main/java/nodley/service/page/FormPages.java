@@ -29,6 +29,7 @@ import nodley.service.submission.Afterwards;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
+import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.service.wire.Repeatable;
 import nodley.store.Sent;
@@ -52,6 +53,8 @@ class FormPages {
   private final Displays displays;
   private final Repeatable repeatable;
   private final Looks looks;
+  private final PageSize pageSize;
+  private final Bodies bodies;
 
   FormPages(
       Submissions submissions,
@@ -59,7 +62,11 @@ class FormPages {
       Templates templates,
       Displays displays,
       Repeatable repeatable,
-      Looks looks) {
+      Looks looks,
+      PageSize pageSize,
+      Bodies bodies) {
+    this.pageSize = pageSize;
+    this.bodies = bodies;
     this.looks = looks;
     this.submissions = submissions;
     this.options = options;
@@ -142,15 +149,15 @@ class FormPages {
   }
 
   /** What was typed: numbers in the page's language come to standard form. */
-  Input typed(Form form, Body.Typed body) {
-    Input input = Body.submission(body);
-    PageSize.pass(form.fields(), input.members());
+  Input typed(Form form, Body body) {
+    Input input = bodies.submission(body);
+    pageSize.pass(form.fields(), input.members());
     return input.get(FormView.LANGUAGE).isPresent()
         ? TypedNumbers.standard(input, form.fields(), Notation.of(form.language()))
         : input;
   }
 
-  Sent sent(HttpServletRequest request, Body.Typed body, Form form, Mode mode, Input input) {
+  Sent sent(HttpServletRequest request, Body body, Form form, Mode mode, Input input) {
     Optional<String> key = input.get(FormView.KEY).map(Raw::shown).filter(Repeatable::isKey);
     return repeatable.sent(request, body.bytes(), form, mode, key, "");
   }

@@ -13,8 +13,9 @@ import nodley.service.caller.SafeHeaders;
  * The look of a page as its templates want it: a theme, or none.
  *
  * @param onwards where the page's form leads once it is accepted
+ * @param frames the origins whose pages may show this one in a frame
  */
-record Look(Optional<Theme> theme, List<String> onwards) {
+record Look(Optional<Theme> theme, List<String> onwards, List<String> frames) {
 
   /** The address of the theme's own stylesheet. */
   String sheet() {
@@ -92,9 +93,9 @@ record Look(Optional<Theme> theme, List<String> onwards) {
     String styles = origins(styles());
     String images = origins(List.of(logo()));
     String next = origins(onwards);
-    return (styles + images + next).isEmpty()
+    return (styles + images + next).isEmpty() && frames.isEmpty()
         ? Optional.empty()
-        : Optional.of(SafeHeaders.page(styles, images, next));
+        : Optional.of(SafeHeaders.page(styles, images, next, frames));
   }
 
   private static String origins(List<String> addresses) {

@@ -25,12 +25,12 @@ class Looks {
   }
 
   Look of(Form form) {
-    return new Look(store.forms().theme(form), onwards(form));
+    return new Look(store.forms().theme(form), onwards(form), form.pages().frames());
   }
 
   /** Of pages that belong to no form. */
   Look ofService() {
-    return new Look(store.forms().theme(), List.of());
+    return new Look(store.forms().theme(), List.of(), List.of());
   }
 
   /** Fields that an address names stand behind its origin, which is all that matters here. */

@@ -6,22 +6,26 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Type;
 import nodley.core.value.Raw;
+import nodley.service.limits.Limits;
 import nodley.service.problem.Problem;
+import org.springframework.stereotype.Component;
 
 /** How much a page draws again of what was sent: rows that nobody typed on it are not drawn. */
+@Component
 final class PageSize {
 
-  /** So many rows may be sent from a page whose form says nothing of their number. */
-  static final int MAX_ROWS = 500;
+  private final int mostRows;
 
-  private PageSize() {}
+  PageSize(Limits limits) {
+    this.mostRows = limits.page().rows();
+  }
 
   /**
    * Passes what a page can hold.
    *
    * @throws Problem 413 if there are more rows than a form takes, or than a page draws
    */
-  static void pass(Fields fields, Map<String, Raw> sent) {
+  void pass(Fields fields, Map<String, Raw> sent) {
     for (Field field : fields) {
       Raw raw = sent.get(field.name());
       if (raw instanceof Raw.Members(Map<String, Raw> members) && field.type() == Type.GROUP) {
@@ -32,10 +36,10 @@ final class PageSize {
     }
   }
 
-  private static void pass(Field field, List<Raw> rows) {
-    int max = Math.min(MAX_ROWS, field.limits().count().max().orElse(MAX_ROWS));
+  private void pass(Field field, List<Raw> rows) {
+    int max = Math.min(mostRows, field.limits().count().max().orElse(mostRows));
     // Blank rows are passed over, so a page may have some more than are kept.
-    if (rows.size() > max + MAX_ROWS / 10) {
+    if (rows.size() > max + Math.max(1, mostRows / 10)) {
       throw Problem.of(
           413,
           "too-large",

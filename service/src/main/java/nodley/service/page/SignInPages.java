@@ -8,7 +8,9 @@ import java.util.Optional;
 import nodley.service.caller.Gate;
 import nodley.service.caller.Guesses;
 import nodley.service.caller.SessionCookie;
-import nodley.service.wire.Body;
+import nodley.service.operator.Logged;
+import nodley.service.operator.LoggedCalls;
+import nodley.service.wire.Bodies;
 import nodley.service.wire.Query;
 import nodley.store.Keys;
 import nodley.store.Store;
@@ -27,8 +29,10 @@ class SignInPages {
   private final Guesses guesses;
   private final Templates templates;
   private final Looks looks;
+  private final Bodies bodies;
 
-  SignInPages(Store store, Guesses guesses, Templates templates, Looks looks) {
+  SignInPages(Store store, Guesses guesses, Templates templates, Looks looks, Bodies bodies) {
+    this.bodies = bodies;
     this.guesses = guesses;
     this.looks = looks;
     this.keys = store.keys();
@@ -40,10 +44,11 @@ class SignInPages {
     return page(HttpStatus.OK, to(Query.of(request, "to").get("to")), "");
   }
 
+  @Logged("sign-in")
   @PostMapping("/sign-in")
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
     Gate.passOwnPage(request);
-    Map<String, String> sent = Body.texts(request);
+    Map<String, String> sent = bodies.texts(request);
     String key = sent.getOrDefault("key", "").strip();
     String to = to(Optional.ofNullable(sent.get("to")));
     Optional<String> name = guesses.nameOf(key, request);
@@ -51,9 +56,11 @@ class SignInPages {
       String error = key.isEmpty() ? "The key is required." : "This key is not known here.";
       return page(HttpStatus.UNPROCESSABLE_CONTENT, to, error);
     }
+    LoggedCalls.by(request, name.get());
     return onwards(to, SessionCookie.opening(keys.openSession(name.get()), request));
   }
 
+  @Logged("sign-out")
   @PostMapping("/sign-out")
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
     Gate.passOwnPage(request);

@@ -16,6 +16,8 @@ import java.util.concurrent.ConcurrentHashMap;
 import nodley.core.line.Sentences;
 import nodley.service.caller.Caller;
 import nodley.service.caller.SafeHeaders;
+import nodley.service.limits.Limits;
+import nodley.service.problem.Problem;
 import nodley.store.Store;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
@@ -34,9 +36,11 @@ class Templates {
           .emptyStringIsFalse(true)
           .withLoader(Templates::open);
   private final Store store;
+  private final long mostBytes;
 
-  Templates(Store store) {
+  Templates(Store store, Limits limits) {
     this.store = store;
+    this.mostBytes = limits.page().size().toBytes();
   }
 
   private static Reader open(String name) {
@@ -87,10 +91,26 @@ class Templates {
     return ULocale.forLocale(words.language()).isRightToLeft() ? "rtl" : "ltr";
   }
 
-  private static String execute(Template template, Object view, Object outer) {
-    var out = new StringWriter();
+  private String execute(Template template, Object view, Object outer) {
+    var out = new BoundedWriter();
     template.execute(view, outer, out);
     return out.toString();
+  }
+
+  /** Ends a page that grows too large while it is drawn, not when all of it is in memory. */
+  private final class BoundedWriter extends StringWriter {
+
+    @Override
+    public void write(String text) {
+      super.write(text);
+      if (getBuffer().length() > mostBytes) {
+        throw Problem.of(
+            413,
+            "too-large",
+            "The page is too large",
+            "It would have more than " + (mostBytes >> 10) + " KiB.");
+      }
+    }
   }
 
   /** {@code {{#word}}save{{/word}}} in a template is the word {@code page.save}. */

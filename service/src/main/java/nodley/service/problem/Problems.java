@@ -6,12 +6,16 @@ import java.io.IOException;
 import java.util.Map;
 import java.util.Set;
 import nodley.core.file.FormFileError;
+import nodley.store.OnceAMinute;
 import nodley.store.StoreException;
+import org.apache.catalina.connector.ClientAbortException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.security.web.firewall.RequestRejectedException;
 import org.springframework.web.HttpRequestMethodNotSupportedException;
 import org.springframework.web.bind.annotation.ControllerAdvice;
 import org.springframework.web.bind.annotation.ExceptionHandler;
+import org.springframework.web.context.request.async.AsyncRequestNotUsableException;
 import org.springframework.web.servlet.resource.NoResourceFoundException;
 
 /** Turns whatever is thrown on the way into a problem. */
@@ -20,6 +24,8 @@ public class Problems {
 
   private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
   private static final String RETRY_SECONDS = "1";
+
+  private static final OnceAMinute UNAVAILABLE = new OnceAMinute();
 
   private final ProblemWriter writer;
 
@@ -30,17 +36,33 @@ public class Problems {
   @ExceptionHandler
   public void tell(Exception e, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
-    writer.write(problem(e, request), request, response);
+    if (!isOfClientGone(e)) {
+      writer.write(problem(e, request), request, response);
+    }
+  }
+
+  /** True if there is nobody left to answer: the client has hung up, or reads nothing. */
+  private static boolean isOfClientGone(Exception e) {
+    return e instanceof AsyncRequestNotUsableException || e instanceof ClientAbortException;
   }
 
   private static Problem problem(Exception e, HttpServletRequest request) {
     return switch (e) {
       case Problem problem -> problem;
       case StoreException.Unavailable unavailable -> {
-        LOG.error("{} {}", request.getMethod(), request.getRequestURI(), unavailable);
+        // While the disk is full every submission ends here.
+        if (UNAVAILABLE.isDue()) {
+          LOG.error("{} {}", request.getMethod(), request.getRequestURI(), unavailable);
+        }
         yield of(unavailable);
       }
       case StoreException store -> of(store);
+      case RequestRejectedException _ ->
+          Problem.of(
+              400,
+              "bad-request",
+              "The request cannot be read",
+              "A header has characters in it that a header may not have.");
       case NoResourceFoundException _ -> Problem.notFound(request.getRequestURI());
       case HttpRequestMethodNotSupportedException method ->
           Problem.notAllowedMethod(

@@ -26,6 +26,7 @@ import nodley.core.file.Format;
 import nodley.core.file.TextsFile;
 import nodley.store.FormFolder;
 import nodley.store.Forms;
+import nodley.store.OperatorLog;
 import nodley.store.StoreException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -49,6 +50,7 @@ public final class FolderWatch implements AutoCloseable {
       Pattern.compile("(.*)\\.(form|list|part|theme)\\.(ya?ml|json)");
   private static final Pattern TEXTS = Pattern.compile("(.*\\..*)\\.(ya?ml|json)");
 
+  private final OperatorLog log;
   private final Path folder;
   private final FormFolder memory;
   private final Publisher publisher;
@@ -61,7 +63,8 @@ public final class FolderWatch implements AutoCloseable {
   private final ScheduledExecutorService timer =
       Executors.newSingleThreadScheduledExecutor(Thread.ofPlatform().daemon().factory());
 
-  public FolderWatch(Path folder, FormFolder memory, Publisher publisher) {
+  public FolderWatch(Path folder, FormFolder memory, Publisher publisher, OperatorLog log) {
+    this.log = log;
     this.folder = folder;
     this.memory = memory;
     this.publisher = publisher;
@@ -210,6 +213,7 @@ public final class FolderWatch implements AutoCloseable {
       memory.remember(name, digest);
       reasons.remove(name);
       LOG.info("{}: {}", name, outcome);
+      log.addLater("folder", "publish", name, "");
       return true;
     } catch (FormFileException e) {
       fail(

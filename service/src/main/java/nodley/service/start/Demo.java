@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -39,7 +40,13 @@ public final class Demo implements Callable<Integer> {
   public Integer call() {
     Path folder = data == null ? fresh() : data;
     return Running.run(
-        new Service.Settings(folder, Optional.empty(), "127.0.0.1", port),
+        new Service.Settings(
+            folder,
+            Optional.empty(),
+            "127.0.0.1",
+            port,
+            Optional.empty(),
+            Clock.systemDefaultZone()),
         service -> begin(service, data != null),
         data == null ? () -> TemporaryFolder.remove(folder) : () -> {});
   }

@@ -2,6 +2,7 @@ package nodley.service.start;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -16,6 +17,7 @@ import picocli.CommandLine.Option;
     footer = {
       "  nodley serve --data harbour",
       "  nodley serve --data harbour --forms forms --port 9000",
+      "  nodley serve --data harbour --config settings.yaml",
       "  NODLEY_ADMIN_KEY=… nodley serve --data harbour",
       "",
       "All state is in the data folder. Without NODLEY_ADMIN_KEY the first key is made",
@@ -51,14 +53,31 @@ public final class Serve implements Callable<Integer> {
       description = "The port; 0 takes a free one. Default: ${DEFAULT-VALUE}.")
   private int port;
 
+  @Option(
+      names = "--config",
+      paramLabel = "FILE",
+      description =
+          "A file of settings, .yaml or .properties: limits, proxies, TLS. See docs/running.md.")
+  private Path config;
+
   @Override
   public Integer call() {
+    if (config != null && !Files.isReadable(config)) {
+      System.err.println("There is no file of settings " + config + ", or it cannot be read.");
+      return 1;
+    }
     if (forms != null && !Files.isDirectory(forms)) {
       System.err.println("There is no forms folder " + forms + ".");
       return 1;
     }
     return Running.run(
-        new Service.Settings(data, Optional.ofNullable(forms), address, port),
+        new Service.Settings(
+            data,
+            Optional.ofNullable(forms),
+            address,
+            port,
+            Optional.ofNullable(config),
+            Clock.systemDefaultZone()),
         service ->
             service
                 .firstKey(Running.givenKey())

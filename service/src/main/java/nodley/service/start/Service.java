@@ -2,12 +2,16 @@ package nodley.service.start;
 
 import java.nio.file.Path;
 import java.time.Clock;
-import java.util.HashMap;
-import java.util.Map;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.stream.Stream;
 import nodley.service.Nodley;
+import nodley.service.limits.Limits;
+import nodley.service.limits.SettingsReader;
 import nodley.service.publish.FolderWatch;
 import nodley.service.publish.Publisher;
 import nodley.store.Keys;
@@ -43,14 +47,16 @@ public final class Service implements AutoCloseable {
    * How to start.
    *
    * @param port 0 takes a free one
+   * @param config a file of settings; what it says of address and port counts for nothing
    * @param clock gives today and now, and the zone of forms that name none
    */
-  public record Settings(Path data, Optional<Path> forms, String address, int port, Clock clock) {
-
-    public Settings(Path data, Optional<Path> forms, String address, int port) {
-      this(data, forms, address, port, Clock.systemDefaultZone());
-    }
-  }
+  public record Settings(
+      Path data,
+      Optional<Path> forms,
+      String address,
+      int port,
+      Optional<Path> config,
+      Clock clock) {}
 
   private Service(ConfigurableApplicationContext context, Store store) {
     this.context = context;
@@ -64,32 +70,45 @@ public final class Service implements AutoCloseable {
    * @throws org.springframework.boot.web.server.PortInUseException if the port is in use
    */
   public static Service start(Settings settings) {
-    // Reading many forms takes a while, and so does Spring; neither waits for the other.
-    CompletableFuture<Store> opening =
-        CompletableFuture.supplyAsync(
-            () -> Store.open(settings.data()),
-            task -> Thread.ofPlatform().name("opening").start(task));
+    var opening = new AtomicReference<CompletableFuture<Store>>();
     try {
       var application = new SpringApplication(Application.class);
       application.addInitializers(
           context -> {
             var beans = (GenericApplicationContext) context;
-            beans.registerBean(Store.class, opening::join, bean -> bean.setDestroyMethodName(""));
+            Limits limits = SettingsReader.register(beans);
+            // Reading many forms takes a while, and so does Spring; neither waits for the other.
+            CompletableFuture<Store> store =
+                CompletableFuture.supplyAsync(
+                    () -> Store.open(settings.data(), limits.store()),
+                    task -> Thread.ofPlatform().name("opening").start(task));
+            opening.set(store);
+            beans.registerBean(Store.class, store::join, bean -> bean.setDestroyMethodName(""));
             beans.registerBean(Clock.class, settings::clock);
           });
-      Map<String, Object> properties = new HashMap<>();
-      properties.put("server.address", settings.address());
-      properties.put("server.port", settings.port());
-      application.setDefaultProperties(properties);
-      ConfigurableApplicationContext context = application.run();
-      Store store = opening.join();
+      ConfigurableApplicationContext context = application.run(arguments(settings));
+      Store store = opening.get().join();
       settings.forms().ifPresent(folder -> watch(context, store, folder));
+      store.operatorLog().addLater("", "start", "", "");
       store.forms().readAhead();
       return new Service(context, store);
     } catch (RuntimeException e) {
-      opened(opening).close();
+      if (opening.get() != null) {
+        opened(opening.get()).close();
+      }
       throw e;
     }
+  }
+
+  /** What was said on the command line counts more than what a file or a variable says. */
+  private static String[] arguments(Settings settings) {
+    List<String> arguments = new ArrayList<>();
+    arguments.add("--server.address=" + settings.address());
+    arguments.add("--server.port=" + settings.port());
+    settings
+        .config()
+        .ifPresent(file -> arguments.add("--spring.config.additional-location=" + file.toUri()));
+    return arguments.toArray(String[]::new);
   }
 
   /** Throws what the store itself threw, which Spring tells of in other words. */
@@ -102,7 +121,9 @@ public final class Service implements AutoCloseable {
   }
 
   private static void watch(ConfigurableApplicationContext context, Store store, Path folder) {
-    var watch = new FolderWatch(folder, store.folder(), context.getBean(Publisher.class));
+    var watch =
+        new FolderWatch(
+            folder, store.folder(), context.getBean(Publisher.class), store.operatorLog());
     ((GenericApplicationContext) context).registerBean(FolderWatch.class, () -> watch);
     context.getBean(FolderWatch.class);
     watch.start();
@@ -130,7 +151,15 @@ public final class Service implements AutoCloseable {
   public String address() {
     int port = ((WebServerApplicationContext) context).getWebServer().getPort();
     String host = context.getEnvironment().getProperty("server.address", "127.0.0.1");
-    return "http://" + (host.contains(":") ? "[" + host + "]" : host) + ":" + port;
+    return (isEncrypted() ? "https://" : "http://")
+        + (host.contains(":") ? "[" + host + "]" : host)
+        + ":"
+        + port;
+  }
+
+  private boolean isEncrypted() {
+    return Stream.of("certificate", "key-store", "bundle")
+        .anyMatch(it -> context.getEnvironment().containsProperty("server.ssl." + it));
   }
 
   <T> T part(Class<T> type) {

@@ -11,6 +11,8 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.function.Supplier;
 import nodley.service.caller.Caller;
+import nodley.service.limits.ClientConnection;
+import nodley.service.limits.Limits;
 import nodley.service.problem.Problem;
 import nodley.store.ReadBudget;
 import nodley.store.StoreException;
@@ -18,6 +20,8 @@ import org.springframework.beans.factory.DisposableBean;
 import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.stereotype.Component;
+import org.springframework.web.context.request.RequestContextHolder;
+import org.springframework.web.context.request.ServletRequestAttributes;
 
 /**
  * Where reads run that may take long: lists, searches, versions. They have threads of their own, so
@@ -31,18 +35,26 @@ public final class CostlyReads implements DisposableBean {
   /** The store keeps the rest of its readers for checks and adds. */
   private static final int MOST_THREADS = 4;
 
+  /** So much longer than it may take one waits for its turn. */
+  private static final Duration TURN = Duration.ofSeconds(8);
+
+  private static final Duration LOOK = Duration.ofMillis(200);
+
   private final ReadPool strangers;
   private final ReadPool known;
 
-  CostlyReads() {
+  CostlyReads(Limits limits) {
     int processors = Runtime.getRuntime().availableProcessors();
     int most = Math.min(processors, MOST_THREADS);
-    this.strangers = new ReadPool("strangers", Math.max(1, most / 2), 32, 2, 10);
-    this.known = new ReadPool("known", most, 256, 20, 30);
+    Limits.Reads reads = limits.read();
+    this.strangers =
+        new ReadPool(
+            "strangers", Math.max(1, most / 2), reads.strangerWaiting(), reads.strangerTime());
+    this.known = new ReadPool("known", most, reads.waiting(), reads.time());
   }
 
   /**
-   * Runs a read as the caller of this thread, and waits for it.
+   * Runs a read as the caller of this thread, and waits for it. It ends if the caller hangs up.
    *
    * @throws Problem 503 if there is no place for it, or its turn does not come in time
    * @throws StoreException.TookTooLong if it takes more time than such a caller has
@@ -62,17 +74,19 @@ public final class CostlyReads implements DisposableBean {
 
     private final ThreadPoolExecutor threads;
     private final Duration budget;
-    private final long seconds;
 
-    ReadPool(String name, int count, int queue, long budget, long seconds) {
-      this.budget = Duration.ofSeconds(budget);
-      this.seconds = seconds;
+    /** How long one waits for its turn and its answer together. */
+    private final Duration patience;
+
+    ReadPool(String name, int count, int queue, Duration budget) {
+      this.budget = budget;
+      this.patience = budget.plus(TURN);
       this.threads =
           new ThreadPoolExecutor(
               count,
               count,
-              seconds,
-              TimeUnit.SECONDS,
+              patience.toMillis(),
+              TimeUnit.MILLISECONDS,
               new ArrayBlockingQueue<>(queue),
               Thread.ofPlatform().daemon().name("costly-reads-" + name + "-", 1).factory());
       threads.allowCoreThreadTimeOut(true);
@@ -80,6 +94,7 @@ public final class CostlyReads implements DisposableBean {
 
     <T> T run(Supplier<T> read) {
       SecurityContext caller = SecurityContextHolder.getContext();
+      var within = new ReadBudget(budget);
       Future<T> result;
       try {
         result =
@@ -87,7 +102,7 @@ public final class CostlyReads implements DisposableBean {
                 () -> {
                   SecurityContextHolder.setContext(caller);
                   try {
-                    return ReadBudget.within(budget, read);
+                    return within.run(read);
                   } finally {
                     SecurityContextHolder.clearContext();
                   }
@@ -96,7 +111,7 @@ public final class CostlyReads implements DisposableBean {
         throw busy();
       }
       try {
-        return result.get(seconds, TimeUnit.SECONDS);
+        return await(result);
       } catch (ExecutionException e) {
         throw switch (e.getCause()) {
           case RuntimeException own -> own;
@@ -104,13 +119,39 @@ public final class CostlyReads implements DisposableBean {
           case Throwable other -> new IllegalStateException(other);
         };
       } catch (TimeoutException | CancellationException e) {
-        result.cancel(false);
+        end(result, within);
         throw busy();
       } catch (InterruptedException e) {
-        result.cancel(false);
+        end(result, within);
         Thread.currentThread().interrupt();
         throw busy();
       }
+    }
+
+    /** Waits, and looks now and then whether somebody still waits for the answer. */
+    private <T> T await(Future<T> result)
+        throws InterruptedException, ExecutionException, TimeoutException {
+      long end = System.nanoTime() + patience.toNanos();
+      while (true) {
+        long left = Math.min(LOOK.toNanos(), end - System.nanoTime());
+        try {
+          return result.get(Math.max(0, left), TimeUnit.NANOSECONDS);
+        } catch (TimeoutException e) {
+          if (left < LOOK.toNanos() || hasHungUp()) {
+            throw e;
+          }
+        }
+      }
+    }
+
+    private static boolean hasHungUp() {
+      return RequestContextHolder.getRequestAttributes() instanceof ServletRequestAttributes request
+          && ClientConnection.isClosed(request.getRequest());
+    }
+
+    private static void end(Future<?> result, ReadBudget within) {
+      within.cancel();
+      result.cancel(false);
     }
   }
 

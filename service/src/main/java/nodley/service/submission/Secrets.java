@@ -4,6 +4,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.ThreadPoolExecutor;
@@ -12,41 +13,74 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.service.limits.Limits;
 import nodley.service.problem.Problem;
+import org.springframework.beans.factory.DisposableBean;
+import org.springframework.security.crypto.argon2.Argon2PasswordEncoder;
+import org.springframework.security.crypto.password.DelegatingPasswordEncoder;
 import org.springframework.security.crypto.password.PasswordEncoder;
 import org.springframework.security.crypto.password.Pbkdf2PasswordEncoder;
+import org.springframework.stereotype.Component;
 
 /**
- * Makes digests of secrets before anything is kept: PBKDF2 (RFC 8018) with SHA-256, salted. Each
- * costs a good part of a second of a processor, so they have few threads of their own; what finds
- * no place in the queue is told to come again.
+ * Makes digests of secrets before anything is kept, by Argon2id (RFC 9106), salted; what is kept
+ * says algorithm and parameters. Each costs a good part of a tenth of a second of a processor and
+ * 16 MiB, so they have few threads of their own; what finds no place in the queue is told to come
+ * again.
  */
-final class Secrets {
-
-  private static final PasswordEncoder DIGEST =
-      Pbkdf2PasswordEncoder.defaultsForSpringSecurity_v5_8();
-
-  /** So many digests may wait for their turn. */
-  private static final int QUEUE = 64;
-
-  /** So many a submission may hold. */
-  private static final int MOST = 20;
+@Component
+public final class Secrets implements DisposableBean {
 
   private static final int THREADS = Math.max(1, Runtime.getRuntime().availableProcessors() / 2);
-  private static final ThreadPoolExecutor DIGESTING =
-      new ThreadPoolExecutor(
-          THREADS,
-          THREADS,
-          30,
-          TimeUnit.SECONDS,
-          new ArrayBlockingQueue<>(QUEUE),
-          Thread.ofPlatform().daemon().name("digests-", 1).factory());
+  private static final int KEPT_ALIVE_SECONDS = 30;
 
-  static {
-    DIGESTING.allowCoreThreadTimeOut(true);
+  private final PasswordEncoder digests = encoder();
+  private final int mostPerSubmission;
+  private final ThreadPoolExecutor threads;
+
+  Secrets(Limits limits) {
+    this.mostPerSubmission = limits.secret().perSubmission();
+    this.threads =
+        new ThreadPoolExecutor(
+            THREADS,
+            THREADS,
+            KEPT_ALIVE_SECONDS,
+            TimeUnit.SECONDS,
+            new ArrayBlockingQueue<>(limits.secret().waiting()),
+            Thread.ofPlatform().daemon().name("digests-", 1).factory());
+    threads.allowCoreThreadTimeOut(true);
   }
 
-  private Secrets() {}
+  @Override
+  public void destroy() {
+    threads.shutdownNow();
+  }
+
+  /** Argon2id for new ones; what an earlier build kept, PBKDF2 without a mark, still counts. */
+  private static PasswordEncoder encoder() {
+    var encoder =
+        new DelegatingPasswordEncoder(
+            "argon2id", Map.of("argon2id", Argon2PasswordEncoder.defaultsForSpringSecurity_v5_8()));
+    encoder.setDefaultPasswordEncoderForMatches(
+        Pbkdf2PasswordEncoder.defaultsForSpringSecurity_v5_8());
+    return encoder;
+  }
+
+  /**
+   * Whether this is the secret that a digest was made of, and whether the digest should be made
+   * anew, because an earlier build made it.
+   */
+  public record Compared(boolean same, boolean outdated) {}
+
+  /**
+   * Compares; takes as long as making a digest does.
+   *
+   * @throws Problem 503 if more are to be made than can be at once
+   */
+  public Compared compare(String secret, String digest) {
+    boolean same = inTurn(() -> digests.matches(secret, digest));
+    return new Compared(same, same && digests.upgradeEncoding(digest));
+  }
 
   /**
    * The same with digests in place of secrets.
@@ -54,14 +88,14 @@ final class Secrets {
    * @throws Problem 503 if more are to be made than can be at once; 413 if one submission holds too
    *     many
    */
-  static Values sealed(Fields fields, Values values) {
+  Values sealed(Fields fields, Values values) {
     int count = count(fields, values);
-    if (count > MOST) {
+    if (count > mostPerSubmission) {
       throw Problem.of(
           413,
           "too-large",
           "There are too many secrets",
-          "A submission has up to " + MOST + " secrets, not " + count + ".");
+          "A submission has up to " + mostPerSubmission + " secrets, not " + count + ".");
     }
     return count == 0 ? values : digested(fields, values);
   }
@@ -81,9 +115,14 @@ final class Secrets {
     return count;
   }
 
-  private static String digest(String secret) {
+  /** A digest, with its algorithm and parameters before it. */
+  public String digest(String secret) {
+    return inTurn(() -> digests.encode(secret));
+  }
+
+  private <T> T inTurn(Callable<T> work) {
     try {
-      return DIGESTING.submit(() -> DIGEST.encode(secret)).get();
+      return threads.submit(work).get();
     } catch (RejectedExecutionException e) {
       throw Problem.of(
               503, "busy", "Try again shortly", "More secrets come than can be digested at once.")
@@ -96,7 +135,7 @@ final class Secrets {
     }
   }
 
-  private static Values digested(Fields fields, Values values) {
+  private Values digested(Fields fields, Values values) {
     Map<String, Value> sealed = new LinkedHashMap<>();
     values
         .byName()
@@ -106,7 +145,7 @@ final class Secrets {
     return new Values(sealed).ofRow(values.row());
   }
 
-  private static Value sealed(Field field, Value value) {
+  private Value sealed(Field field, Value value) {
     return switch (value) {
       case Value.Text(String text) when field.isSecret() && field.isKept() ->
           new Value.Text(digest(text));

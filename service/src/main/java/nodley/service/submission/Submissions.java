@@ -45,9 +45,11 @@ public final class Submissions {
 
   private final Store store;
   private final Displays displays;
+  private final Secrets secrets;
   private final Feed<Change> changes;
 
-  Submissions(Store store, Displays displays, Feed<Change> changes) {
+  Submissions(Store store, Displays displays, Secrets secrets, Feed<Change> changes) {
+    this.secrets = secrets;
     this.changes = changes;
     this.store = store;
     this.displays = displays;
@@ -164,7 +166,7 @@ public final class Submissions {
                 context(caller, Optional.empty()),
                 facts(caller, attempt.steps(), sent.page()),
                 (values, claims) -> {
-                  Values sealed = Secrets.sealed(published.form().fields(), values);
+                  Values sealed = secrets.sealed(published.form().fields(), values);
                   attempt.keeping(values);
                   return store.records().add(published, sealed, claims, sent.logged(attempt::kept));
                 },
@@ -198,7 +200,7 @@ public final class Submissions {
               context(caller, Optional.of(before)),
               facts(caller, attempt.steps(), sent.page()),
               (values, claims) -> {
-                Values sealed = Secrets.sealed(published.form().fields(), values);
+                Values sealed = secrets.sealed(published.form().fields(), values);
                 attempt.keeping(values);
                 return store
                     .records()

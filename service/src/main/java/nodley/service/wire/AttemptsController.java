@@ -3,10 +3,8 @@ package nodley.service.wire;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.nio.charset.StandardCharsets;
-import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.OffsetDateTime;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -17,6 +15,7 @@ import nodley.service.attempt.AttemptLog;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.live.Feed;
+import nodley.service.operator.Logged;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
@@ -51,13 +50,16 @@ class AttemptsController {
   private final Feed<Attempt> live;
   private final Submissions submissions;
   private final CostlyReads costlyReads;
+  private final Events events;
 
   AttemptsController(
       Store store,
       AttemptLog log,
       Feed<Attempt> live,
       Submissions submissions,
-      CostlyReads costlyReads) {
+      CostlyReads costlyReads,
+      Events events) {
+    this.events = events;
     this.costlyReads = costlyReads;
     this.attempts = store.attempts();
     this.log = log;
@@ -77,9 +79,9 @@ class AttemptsController {
             verdict(query),
             query.get("code"),
             query.get("field"),
-            moment(query, "since"),
-            moment(query, "until"),
-            before(query),
+            query.moment("since"),
+            query.moment("until"),
+            query.place("before"),
             limit + 1);
     List<Attempts.Logged> found = costlyReads.run(() -> attempts.list(wanted));
     List<Attempts.Logged> page = found.subList(0, Math.min(limit, found.size()));
@@ -106,37 +108,6 @@ class AttemptsController {
     return verdict;
   }
 
-  private static long before(Query query) {
-    return query
-        .get("before")
-        .map(
-            text -> {
-              if (!text.matches("[0-9]{1,18}")) {
-                throw Problem.badQuery("\"before\" is what the page before gave.");
-              }
-              return Long.valueOf(text);
-            })
-        .orElse(Long.MAX_VALUE);
-  }
-
-  private static Optional<Long> moment(Query query, String name) {
-    return query
-        .get(name)
-        .map(
-            text -> {
-              try {
-                return OffsetDateTime.parse(text).toInstant().toEpochMilli();
-              } catch (DateTimeException | ArithmeticException e) {
-                throw Problem.badQuery(
-                    "\""
-                        + name
-                        + "\" is a moment such as 2026-11-23T08:00:00Z (RFC 3339), not \""
-                        + Wellformed.of(text)
-                        + "\".");
-              }
-            });
-  }
-
   @GetMapping("/{id}")
   ResponseEntity<byte[]> one(@PathVariable String id, HttpServletRequest request) {
     Gate.passAdmin(Caller.current());
@@ -158,6 +129,7 @@ class AttemptsController {
   }
 
   /** Has the checks of a form logged, too, for some minutes. */
+  @Logged("trace-checks")
   @PutMapping("/checks/{form}")
   ResponseEntity<byte[]> traceChecks(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
@@ -179,7 +151,7 @@ class AttemptsController {
         it ->
             form.map(it.form()::equals).orElse(true)
                 && verdict.map(it.verdict()::equals).orElse(true);
-    Events.send(request, response, live, wanted, told -> event(told.thing()));
+    events.send(request, response, live, form.orElse(""), wanted, told -> event(told.thing()));
   }
 
   private static String event(Attempt attempt) {

@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.operator.Logged;
 import nodley.store.Store;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -21,6 +22,7 @@ class BackupController {
     this.store = store;
   }
 
+  @Logged("backup")
   @GetMapping("/api/backup")
   void backUp(HttpServletRequest request, HttpServletResponse response) throws IOException {
     Gate.passAdmin(Caller.current());

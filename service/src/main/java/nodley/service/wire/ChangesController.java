@@ -36,8 +36,10 @@ class ChangesController {
   private final Submissions submissions;
   private final Store store;
   private final Feed<Change> changes;
+  private final Events events;
 
-  ChangesController(Submissions submissions, Store store, Feed<Change> changes) {
+  ChangesController(Submissions submissions, Store store, Feed<Change> changes, Events events) {
+    this.events = events;
     this.submissions = submissions;
     this.store = store;
     this.changes = changes;
@@ -50,10 +52,11 @@ class ChangesController {
     Form form = submissions.form(name, caller).form();
     Gate.pass(Gate.maySee(caller, form), caller);
     Optional<String> record = Query.of(request, "record").get("record");
-    Events.send(
+    events.send(
         request,
         response,
         changes,
+        name,
         it -> it.form().equals(name) && record.map(it.record()::equals).orElse(true),
         ChangesController::event);
   }
@@ -68,7 +71,7 @@ class ChangesController {
               + " times.");
     }
     Set<String> seen = seen(named);
-    Events.send(
+    events.send(
         request,
         response,
         changes,

@@ -45,9 +45,16 @@ class EditsController {
   private final Edits edits;
   private final AttemptLog log;
   private final CostlyReads costlyReads;
+  private final Bodies bodies;
 
   EditsController(
-      Store store, Submissions submissions, Edits edits, AttemptLog log, CostlyReads costlyReads) {
+      Store store,
+      Submissions submissions,
+      Edits edits,
+      AttemptLog log,
+      CostlyReads costlyReads,
+      Bodies bodies) {
+    this.bodies = bodies;
     this.costlyReads = costlyReads;
     this.log = log;
     this.store = store;
@@ -63,8 +70,8 @@ class EditsController {
         name,
         request,
         (form, attempt) -> {
-          Body.Typed body = Body.typed(request);
-          Input input = Body.submission(body);
+          Body body = bodies.read(request);
+          Input input = bodies.submission(body);
           return edits.answer(form, id, request, body.bytes(), _ -> input, attempt);
         });
   }
@@ -77,8 +84,8 @@ class EditsController {
         name,
         request,
         (form, attempt) -> {
-          Body.Typed body = Body.typedPatch(request);
-          Input patch = Body.patch(body);
+          Body body = bodies.readPatch(request);
+          Input patch = bodies.submission(body);
           return edits.answer(
               form,
               id,

@@ -11,54 +11,64 @@ import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
 import nodley.service.caller.Caller;
+import nodley.service.limits.Limits;
+import nodley.service.limits.Network;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
+import org.springframework.stereotype.Component;
 
-/** Server-sent events (HTML, section 9.2) of a feed, until who watches leaves. */
+/**
+ * Server-sent events (HTML, section 9.2) of a feed, until who watches leaves. After a while without
+ * an event a comment is sent, so that nobody on the way hangs up, and a dead line is noticed.
+ */
+@Component
 final class Events {
 
-  /** After so long without an event a comment is sent, so that nobody on the way hangs up. */
-  private static final long SILENCE_MILLIS = 15_000;
+  private final long heartbeatMillis;
 
-  private Events() {}
+  Events(Limits limits) {
+    this.heartbeatMillis = limits.watch().heartbeat().toMillis();
+  }
 
   /**
    * Sends events, from now on or, where Last-Event-ID says so, from that one on. Where what came
    * after it is not remembered, {@code reset} says that it is to be looked for anew.
    *
+   * @param form what is watched; empty if that is more than one form
    * @param event the lines of one, without the blank one that ends it
    */
-  static <T> void send(
+  <T> void send(
       HttpServletRequest request,
       HttpServletResponse response,
       Feed<T> feed,
+      String form,
       Predicate<T> wanted,
       Function<Feed.Told<T>, String> event) {
     Optional<String> after =
         Optional.ofNullable(request.getHeader("Last-Event-ID")).filter(id -> !id.isEmpty());
-    send(request, response, feed.watch(wanted, from(request), after), List::of, event);
+    send(request, response, feed.watch(wanted, from(request, form), after), List::of, event);
   }
 
   /**
    * Sends events from now on; before them, what is the case once they are watched, so that nothing
    * falls between the two.
    */
-  static <T> void send(
+  <T> void send(
       HttpServletRequest request,
       HttpServletResponse response,
       Feed<T> feed,
       Predicate<T> wanted,
       Supplier<List<String>> before,
       Function<Feed.Told<T>, String> event) {
-    send(request, response, feed.watch(wanted, from(request), Optional.empty()), before, event);
+    send(request, response, feed.watch(wanted, from(request, ""), Optional.empty()), before, event);
   }
 
-  /** The address of a stranger; nothing for who is known. */
-  private static String from(HttpServletRequest request) {
-    return Caller.current().isKnown() ? "" : request.getRemoteAddr();
+  private static Feed.From from(HttpServletRequest request, String form) {
+    return new Feed.From(
+        Caller.current().isKnown() ? "" : Network.of(request.getRemoteAddr()), form);
   }
 
-  private static <T> void send(
+  private <T> void send(
       HttpServletRequest request,
       HttpServletResponse response,
       Optional<Feed<T>.Watcher> watching,
@@ -90,11 +100,11 @@ final class Events {
     }
   }
 
-  private static <T> void tell(
+  private <T> void tell(
       OutputStream out, Feed<T>.Watcher watcher, Function<Feed.Told<T>, String> event)
       throws IOException, InterruptedException {
     while (!watcher.isOver()) {
-      Optional<Feed.Told<T>> next = watcher.next(SILENCE_MILLIS);
+      Optional<Feed.Told<T>> next = watcher.next(heartbeatMillis);
       long missed = watcher.missed();
       if (missed > 0) {
         write(out, "event: missed\ndata: {\"missed\":" + missed + "}");

@@ -6,11 +6,14 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import nodley.core.file.FormWarning;
 import nodley.core.file.Format;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.operator.Logged;
+import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
 import nodley.store.Forms;
 import nodley.store.Store;
@@ -29,11 +32,14 @@ class FilesController {
   private static final int MOST_FILES = 5_000;
 
   private final Store store;
+  private final Bodies bodies;
 
-  FilesController(Store store) {
+  FilesController(Store store, Bodies bodies) {
+    this.bodies = bodies;
     this.store = store;
   }
 
+  @Logged("publish")
   @PostMapping("/api/files")
   ResponseEntity<byte[]> publish(HttpServletRequest request) throws IOException {
     Gate.passAdmin(Caller.current());
@@ -52,6 +58,12 @@ class FilesController {
       throws IOException {
     List<Together.File> files = files(request);
     Together.Outcome outcome = store.forms().publish(files, manner);
+    LoggedCalls.to(
+        request,
+        files.stream()
+            .map(Together.File::name)
+            .map(Wellformed::of)
+            .collect(Collectors.joining(" ")));
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("files", outcome.items().stream().map(FilesController::json).toList());
     json.putAll(outcome.tables().toJson());
@@ -77,10 +89,10 @@ class FilesController {
   }
 
   /** The body: {@code {"files": [{"name": "vessel.form.yaml", "text": "form: vessel…"}]}}. */
-  private static List<Together.File> files(HttpServletRequest request) throws IOException {
+  private List<Together.File> files(HttpServletRequest request) throws IOException {
     JsonNode body;
     try {
-      body = JsonMapper.shared().readTree(Body.files(request));
+      body = JsonMapper.shared().readTree(bodies.files(request));
     } catch (JacksonException e) {
       throw unreadable("The body is no JSON: " + Wellformed.of(e.getOriginalMessage()));
     }

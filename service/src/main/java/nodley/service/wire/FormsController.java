@@ -21,6 +21,7 @@ import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.operator.Logged;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.publish.Publisher;
@@ -48,8 +49,10 @@ class FormsController {
   private final Store store;
   private final Publisher publisher;
   private final Submissions submissions;
+  private final Bodies bodies;
 
-  FormsController(Store store, Publisher publisher, Submissions submissions) {
+  FormsController(Store store, Publisher publisher, Submissions submissions, Bodies bodies) {
+    this.bodies = bodies;
     this.store = store;
     this.publisher = publisher;
     this.submissions = submissions;
@@ -86,6 +89,7 @@ class FormsController {
     return json;
   }
 
+  @Logged("publish")
   @PutMapping("/{form}")
   ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
       throws IOException {
@@ -105,7 +109,7 @@ class FormsController {
 
   private Forms.Published published(String form, HttpServletRequest request, Forms.Manner manner)
       throws IOException {
-    Body.Typed body = Body.file(request);
+    Body body = bodies.file(request);
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
       String text = FormFile.decode(body.bytes());
@@ -158,6 +162,7 @@ class FormsController {
   }
 
   /** Back to an earlier text: it is published anew, as the next revision. */
+  @Logged("publish")
   @PutMapping("/{form}/revisions/{number}/current")
   ResponseEntity<byte[]> back(
       @PathVariable String form, @PathVariable String number, HttpServletRequest request) {
@@ -192,6 +197,7 @@ class FormsController {
   }
 
   /** Forgets a field that the form has no longer, with all that it kept. */
+  @Logged("forget")
   @DeleteMapping("/{form}/retired/{field}")
   ResponseEntity<byte[]> forget(
       @PathVariable String form, @PathVariable String field, HttpServletRequest request) {
@@ -220,6 +226,7 @@ class FormsController {
             + Near.to(field, names).map(it -> " Did you mean \"" + it + "\"?").orElse(""));
   }
 
+  @Logged("drop")
   @DeleteMapping("/{form}")
   ResponseEntity<byte[]> remove(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();

@@ -44,6 +44,7 @@ class OneController {
   private final Repeatable repeatable;
   private final Edits edits;
   private final AttemptLog log;
+  private final Bodies bodies;
 
   OneController(
       Store store,
@@ -51,7 +52,9 @@ class OneController {
       Displays displays,
       Repeatable repeatable,
       Edits edits,
-      AttemptLog log) {
+      AttemptLog log,
+      Bodies bodies) {
+    this.bodies = bodies;
     this.store = store;
     this.submissions = submissions;
     this.displays = displays;
@@ -83,8 +86,8 @@ class OneController {
         name,
         request,
         () -> {
-          Body.Typed body = Body.typed(request);
-          Input input = Body.submission(body);
+          Body body = bodies.read(request);
+          Input input = bodies.submission(body);
           return new Change(body.bytes(), _ -> input);
         });
   }
@@ -96,8 +99,8 @@ class OneController {
         name,
         request,
         () -> {
-          Body.Typed body = Body.typedPatch(request);
-          Input patch = Body.patch(body);
+          Body body = bodies.readPatch(request);
+          Input patch = bodies.submission(body);
           return new Change(
               body.bytes(),
               before ->

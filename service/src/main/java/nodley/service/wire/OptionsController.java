@@ -11,13 +11,13 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.input.FormInput;
 import nodley.core.input.Input;
-import nodley.core.input.InputLimits;
 import nodley.core.input.Unreadable;
 import nodley.core.name.Near;
 import nodley.core.value.Raw;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.limits.Limits;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
@@ -32,8 +32,10 @@ class OptionsController {
 
   private final Submissions submissions;
   private final Options options;
+  private final Limits.Requests limits;
 
-  OptionsController(Submissions submissions, Options options) {
+  OptionsController(Submissions submissions, Options options, Limits limits) {
+    this.limits = limits.request();
     this.submissions = submissions;
     this.options = options;
   }
@@ -54,7 +56,7 @@ class OptionsController {
               Optional.ofNullable(request.getQueryString())
                   .orElse("")
                   .getBytes(StandardCharsets.UTF_8),
-              InputLimits.DEFAULT);
+              limits.input());
       values.putAll(query.members());
       Raw q = form.field("q").isPresent() ? null : values.remove("q");
       words = q == null ? "" : q.shown();

@@ -1,6 +1,8 @@
 package nodley.service.wire;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.time.DateTimeException;
+import java.time.OffsetDateTime;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
@@ -96,6 +98,37 @@ public final class Query {
               return Integer.valueOf(text);
             })
         .orElse(otherwise);
+  }
+
+  /** A place in a log, as the page before gave it; beyond all where none is asked for. */
+  long place(String name) {
+    return get(name)
+        .map(
+            text -> {
+              if (!text.matches("[0-9]{1,18}")) {
+                throw Problem.badQuery("\"" + name + "\" is what the page before gave.");
+              }
+              return Long.valueOf(text);
+            })
+        .orElse(Long.MAX_VALUE);
+  }
+
+  /** A moment, in milliseconds since 1970. */
+  Optional<Long> moment(String name) {
+    return get(name)
+        .map(
+            text -> {
+              try {
+                return OffsetDateTime.parse(text).toInstant().toEpochMilli();
+              } catch (DateTimeException | ArithmeticException e) {
+                throw Problem.badQuery(
+                    "\""
+                        + name
+                        + "\" is a moment such as 2026-11-23T08:00:00Z (RFC 3339), not \""
+                        + Wellformed.of(text)
+                        + "\".");
+              }
+            });
   }
 
   /**

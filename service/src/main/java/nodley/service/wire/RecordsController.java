@@ -52,6 +52,7 @@ class RecordsController {
   private final Repeatable repeatable;
   private final AttemptLog log;
   private final CostlyReads costlyReads;
+  private final Bodies bodies;
 
   RecordsController(
       Store store,
@@ -59,7 +60,9 @@ class RecordsController {
       Displays displays,
       Repeatable repeatable,
       AttemptLog log,
-      CostlyReads costlyReads) {
+      CostlyReads costlyReads,
+      Bodies bodies) {
+    this.bodies = bodies;
     this.costlyReads = costlyReads;
     this.log = log;
     this.repeatable = repeatable;
@@ -84,7 +87,7 @@ class RecordsController {
     Query query = Query.of(request, "fields", "record", "page", "hold");
     Optional<String> record = query.get("record");
     Gate.pass(record.isPresent() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
-    Input input = Body.submission(request);
+    Input input = bodies.submission(request);
     Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
     Steps steps = attempt.map(Attempted::steps).orElse(Steps.UNTIMED);
@@ -134,8 +137,8 @@ class RecordsController {
         attempt -> {
           Gate.pass(Gate.mayAdd(caller, form), caller);
           Query.of(request, "page");
-          Body.Typed body = Body.typed(request);
-          Input input = Body.submission(body);
+          Body body = bodies.read(request);
+          Input input = bodies.submission(body);
           return repeatable.answer(
               request,
               body.bytes(),

@@ -9,6 +9,8 @@ import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
 import nodley.service.caller.Guesses;
 import nodley.service.caller.SessionCookie;
+import nodley.service.operator.Logged;
+import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
 import nodley.store.Keys;
 import nodley.store.Store;
@@ -27,8 +29,10 @@ class SessionController {
 
   private final Keys keys;
   private final Guesses guesses;
+  private final Bodies bodies;
 
-  SessionController(Store store, Guesses guesses) {
+  SessionController(Store store, Guesses guesses, Bodies bodies) {
+    this.bodies = bodies;
     this.guesses = guesses;
     this.keys = store.keys();
   }
@@ -44,16 +48,18 @@ class SessionController {
     return Reply.ok(json);
   }
 
+  @Logged("sign-in")
   @PostMapping
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
     Gate.passOwnPage(request);
     Query.of(request);
-    String key = Body.texts(request).getOrDefault("key", "").strip();
+    String key = bodies.texts(request).getOrDefault("key", "").strip();
     Optional<String> name = guesses.nameOf(key, request);
     if (name.isEmpty()) {
       throw Problem.notSignedIn(
           key.isEmpty() ? "Send {\"key\": \"…\"}." : "This key is not known here.");
     }
+    LoggedCalls.by(request, name.get());
     return Reply.json(
         Reply.status(200)
             .header(
@@ -62,6 +68,7 @@ class SessionController {
         Map.of("caller", name.get()));
   }
 
+  @Logged("sign-out")
   @DeleteMapping
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
     Gate.passOwnPage(request);

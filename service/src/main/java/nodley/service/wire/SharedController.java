@@ -11,6 +11,7 @@ import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.operator.Logged;
 import nodley.service.problem.Problem;
 import nodley.store.Forms;
 import nodley.store.Store;
@@ -30,8 +31,10 @@ import org.springframework.web.bind.annotation.RestController;
 class SharedController {
 
   private final Store store;
+  private final Bodies bodies;
 
-  SharedController(Store store) {
+  SharedController(Store store, Bodies bodies) {
+    this.bodies = bodies;
     this.store = store;
   }
 
@@ -67,13 +70,14 @@ class SharedController {
         .body(text.text().getBytes(StandardCharsets.UTF_8));
   }
 
+  @Logged("publish")
   @PutMapping("/{name}")
   ResponseEntity<byte[]> put(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
       throws IOException {
     Gate.passAdmin(Caller.current());
     Forms.Outcome outcome =
-        SharedFiles.publish(store, kind(path), name, request, SharedFiles.manner(request));
+        SharedFiles.publish(store, bodies, kind(path), name, request, SharedFiles.manner(request));
     return SharedFiles.reply(outcome, named(path, name));
   }
 
@@ -86,7 +90,8 @@ class SharedController {
     Query.of(request);
     Map<String, Object> json = named(path, name);
     json.putAll(
-        SharedFiles.publish(store, kind(path), name, request, Forms.Manner.PREVIEW).toJson());
+        SharedFiles.publish(store, bodies, kind(path), name, request, Forms.Manner.PREVIEW)
+            .toJson());
     return Reply.ok(json);
   }
 
@@ -96,6 +101,7 @@ class SharedController {
     return json;
   }
 
+  @Logged("drop")
   @DeleteMapping("/{name}")
   ResponseEntity<byte[]> remove(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {

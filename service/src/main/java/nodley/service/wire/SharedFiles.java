@@ -31,9 +31,14 @@ final class SharedFiles {
 
   /** Publishes what the body has; 422 with all that is wrong in it. */
   static Forms.Outcome publish(
-      Store store, Forms.Kind kind, String name, HttpServletRequest request, Forms.Manner manner)
+      Store store,
+      Bodies bodies,
+      Forms.Kind kind,
+      String name,
+      HttpServletRequest request,
+      Forms.Manner manner)
       throws IOException {
-    Body.Typed body = Body.file(request);
+    Body body = bodies.file(request);
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
       return store

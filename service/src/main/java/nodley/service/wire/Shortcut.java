@@ -11,9 +11,11 @@ import java.util.regex.Pattern;
 import nodley.service.caller.CrossOrigin;
 import nodley.service.caller.Recognition;
 import nodley.service.caller.SafeHeaders;
+import nodley.service.limits.BodyMemory;
 import nodley.service.problem.Problems;
 import org.springframework.core.Ordered;
 import org.springframework.core.annotation.Order;
+import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
 /**
@@ -30,15 +32,21 @@ class Shortcut extends HttpFilter {
 
   private final transient Recognition recognition;
   private final transient CrossOrigin crossOrigin;
+  private final transient SafeHeaders headers;
+  private final transient BodyMemory memory;
   private final transient RecordsController records;
   private final transient Problems problems;
 
   Shortcut(
       Recognition recognition,
       CrossOrigin crossOrigin,
+      SafeHeaders headers,
+      BodyMemory memory,
       RecordsController records,
       Problems problems) {
     this.crossOrigin = crossOrigin;
+    this.headers = headers;
+    this.memory = memory;
     this.recognition = recognition;
     this.records = records;
     this.problems = problems;
@@ -53,16 +61,17 @@ class Shortcut extends HttpFilter {
       chain.doFilter(request, response);
       return;
     }
-    SafeHeaders.write(request, response);
+    headers.write(request, response);
     crossOrigin.write(request, response);
     try {
       recognition.recognise(request);
       String form = call.group(1);
-      Reply.write(
+      ResponseEntity<byte[]> reply =
           call.group(2).equals("checks")
               ? records.check(form, request)
-              : records.add(form, request),
-          response);
+              : records.add(form, request);
+      memory.release(request);
+      Reply.write(reply, response);
     } catch (RuntimeException e) {
       problems.tell(e, request, response);
     } finally {

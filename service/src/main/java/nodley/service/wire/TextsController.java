@@ -13,6 +13,7 @@ import nodley.core.file.TextsFile;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.caller.Gate;
+import nodley.service.operator.Logged;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
 import nodley.store.Forms;
@@ -33,8 +34,10 @@ class TextsController {
 
   private final Store store;
   private final Submissions submissions;
+  private final Bodies bodies;
 
-  TextsController(Store store, Submissions submissions) {
+  TextsController(Store store, Submissions submissions, Bodies bodies) {
+    this.bodies = bodies;
     this.store = store;
     this.submissions = submissions;
   }
@@ -96,6 +99,7 @@ class TextsController {
         : store.forms().texts(form, language).orElseThrow().texts();
   }
 
+  @Logged("publish")
   @PutMapping("/{lang}")
   ResponseEntity<byte[]> put(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request)
@@ -104,13 +108,14 @@ class TextsController {
     Locale language = language(lang);
     Forms.Outcome outcome =
         SharedFiles.publish(
-            store, Forms.Kind.TEXTS, name(form, language), request, Forms.Manner.CAREFUL);
+            store, bodies, Forms.Kind.TEXTS, name(form, language), request, Forms.Manner.CAREFUL);
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", form);
     json.put("language", language.toLanguageTag());
     return SharedFiles.reply(outcome, json);
   }
 
+  @Logged("drop")
   @DeleteMapping("/{lang}")
   ResponseEntity<byte[]> remove(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {

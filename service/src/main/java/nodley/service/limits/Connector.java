@@ -1,0 +1,88 @@
+package nodley.service.limits;
+
+import java.net.InetAddress;
+import java.time.Duration;
+import java.util.List;
+import org.apache.coyote.ProtocolHandler;
+import org.springframework.beans.factory.DisposableBean;
+import org.springframework.boot.tomcat.servlet.TomcatServletWebServerFactory;
+import org.springframework.boot.web.server.WebServerFactoryCustomizer;
+import org.springframework.core.Ordered;
+import org.springframework.security.web.util.matcher.IpAddressMatcher;
+import org.springframework.stereotype.Component;
+
+/**
+ * Bounds what Tomcat takes of connections and requests before any code of ours sees them. Comes
+ * after Spring's own settings ({@code server.tomcat.*}), which it thus overrides.
+ */
+@Component
+final class Connector
+    implements WebServerFactoryCustomizer<TomcatServletWebServerFactory>, Ordered, DisposableBean {
+
+  private static final Duration BETWEEN_LOOKS = Duration.ofSeconds(1);
+
+  /** Of what a processor keeps for the next request only so many are held back. */
+  private static final int PROCESSORS_KEPT = 64;
+
+  /** Bytes of a body that nobody has read, so that the client gets to its reply. */
+  private static final int MAX_SWALLOWED = 2 << 20;
+
+  private final Limits limits;
+  private final List<IpAddressMatcher> proxies;
+  private final ProxySettings.Headers headers;
+  private volatile boolean closing;
+
+  Connector(Limits limits, ProxySettings proxy) {
+    this.limits = limits;
+    this.proxies = proxy.matchers();
+    this.headers = proxy.headers();
+  }
+
+  @Override
+  public int getOrder() {
+    return Ordered.LOWEST_PRECEDENCE;
+  }
+
+  @Override
+  public void customize(TomcatServletWebServerFactory factory) {
+    factory.setProtocol(BoundedProtocol.class.getName());
+    factory.addEngineValves(new ForwardedValve(proxies, headers), new ClientConnection());
+    factory.addConnectorCustomizers(connector -> bound(connector.getProtocolHandler()));
+  }
+
+  private void bound(ProtocolHandler handler) {
+    var protocol = (BoundedProtocol) handler;
+    Limits.Connections connections = limits.connection();
+    int idle = (int) connections.idle().toMillis();
+    protocol.setMaxConnections(connections.total());
+    protocol.setConnectionTimeout(idle);
+    protocol.setKeepAliveTimeout(idle);
+    protocol.setMaxHttpRequestHeaderSize((int) limits.request().header().toBytes());
+    protocol.setMaxSwallowSize(MAX_SWALLOWED);
+    protocol.setProcessorCache(PROCESSORS_KEPT);
+    protocol.limit(
+        new ConnectionsByAddress(connections.perAddress(), this::isProxy),
+        limits.request().time().toNanos());
+    Thread.ofVirtual().name("slow-headers").start(() -> closeSlow(protocol));
+  }
+
+  private boolean isProxy(InetAddress address) {
+    return proxies.stream().anyMatch(it -> it.matches(address.getHostAddress()));
+  }
+
+  private void closeSlow(BoundedProtocol protocol) {
+    try {
+      while (!closing) {
+        Thread.sleep(BETWEEN_LOOKS);
+        protocol.closeSlow();
+      }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    }
+  }
+
+  @Override
+  public void destroy() {
+    closing = true;
+  }
+}

@@ -1,0 +1,239 @@
+package nodley.service.limits;
+
+import java.time.Duration;
+import nodley.core.input.InputLimits;
+import nodley.store.StoreLimits;
+import org.springframework.boot.context.properties.bind.DefaultValue;
+import org.springframework.util.unit.DataSize;
+
+/**
+ * The limits of a service, all of them: {@code nodley.limits.*}, bound by Spring when it starts.
+ * Immutable. docs/running.md lists each with its default and with what a caller hears beyond it; a
+ * test compares the two.
+ */
+public record Limits(
+    @DefaultValue Requests request,
+    @DefaultValue Connections connection,
+    @DefaultValue Strangers stranger,
+    @DefaultValue Reads read,
+    @DefaultValue Watchers watch,
+    @DefaultValue Holds hold,
+    @DefaultValue Secrets secret,
+    @DefaultValue Log log,
+    @DefaultValue Pages page,
+    @DefaultValue FormFiles form,
+    @DefaultValue Memory memory) {
+
+  public Limits {
+    atLeast("request.body", request.body.toBytes(), 1_024);
+    atLeast("request.header", request.header.toBytes(), 1_024);
+    atLeast("request.address", request.address.toBytes(), 256);
+    atLeast("request.values", request.values, 1);
+    between("request.depth", request.depth, 1, 200);
+    atLeast("request.time", request.time.toMillis(), 100);
+    atLeast("request.speed", request.speed.toBytes(), 1);
+    atLeast(
+        "request.bodies",
+        request.bodies.toBytes(),
+        Math.max(4 * request.body.toBytes(), form.file.toBytes()));
+    atLeast("request.turn", request.turn.toMillis(), 100);
+    between("request.waiting", request.waiting, 1, 1_000_000);
+    between("connection.total", connection.total, 1, 1_000_000);
+    between("connection.per-address", connection.perAddress, 1, 1_000_000);
+    atLeast("connection.idle", connection.idle.toMillis(), 100);
+    atLeast("stranger.adds", stranger.adds, 1);
+    atLeast("stranger.checks", stranger.checks, 1);
+    atLeast("stranger.guesses", stranger.guesses, 1);
+    atLeast("read.time", read.time.toMillis(), 1);
+    atLeast("read.stranger-time", read.strangerTime.toMillis(), 1);
+    between("read.waiting", read.waiting, 1, 100_000);
+    between("read.stranger-waiting", read.strangerWaiting, 1, 100_000);
+    between("watch.total", watch.total, 1, 1_000_000);
+    between("watch.per-form", watch.perForm, 1, 1_000_000);
+    between("watch.per-address", watch.perAddress, 1, 1_000_000);
+    atLeast("watch.heartbeat", watch.heartbeat.toMillis(), 100);
+    atLeast("hold.per-address", hold.perAddress, 0);
+    between("secret.waiting", secret.waiting, 1, 100_000);
+    atLeast("secret.per-submission", secret.perSubmission, 1);
+    atLeast("secret.comparisons", secret.comparisons, 1);
+    atLeast("log.attempt", log.attempt.toBytes(), 100);
+    atLeast("log.form", log.form.toBytes(), 1);
+    atLeast("log.total", log.total.toBytes(), 1);
+    atLeast("log.rows", log.rows, 1);
+    atLeast("log.free-disk", log.freeDisk.toBytes(), 0);
+    atLeast("page.rows", page.rows, 1);
+    atLeast("page.size", page.size.toBytes(), 100_000);
+    atLeast("form.file", form.file.toBytes(), 1_024);
+    atLeast("memory.database", memory.database.toBytes(), 16 << 20);
+  }
+
+  /**
+   * What one request may hold, and how it comes.
+   *
+   * @param body bytes of a submission's body; beyond: 413
+   * @param header bytes of the request line and all header fields; beyond: 431
+   * @param address bytes of the path and the query; beyond: 414
+   * @param depth objects and arrays inside each other; beyond: 400
+   * @param values names, items and pairs of one submission; beyond: 413
+   * @param time in which a request comes, to which {@code speed} adds; beyond: 408
+   * @param speed bytes a second: each so many that have come give a body a second more
+   * @param bodies bytes of all bodies that are in memory at once, a quarter of it for strangers at
+   *     one address, as much again for known callers; short bodies do not count; beyond: 503
+   * @param waiting submissions that wait to be written; beyond: 503
+   * @param turn how long one of them waits for its turn; beyond: 503
+   */
+  public record Requests(
+      @DefaultValue("1MB") DataSize body,
+      @DefaultValue("16KB") DataSize header,
+      @DefaultValue("8KB") DataSize address,
+      @DefaultValue("32") int depth,
+      @DefaultValue("20000") int values,
+      @DefaultValue("20s") Duration time,
+      @DefaultValue("4KB") DataSize speed,
+      @DefaultValue("64MB") DataSize bodies,
+      @DefaultValue("1024") int waiting,
+      @DefaultValue("10s") Duration turn) {
+
+    public InputLimits input() {
+      return new InputLimits(depth, values);
+    }
+  }
+
+  /**
+   * TCP connections.
+   *
+   * @param total open at once; further ones wait to be accepted
+   * @param perAddress of one address (IPv6: of one /64) at once, unless it is a trusted proxy;
+   *     further ones are closed
+   * @param idle how long one may be silent before, within or after a request
+   */
+  public record Connections(
+      @DefaultValue("8192") int total,
+      @DefaultValue("1024") int perAddress,
+      @DefaultValue("20s") Duration idle) {}
+
+  /**
+   * What callers who show no key may do in a minute, from one address (IPv6: from one /64). Beyond:
+   * 429.
+   *
+   * @param adds adds and edits of one form
+   * @param checks checks of one form; so many taken values can be found out
+   * @param guesses wrong keys
+   */
+  public record Strangers(
+      @DefaultValue("600") int adds,
+      @DefaultValue("1200") int checks,
+      @DefaultValue("30") int guesses) {}
+
+  /**
+   * Lists, searches, versions, exports.
+   *
+   * @param time how long one takes for a known caller; beyond: 503, or a page with {@code next}
+   * @param strangerTime the same for a stranger
+   * @param waiting of known callers that wait for a thread; beyond: 503
+   * @param strangerWaiting of strangers that do
+   */
+  public record Reads(
+      @DefaultValue("20s") Duration time,
+      @DefaultValue("2s") Duration strangerTime,
+      @DefaultValue("256") int waiting,
+      @DefaultValue("32") int strangerWaiting) {}
+
+  /**
+   * Streams of changes. Known callers have as many places of their own. Beyond: 503.
+   *
+   * @param total of strangers at once
+   * @param perForm of those, on one form
+   * @param perAddress of those, from one address (IPv6: from one /64)
+   * @param heartbeat after so long without an event a comment is sent, which tells a dead line
+   */
+  public record Watchers(
+      @DefaultValue("2000") int total,
+      @DefaultValue("1000") int perForm,
+      @DefaultValue("100") int perAddress,
+      @DefaultValue("15s") Duration heartbeat) {}
+
+  /**
+   * Unique values that are held for open pages.
+   *
+   * @param perAddress at once; beyond: the value is not held, and the check says so
+   */
+  public record Holds(@DefaultValue("20") int perAddress) {}
+
+  /**
+   * Digests of secrets.
+   *
+   * @param waiting that wait for a thread; beyond: 503
+   * @param perSubmission in one submission; beyond: 413
+   * @param comparisons with those of one record, in a minute; beyond: 429
+   */
+  public record Secrets(
+      @DefaultValue("64") int waiting,
+      @DefaultValue("20") int perSubmission,
+      @DefaultValue("30") int comparisons) {}
+
+  /**
+   * The log of attempts.
+   *
+   * @param attempt characters of values that one attempt keeps; what is over is counted
+   * @param form bytes of the attempts of one form; beyond: its oldest go
+   * @param total bytes of all attempts; beyond: the oldest of the form with the most go
+   * @param rows attempts altogether; beyond: the oldest of the form with the most go
+   * @param freeDisk where the disk has less left, refused attempts are no longer kept
+   */
+  public record Log(
+      @DefaultValue("16KB") DataSize attempt,
+      @DefaultValue("256MB") DataSize form,
+      @DefaultValue("1GB") DataSize total,
+      @DefaultValue("1000000") long rows,
+      @DefaultValue("128MB") DataSize freeDisk) {}
+
+  /**
+   * Pages that draw again what was sent.
+   *
+   * @param rows of one field, where the form does not bound them; beyond: 413
+   * @param size bytes of one page; beyond: 413
+   */
+  public record Pages(@DefaultValue("500") int rows, @DefaultValue("8MB") DataSize size) {}
+
+  /**
+   * What is published. How many fields, options and levels a form file may have is part of its
+   * format.
+   *
+   * @param file bytes of a form file, list, part, theme or file of texts, or of all that are
+   *     published at once; beyond: 413
+   */
+  public record FormFiles(@DefaultValue("16MB") DataSize file) {}
+
+  /**
+   * Memory that the Java heap's bound does not bound.
+   *
+   * @param database what SQLite may take; beyond: 503
+   */
+  public record Memory(@DefaultValue("256MB") DataSize database) {}
+
+  /** Those that the store keeps. */
+  public StoreLimits store() {
+    return new StoreLimits(
+        request.waiting,
+        request.turn,
+        hold.perAddress,
+        log.rows,
+        log.total.toBytes(),
+        log.form.toBytes(),
+        log.freeDisk.toBytes(),
+        memory.database.toBytes());
+  }
+
+  private static void atLeast(String name, long value, long least) {
+    between(name, value, least, Long.MAX_VALUE);
+  }
+
+  private static void between(String name, long value, long least, long most) {
+    if (value < least || value > most) {
+      String right = most == Long.MAX_VALUE ? "at least " + least : "from " + least + " to " + most;
+      throw new IllegalArgumentException(
+          "nodley.limits." + name + " is " + value + "; it must be " + right + ".");
+    }
+  }
+}

@@ -1,0 +1,109 @@
+package nodley.service.limits;
+
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import io.github.bucket4j.Bucket;
+import java.time.Duration;
+import java.util.concurrent.TimeUnit;
+import java.util.function.Supplier;
+import nodley.service.problem.Problem;
+import org.springframework.stereotype.Component;
+
+/**
+ * Counts what strangers do, for each network and form, and turns away what comes too often. The
+ * counts are in memory only, of the networks that were seen last. Safe for many threads.
+ */
+@Component
+public final class RateLimits {
+
+  private static final int MOST_NETWORKS = 20_000;
+
+  /** What is counted. */
+  public enum Kind {
+    ADD("adds and edits"),
+    CHECK("checks"),
+    COMPARISON("comparisons of secrets");
+
+    private final String noun;
+
+    Kind(String noun) {
+      this.noun = noun;
+    }
+  }
+
+  private record Counted(Kind kind, String form, String whose) {}
+
+  private final Limits.Strangers limits;
+  private final int comparisons;
+  private final Cache<Counted, Bucket> buckets =
+      Caffeine.newBuilder()
+          .maximumSize(MOST_NETWORKS)
+          .expireAfterAccess(Duration.ofMinutes(2))
+          .build();
+
+  RateLimits(Limits limits) {
+    this.limits = limits.stranger();
+    this.comparisons = limits.secret().comparisons();
+  }
+
+  /**
+   * Counts one request of a stranger.
+   *
+   * @throws Problem 429, with Retry-After, if there were too many within a minute
+   */
+  public void count(Kind kind, String form, String address) {
+    int most = perMinute(kind);
+    count(
+        new Counted(kind, form, Network.of(address)),
+        most,
+        () -> "A stranger may send " + most + " " + kind.noun + " of \"" + form + "\" a minute.");
+  }
+
+  /**
+   * Counts a comparison of a secret of one record, whoever asks for it.
+   *
+   * @throws Problem 429, with Retry-After, if there were too many within a minute
+   */
+  public void countComparison(String form, String record) {
+    int most = perMinute(Kind.COMPARISON);
+    count(
+        new Counted(Kind.COMPARISON, form, record),
+        most,
+        () -> "Secrets of one record are compared " + most + " times a minute.");
+  }
+
+  private void count(Counted counted, int most, Supplier<String> detail) {
+    Bucket bucket = buckets.get(counted, _ -> bucket(most));
+    if (!bucket.tryConsume(1)) {
+      throw tooMany(bucket, "too-many-requests", "Too many requests came from there", detail.get());
+    }
+  }
+
+  private int perMinute(Kind kind) {
+    return switch (kind) {
+      case ADD -> limits.adds();
+      case CHECK -> limits.checks();
+      case COMPARISON -> comparisons;
+    };
+  }
+
+  /** A bucket that is full at first and is filled evenly, once a minute. */
+  private static Bucket bucket(int perMinute) {
+    return Bucket.builder()
+        .addLimit(limit -> limit.capacity(perMinute).refillGreedy(perMinute, Duration.ofMinutes(1)))
+        .build();
+  }
+
+  /** The problem of an empty bucket: 429, and when it is worth trying again. */
+  public static Problem tooMany(Bucket bucket, String code, String title, String detail) {
+    long nanos = bucket.estimateAbilityToConsume(1).getNanosToWaitForRefill();
+    long seconds = TimeUnit.NANOSECONDS.toSeconds(nanos) + 1;
+    return Problem.of(
+            429,
+            code,
+            title,
+            (detail + " Try again in " + seconds + (seconds == 1 ? " second." : " seconds."))
+                .strip())
+        .header("Retry-After", Long.toString(seconds));
+  }
+}

@@ -1,0 +1,175 @@
+package nodley.service.limits;
+
+import java.lang.reflect.RecordComponent;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.name.Near;
+import org.springframework.boot.context.properties.bind.BindException;
+import org.springframework.boot.context.properties.bind.Bindable;
+import org.springframework.boot.context.properties.bind.Binder;
+import org.springframework.boot.context.properties.source.ConfigurationPropertyName;
+import org.springframework.boot.origin.Origin;
+import org.springframework.boot.origin.OriginLookup;
+import org.springframework.boot.origin.TextResourceOrigin;
+import org.springframework.context.support.GenericApplicationContext;
+import org.springframework.core.ResolvableType;
+import org.springframework.core.env.ConfigurableEnvironment;
+import org.springframework.core.env.EnumerablePropertySource;
+import org.springframework.core.env.PropertySource;
+import org.springframework.core.env.StandardEnvironment;
+import org.springframework.util.unit.DataSize;
+
+/**
+ * Reads Nodley's settings from wherever Spring Boot takes settings (a file, the environment, the
+ * command line), and registers them as beans. A name under {@code nodley.} that there is not stops
+ * the start, and so does a value of the wrong kind.
+ */
+public final class SettingsReader {
+
+  private static final String PREFIX = "nodley.";
+
+  private static final Map<String, Class<? extends Record>> GROUPS =
+      Map.of(
+          "nodley.limits", Limits.class,
+          "nodley.proxy", ProxySettings.class,
+          "nodley.https", HttpsSettings.class);
+
+  private SettingsReader() {}
+
+  /**
+   * Registers the settings, and returns the limits, which are needed before the beans are made.
+   *
+   * @throws IllegalArgumentException if one is unknown or wrong, in a sentence for whoever set it
+   */
+  public static Limits register(GenericApplicationContext context) {
+    ConfigurableEnvironment environment = context.getEnvironment();
+    checkNames(environment);
+    Binder binder = Binder.get(environment);
+    Map<Class<?>, Record> bound = new HashMap<>();
+    GROUPS.forEach((prefix, type) -> bound.put(type, register(context, binder, prefix, type)));
+    return (Limits) bound.get(Limits.class);
+  }
+
+  private static <T> T register(
+      GenericApplicationContext context, Binder binder, String prefix, Class<T> type) {
+    T bound = bind(binder, prefix, type);
+    context.registerBean(type, () -> bound);
+    return bound;
+  }
+
+  private static <T> T bind(Binder binder, String prefix, Class<T> type) {
+    try {
+      return binder.bindOrCreate(prefix, Bindable.of(type));
+    } catch (BindException e) {
+      // The causes speak of Spring's own affairs, and are left out.
+      for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+        // Ours say all by themselves.
+        if (cause instanceof IllegalArgumentException own
+            && String.valueOf(own.getMessage()).startsWith(PREFIX)) {
+          throw own;
+        }
+      }
+      Object value = e.getProperty() == null ? "" : e.getProperty().getValue();
+      throw new IllegalArgumentException(
+          e.getName()
+              + " is \""
+              + value
+              + "\"; it must be "
+              + right(e.getTarget().getType())
+              + ".");
+    }
+  }
+
+  private static String right(ResolvableType type) {
+    Class<?> raw = type.toClass();
+    if (raw == DataSize.class) {
+      return "a size such as 512KB or 1MB";
+    }
+    return raw == Duration.class ? "a time such as 500ms, 20s or 5m" : "a whole number";
+  }
+
+  /** Every setting that there is, with its type, by its name. */
+  static Map<String, Class<?>> known() {
+    Map<String, Class<?>> known = new LinkedHashMap<>();
+    GROUPS.keySet().stream().sorted().forEach(it -> collect(it, GROUPS.get(it), known));
+    return known;
+  }
+
+  private static void collect(String prefix, Class<?> type, Map<String, Class<?>> known) {
+    for (RecordComponent each : type.getRecordComponents()) {
+      String name = prefix + "." + kebab(each.getName());
+      if (each.getType().isRecord()) {
+        collect(name, each.getType(), known);
+      } else {
+        known.put(name, each.getType());
+      }
+    }
+  }
+
+  private static String kebab(String name) {
+    return name.replaceAll("([A-Z])", "-$1").toLowerCase(Locale.ROOT);
+  }
+
+  private static void checkNames(ConfigurableEnvironment environment) {
+    for (PropertySource<?> source : environment.getPropertySources()) {
+      if (source instanceof EnumerablePropertySource<?> names) {
+        boolean variables =
+            source.getName().equals(StandardEnvironment.SYSTEM_ENVIRONMENT_PROPERTY_SOURCE_NAME);
+        for (String name : names.getPropertyNames()) {
+          if (variables) {
+            checkVariable(name);
+          } else {
+            check(name, origin(source, name));
+          }
+        }
+      }
+    }
+  }
+
+  private static void check(String name, Optional<String> origin) {
+    String plain = ConfigurationPropertyName.adapt(name, '.').toString().replaceAll("\\[.*", "");
+    if (plain.startsWith(PREFIX) && !known().containsKey(plain)) {
+      throw unknown(name, plain, new ArrayList<>(known().keySet()), origin);
+    }
+  }
+
+  /** Other variables that begin with NODLEY_ are the launcher's and the client's. */
+  private static void checkVariable(String name) {
+    Map<String, String> known = new LinkedHashMap<>();
+    known().keySet().forEach(it -> known.put(variable(it), it));
+    boolean ours =
+        GROUPS.keySet().stream().anyMatch(group -> name.startsWith(variable(group) + "_"));
+    if (ours && !known.containsKey(name.replaceAll("_[0-9]+$", ""))) {
+      throw unknown(name, name, new ArrayList<>(known.keySet()), Optional.of("the environment"));
+    }
+  }
+
+  /** The environment variable of a setting: dots become underscores, hyphens go. */
+  static String variable(String name) {
+    return name.replace('.', '_').replace("-", "").toUpperCase(Locale.ROOT);
+  }
+
+  private static IllegalArgumentException unknown(
+      String name, String plain, List<String> known, Optional<String> origin) {
+    return new IllegalArgumentException(
+        "There is no setting "
+            + name
+            + origin.map(it -> " (" + it + ")").orElse("")
+            + "."
+            + Near.to(plain, known).map(it -> " Did you mean " + it + "?").orElse(""));
+  }
+
+  private static Optional<String> origin(PropertySource<?> source, String name) {
+    Origin origin = OriginLookup.getOrigin(source, name);
+    return origin instanceof TextResourceOrigin text && text.getLocation() != null
+        ? Optional.of(
+            text.getResource().getFilename() + ", line " + (text.getLocation().getLine() + 1))
+        : Optional.empty();
+  }
+}

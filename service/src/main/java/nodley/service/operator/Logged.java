@@ -1,0 +1,17 @@
+package nodley.service.operator;
+
+import java.lang.annotation.ElementType;
+import java.lang.annotation.Retention;
+import java.lang.annotation.RetentionPolicy;
+import java.lang.annotation.Target;
+
+/**
+ * Marks a mapping whose successful calls stand in the operator's log, under a word. What it was
+ * done to is the path of the call without {@code /api/}: names, never values.
+ */
+@Target(ElementType.METHOD)
+@Retention(RetentionPolicy.RUNTIME)
+public @interface Logged {
+  /** What was done, such as {@code publish}. */
+  String value();
+}

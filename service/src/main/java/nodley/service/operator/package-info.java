@@ -1,0 +1,2 @@
+/** The operator's log: who did what to forms, files, keys and sessions. */
+package nodley.service.operator;
