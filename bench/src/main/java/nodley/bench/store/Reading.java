@@ -30,7 +30,7 @@ final class Reading {
     HttpRequest publish =
         HttpRequest.newBuilder(URI.create(args[0] + "/api/forms/vessel"))
             .header("Content-Type", "application/yaml")
-            .header("Authorization", "Bearer bench")
+            .header("Authorization", "Bearer key-of-the-bench")
             .PUT(HttpRequest.BodyPublishers.ofString(file))
             .build();
     long began = System.nanoTime();
