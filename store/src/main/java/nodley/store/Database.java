@@ -45,22 +45,10 @@ final class Database implements AutoCloseable {
   }
 
   Database(Path file) throws SQLException {
-    this(file, StoreLimits.DEFAULT.memory());
-  }
-
-  /**
-   * Opens a file.
-   *
-   * @param memory bytes that SQLite may take; what needs more fails, and everything else goes on
-   */
-  Database(Path file, long memory) throws SQLException {
     this.file = file;
     url = "jdbc:sqlite:" + file;
     writer = new PreparedConnection(settings().createConnection(url));
     try {
-      // Of all connections of the process together.
-      Sql.execute(writer, "PRAGMA hard_heap_limit = " + memory);
-      Sql.execute(writer, "PRAGMA soft_heap_limit = " + memory / 4 * 3);
       Schema.bringUp(writer);
       Sql.addFunction(writer);
     } catch (SQLException | RuntimeException e) {

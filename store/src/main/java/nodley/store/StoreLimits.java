@@ -12,7 +12,6 @@ import java.time.Duration;
  * @param logBytes bytes of them, of all forms together
  * @param logBytesPerForm bytes of those of one form
  * @param freeDisk bytes; where the disk has less left, the log of attempts gives way
- * @param memory bytes that SQLite may take of the process's memory, outside the Java heap
  */
 public record StoreLimits(
     int waiting,
@@ -21,17 +20,9 @@ public record StoreLimits(
     long logRows,
     long logBytes,
     long logBytesPerForm,
-    long freeDisk,
-    long memory) {
+    long freeDisk) {
 
   public static final StoreLimits DEFAULT =
       new StoreLimits(
-          1_024,
-          Duration.ofSeconds(10),
-          20,
-          1_000_000,
-          1L << 30,
-          256L << 20,
-          128L << 20,
-          256L << 20);
+          1_024, Duration.ofSeconds(10), 20, 1_000_000, 1L << 30, 256L << 20, 128L << 20);
 }

@@ -46,8 +46,7 @@ class AttemptsTest {
         rows,
         bytes,
         bytesPerForm,
-        freeDisk,
-        usual.memory());
+        freeDisk);
   }
 
   private void within(StoreLimits limits) {

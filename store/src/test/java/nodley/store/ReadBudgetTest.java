@@ -42,18 +42,4 @@ class ReadBudgetTest {
       assertThatThrownBy(read::join).hasCauseInstanceOf(StoreException.TookTooLong.class);
     }
   }
-
-  /** What needs more than SQLite may take fails by itself; the next is read as ever. */
-  @Test
-  void aReadThatNeedsTooMuchMemoryEnds() throws SQLException {
-    try (Database database = new Database(folder.resolve("nodley.db"), 16 << 20)) {
-      String large = "SELECT length(replace(hex(zeroblob(20000000)), '0', 'ab'))";
-      assertThatThrownBy(() -> database.read(on -> Sql.number(on, large)))
-          .isInstanceOf(StoreException.Unavailable.class);
-      assertThat(database.<Long>read(on -> Sql.number(on, "SELECT 7"))).isEqualTo(7);
-    } finally {
-      // The bound is of the whole process.
-      new Database(folder.resolve("nodley.db")).close();
-    }
-  }
 }

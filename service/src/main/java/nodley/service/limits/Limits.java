@@ -21,8 +21,7 @@ public record Limits(
     @DefaultValue Secrets secret,
     @DefaultValue Log log,
     @DefaultValue Pages page,
-    @DefaultValue FormFiles form,
-    @DefaultValue Memory memory) {
+    @DefaultValue FormFiles form) {
 
   public Limits {
     atLeast("request.body", request.body.toBytes(), 1_024);
@@ -64,7 +63,6 @@ public record Limits(
     atLeast("page.rows", page.rows, 1);
     atLeast("page.size", page.size.toBytes(), 100_000);
     atLeast("form.file", form.file.toBytes(), 1_024);
-    atLeast("memory.database", memory.database.toBytes(), 16 << 20);
   }
 
   /**
@@ -205,13 +203,6 @@ public record Limits(
    */
   public record FormFiles(@DefaultValue("16MB") DataSize file) {}
 
-  /**
-   * Memory that the Java heap's bound does not bound.
-   *
-   * @param database what SQLite may take; beyond: 503
-   */
-  public record Memory(@DefaultValue("256MB") DataSize database) {}
-
   /** Those that the store keeps. */
   public StoreLimits store() {
     return new StoreLimits(
@@ -221,8 +212,7 @@ public record Limits(
         log.rows,
         log.total.toBytes(),
         log.form.toBytes(),
-        log.freeDisk.toBytes(),
-        memory.database.toBytes());
+        log.freeDisk.toBytes());
   }
 
   private static void atLeast(String name, long value, long least) {
