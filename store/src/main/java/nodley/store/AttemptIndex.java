@@ -109,6 +109,9 @@ final class AttemptIndex {
     if (!problem.isEmpty()) {
       terms.add(code(problem));
     }
+    if (errors.equals("[]")) {
+      return terms;
+    }
     for (JsonNode error : JSON.readTree(errors)) {
       terms.add(code(error.path("code").asString("")));
       String pointer = error.path("pointer").asString("");
@@ -119,6 +122,11 @@ final class AttemptIndex {
     return terms;
   }
 
+  /** True for the place of a row; names of fields begin with a letter. */
+  private static boolean isPlace(String part) {
+    return !part.isEmpty() && part.charAt(0) >= '0' && part.charAt(0) <= '9';
+  }
+
   /** All that a field can be asked for as: by each that is around it, with rows or without. */
   private static void addFields(String[] parts, Set<String> terms) {
     var path = new StringBuilder();
@@ -126,7 +134,7 @@ final class AttemptIndex {
     for (String part : parts) {
       path.append(path.isEmpty() ? "" : ".").append(part);
       terms.add(field(path.toString()));
-      if (!part.matches("[0-9]+")) {
+      if (!isPlace(part)) {
         names.append(names.isEmpty() ? "" : ".").append(part);
         terms.add(field(names.toString()));
       }

@@ -26,6 +26,9 @@ public final class Attempts {
   /** So many are swept at once, so that no submission waits long for it. */
   private static final int BITE = 500;
 
+  /** What is over its limit is brought this part of it below. */
+  private static final int ROOM = 200;
+
   /** So many may be added between two sweeps. */
   private static final int BETWEEN = 250;
 
@@ -48,6 +51,9 @@ public final class Attempts {
   private final StoreLimits limits;
   private final Disk disk;
   private final LogSize size = new LogSize();
+
+  /** The number of the last attempt, or a greater one; the writer's own. */
+  private long latest;
 
   /** The first one after a start sweeps, too: a quiet service may be started more often than it. */
   private int sinceSweep = BETWEEN;
@@ -79,6 +85,7 @@ public final class Attempts {
     this.limits = limits;
     this.disk = disk;
     long last = database.read(on -> Sql.number(on, "SELECT max(number) FROM nodley_attempts"));
+    latest = last;
     // A long log takes a while to look through, and nobody need wait for it.
     Thread.ofVirtual().name("log-size").start(() -> measure(last));
   }
@@ -136,9 +143,7 @@ public final class Attempts {
               : "The disk has room again: refused submissions are logged.");
     }
     if (giving) {
-      for (Old old : which(on, "SELECT * FROM nodley_attempts ORDER BY number LIMIT ?", BITE)) {
-        forget(on, old);
-      }
+      forget(on, which(on, "SELECT * FROM nodley_attempts ORDER BY number LIMIT ?", BITE));
     }
     return giving;
   }
@@ -150,12 +155,14 @@ public final class Attempts {
   }
 
   private void keep(Connection on, Attempt attempt) throws SQLException {
+    long number = ++latest;
     int added =
         Sql.run(
             on,
-            "INSERT INTO nodley_attempts (id, form, revision, mode, at, micros, waited, record,"
-                + " verdict, problem, errors, account) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
-                + " ON CONFLICT DO NOTHING",
+            "INSERT INTO nodley_attempts (number, id, form, revision, mode, at, micros, waited,"
+                + " record, verdict, problem, errors, account)"
+                + " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING",
+            number,
             attempt.id(),
             attempt.form(),
             attempt.revision(),
@@ -171,7 +178,7 @@ public final class Attempts {
     if (added == 0) {
       return;
     }
-    AttemptIndex.add(on, Sql.number(on, "SELECT last_insert_rowid()"), attempt);
+    AttemptIndex.add(on, number, attempt);
     writer.afterCommit(() -> size.add(attempt.form(), 1, LogSize.bytes(attempt)));
     sweepNowAndThen(on);
   }
@@ -196,26 +203,34 @@ public final class Attempts {
    * that has the most, so that a flood at one form does not push another's history out.
    */
   private void sweep(Connection on) throws SQLException {
-    for (Old old :
+    forget(
+        on,
         which(
             on,
             "SELECT * FROM (SELECT * FROM nodley_attempts ORDER BY number LIMIT ?) WHERE at < ?",
             BITE,
-            clock.millis() - KEPT.toMillis())) {
-      forget(on, old);
-    }
+            clock.millis() - KEPT.toMillis()));
     long rows = size.rows() - limits.logRows();
     if (rows > 0) {
       forgetOldest(on, size.longest().orElseThrow(), Math.min(rows, BITE), Long.MAX_VALUE);
     }
-    long all = size.bytes() - limits.logBytes();
+    long all = over(size.bytes(), limits.logBytes());
     Optional<String> large = size.largest(all > 0 ? 0 : limits.logBytesPerForm());
     if (large.isPresent()) {
       String form = large.get();
-      forgetOldest(on, form, BITE, Math.max(all, size.bytes(form) - limits.logBytesPerForm()));
+      long own = over(size.bytes(form), limits.logBytesPerForm());
+      forgetOldest(on, form, BITE, Math.max(all, own));
       // The next commit goes on, if there is still too much.
       writer.afterCommit(() -> sinceSweep = BETWEEN);
     }
+  }
+
+  /**
+   * How many bytes are too many. What is over its limit gets well below it, so that the oldest are
+   * looked for seldom, and many at a time.
+   */
+  private static long over(long bytes, long limit) {
+    return bytes > limit ? bytes - limit + limit / ROOM : 0;
   }
 
   /** Takes away the oldest of a form, until there are so many less or they are so much smaller. */
@@ -228,15 +243,21 @@ public final class Attempts {
             form,
             count);
     long left = bytes;
-    for (Old old : oldest) {
-      if (left > 0) {
-        forget(on, old);
-        left -= old.bytes();
-      }
+    int enough = 0;
+    while (enough < oldest.size() && left > 0) {
+      left -= oldest.get(enough).bytes();
+      enough++;
     }
+    forget(on, oldest.subList(0, enough));
   }
 
-  private record Old(long number, String form, String problem, String errors, long bytes) {}
+  /**
+   * An attempt that may go.
+   *
+   * @param errors nothing if none of the index's terms is of it, which is so for most
+   */
+  private record Old(
+      long number, String form, String problem, Optional<String> errors, long bytes) {}
 
   private static List<Old> which(Connection on, String select, Object... bound)
       throws SQLException {
@@ -247,16 +268,24 @@ public final class Attempts {
                 row.getLong(1),
                 row.getString(2),
                 row.getString(3),
-                row.getString(4),
+                Optional.ofNullable(row.getString(4)),
                 row.getLong(5)),
-        "SELECT number, form, problem, errors, " + LogSize.BYTES + " FROM (" + select + ")",
+        "SELECT number, form, problem, CASE WHEN problem <> '' OR errors <> '[]' THEN errors END, "
+            + LogSize.BYTES
+            + " FROM ("
+            + select
+            + ")",
         bound);
   }
 
-  private void forget(Connection on, Old old) throws SQLException {
-    AttemptIndex.remove(on, old.number(), old.form(), old.problem(), old.errors());
-    Sql.run(on, "DELETE FROM nodley_attempts WHERE number = ?", old.number());
-    writer.afterCommit(() -> size.add(old.form(), -1, -old.bytes()));
+  private void forget(Connection on, List<Old> gone) throws SQLException {
+    for (Old old : gone) {
+      if (old.errors().isPresent()) {
+        AttemptIndex.remove(on, old.number(), old.form(), old.problem(), old.errors().get());
+      }
+      Sql.run(on, "DELETE FROM nodley_attempts WHERE number = ?", old.number());
+      writer.afterCommit(() -> size.add(old.form(), -1, -old.bytes()));
+    }
   }
 
   /** What was sent goes with its record; that something was sent, and when, stays. */

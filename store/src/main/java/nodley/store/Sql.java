@@ -130,6 +130,11 @@ final class Sql {
         });
   }
 
+  /** How many rows have been inserted, changed and deleted on a connection since it was opened. */
+  static long changes(Connection on) throws SQLException {
+    return on.unwrap(SQLiteConnection.class).getDatabase().total_changes();
+  }
+
   /** The name under which SQL of the writer can call a function of ours. */
   static final String FUNCTION = "nodley_own";
 
