@@ -3,9 +3,11 @@ package nodley.store;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
+import java.util.stream.IntStream;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -20,6 +22,15 @@ final class AttemptIndex {
   private static final int AT_A_TIME = 1_000;
 
   private static final JsonMapper JSON = JsonMapper.shared();
+
+  /** Insertions of one row, of two, and so on. */
+  private static final List<String> ROWS =
+      IntStream.rangeClosed(1, 8)
+          .mapToObj(
+              rows ->
+                  "INSERT INTO nodley_attempt_index (term, form, attempt) VALUES "
+                      + String.join(", ", Collections.nCopies(rows, "(?, ?, ?)")))
+          .toList();
 
   private AttemptIndex() {}
 
@@ -57,13 +68,15 @@ final class AttemptIndex {
 
   private static void add(Connection on, long number, String form, String problem, String errors)
       throws SQLException {
-    for (String term : terms(problem, errors)) {
-      Sql.run(
-          on,
-          "INSERT INTO nodley_attempt_index (term, form, attempt) VALUES (?, ?, ?)",
-          term,
-          form,
-          number);
+    List<String> terms = List.copyOf(terms(problem, errors));
+    // One statement for a few of them: most attempts have three.
+    for (int from = 0; from < terms.size(); from += ROWS.size()) {
+      List<String> some = terms.subList(from, Math.min(terms.size(), from + ROWS.size()));
+      List<Object> bound = new ArrayList<>();
+      for (String term : some) {
+        bound.addAll(List.of(term, form, number));
+      }
+      Sql.run(on, ROWS.get(some.size() - 1), bound.toArray());
     }
   }
 

@@ -8,6 +8,7 @@ import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -68,7 +69,7 @@ public final class Sentences {
   }
 
   private static Sentences load(Locale language) {
-    Map<String, Message> messages = new TreeMap<>();
+    Map<String, Message> messages = new HashMap<>();
     String ending = language.equals(Locale.ENGLISH) ? "" : "_" + language.getLanguage();
     String resource = "/nodley/core/text/sentences" + ending + ".properties";
     Properties texts = new Properties();
@@ -311,7 +312,8 @@ public final class Sentences {
 
   /** The sentence for a key before it is filled in; the page gets these in the description. */
   public Sentence sentence(Field field, String key) {
-    String code = key.replaceFirst("\\..*", "");
+    int dot = key.indexOf('.');
+    String code = dot < 0 ? key : key.substring(0, dot);
     Sentence own = field.say().get(code);
     if (own != null) {
       return own;
@@ -323,19 +325,27 @@ public final class Sentences {
     }
     boolean shifted = code.equals("step-mismatch") && field.limits().stepBase().signum() != 0;
     boolean choose = field.type() == Type.CHOICES && code.equals("value-missing");
-    List<String> keys =
-        List.of(
-            key + (shifted ? ".base" : choose ? ".choices" : ".usual"),
-            key + "." + field.type().word(),
-            key,
-            code);
+    String special = key + (shifted ? ".base" : choose ? ".choices" : ".usual");
+    String typed = key + "." + field.type().word();
     // A form's own word for a code goes before what ships for the code and a type.
-    return Stream.of(this.own, messages)
-        .flatMap(from -> keys.stream().map(from::get))
-        .filter(message -> message != null)
-        .findFirst()
-        .map(Sentence::of)
-        .orElseThrow(() -> new IllegalStateException("no sentence for " + key));
+    Message message = firstOf(this.own, special, typed, key, code);
+    if (message == null) {
+      message = firstOf(messages, special, typed, key, code);
+    }
+    if (message == null) {
+      throw new IllegalStateException("no sentence for " + key);
+    }
+    return Sentence.of(message);
+  }
+
+  private static Message firstOf(Map<String, Message> from, String... keys) {
+    for (String key : keys) {
+      Message message = from.get(key);
+      if (message != null) {
+        return message;
+      }
+    }
+    return null;
   }
 
   /**

@@ -3,7 +3,9 @@ package nodley.service.caller;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import nodley.store.Forms;
@@ -46,12 +48,17 @@ public final class CrossOrigin {
       response.setHeader("Access-Control-Allow-Origin", "*");
       return;
     }
-    if (origin != null && isOfNoForm(request)) {
+    Set<String> names = forms(request);
+    if (names.isEmpty()) {
+      return;
+    }
+    boolean ofForm = form(request.getRequestURI()).isPresent();
+    if (origin != null && ofForm && names.stream().noneMatch(it -> forms.find(it).isPresent())) {
       // That there is no such form, anybody's page may read: most have misspelt the name.
       response.setHeader("Access-Control-Allow-Origin", "*");
       return;
     }
-    List<String> origins = origins(request);
+    List<String> origins = origins(names);
     if (!origins.isEmpty()) {
       // The reply to one site, or to none, must not be kept for another.
       response.addHeader("Vary", "Origin");
@@ -77,12 +84,9 @@ public final class CrossOrigin {
     return asks;
   }
 
-  /** The sites whose pages may call what is asked for: those of all forms that it is about. */
-  private List<String> origins(HttpServletRequest request) {
-    List<List<String>> each =
-        forms(request).stream()
-            .map(name -> forms.find(name).map(it -> it.form().pages().origins()).orElse(List.of()))
-            .toList();
+  /** The sites whose pages may call all of these forms. */
+  private List<String> origins(Set<String> names) {
+    List<List<String>> each = names.stream().map(this::origins).toList();
     return each.stream()
         .flatMap(List::stream)
         .distinct()
@@ -90,25 +94,29 @@ public final class CrossOrigin {
         .toList();
   }
 
-  private boolean isOfNoForm(HttpServletRequest request) {
-    return OF_FORM.matcher(request.getRequestURI()).matches()
-        && forms(request).stream().noneMatch(name -> forms.find(name).isPresent());
+  private List<String> origins(String name) {
+    return forms.find(name).map(it -> it.form().pages().origins()).orElse(List.of());
   }
 
+  /** The names of the forms that a request is about. */
   private static Set<String> forms(HttpServletRequest request) {
-    String query = request.getQueryString() == null ? "" : request.getQueryString();
     String path = request.getRequestURI();
-    Pattern names =
-        switch (path) {
-          case HOLDS, RELEASE -> FORM_IN_QUERY;
-          case CHANGES -> RECORD_IN_QUERY;
-          default -> OF_FORM;
-        };
-    return names
-        .matcher(names == OF_FORM ? path : query)
-        .results()
-        .map(it -> it.group(1))
-        .collect(Collectors.toSet());
+    return switch (path) {
+      case HOLDS, RELEASE -> named(FORM_IN_QUERY, request);
+      case CHANGES -> named(RECORD_IN_QUERY, request);
+      default -> form(path).map(Set::of).orElse(Set.of());
+    };
+  }
+
+  private static Set<String> named(Pattern names, HttpServletRequest request) {
+    String query = request.getQueryString() == null ? "" : request.getQueryString();
+    return names.matcher(query).results().map(it -> it.group(1)).collect(Collectors.toSet());
+  }
+
+  /** The form whose page or part of the wire a path is. */
+  private static Optional<String> form(String path) {
+    Matcher matcher = OF_FORM.matcher(path);
+    return matcher.matches() ? Optional.of(matcher.group(1)) : Optional.empty();
   }
 
   private static void allow(HttpServletResponse response) {

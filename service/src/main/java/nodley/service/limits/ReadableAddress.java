@@ -51,7 +51,8 @@ final class ReadableAddress extends HttpFilter {
           response);
       return;
     }
-    if (BROKEN.matcher(request.getRequestURI()).find()) {
+    String path = request.getRequestURI();
+    if (path.indexOf('%') >= 0 && BROKEN.matcher(path).find()) {
       problems.write(
           Problem.of(
               400,
