@@ -3,52 +3,94 @@ package nodley.service.limits;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
-import java.net.SocketAddress;
 import java.nio.channels.SocketChannel;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Predicate;
 
 /**
- * Counts the open connections of each network, and says whether there may be one more. Trusted
- * proxies, which stand for many, may have any number. Safe for many threads; costs some
+ * Counts the open connections of each network, and says whether there may be one more. When there
+ * are as many as may be in all, one of the network that has the most gives way to one of a network
+ * that has fewer: whoever opens all that there are keeps nobody else out. Trusted proxies, which
+ * stand for many, may have any number, and never give way. Safe for many threads; costs some
  * microseconds a connection.
  */
 final class ConnectionsByAddress {
 
+  private final int total;
   private final int most;
-  private final Predicate<InetAddress> unbounded;
-  private final Map<String, List<SocketChannel>> open = new HashMap<>();
+  private final Predicate<InetAddress> trusted;
+  private final Map<String, Deque<SocketChannel>> open = new HashMap<>();
+
+  /** Those of trusted proxies, and those that give way and are not closed yet. */
+  private final List<SocketChannel> others = new ArrayList<>();
 
   /**
    * Without connections yet.
    *
+   * @param total connections in all
    * @param most connections of one network
-   * @param unbounded addresses that may have more
+   * @param trusted addresses that may have more
    */
-  ConnectionsByAddress(int most, Predicate<InetAddress> unbounded) {
+  ConnectionsByAddress(int total, int most, Predicate<InetAddress> trusted) {
+    this.total = total;
     this.most = most;
-    this.unbounded = unbounded;
+    this.trusted = trusted;
   }
 
   /** True if a connection may stay, which then counts until it is closed. */
   synchronized boolean admits(SocketChannel connection) throws IOException {
-    SocketAddress remote = connection.getRemoteAddress();
-    if (!(remote instanceof InetSocketAddress address) || unbounded.test(address.getAddress())) {
+    if (!(connection.getRemoteAddress() instanceof InetSocketAddress address)) {
       return true;
     }
-    List<SocketChannel> near =
-        open.computeIfAbsent(Network.of(address.getAddress()), _ -> new ArrayList<>());
-    if (near.size() >= most) {
-      near.removeIf(it -> !it.isOpen());
+    if (trusted.test(address.getAddress())) {
+      return others.add(connection);
     }
-    return near.size() < most && near.add(connection);
+    String network = Network.of(address.getAddress());
+    if (count(network) >= most || count() >= total) {
+      forgetClosed();
+    }
+    if (count(network) >= most || count() >= total && !makesRoom(count(network))) {
+      return false;
+    }
+    return open.computeIfAbsent(network, _ -> new ArrayDeque<>()).add(connection);
+  }
+
+  private int count(String network) {
+    Deque<SocketChannel> near = open.get(network);
+    return near == null ? 0 : near.size();
+  }
+
+  private int count() {
+    return others.size() + open.values().stream().mapToInt(Deque::size).sum();
+  }
+
+  /** Has the oldest of the largest network give way, if that has clearly more than these. */
+  private boolean makesRoom(int having) throws IOException {
+    Optional<Deque<SocketChannel>> largest =
+        open.values().stream().max(Comparator.comparingInt(Deque::size));
+    if (largest.isEmpty() || largest.get().size() <= having + 1) {
+      return false;
+    }
+    SocketChannel oldest = largest.get().poll();
+    others.add(oldest);
+    if (oldest.isOpen()) {
+      // As if the client sent no more: whoever reads from it ends, and Tomcat closes it. What is
+      // being answered is answered.
+      oldest.shutdownInput();
+    }
+    return true;
   }
 
   /** Lets go of connections that were closed since. */
   synchronized void forgetClosed() {
+    others.removeIf(it -> !it.isOpen());
     open.values().removeIf(near -> near.removeIf(it -> !it.isOpen()) && near.isEmpty());
   }
 }

@@ -24,6 +24,9 @@ final class Connector
   /** Of what a processor keeps for the next request only so many are held back. */
   private static final int PROCESSORS_KEPT = 64;
 
+  /** Bytes of the heap for each connection, of which one that sends a request takes some 150 kB. */
+  private static final int HEAP_EACH = 256 << 10;
+
   /** Bytes of a body that nobody has read, so that the client gets to its reply. */
   private static final int MAX_SWALLOWED = 2 << 20;
 
@@ -54,16 +57,23 @@ final class Connector
     var protocol = (BoundedProtocol) handler;
     Limits.Connections connections = limits.connection();
     int idle = (int) connections.idle().toMillis();
-    protocol.setMaxConnections(connections.total());
+    int total = Math.min(connections.total(), mostByMemory());
+    // Those that give way to others take a moment to close.
+    protocol.setMaxConnections(total + total / 4 + 1);
     protocol.setConnectionTimeout(idle);
     protocol.setKeepAliveTimeout(idle);
     protocol.setMaxHttpRequestHeaderSize((int) limits.request().header().toBytes());
     protocol.setMaxSwallowSize(MAX_SWALLOWED);
     protocol.setProcessorCache(PROCESSORS_KEPT);
     protocol.limit(
-        new ConnectionsByAddress(connections.perAddress(), this::isProxy),
+        new ConnectionsByAddress(total, connections.perAddress(), this::isProxy),
         limits.request().time().toNanos());
     Thread.ofVirtual().name("slow-headers").start(() -> closeSlow(protocol));
+  }
+
+  /** All of them may be in the midst of a request; then they take half of the heap or so. */
+  private static int mostByMemory() {
+    return (int) Math.min(Integer.MAX_VALUE / 2, Runtime.getRuntime().maxMemory() / HEAP_EACH);
   }
 
   private boolean isProxy(InetAddress address) {

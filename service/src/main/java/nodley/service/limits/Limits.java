@@ -100,7 +100,8 @@ public record Limits(
   /**
    * TCP connections.
    *
-   * @param total open at once; further ones wait to be accepted
+   * @param total open at once, and no more than one for each 256 kB of heap; beyond, the oldest of
+   *     the network with the most gives way to one of another
    * @param perAddress of one address (IPv6: of one /64) at once, unless it is a trusted proxy;
    *     further ones are closed
    * @param idle how long one may be silent before, within or after a request
