@@ -2,11 +2,13 @@ package nodley.store;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.concurrent.BlockingDeque;
 import java.util.concurrent.LinkedBlockingDeque;
 import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
 import org.sqlite.ProgressHandler;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteErrorCode;
@@ -31,6 +33,7 @@ final class Database implements AutoCloseable {
 
   private final Path file;
   private final String url;
+  private final Duration turn;
   private final PreparedConnection writer;
 
   /** The one that was given back last comes first: it knows the tables as they are by now. */
@@ -45,7 +48,17 @@ final class Database implements AutoCloseable {
   }
 
   Database(Path file) throws SQLException {
+    this(file, StoreLimits.DEFAULT.turn());
+  }
+
+  /**
+   * Opens a file.
+   *
+   * @param turn how long somebody who reads waits for a connection while all are in use
+   */
+  Database(Path file, Duration turn) throws SQLException {
     this.file = file;
+    this.turn = turn;
     url = "jdbc:sqlite:" + file;
     writer = new PreparedConnection(settings().createConnection(url));
     try {
@@ -133,7 +146,11 @@ final class Database implements AutoCloseable {
     }
   }
 
-  /** Asks one statement, which is cheaper than {@link #snapshot}. */
+  /**
+   * Asks one statement, which is cheaper than {@link #snapshot}.
+   *
+   * @throws StoreException.Busy if all connections stay in use
+   */
   <T> T read(Question<T> question) {
     PreparedConnection connection = reader();
     try {
@@ -162,13 +179,21 @@ final class Database implements AutoCloseable {
       return free;
     }
     try {
-      return unopened.tryAcquire() ? open() : readers.take();
+      return unopened.tryAcquire() ? open() : givenBack();
     } catch (SQLException e) {
       throw new StoreException.Unavailable("The store cannot be read now.", e);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw new StoreException.Unavailable("The store was not waited for.", e);
     }
+  }
+
+  private PreparedConnection givenBack() throws InterruptedException {
+    PreparedConnection next = readers.poll(turn.toNanos(), TimeUnit.NANOSECONDS);
+    if (next == null) {
+      throw new StoreException.Busy();
+    }
+    return next;
   }
 
   private PreparedConnection open() throws SQLException {

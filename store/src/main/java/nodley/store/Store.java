@@ -93,7 +93,7 @@ public final class Store implements AutoCloseable {
       // SQLite's other files get the permissions of this one.
       Permissions.create(folder.resolve(FILE));
       return new Store(
-          lock, new Database(folder.resolve(FILE)), folder.resolve(FILE), limits, build);
+          lock, new Database(folder.resolve(FILE), limits.turn()), folder.resolve(FILE), limits, build);
     } catch (IOException | SQLException | StoreException e) {
       release(lock);
       if (e instanceof StoreException.BadFolder bad) {

@@ -7,6 +7,10 @@ import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -40,6 +44,40 @@ class ReadBudgetTest {
               () -> budget.run(() -> database.read(on -> Sql.number(on, ENDLESS))));
       budget.cancel();
       assertThatThrownBy(read::join).hasCauseInstanceOf(StoreException.TookTooLong.class);
+    }
+  }
+
+  @Test
+  void whoeverFindsAllConnectionsInUseIsTurnedAwayInTime() throws Exception {
+    try (Database database = new Database(folder.resolve("nodley.db"), Duration.ofMillis(20));
+        ExecutorService readers = Executors.newCachedThreadPool()) {
+      CountDownLatch letGo = new CountDownLatch(1);
+      CountDownLatch reading = new CountDownLatch(8);
+      for (int i = 0; i < 8; i++) {
+        readers.submit(
+            () ->
+                database.read(
+                    on -> {
+                      reading.countDown();
+                      return awaited(letGo);
+                    }));
+      }
+      reading.await();
+      assertThatThrownBy(() -> database.read(on -> Sql.number(on, "SELECT 7")))
+          .isInstanceOf(StoreException.Busy.class);
+      letGo.countDown();
+      readers.shutdown();
+      assertThat(readers.awaitTermination(10, TimeUnit.SECONDS)).isTrue();
+      assertThat(database.<Long>read(on -> Sql.number(on, "SELECT 7"))).isEqualTo(7);
+    }
+  }
+
+  private static boolean awaited(CountDownLatch latch) {
+    try {
+      latch.await();
+      return true;
+    } catch (InterruptedException e) {
+      throw new IllegalStateException(e);
     }
   }
 }
