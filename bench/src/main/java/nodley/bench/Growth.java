@@ -11,13 +11,13 @@ import java.util.List;
 import java.util.Map;
 import nodley.core.file.FormFile;
 import nodley.core.file.Format;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.Submission;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -49,7 +49,7 @@ public final class Growth {
       int times = TURN / values;
       long start = System.nanoTime();
       for (int i = 0; i < times; i++) {
-        errors += Submission.check(form, input, ADD, Facts.NONE).errors().size();
+        errors += Submission.check(form, input, ADD, Lookups.NONE).errors().size();
       }
       return (double) (System.nanoTime() - start) / times / values;
     }
@@ -143,7 +143,7 @@ public final class Growth {
     return new Sized(
         size,
         size,
-        FormFile.read(JSON.writeValueAsString(form), Format.JSON, Surroundings.UNKNOWN),
+        FormFile.read(JSON.writeValueAsString(form), Format.JSON, FormRegistry.UNKNOWN),
         input(values));
   }
 

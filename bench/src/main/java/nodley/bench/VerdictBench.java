@@ -20,16 +20,16 @@ import nodley.core.file.Format;
 import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.core.value.Value;
@@ -80,11 +80,11 @@ public class VerdictBench {
               "draught", new Value.Number(new BigDecimal("1.9")),
               "depth", new Value.Number(new BigDecimal("2.5"))));
 
-  private static final Facts AT_HAND =
-      new Facts() {
+  private static final Lookups AT_HAND =
+      new Lookups() {
         @Override
         public Optional<Set<Integer>> taken(
-            Form form, List<Claim> claims, Optional<String> except) {
+            Form form, List<UniqueKey> claims, Optional<String> except) {
           return Optional.of(Set.of());
         }
 
@@ -116,15 +116,15 @@ public class VerdictBench {
                   demo("parts/" + part + ".part"),
                   Format.YAML,
                   Optional.empty(),
-                  Surroundings.alone(shared)));
+                  FormRegistry.alone(shared)));
     }
     Map<String, Form> forms = new LinkedHashMap<>();
     for (String form : List.of("berth", "vessel")) {
       forms.put(
           form,
-          FormFile.read(demo("forms/" + form + ".form"), Format.YAML, Surroundings.alone(shared)));
+          FormFile.read(demo("forms/" + form + ".form"), Format.YAML, FormRegistry.alone(shared)));
     }
-    return FormFile.read(demo("forms/visit.form"), Format.YAML, Surroundings.of(forms, shared));
+    return FormFile.read(demo("forms/visit.form"), Format.YAML, FormRegistry.of(forms, shared));
   }
 
   private static String demo(String name) throws IOException {

@@ -17,13 +17,13 @@ import nodley.core.describe.Description;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Form;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.core.value.Values;
@@ -39,7 +39,7 @@ final class Fuzz implements AutoCloseable {
   private static final Context ADD =
       Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00.250Z"), ZoneOffset.UTC));
 
-  private static final Surroundings WORLD = World.surroundings();
+  private static final FormRegistry WORLD = World.surroundings();
 
   private final PageRules page;
   private long refusedForms;
@@ -144,10 +144,10 @@ final class Fuzz implements AutoCloseable {
     try {
       Context context = ADD;
       if (before != null) {
-        Values kept = Submission.check(form, input(before), ADD, Facts.NONE).values();
+        Values kept = Submission.check(form, input(before), ADD, Lookups.NONE).values();
         context = ADD.editing("r1", kept);
       }
-      return Submission.check(form, input(values), context, Facts.NONE);
+      return Submission.check(form, input(values), context, Lookups.NONE);
     } catch (Unreadable e) {
       throw new IllegalStateException(e);
     }

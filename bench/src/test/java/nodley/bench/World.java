@@ -7,7 +7,7 @@ import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.core.file.ListFile;
 import nodley.core.file.Shared;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 
 /** What random forms can refer to: a list with marks, and a form whose records nobody has seen. */
 final class World {
@@ -34,10 +34,10 @@ final class World {
 
   private World() {}
 
-  static Surroundings surroundings() {
+  static FormRegistry surroundings() {
     try {
       Shared shared = Shared.NONE.with(ListFile.read(LIST, Format.YAML, Optional.empty()));
-      return Surroundings.of(Map.of("boat", FormFile.read(BOAT)), shared);
+      return FormRegistry.of(Map.of("boat", FormFile.read(BOAT)), shared);
     } catch (FormFileException e) {
       throw new IllegalStateException(e);
     }

@@ -114,11 +114,11 @@ public final class Cli implements Runnable {
   private static int explain(Exception e, CommandLine commands, CommandLine.ParseResult ignored) {
     PrintWriter err = commands.getErr();
     return switch (e) {
-      case Unreached unreached -> {
+      case ServiceUnreachable unreached -> {
         err.println(unreached.getMessage());
         yield UNREACHED;
       }
-      case Told told -> {
+      case ServiceRefusal told -> {
         told.print(commands.getOut(), err);
         yield told.status();
       }

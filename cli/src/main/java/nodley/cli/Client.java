@@ -120,7 +120,7 @@ final class Client {
           }
         }
       }
-      throw new Unreached("Nodley at " + at + " has ended.");
+      throw new ServiceUnreachable("Nodley at " + at + " has ended.");
     } catch (IOException e) {
       throw unreached();
     }
@@ -211,8 +211,8 @@ final class Client {
     return call;
   }
 
-  private Unreached unreached() {
-    return new Unreached(
+  private ServiceUnreachable unreached() {
+    return new ServiceUnreachable(
         "Cannot reach Nodley at " + at + ". Is it running there? Start it with: nodley serve");
   }
 
@@ -223,7 +223,7 @@ final class Client {
     }
     JsonNode reply = parse(call, status);
     if (status >= HttpURLConnection.HTTP_BAD_REQUEST) {
-      throw new Told(reply, json);
+      throw new ServiceRefusal(reply, json);
     }
     return reply;
   }
@@ -241,6 +241,6 @@ final class Client {
     } catch (JacksonException e) {
       // Told below: whatever it is, it is not our service.
     }
-    throw new Unreached("What answers at " + at + " is not Nodley.");
+    throw new ServiceUnreachable("What answers at " + at + " is not Nodley.");
   }
 }

@@ -109,8 +109,8 @@ final class FormCommand extends ServiceCommand {
     JsonNode reply =
         client().put("/forms/" + Client.part(name) + "/revisions/" + back + "/current");
     if (!printedJson(reply)) {
-      out().println(Outcomes.revision(reply) + ", with the text of revision " + back);
-      Outcomes.print(reply, out());
+      out().println(PublishReport.revision(reply) + ", with the text of revision " + back);
+      PublishReport.print(reply, out());
     }
     return Cli.ACCEPTED;
   }
@@ -128,7 +128,7 @@ final class FormCommand extends ServiceCommand {
     JsonNode retired;
     try {
       retired = client.get("/forms/" + Client.part(name) + "/retired").path("retired");
-    } catch (Told told) {
+    } catch (ServiceRefusal told) {
       // Only an admin is told of it; the form itself is for all who may use it.
       return;
     }

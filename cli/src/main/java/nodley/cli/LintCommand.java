@@ -15,7 +15,7 @@ import nodley.core.file.FormFileException;
 import nodley.core.file.FormWarning;
 import nodley.core.file.ServiceTexts;
 import nodley.core.file.Shared;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.file.TextsFile;
 import nodley.core.form.Form;
 import picocli.CommandLine.Command;
@@ -86,7 +86,7 @@ final class LintCommand implements Callable<Integer> {
       return SharedFiles.kind(file.path()).equals("form")
           ? Optional.of(
               FormFile.read(
-                  FormFile.decode(file.bytes()), file.format(), Surroundings.alone(shared)))
+                  FormFile.decode(file.bytes()), file.format(), FormRegistry.alone(shared)))
           : Optional.empty();
     } catch (FormFileException e) {
       return Optional.empty();
@@ -104,10 +104,10 @@ final class LintCommand implements Callable<Integer> {
         return new Linted(file, List.of(), List.of(), List.of());
       }
       String text = FormFile.decode(file.bytes());
-      Form form = FormFile.read(text, file.format(), Surroundings.alone(shared));
+      Form form = FormFile.read(text, file.format(), FormRegistry.alone(shared));
       boolean complete = known.keySet().containsAll(form.refersTo());
       if (complete) {
-        form = FormFile.read(text, file.format(), Surroundings.of(known, shared));
+        form = FormFile.read(text, file.format(), FormRegistry.of(known, shared));
       }
       forms.add(form);
       return new Linted(file, List.of(), FormWarning.of(form), form.refersTo());
@@ -131,7 +131,7 @@ final class LintCommand implements Callable<Integer> {
           file.format(),
           form,
           name.language(),
-          Surroundings.of(known, shared));
+          FormRegistry.of(known, shared));
     }
     return new Linted(file, List.of(), List.of(), form == null ? List.of(name.form()) : List.of());
   }
@@ -154,7 +154,7 @@ final class LintCommand implements Callable<Integer> {
       JsonNode warnings =
           JsonMapper.shared()
               .valueToTree(linted.warnings().stream().map(FormWarning::toJson).toList());
-      Outcomes.printWarnings(warnings, spec.commandLine().getOut());
+      PublishReport.printWarnings(warnings, spec.commandLine().getOut());
     }
   }
 }

@@ -26,7 +26,7 @@ final class PreviewCommand extends ServiceCommand {
       String kind = SharedFiles.kind(path);
       return switch (kind) {
         case "form" -> {
-          String form = Declared.read(file, List.of(path)).name();
+          String form = LocalForm.read(file, List.of(path)).name();
           yield show(form, file, "/forms/" + Client.part(form));
         }
         case "texts" -> {
@@ -41,7 +41,7 @@ final class PreviewCommand extends ServiceCommand {
     } catch (FormFileException e) {
       errors(file, FormText.json(e));
       return Cli.REFUSED;
-    } catch (Told told) {
+    } catch (ServiceRefusal told) {
       if (json() || !told.problem().has("errors")) {
         throw told;
       }
@@ -57,17 +57,17 @@ final class PreviewCommand extends ServiceCommand {
     boolean falls = !outcome.path("fallsShort").isEmpty();
     if (!printedJson(outcome)) {
       out().println(name + ": " + words(outcome));
-      Outcomes.print(outcome, out());
+      PublishReport.print(outcome, out());
       if (objections) {
         out().println("It would be refused, for kept records stand against it:");
-        Outcomes.printObjections(outcome.path("objections"), out());
+        PublishReport.printObjections(outcome.path("objections"), out());
       }
       if (falls) {
         out()
             .println(
                 "It would be refused unless published with --force rules, for kept records fall"
                     + " short:");
-        Outcomes.printObjections(outcome.path("fallsShort"), out());
+        PublishReport.printObjections(outcome.path("fallsShort"), out());
       }
     }
     return objections || falls ? Cli.REFUSED : Cli.ACCEPTED;

@@ -59,7 +59,7 @@ final class PublishCommand extends ServiceCommand {
       try {
         all.add(Map.of("name", name, "text", FormFile.decode(file.bytes())));
         if (FileName.of(name).kind() == FileName.Kind.FORM) {
-          Declared.read(file, files);
+          LocalForm.read(file, files);
         }
       } catch (FormFileException e) {
         fine = false;
@@ -83,7 +83,7 @@ final class PublishCommand extends ServiceCommand {
         print(reply);
       }
       return Cli.ACCEPTED;
-    } catch (Told told) {
+    } catch (ServiceRefusal told) {
       if (json() || !told.problem().has("files")) {
         throw told;
       }
@@ -103,12 +103,12 @@ final class PublishCommand extends ServiceCommand {
   private void print(JsonNode reply) {
     for (JsonNode file : reply.path("files")) {
       out().println(what(file) + file.path("change").asString());
-      Outcomes.printWarnings(file.path("warnings"), out());
+      PublishReport.printWarnings(file.path("warnings"), out());
     }
-    Outcomes.print(reply, out());
+    PublishReport.print(reply, out());
     if (!reply.path("fallsShort").isEmpty()) {
       out().println("In force from now on; these kept records fall short, until they are edited:");
-      Outcomes.printObjections(reply.path("fallsShort"), out());
+      PublishReport.printObjections(reply.path("fallsShort"), out());
     }
   }
 
@@ -118,7 +118,7 @@ final class PublishCommand extends ServiceCommand {
     String kind = file.path("kind").asString();
     int language = name.lastIndexOf('.') + 1;
     return switch (kind) {
-      case "form" -> Outcomes.revision(file, name) + ", ";
+      case "form" -> PublishReport.revision(file, name) + ", ";
       case "texts" ->
           "texts of " + name.substring(0, language - 1) + " in " + name.substring(language) + ": ";
       default -> kind + " " + name + ": ";

@@ -17,7 +17,7 @@ import nodley.core.file.Format;
 import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.file.TextsFile;
 import nodley.core.file.ThemeFile;
 
@@ -99,7 +99,7 @@ final class SharedFiles {
     Optional<String> name = Optional.of(name(file));
     return switch (kind(file)) {
       case "list" -> shared.with(ListFile.read(text, format, name));
-      case "part" -> shared.with(PartFile.read(text, format, name, Surroundings.alone(shared)));
+      case "part" -> shared.with(PartFile.read(text, format, name, FormRegistry.alone(shared)));
       default -> shared.with(ThemeFile.read(text, format, name));
     };
   }

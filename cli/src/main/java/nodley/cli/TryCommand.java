@@ -18,9 +18,9 @@ import nodley.core.file.CaseFile;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Shared;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Form;
-import nodley.core.line.Trial;
+import nodley.core.line.CaseRunner;
 import nodley.core.value.Raw;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -101,11 +101,11 @@ final class TryCommand extends ServiceCommand {
     Shared shared = SharedFiles.near(List.of(file));
     FormText text = FormText.read(file, commands());
     Form form =
-        FormFile.read(FormFile.decode(text.bytes()), text.format(), Surroundings.alone(shared));
+        FormFile.read(FormFile.decode(text.bytes()), text.format(), FormRegistry.alone(shared));
     List<Tried> tried = new ArrayList<>();
     for (CaseFile.Case one : cases.cases()) {
-      Map<String, Object> verdict = Trial.judge(form, cases, one, Clock.systemDefaultZone());
-      tried.add(new Tried(form.name(), one.name(), one.line(), Trial.differences(one, verdict)));
+      Map<String, Object> verdict = CaseRunner.judge(form, cases, one, Clock.systemDefaultZone());
+      tried.add(new Tried(form.name(), one.name(), one.line(), CaseRunner.differences(one, verdict)));
     }
     return tried;
   }
@@ -140,7 +140,7 @@ final class TryCommand extends ServiceCommand {
               it ->
                   verdict.put(
                       it.getKey(), JsonMapper.shared().treeToValue(it.getValue(), Object.class)));
-      tried.add(new Tried(form, one.name(), one.line(), Trial.differences(one, verdict)));
+      tried.add(new Tried(form, one.name(), one.line(), CaseRunner.differences(one, verdict)));
     }
     return tried;
   }

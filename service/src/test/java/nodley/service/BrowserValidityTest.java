@@ -14,11 +14,11 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import nodley.core.file.FormFile;
 import nodley.core.file.Format;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.core.value.Raw;
@@ -74,9 +74,9 @@ class BrowserValidityTest {
         FormFile.read(
             JSON.writeValueAsString(Map.of("form", "f", "fields", Map.of("v", field))),
             Format.JSON,
-            Surroundings.UNKNOWN);
-    Input input = new Input(Map.of("v", new Raw.Text(value)), Input.Door.FORM);
-    Verdict verdict = Submission.check(form, input, Context.add(Clock.systemUTC()), Facts.NONE);
+            FormRegistry.UNKNOWN);
+    Input input = new Input(Map.of("v", new Raw.Text(value)), Input.Encoding.FORM);
+    Verdict verdict = Submission.check(form, input, Context.add(Clock.systemUTC()), Lookups.NONE);
     return verdict.isAccepted() && !verdict.values().get("v").isBlank();
   }
 

@@ -46,7 +46,7 @@ public final class Attempts {
   private static final Logger LOG = LoggerFactory.getLogger(Attempts.class);
 
   private final Database database;
-  private final Writer writer;
+  private final BatchWriter writer;
   private final Clock clock;
   private final StoreLimits limits;
   private final Disk disk;
@@ -78,7 +78,7 @@ public final class Attempts {
   /** An attempt, and its place in the log: what came later has a greater number. */
   public record Logged(long number, Attempt attempt) {}
 
-  Attempts(Database database, Writer writer, Clock clock, StoreLimits limits, Disk disk) {
+  Attempts(Database database, BatchWriter writer, Clock clock, StoreLimits limits, Disk disk) {
     this.database = database;
     this.writer = writer;
     this.clock = clock;

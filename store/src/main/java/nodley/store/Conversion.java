@@ -25,12 +25,12 @@ final class Conversion {
   private static final JsonMapper JSON = new JsonMapper();
   private static final String NEXT = "_next";
 
-  private final Following following;
+  private final FormMigration following;
   private final Connection on;
   private final Table shape;
   private final Column column;
 
-  Conversion(Following following, Table shape, Column column) {
+  Conversion(FormMigration following, Table shape, Column column) {
     this.following = following;
     this.on = following.on();
     this.shape = shape;
@@ -72,7 +72,7 @@ final class Conversion {
             on,
             row -> row.getString(1),
             "SELECT DISTINCT " + shape.key() + unfit + " LIMIT ?",
-            Following.MAX_NAMED);
+            FormMigration.MAX_NAMED);
     if (!ids.isEmpty()) {
       following.object(
           shape.pathOf(column),
@@ -97,7 +97,7 @@ final class Conversion {
         shape.pathOf(column),
         TableChange.Kind.CONVERTED,
         "From %s to %s: %s."
-            .formatted(was.word(), words(column.field()), Retired.words(converted)));
+            .formatted(was.word(), words(column.field()), RetiredFields.words(converted)));
   }
 
   /** What is bound for a value as one of the new type; null if it cannot be read as that. */

@@ -6,9 +6,9 @@ import java.util.Optional;
 public final class FormFolder {
 
   private final Database database;
-  private final Writer writer;
+  private final BatchWriter writer;
 
-  FormFolder(Database database, Writer writer) {
+  FormFolder(Database database, BatchWriter writer) {
     this.database = database;
     this.writer = writer;
   }

@@ -15,11 +15,11 @@ final class FormTable {
   /** What SQLite has room for in one table, unless it is built anew. */
   private static final int MOST_COLUMNS = 2_000;
 
-  private final Following following;
+  private final FormMigration following;
   private final Connection on;
   private final Table shape;
 
-  FormTable(Following following, Table shape) {
+  FormTable(FormMigration following, Table shape) {
     this.following = following;
     this.on = following.on();
     this.shape = shape;

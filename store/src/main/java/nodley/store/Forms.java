@@ -15,7 +15,7 @@ import java.util.stream.Stream;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.core.file.ServiceTexts;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.file.TextsFile;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
@@ -34,8 +34,8 @@ public final class Forms {
   private static final Logger LOG = LoggerFactory.getLogger(Forms.class);
 
   private final Database database;
-  private final Writer writer;
-  private final Publishing publishing;
+  private final BatchWriter writer;
+  private final PublishTransaction publishing;
   private volatile Snapshot current;
 
   /** What became of a publish. */
@@ -131,10 +131,10 @@ public final class Forms {
    * @param build the build of Nodley that reads it; empty if it may read otherwise the next time
    * @throws StoreException.BadFolder if something of it cannot be read
    */
-  Forms(Database database, Writer writer, Optional<String> build) {
+  Forms(Database database, BatchWriter writer, Optional<String> build) {
     this.database = database;
     this.writer = writer;
-    this.publishing = new Publishing(writer, database, database.read(Publishing::edition));
+    this.publishing = new PublishTransaction(writer, database, database.read(PublishTransaction::edition));
     this.current = database.snapshot(Snapshot::load);
     read(build);
     indexWords();
@@ -244,7 +244,7 @@ public final class Forms {
   }
 
   /** What a form file that is to be published may refer to. */
-  public Surroundings surroundings() {
+  public FormRegistry surroundings() {
     return current.surroundings();
   }
 
@@ -266,7 +266,7 @@ public final class Forms {
     int edition = earlier.map(PublishedForm::edition).orElse(0);
     var source = new PublishedForm.Source(form.name(), revision, edition, format, text);
     Snapshot after = before.with(source);
-    Publishing.Written written =
+    PublishTransaction.Written written =
         publishing.publish(
             before, after, manner, connection -> keep(connection, source), this::published);
     return new Published(
@@ -307,8 +307,8 @@ public final class Forms {
    * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
    * @throws StoreException.Breaks if other forms could not be read any more; nothing is changed
    */
-  public synchronized Together.Outcome publish(List<Together.File> files, Manner manner) {
-    return new Together(current, files).publish(publishing, manner, this::published);
+  public synchronized PublishBatch.Outcome publish(List<PublishBatch.File> files, Manner manner) {
+    return new PublishBatch(current, files).publish(publishing, manner, this::published);
   }
 
   /** What a form has been published with, the latest first. */
@@ -364,7 +364,7 @@ public final class Forms {
       return Outcome.UNCHANGED;
     }
     check(before, text);
-    Publishing.Written written =
+    PublishTransaction.Written written =
         publishing.publish(
             before,
             before.with(text),
@@ -461,7 +461,7 @@ public final class Forms {
 
   /** The fields that a form has no longer, whose values are still kept; the latest first. */
   public List<RetiredField> retired(String form) {
-    return database.snapshot(connection -> Retired.list(connection, form));
+    return database.snapshot(connection -> RetiredFields.list(connection, form));
   }
 
   /**
@@ -478,7 +478,7 @@ public final class Forms {
       throw new StoreException.StillThere(form.name(), path);
     }
     return writer.writeAlone(
-        connection -> Retired.forget(connection, form.name(), names), () -> {});
+        connection -> RetiredFields.forget(connection, form.name(), names), () -> {});
   }
 
   private static boolean isKept(Field field) {

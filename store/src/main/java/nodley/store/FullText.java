@@ -67,13 +67,13 @@ final class FullText {
    * Has the words of a record noted that is being added. SQLite writes its index out at each
    * savepoint that touches it, so this waits for the commit, where it is done for all at once.
    */
-  static void add(Writer writer, Form form, String id, Values values) {
+  static void add(BatchWriter writer, Form form, String id, Values values) {
     String words = words(form, values);
     writer.beforeCommit(on -> insert(on, form, id, words));
   }
 
   /** The same for one that is being edited. */
-  static void change(Writer writer, Form form, StoredRecord replaced, Values values) {
+  static void change(BatchWriter writer, Form form, StoredRecord replaced, Values values) {
     String before = words(form, replaced.values());
     String words = words(form, values);
     if (!before.equals(words)) {

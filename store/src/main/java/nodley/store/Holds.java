@@ -13,7 +13,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import nodley.core.form.Form;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
@@ -29,7 +29,7 @@ public final class Holds {
   private static final JsonMapper JSON = new JsonMapper();
 
   private final Database database;
-  private final Writer writer;
+  private final BatchWriter writer;
   private final Clock clock;
   private final int mostPerAddress;
 
@@ -44,7 +44,7 @@ public final class Holds {
    */
   public record Holder(String page, String address) {}
 
-  Holds(Database database, Writer writer, Clock clock, int mostPerAddress) {
+  Holds(Database database, BatchWriter writer, Clock clock, int mostPerAddress) {
     this.mostPerAddress = mostPerAddress;
     this.database = database;
     this.writer = writer;
@@ -53,15 +53,15 @@ public final class Holds {
   }
 
   /** Which of these claims are held for another page, by their places. */
-  public Set<Integer> against(Form form, List<Claim> claims, String page) {
+  public Set<Integer> against(Form form, List<UniqueKey> claims, String page) {
     return any ? database.read(on -> against(on, form, claims, page)) : Set.of();
   }
 
-  Set<Integer> against(Connection on, Form form, List<Claim> claims, String page)
+  Set<Integer> against(Connection on, Form form, List<UniqueKey> claims, String page)
       throws SQLException {
     Set<Integer> held = new TreeSet<>();
     for (int i = 0; any && i < claims.size(); i++) {
-      Claim claim = claims.get(i);
+      UniqueKey claim = claims.get(i);
       if (!claim.rows().isEmpty()) {
         continue;
       }
@@ -91,7 +91,7 @@ public final class Holds {
    * @param claims outside of rows
    * @return until when each is held, by its place; nothing for what is not
    */
-  public Map<Integer, Instant> hold(Form form, List<Claim> claims, Holder holder) {
+  public Map<Integer, Instant> hold(Form form, List<UniqueKey> claims, Holder holder) {
     return writer.write(
         on -> {
           any = true;
@@ -111,7 +111,7 @@ public final class Holds {
         });
   }
 
-  private Optional<Instant> hold(Connection on, Form form, Claim claim, Holder holder)
+  private Optional<Instant> hold(Connection on, Form form, UniqueKey claim, Holder holder)
       throws SQLException {
     String name = claim.unique().name();
     String value = value(form, claim);
@@ -201,7 +201,7 @@ public final class Holds {
   }
 
   /** The very values that the index compares. */
-  private static String value(Form form, Claim claim) {
+  private static String value(Form form, UniqueKey claim) {
     List<String> values = new ArrayList<>();
     for (Object bound : Records.index(form, claim).bound(claim)) {
       values.add(bound.toString());

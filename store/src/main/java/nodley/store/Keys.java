@@ -24,14 +24,14 @@ public final class Keys {
   public static final Duration SESSION = Duration.ofHours(12);
 
   private final Database database;
-  private final Writer writer;
+  private final BatchWriter writer;
   private final Clock clock;
   private final SecureRandom random = new SecureRandom();
 
   /** The names of keys by their digests: each request of a program asks, and nobody else writes. */
   private volatile Map<String, String> names;
 
-  Keys(Database database, Writer writer, Clock clock) {
+  Keys(Database database, BatchWriter writer, Clock clock) {
     this.database = database;
     this.writer = writer;
     this.clock = clock;

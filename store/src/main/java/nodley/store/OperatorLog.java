@@ -15,7 +15,7 @@ import java.util.Optional;
 public final class OperatorLog {
 
   private final Database database;
-  private final Writer writer;
+  private final BatchWriter writer;
   private final Clock clock;
 
   /**
@@ -40,7 +40,7 @@ public final class OperatorLog {
       long before,
       int limit) {}
 
-  OperatorLog(Database database, Writer writer, Clock clock) {
+  OperatorLog(Database database, BatchWriter writer, Clock clock) {
     this.database = database;
     this.writer = writer;
     this.clock = clock;

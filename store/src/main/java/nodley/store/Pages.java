@@ -87,7 +87,7 @@ final class Pages {
       after.ifPresent(keys -> beyond(keys, where, bound));
       listing
           .where()
-          .flatMap(it -> Narrowing.of(it.tree(), table))
+          .flatMap(it -> ConditionSql.of(it.tree(), table))
           .ifPresent(
               it -> {
                 where.add(it.sql());

@@ -5,7 +5,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.file.Format;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Form;
 
 /**
@@ -38,7 +38,7 @@ public final class PublishedForm {
    * @param languages the form in each language that it or Nodley has texts in
    * @param uses what the text refers to outside itself: where that changes, it is read anew
    */
-  record Reading(Form form, List<Form> languages, Set<Surroundings.Use> uses) {
+  record Reading(Form form, List<Form> languages, Set<FormRegistry.Use> uses) {
     Reading {
       languages = List.copyOf(languages);
       uses = Set.copyOf(uses);
@@ -97,7 +97,7 @@ public final class PublishedForm {
   }
 
   /** What the text refers to outside itself. */
-  Set<Surroundings.Use> uses() {
+  Set<FormRegistry.Use> uses() {
     return reading.get().uses();
   }
 

@@ -12,8 +12,8 @@ import java.util.concurrent.locks.LockSupport;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
-import nodley.core.line.Claim;
-import nodley.core.line.Keep;
+import nodley.core.line.UniqueKey;
+import nodley.core.line.RecordSink;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -39,9 +39,9 @@ public final class Records {
   private static final int QUESTIONS = 100;
 
   private final Database database;
-  private final Writer writer;
+  private final BatchWriter writer;
   private final Forms forms;
-  private final Answers answers;
+  private final IdempotencyStore answers;
   private final Attempts attempts;
   private final Holds holds;
   private final Ids ids;
@@ -51,9 +51,9 @@ public final class Records {
 
   Records(
       Database database,
-      Writer writer,
+      BatchWriter writer,
       Forms forms,
-      Answers answers,
+      IdempotencyStore answers,
       Attempts attempts,
       Holds holds,
       Ids ids) {
@@ -73,8 +73,8 @@ public final class Records {
    * @throws StoreException.Outdated if the form has one record only, and it is there
    * @throws StoreException.FormChanged if the form has been published anew since
    */
-  public Keep.Outcome<StoredRecord> add(
-      PublishedForm published, Values values, List<Claim> claims, Sent sent) {
+  public RecordSink.Outcome<StoredRecord> add(
+      PublishedForm published, Values values, List<UniqueKey> claims, SubmissionInfo sent) {
     Form form = published.form();
     return orClash(
         connection -> {
@@ -115,13 +115,13 @@ public final class Records {
    * @throws StoreException.Outdated if somebody changed it since
    * @throws StoreException.FormChanged if the form has been published anew since
    */
-  public Keep.Outcome<StoredRecord> edit(
+  public RecordSink.Outcome<StoredRecord> edit(
       PublishedForm published,
       String id,
       long version,
       Values values,
-      List<Claim> claims,
-      Sent sent) {
+      List<UniqueKey> claims,
+      SubmissionInfo sent) {
     Form form = published.form();
     return orClash(
         connection -> {
@@ -203,13 +203,13 @@ public final class Records {
     return inside.isBlank() ? Value.BLANK : new Value.Group(inside);
   }
 
-  private static Row row(Form form, Values values, List<Claim> claims) {
+  private static Row row(Form form, Values values, List<UniqueKey> claims) {
     Row row = new Row(Table.of(form).getFirst(), values);
     row.guard(claims, List.of());
     return row;
   }
 
-  private void checkNew(Connection connection, Form form, Sent sent) throws SQLException {
+  private void checkNew(Connection connection, Form form, SubmissionInfo sent) throws SQLException {
     Optional<String> answer = answers.find(connection, form.name(), sent);
     if (answer.isPresent()) {
       throw new StoreException.AlreadyAnswered(answer.get());
@@ -224,15 +224,15 @@ public final class Records {
   }
 
   /** A value that is set aside for another page is as good as taken. */
-  private void checkFree(Connection connection, Form form, List<Claim> claims, Sent sent)
+  private void checkFree(Connection connection, Form form, List<UniqueKey> claims, SubmissionInfo sent)
       throws SQLException {
     Set<Integer> held = holds.against(connection, form, claims, sent.page());
     if (!held.isEmpty()) {
-      throw new Clashed(new Keep.Clash<>(Set.of(), held, Set.of()));
+      throw new Clashed(new RecordSink.Clash<>(Set.of(), held, Set.of()));
     }
   }
 
-  private StoredRecord answered(Connection connection, Form form, StoredRecord record, Sent sent)
+  private StoredRecord answered(Connection connection, Form form, StoredRecord record, SubmissionInfo sent)
       throws SQLException {
     writer.afterCommit(() -> forms.wrote(form, record.id()));
     holds.end(connection, sent.page());
@@ -246,17 +246,17 @@ public final class Records {
   /** Thrown, so that nothing stays of what was written before the index refused. */
   private static final class Clashed extends RuntimeException {
     private static final long serialVersionUID = 1;
-    private final transient Keep.Clash<StoredRecord> clash;
+    private final transient RecordSink.Clash<StoredRecord> clash;
 
-    Clashed(Keep.Clash<StoredRecord> clash) {
+    Clashed(RecordSink.Clash<StoredRecord> clash) {
       super("Unique values are taken, or records are missing.");
       this.clash = clash;
     }
   }
 
-  private Keep.Outcome<StoredRecord> orClash(Writer.Work<StoredRecord> work) {
+  private RecordSink.Outcome<StoredRecord> orClash(BatchWriter.Work<StoredRecord> work) {
     try {
-      return new Keep.Kept<>(writer.write(work));
+      return new RecordSink.Kept<>(writer.write(work));
     } catch (Clashed e) {
       return e.clash;
     }
@@ -277,7 +277,7 @@ public final class Records {
             Versions.remove(connection, form, id);
             FullText.remove(connection, form, record);
             attempts.forgetValues(connection, form.name(), id);
-            Answers.forgetValues(connection, form.name(), id);
+            IdempotencyStore.forgetValues(connection, form.name(), id);
             return Sql.run(
                 connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
           } catch (SQLiteException e) {
@@ -450,12 +450,12 @@ public final class Records {
   }
 
   /** Which of these claims another record has, by their places: one question for all of them. */
-  public Set<Integer> taken(Form form, List<Claim> claims, Optional<String> except) {
+  public Set<Integer> taken(Form form, List<UniqueKey> claims, Optional<String> except) {
     return database.read(connection -> taken(connection, form, claims, except));
   }
 
   static Set<Integer> taken(
-      Connection connection, Form form, List<Claim> claims, Optional<String> except)
+      Connection connection, Form form, List<UniqueKey> claims, Optional<String> except)
       throws SQLException {
     Set<Integer> taken = new TreeSet<>();
     // SQLite takes so many parts of a compound at once, and so many values.
@@ -475,7 +475,7 @@ public final class Records {
     return taken;
   }
 
-  static UniqueIndex index(Form form, Claim claim) {
+  static UniqueIndex index(Form form, UniqueKey claim) {
     for (Table table : Table.of(form)) {
       for (UniqueIndex index : table.uniques()) {
         if (index.unique().equals(claim.unique())) {
@@ -505,7 +505,7 @@ public final class Records {
       SQLiteException e,
       Form form,
       Values values,
-      List<Claim> claims,
+      List<UniqueKey> claims,
       Optional<String> except)
       throws SQLException {
     writer.takeBack();
@@ -519,7 +519,7 @@ public final class Records {
     if (taken.isEmpty() && missing.isEmpty()) {
       throw e;
     }
-    return new Clashed(new Keep.Clash<>(taken, Set.of(), missing));
+    return new Clashed(new RecordSink.Clash<>(taken, Set.of(), missing));
   }
 
   /** What is published has a commit to itself, so nothing changes while a record is written. */
@@ -589,7 +589,7 @@ public final class Records {
   }
 
   private static Sql.RowReader<StoredRecord> reader(Form form) {
-    Layout layout = Table.of(form).getFirst().layout();
+    ColumnLayout layout = Table.of(form).getFirst().layout();
     return row ->
         new StoredRecord(
             row.getString(1),

@@ -17,14 +17,14 @@ import nodley.core.name.Near;
  */
 final class Renames {
 
-  private final Following following;
+  private final FormMigration following;
   private final Connection on;
   private final String form;
 
   /** What there is now: read anew after each rename. */
   private List<Columns.Found> columns;
 
-  Renames(Following following) throws SQLException {
+  Renames(FormMigration following) throws SQLException {
     this.following = following;
     this.on = following.on();
     this.form = following.form().name();
@@ -146,23 +146,23 @@ final class Renames {
     String from = String.join(".", rename.from());
     String to = String.join(".", rename.to());
     List<Columns.Found> inTheWay = Columns.under(columns, rename.to());
-    long kept = Retired.values(on, inTheWay);
+    long kept = RetiredFields.values(on, inTheWay);
     if (kept > 0) {
       following.object(
           to,
           "An earlier field `%s` is retired, and still has %s; `nodley form %s --forget %s` makes room."
-              .formatted(to, Retired.words(kept), form, to),
+              .formatted(to, RetiredFields.words(kept), form, to),
           List.of(),
           kept);
       return;
     }
     if (!inTheWay.isEmpty()) {
-      Retired.drop(on, form, rename.to());
+      RetiredFields.drop(on, form, rename.to());
     }
     Columns.rename(on, form, rename);
     columns = Columns.of(on, form);
     Versions.rename(on, form, rename);
-    Retired.rename(on, form, rename);
+    RetiredFields.rename(on, form, rename);
     Sql.run(on, "INSERT INTO nodley_renames (form, was, now) VALUES (?, ?, ?)", form, from, to);
     following.renames().add(rename);
     following.changed(to, TableChange.Kind.RENAMED, "`%s` is `%s` now.".formatted(from, to));

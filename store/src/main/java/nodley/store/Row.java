@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
@@ -26,7 +26,7 @@ final class Row {
   }
 
   /** Marks which of its uniques count, for the row of these numbers. */
-  void guard(List<Claim> claims, List<Integer> rows) {
+  void guard(List<UniqueKey> claims, List<Integer> rows) {
     for (UniqueIndex index : table.uniques()) {
       boolean counts =
           claims.stream()

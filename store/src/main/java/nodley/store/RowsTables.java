@@ -15,7 +15,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import tools.jackson.databind.json.JsonMapper;
@@ -31,13 +31,13 @@ final class RowsTables {
 
   private final Connection on;
   private final String record;
-  private final List<Claim> claims;
+  private final List<UniqueKey> claims;
   private final Map<String, Table> tables = new LinkedHashMap<>();
 
   /** Those that were there before, by table; a row that is none of them is inserted. */
   private final Map<String, Set<Long>> existing = new HashMap<>();
 
-  private RowsTables(Connection on, Form form, String record, List<Claim> claims) {
+  private RowsTables(Connection on, Form form, String record, List<UniqueKey> claims) {
     this.on = on;
     this.record = record;
     this.claims = claims;
@@ -45,7 +45,7 @@ final class RowsTables {
   }
 
   /** Inserts the rows of a new record; returns the values with the identities of their rows. */
-  static Values insert(Connection on, Form form, String id, Values values, List<Claim> claims)
+  static Values insert(Connection on, Form form, String id, Values values, List<UniqueKey> claims)
       throws SQLException {
     if (Table.of(form).size() == 1) {
       return values;
@@ -60,7 +60,7 @@ final class RowsTables {
    *
    * @return the values with the identities of their rows
    */
-  static Values replace(Connection on, Form form, String id, Values values, List<Claim> claims)
+  static Values replace(Connection on, Form form, String id, Values values, List<UniqueKey> claims)
       throws SQLException {
     if (Table.of(form).size() == 1) {
       return values;

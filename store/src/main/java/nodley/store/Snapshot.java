@@ -22,8 +22,8 @@ import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
 import nodley.core.file.ServiceTexts;
 import nodley.core.file.Shared;
-import nodley.core.file.Surroundings;
-import nodley.core.file.Surroundings.Use;
+import nodley.core.file.FormRegistry;
+import nodley.core.file.FormRegistry.Use;
 import nodley.core.file.TextsFile;
 import nodley.core.file.ThemeFile;
 import nodley.core.form.Form;
@@ -46,10 +46,10 @@ record Snapshot(
   private static final Snapshot EMPTY = new Snapshot(Map.of(), Map.of(), Shared.NONE);
 
   /** What a file that is to be published may refer to. */
-  Surroundings surroundings() {
+  FormRegistry surroundings() {
     Map<String, Supplier<Form>> byName = new LinkedHashMap<>();
     forms.forEach((name, form) -> byName.put(name, form::form));
-    return Surroundings.ofUnread(byName, shared);
+    return FormRegistry.ofUnread(byName, shared);
   }
 
   /**
@@ -213,7 +213,7 @@ record Snapshot(
     return switch (text.kind()) {
       case LIST -> shared.with(ListFile.read(text.text(), text.format(), name));
       case PART ->
-          shared.with(PartFile.read(text.text(), text.format(), name, Surroundings.alone(shared)));
+          shared.with(PartFile.read(text.text(), text.format(), name, FormRegistry.alone(shared)));
       case THEME -> shared.with(ThemeFile.read(text.text(), text.format(), name));
       case TEXTS -> {
         TextsFile.Name file = nameOf(text).orElseThrow();
@@ -236,7 +236,7 @@ record Snapshot(
       Predicate<PublishedForm> concerned) {
     Map<String, PublishedForm> next = new TreeMap<>();
     Map<String, Supplier<Form>> known = new LinkedHashMap<>();
-    Surroundings all = Surroundings.ofUnread(known, allShared);
+    FormRegistry all = FormRegistry.ofUnread(known, allShared);
     for (Source source : sources) {
       PublishedForm earlier = forms.get(source.name());
       if (earlier != null && earlier.source().equals(source) && !concerned.test(earlier)) {
@@ -244,7 +244,7 @@ record Snapshot(
         known.put(source.name(), earlier::form);
       } else {
         Lazy<Reading> alone =
-            new Lazy<>(() -> read(source, Surroundings.alone(allShared), allTexts));
+            new Lazy<>(() -> read(source, FormRegistry.alone(allShared), allTexts));
         Lazy<Reading> reading =
             new Lazy<>(
                 () ->
@@ -280,7 +280,7 @@ record Snapshot(
 
   /** The form in each language that ships, and in those that it or all forms have texts in. */
   private static List<Form> languages(
-      Form form, Map<String, Forms.SharedText> texts, Surroundings surroundings) {
+      Form form, Map<String, Forms.SharedText> texts, FormRegistry surroundings) {
     Map<Locale, Form> languages = new LinkedHashMap<>();
     Shared shared = surroundings.shared();
     Stream.concat(Languages.SHIPPED.stream(), shared.texts().keySet().stream())
@@ -303,9 +303,9 @@ record Snapshot(
 
   /** What a form means, and what it was looked for outside its text. */
   private static Reading read(
-      Source source, Surroundings surroundings, Map<String, Forms.SharedText> texts) {
+      Source source, FormRegistry surroundings, Map<String, Forms.SharedText> texts) {
     Set<Use> uses = new HashSet<>();
-    Surroundings told = surroundings.telling(uses::add);
+    FormRegistry told = surroundings.telling(uses::add);
     try {
       Form form = FormFile.read(source.text(), source.format(), told.named(source.name()));
       Form said = told.shared().in(form, form.language());

@@ -23,15 +23,15 @@ public final class Store implements AutoCloseable {
 
   private final FileChannel lock;
   private final Database database;
-  private final Writer writer;
+  private final BatchWriter writer;
   private final Forms forms;
   private final Records records;
-  private final Answers answers;
+  private final IdempotencyStore answers;
   private final Attempts attempts;
   private final Holds holds;
   private final Keys keys;
   private final OperatorLog operatorLog;
-  private final Seals seals;
+  private final SignedTokens seals;
   private final FormFolder folder;
 
   private Store(
@@ -41,16 +41,16 @@ public final class Store implements AutoCloseable {
     this.database = database;
     Clock clock = Clock.systemUTC();
     this.writer =
-        new Writer(database.writer(), limits.waiting(), limits.turn(), new Presence(file)::check);
+        new BatchWriter(database.writer(), limits.waiting(), limits.turn(), new FilePresence(file)::check);
     this.forms = new Forms(database, writer, build);
-    this.answers = new Answers(database, clock);
+    this.answers = new IdempotencyStore(database, clock);
     this.attempts =
         new Attempts(database, writer, clock, limits, new Disk(file.toAbsolutePath().getParent()));
     this.holds = new Holds(database, writer, clock, limits.holdsPerAddress());
     this.records = new Records(database, writer, forms, answers, attempts, holds, ids(clock));
     this.operatorLog = new OperatorLog(database, writer, clock);
     this.keys = new Keys(database, writer, clock);
-    this.seals = new Seals(file.resolveSibling(Seals.FILE), database, writer);
+    this.seals = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
     this.folder = new FormFolder(database, writer);
   }
 
@@ -181,7 +181,7 @@ public final class Store implements AutoCloseable {
     return records;
   }
 
-  public Answers answers() {
+  public IdempotencyStore answers() {
     return answers;
   }
 
@@ -201,7 +201,7 @@ public final class Store implements AutoCloseable {
     return operatorLog;
   }
 
-  public Seals seals() {
+  public SignedTokens seals() {
     return seals;
   }
 

@@ -52,7 +52,7 @@ final class Table {
   private final Map<List<String>, Column> columns = new LinkedHashMap<>();
   private final List<UniqueIndex> uniques;
   private final String select;
-  private final Layout layout;
+  private final ColumnLayout layout;
   private final Map<List<String>, String> insertions = new ConcurrentHashMap<>();
 
   /**
@@ -85,7 +85,7 @@ final class Table {
     this.select =
         Stream.concat(leading.stream(), read.stream().map(Column::name))
             .collect(Collectors.joining(", ", "SELECT ", " FROM " + name()));
-    this.layout = Layout.of(fields, read, leading.size() + 1);
+    this.layout = ColumnLayout.of(fields, read, leading.size() + 1);
   }
 
   /** All tables of a form, outer ones first. */
@@ -190,7 +190,7 @@ final class Table {
   }
 
   /** How a row that {@link #select} gives becomes values. */
-  Layout layout() {
+  ColumnLayout layout() {
     return layout;
   }
 

@@ -7,7 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import nodley.core.form.Unique;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 
 /**
  * A real index for what is unique. To SQLite no NULL is like another, so what is blank never
@@ -97,7 +97,7 @@ final class UniqueIndex {
   }
 
   /** What is bound there, between the place and the record that does not count. */
-  List<Object> bound(Claim claim) {
+  List<Object> bound(UniqueKey claim) {
     List<Object> bound = new ArrayList<>();
     for (int i = 0; i < unique.paths().size(); i++) {
       Column column = table.column(unique.paths().get(i));

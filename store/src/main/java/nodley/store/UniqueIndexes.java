@@ -7,7 +7,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 import nodley.core.line.Context;
 import nodley.core.line.Submission;
 import nodley.core.value.Fold;
@@ -15,11 +15,11 @@ import nodley.core.value.Fold;
 /** The unique indexes of a table, and how they follow the form from revision to revision. */
 final class UniqueIndexes {
 
-  private final Following following;
+  private final FormMigration following;
   private final Connection on;
   private final Table shape;
 
-  UniqueIndexes(Following following, Table shape) {
+  UniqueIndexes(FormMigration following, Table shape) {
     this.following = following;
     this.on = following.on();
     this.shape = shape;
@@ -121,7 +121,7 @@ final class UniqueIndexes {
         record -> {
           // As in an edit: what is kept blank stays so, whatever the form begins with now.
           Context kept = context.editing(record.id(), record.values());
-          for (Claim claim : Submission.claims(following.form(), record.values(), kept)) {
+          for (UniqueKey claim : Submission.claims(following.form(), record.values(), kept)) {
             if (claim.unique().equals(index.unique())) {
               mark(index, record, claim.rows());
             }
@@ -190,7 +190,7 @@ final class UniqueIndexes {
             on,
             row -> row.getString(1),
             "SELECT DISTINCT " + shape.key() + " " + twice + " ORDER BY " + columns + " LIMIT ?",
-            Following.MAX_NAMED);
+            FormMigration.MAX_NAMED);
     if (!ids.isEmpty()) {
       following.object(
           shape.pathOf(shape.column(index.unique().at())),

@@ -29,7 +29,7 @@ final class Versions {
    * Keeps what an edit replaces, with the values of fields that are retired: they are there yet.
    */
   static void keep(Connection on, Form form, StoredRecord replaced) throws SQLException {
-    StoredRecord whole = Retired.read(on, form, replaced);
+    StoredRecord whole = RetiredFields.read(on, form, replaced);
     Sql.run(
         on,
         "INSERT INTO nodley_versions"
@@ -54,9 +54,9 @@ final class Versions {
       throws SQLException {
     List<Version> versions = new ArrayList<>();
     if (record.version() < before) {
-      versions.add(current(Retired.read(on, form, record)));
+      versions.add(current(RetiredFields.read(on, form, record)));
     }
-    KeptValues values = new KeptValues();
+    VersionReader values = new VersionReader();
     versions.addAll(
         Sql.list(
             on,
@@ -139,7 +139,7 @@ final class Versions {
         kept.withoutRows());
   }
 
-  private static Version read(ResultSet row, KeptValues values) throws SQLException {
+  private static Version read(ResultSet row, VersionReader values) throws SQLException {
     values.read(row.getString("record"));
     return new Version(
         row.getLong("version"),

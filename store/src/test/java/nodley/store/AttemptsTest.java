@@ -22,14 +22,14 @@ class AttemptsTest {
 
   @TempDir private Path folder;
   private Database database;
-  private Writer writer;
+  private BatchWriter writer;
   private Attempts attempts;
   private int number;
 
   @BeforeEach
   void open() throws Exception {
     database = new Database(folder.resolve("test.db"));
-    writer = new Writer(database.writer());
+    writer = new BatchWriter(database.writer());
     within(rows(2_000));
   }
 
@@ -272,7 +272,7 @@ class AttemptsTest {
   /** Removing a record must not read what all others have left in the log, and in answers. */
   @Test
   void whatARecordLeftIsFoundByTheRecord() {
-    for (String forget : List.of(Attempts.FORGET_VALUES, Answers.FORGET_VALUES)) {
+    for (String forget : List.of(Attempts.FORGET_VALUES, IdempotencyStore.FORGET_VALUES)) {
       assertThat(
               database
                   .<List<String>>read(

@@ -12,7 +12,7 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
-import nodley.core.line.Keep;
+import nodley.core.line.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.Test;
@@ -39,7 +39,7 @@ class CareTest {
   private static StoredRecord add(Store store, String name) {
     PublishedForm form = store.forms().find("boat").orElseThrow();
     Values values = new Values(Map.of("name", new Value.Text(name)));
-    return ((Keep.Kept<StoredRecord>) Keeping.add(store, form, values)).record();
+    return ((RecordSink.Kept<StoredRecord>) Keeping.add(store, form, values)).record();
   }
 
   private void backUp() {

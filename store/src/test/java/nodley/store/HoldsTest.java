@@ -14,9 +14,9 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.file.FormFile;
 import nodley.core.file.Format;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Form;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 import nodley.core.line.Context;
 import nodley.core.line.Submission;
 import nodley.core.value.Value;
@@ -35,7 +35,7 @@ class HoldsTest {
   @TempDir private Path folder;
   private Store store;
   private Database database;
-  private Writer writer;
+  private BatchWriter writer;
   private Form form;
   private final HandSet clock = new HandSet();
   private Holds holds;
@@ -63,10 +63,10 @@ class HoldsTest {
   @BeforeEach
   void open() throws Exception {
     store = Store.open(folder);
-    form = FormFile.read(FILE, Format.YAML, Surroundings.UNKNOWN);
+    form = FormFile.read(FILE, Format.YAML, FormRegistry.UNKNOWN);
     store.forms().publish(form, FILE, Format.YAML, Forms.Manner.CAREFUL);
     database = new Database(folder.resolve(Store.FILE));
-    writer = new Writer(database.writer());
+    writer = new BatchWriter(database.writer());
     holds = new Holds(database, writer, clock, 20);
   }
 
@@ -77,7 +77,7 @@ class HoldsTest {
     store.close();
   }
 
-  private List<Claim> claims(String code) {
+  private List<UniqueKey> claims(String code) {
     Values values = new Values(Map.of("code", new Value.Text(code)));
     return Submission.claims(form, values, Context.add(clock));
   }

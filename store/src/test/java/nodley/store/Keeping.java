@@ -8,9 +8,9 @@ import java.util.stream.Collectors;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 import nodley.core.line.Context;
-import nodley.core.line.Keep;
+import nodley.core.line.RecordSink;
 import nodley.core.line.Submission;
 import nodley.core.value.Values;
 
@@ -36,24 +36,24 @@ final class Keeping {
     }
   }
 
-  static Keep.Outcome<StoredRecord> add(Store store, PublishedForm form, Values values) {
-    return store.records().add(form, values, claims(form, values), Sent.by(""));
+  static RecordSink.Outcome<StoredRecord> add(Store store, PublishedForm form, Values values) {
+    return store.records().add(form, values, claims(form, values), SubmissionInfo.by(""));
   }
 
-  static Keep.Outcome<StoredRecord> edit(
+  static RecordSink.Outcome<StoredRecord> edit(
       Store store, PublishedForm form, String id, long version, Values values, String by) {
-    return store.records().edit(form, id, version, values, claims(form, values), Sent.by(by));
+    return store.records().edit(form, id, version, values, claims(form, values), SubmissionInfo.by(by));
   }
 
   /** The uniques of which another record has the values, by their names. */
   static Set<String> taken(Store store, PublishedForm form, Values values) {
-    List<Claim> claims = claims(form, values);
+    List<UniqueKey> claims = claims(form, values);
     return store.records().taken(form.form(), claims, Optional.empty()).stream()
         .map(i -> claims.get(i).unique().name())
         .collect(Collectors.toSet());
   }
 
-  private static List<Claim> claims(PublishedForm form, Values values) {
+  private static List<UniqueKey> claims(PublishedForm form, Values values) {
     return Submission.claims(form.form(), values, CONTEXT);
   }
 }

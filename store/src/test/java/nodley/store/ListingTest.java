@@ -20,15 +20,15 @@ import nodley.core.expression.Expression;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
-import nodley.core.file.Reachable;
-import nodley.core.file.Surroundings;
+import nodley.core.file.RecordNames;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.Selection;
 import nodley.core.line.Submission;
 import nodley.core.value.Values;
@@ -68,7 +68,7 @@ class ListingTest {
   @BeforeEach
   void open() throws FormFileException {
     store = Store.open(folder);
-    Form read = FormFile.read(THING, Format.YAML, Surroundings.UNKNOWN);
+    Form read = FormFile.read(THING, Format.YAML, FormRegistry.UNKNOWN);
     form = store.forms().publish(read, THING, Format.YAML, Forms.Manner.CAREFUL).form().form();
     Random random = new Random(7);
     for (int i = 0; i < 300; i++) {
@@ -88,7 +88,7 @@ class ListingTest {
   private Values values(String json) {
     try {
       Input input = JsonInput.read(json.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
-      return Submission.check(form, input, NOW, Facts.NONE).values();
+      return Submission.check(form, input, NOW, Lookups.NONE).values();
     } catch (Unreadable e) {
       throw new AssertionError(e);
     }
@@ -135,8 +135,8 @@ class ListingTest {
   private Listing.Where where(String text) {
     try {
       Expression condition =
-          Expression.condition(text, Reachable.in(form, Surroundings.UNKNOWN, _ -> true));
-      Selection selection = new Selection(form, condition, NOW, Facts.NONE);
+          Expression.condition(text, RecordNames.in(form, FormRegistry.UNKNOWN, _ -> true));
+      Selection selection = new Selection(form, condition, NOW, Lookups.NONE);
       return new Listing.Where(condition.toJson(), selection::holds);
     } catch (BadExpression e) {
       throw new AssertionError(text, e);
@@ -209,13 +209,13 @@ class ListingTest {
         .containsExactlyElementsOf(expected);
     // The other way round: what SQLite left out, the core would not have picked.
     assertThat(
-            Narrowing.of(where(condition).tree(), Table.of(form).getFirst())
+            ConditionSql.of(where(condition).tree(), Table.of(form).getFirst())
                 .map(it -> narrowed(it).containsAll(expected))
                 .orElse(true))
         .isTrue();
   }
 
-  private List<String> narrowed(Narrowing narrowing) {
+  private List<String> narrowed(ConditionSql narrowing) {
     try (Connection on = DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
       return Sql.list(
           on,
@@ -229,14 +229,14 @@ class ListingTest {
 
   @Test
   void itIsNarrowedByAnIndexWhereThereIsOne() throws Exception {
-    Narrowing narrowing =
-        Narrowing.of(
+    ConditionSql narrowing =
+        ConditionSql.of(
                 where("crew > 3 and lower(name) = \"heron\"").tree(), Table.of(form).getFirst())
             .orElseThrow();
     assertThat(narrowing.sql()).isEqualTo("(\"crew\" > ?)");
     assertThat(narrowing.bound()).containsExactly(3L);
     assertThat(
-            Narrowing.of(
+            ConditionSql.of(
                 where("crew > 3 or lower(name) = \"x\"").tree(), Table.of(form).getFirst()))
         .isEmpty();
   }

@@ -16,8 +16,8 @@ import nodley.core.file.FormFileException;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
-import nodley.core.line.Keep;
+import nodley.core.line.Lookups;
+import nodley.core.line.RecordSink;
 import nodley.core.line.Submission;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -83,12 +83,12 @@ class NestedTest {
             form(form).form(),
             JsonInput.read(json.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT),
             ADD,
-            Facts.NONE)
+            Lookups.NONE)
         .values();
   }
 
   private StoredRecord add(String form, String json) throws Exception {
-    return ((Keep.Kept<StoredRecord>) Keeping.add(store, form(form), values(form, json))).record();
+    return ((RecordSink.Kept<StoredRecord>) Keeping.add(store, form(form), values(form, json))).record();
   }
 
   private List<String> sql(String query) throws SQLException {
@@ -152,7 +152,7 @@ class NestedTest {
                 store,
                 form("trip"),
                 values("trip", "{\"contact\": {\"mail\": \"aNN@a.example\"}}")))
-        .isEqualTo(new Keep.Clash<>(Set.of(0), Set.of(), Set.of()));
+        .isEqualTo(new RecordSink.Clash<>(Set.of(0), Set.of(), Set.of()));
     assertThat(sql("SELECT \"unique\" FROM pragma_index_list('trip') WHERE name LIKE '%mail'"))
         .containsExactly("1");
     assertThat(
@@ -175,7 +175,7 @@ class NestedTest {
                     .containsExactly(new StoreException.Referrer("trip", "crew.berth", trip)));
     assertThat(
             Keeping.add(store, form("trip"), values("trip", "{\"crew\": [{\"berth\": \"gone\"}]}")))
-        .isEqualTo(new Keep.Clash<>(Set.of(), Set.of(), Set.of("crew.berth")));
+        .isEqualTo(new RecordSink.Clash<>(Set.of(), Set.of(), Set.of("crew.berth")));
     assertThat(sql("SELECT count(*) FROM trip"))
         .as("what was written before its rows were refused is gone")
         .containsExactly("1");
@@ -185,7 +185,7 @@ class NestedTest {
   void aSecretIsNeverReadAndABlankOneKeepsTheKeptOne() throws Exception {
     Values sealed = new Values(Map.of("pass", new Value.Text("a digest")));
     StoredRecord kept =
-        ((Keep.Kept<StoredRecord>) Keeping.add(store, form("trip"), sealed)).record();
+        ((RecordSink.Kept<StoredRecord>) Keeping.add(store, form("trip"), sealed)).record();
     assertThat(kept.values().get("pass")).isEqualTo(Value.BLANK);
     Keeping.edit(store, form("trip"), kept.id(), 1, values("trip", "{\"name\": \"x\"}"), "");
     assertThat(sql("SELECT name, pass FROM trip")).containsExactly("x|a digest");
@@ -235,7 +235,7 @@ class NestedTest {
     Values fewer = values("trip", "{\"crew\": [{\"name\": \"Jory\"}], \"mood\": \"worse\"}");
     assertIsRead(
         "trip",
-        ((Keep.Kept<StoredRecord>) Keeping.edit(store, form("trip"), trip.id(), 1, fewer, "ann"))
+        ((RecordSink.Kept<StoredRecord>) Keeping.edit(store, form("trip"), trip.id(), 1, fewer, "ann"))
             .record());
   }
 

@@ -8,7 +8,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
-import nodley.core.line.Keep;
+import nodley.core.line.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.AfterEach;
@@ -46,7 +46,7 @@ class PlainToolsTest {
         new Values(Map.of("badge", new Value.Text("7"), "certs", new Value.Rows(List.of())));
     Values values =
         new Values(Map.of("name", new Value.Text("Heron"), "crew", new Value.Rows(List.of(crew))));
-    String id = ((Keep.Kept<StoredRecord>) Keeping.add(store, boat, values)).record().id();
+    String id = ((RecordSink.Kept<StoredRecord>) Keeping.add(store, boat, values)).record().id();
     Keeping.edit(store, boat, id, 1, values, "ann");
   }
 

@@ -18,7 +18,7 @@ import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
 import nodley.core.line.Answer;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.Submission;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -77,8 +77,8 @@ class RowIdentityTest {
             form.form(),
             input(json),
             ADD,
-            Facts.NONE,
-            (values, claims) -> store.records().add(form, values, claims, Sent.by(""))));
+            Lookups.NONE,
+            (values, claims) -> store.records().add(form, values, claims, SubmissionInfo.by(""))));
   }
 
   private Answer<StoredRecord> edit(PublishedForm form, StoredRecord before, String json) {
@@ -88,9 +88,9 @@ class RowIdentityTest {
         form.form(),
         input(json),
         context,
-        Facts.NONE,
+        Lookups.NONE,
         (values, claims) ->
-            store.records().edit(form, now.id(), now.version(), values, claims, Sent.by("ann")));
+            store.records().edit(form, now.id(), now.version(), values, claims, SubmissionInfo.by("ann")));
   }
 
   private static StoredRecord accepted(Answer<StoredRecord> answer) {
@@ -261,8 +261,8 @@ class RowIdentityTest {
             form.form(),
             input("{\"plain\": \"two\", \"r\": [{\"badge\": \"free\"}, {\"badge\": \"x\"}]}"),
             ADD,
-            Facts.NONE,
-            (values, claims) -> store.records().add(form, values, claims, Sent.by("")));
+            Lookups.NONE,
+            (values, claims) -> store.records().add(form, values, claims, SubmissionInfo.by("")));
     assertThat(errors(lost)).containsExactly("#/r/1/badge taken");
   }
 
@@ -345,7 +345,7 @@ class RowIdentityTest {
     store.forms().remove("boat", true);
     publish("form: boat\nfields: { name: { type: text, length: 5.. } }\n");
     Values values = new Values(Map.of("name", new Value.Text("x")));
-    assertThatThrownBy(() -> store.records().add(old, values, List.of(), Sent.by("")))
+    assertThatThrownBy(() -> store.records().add(old, values, List.of(), SubmissionInfo.by("")))
         .isInstanceOf(StoreException.FormChanged.class);
   }
 }

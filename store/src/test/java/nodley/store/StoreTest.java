@@ -25,8 +25,8 @@ import java.util.stream.IntStream;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
-import nodley.core.file.Surroundings;
-import nodley.core.line.Keep;
+import nodley.core.file.FormRegistry;
+import nodley.core.line.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.AfterEach;
@@ -73,7 +73,7 @@ class StoreTest {
       return store
           .forms()
           .publish(
-              FormFile.read(text, Format.YAML, Surroundings.UNKNOWN),
+              FormFile.read(text, Format.YAML, FormRegistry.UNKNOWN),
               text,
               Format.YAML,
               Forms.Manner.CAREFUL);
@@ -86,12 +86,12 @@ class StoreTest {
     return store.forms().find(name).orElseThrow();
   }
 
-  private Keep.Outcome<StoredRecord> add(String form, Map<String, Value> values) {
+  private RecordSink.Outcome<StoredRecord> add(String form, Map<String, Value> values) {
     return Keeping.add(store, form(form), new Values(values));
   }
 
   private StoredRecord kept(String form, Map<String, Value> values) {
-    return ((Keep.Kept<StoredRecord>) add(form, values)).record();
+    return ((RecordSink.Kept<StoredRecord>) add(form, values)).record();
   }
 
   private static Value text(String text) {
@@ -184,7 +184,7 @@ class StoreTest {
     publish(BOAT);
     kept("boat", Map.of("sign", text("A"), "mail", text("ann@b.example")));
     assertThat(add("boat", Map.of("sign", text("A"), "mail", text("ANN@b.example"))))
-        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of(0, 1), Set.of(), Set.of()));
+        .isEqualTo(new RecordSink.Clash<StoredRecord>(Set.of(0, 1), Set.of(), Set.of()));
   }
 
   /** Pairs that Unicode case folding makes the same, and pairs that it does not. */
@@ -206,7 +206,7 @@ class StoreTest {
     kept("name", Map.of("n", text(one)));
     Set<String> taken = Keeping.taken(store, form("name"), new Values(Map.of("n", text(other))));
     assertThat(!taken.isEmpty()).isEqualTo(same);
-    assertThat(add("name", Map.of("n", text(other))) instanceof Keep.Clash).isEqualTo(same);
+    assertThat(add("name", Map.of("n", text(other))) instanceof RecordSink.Clash).isEqualTo(same);
   }
 
   @Test
@@ -215,7 +215,7 @@ class StoreTest {
     int many = 200;
     CountDownLatch start = new CountDownLatch(1);
     try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
-      List<Future<Keep.Outcome<StoredRecord>>> answers = new ArrayList<>();
+      List<Future<RecordSink.Outcome<StoredRecord>>> answers = new ArrayList<>();
       for (int i = 0; i < many; i++) {
         answers.add(
             threads.submit(
@@ -226,8 +226,8 @@ class StoreTest {
       }
       start.countDown();
       int kept = 0;
-      for (Future<Keep.Outcome<StoredRecord>> answer : answers) {
-        kept += answer.get() instanceof Keep.Kept ? 1 : 0;
+      for (Future<RecordSink.Outcome<StoredRecord>> answer : answers) {
+        kept += answer.get() instanceof RecordSink.Kept ? 1 : 0;
       }
       assertThat(kept).isEqualTo(1);
     }
@@ -238,12 +238,12 @@ class StoreTest {
   void anEditTakesTheVersionItKnows() {
     publish(BOAT);
     StoredRecord record = kept("boat", Map.of("sign", text("A")));
-    Keep.Outcome<StoredRecord> edited =
+    RecordSink.Outcome<StoredRecord> edited =
         Keeping.edit(
             store, form("boat"), record.id(), 1, new Values(Map.of("sign", text("B"))), "");
     assertThat(edited)
         .isInstanceOfSatisfying(
-            Keep.Kept.class, it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));
+            RecordSink.Kept.class, it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));
     assertThatThrownBy(() -> Keeping.edit(store, form("boat"), record.id(), 1, Values.NONE, ""))
         .isInstanceOfSatisfying(
             StoreException.Outdated.class, e -> assertThat(e.current().version()).isEqualTo(2));
@@ -259,7 +259,7 @@ class StoreTest {
     assertThat(
             Keeping.edit(
                 store, form("boat"), other.id(), 1, new Values(Map.of("sign", text("A"))), ""))
-        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of(0), Set.of(), Set.of()));
+        .isEqualTo(new RecordSink.Clash<StoredRecord>(Set.of(0), Set.of(), Set.of()));
   }
 
   @Test
@@ -268,7 +268,7 @@ class StoreTest {
     StoredRecord berth = kept("berth", Map.of("code", text("A1")));
     StoredRecord boat = kept("boat", Map.of("berth", text(berth.id())));
     assertThat(add("boat", Map.of("berth", text("nowhere"))))
-        .isEqualTo(new Keep.Clash<StoredRecord>(Set.of(), Set.of(), Set.of("berth")));
+        .isEqualTo(new RecordSink.Clash<StoredRecord>(Set.of(), Set.of(), Set.of("berth")));
     assertThatThrownBy(() -> store.records().remove(form("berth").form(), berth.id(), 1))
         .isInstanceOfSatisfying(
             StoreException.StillReferred.class,
@@ -536,7 +536,7 @@ class StoreTest {
     assertThat(store.records().list(form("boat").form(), Listing.newest("ab", 5)).records())
         .extracting(StoredRecord::id)
         .containsExactly(id);
-    assertThat(add("boat", Map.of("sign", text("AB")))).isInstanceOf(Keep.Clash.class);
+    assertThat(add("boat", Map.of("sign", text("AB")))).isInstanceOf(RecordSink.Clash.class);
     Keeping.edit(store, form("boat"), id, 1, new Values(Map.of("sign", text("CD"))), "ann");
     assertThat(store.records().versions(form("boat").form(), id, 9, 9))
         .extracting(Version::by)
@@ -566,7 +566,7 @@ class StoreTest {
         .hasSize(1);
     // The unique index counts as before, and references still hold.
     Value.Rows bob = new Value.Rows(List.of(new Values(Map.of("name", text("BOB")))));
-    assertThat(add("trip", Map.of("crew", bob))).isInstanceOf(Keep.Clash.class);
+    assertThat(add("trip", Map.of("crew", bob))).isInstanceOf(RecordSink.Clash.class);
     assertThat(sql("PRAGMA foreign_key_check")).isEmpty();
     assertThat(sql("SELECT name FROM sqlite_schema WHERE type = 'index' AND name LIKE 'trip.%'"))
         .contains("trip.crew__name", "trip.crew__berth__ref", "trip.crew__record");

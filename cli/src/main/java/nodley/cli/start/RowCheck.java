@@ -18,7 +18,7 @@ import nodley.core.file.FormFileException;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.FieldError;
 import nodley.core.line.Submission;
 import nodley.core.value.Raw;
@@ -106,8 +106,8 @@ final class RowCheck {
         ResultSet result = statement.executeQuery(sql)) {
       while (result.next()) {
         rows++;
-        Input row = new Input(values(result), Input.Door.FORM);
-        for (FieldError error : Submission.check(form, row, now, Facts.NONE).errors()) {
+        Input row = new Input(values(result), Input.Encoding.FORM);
+        for (FieldError error : Submission.check(form, row, now, Lookups.NONE).errors()) {
           refused
               .computeIfAbsent(error.pointer().replace("#/", ""), _ -> new TreeMap<>())
               .merge(KEYS.getOrDefault(error.code(), "type"), 1, Integer::sum);

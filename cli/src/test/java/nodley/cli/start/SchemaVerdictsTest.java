@@ -16,7 +16,7 @@ import nodley.core.form.Form;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.Submission;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -102,7 +102,7 @@ class SchemaVerdictsTest {
   private static List<String> errors(Form form, Changed one) throws Exception {
     byte[] body =
         written(form.fields(), one.instance()).toString().getBytes(StandardCharsets.UTF_8);
-    return Submission.check(form, JsonInput.read(body, InputLimits.DEFAULT), NOW, Facts.NONE)
+    return Submission.check(form, JsonInput.read(body, InputLimits.DEFAULT), NOW, Lookups.NONE)
         .errors()
         .stream()
         .filter(it -> (it.pointer() + "/").startsWith("#/" + one.property() + "/"))

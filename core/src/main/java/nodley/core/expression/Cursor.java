@@ -20,7 +20,7 @@ final class Cursor {
     this.tokens = tokens;
   }
 
-  Typed made(Node node, Kind kind, int offset) throws BadExpression {
+  Typed made(Node node, ExpressionType kind, int offset) throws BadExpression {
     if (++nodes > MAX_NODES) {
       throw new BadExpression(offset, "An expression has at most " + MAX_NODES + " parts.");
     }

@@ -12,7 +12,7 @@ public final class Expression {
 
   private final String source;
   private final Node root;
-  private final Kind kind;
+  private final ExpressionType kind;
   private final List<Read> reads;
   private final boolean beyond;
   private final boolean clock;
@@ -40,7 +40,7 @@ public final class Expression {
   Expression(
       String source,
       Node root,
-      Kind kind,
+      ExpressionType kind,
       Collection<Read> reads,
       boolean beyond,
       boolean clock,
@@ -78,7 +78,7 @@ public final class Expression {
    */
   public static Expression condition(String source, Names names) throws BadExpression {
     Expression expression = read(source, names);
-    if (expression.kind().base() != Kind.Base.BOOLEAN || expression.kind().many()) {
+    if (expression.kind().base() != ExpressionType.Base.BOOLEAN || expression.kind().many()) {
       throw new BadExpression(
           0, "This should come to true or false, but comes to " + expression.kind().words() + ".");
     }
@@ -97,17 +97,17 @@ public final class Expression {
   }
 
   /** What it comes to; a hidden, unread or missing field is blank to it. */
-  public Value value(Scene scene) throws Unanswered {
+  public Value value(EvaluationContext scene) throws LookupUnavailable {
     return root.in(scene);
   }
 
   /** True if it comes to true; blank is not true. */
-  public boolean holds(Scene scene) throws Unanswered {
+  public boolean holds(EvaluationContext scene) throws LookupUnavailable {
     return value(scene) instanceof Value.Bool bool && bool.value();
   }
 
   /** True if it comes to false; blank is not false. */
-  public boolean fails(Scene scene) throws Unanswered {
+  public boolean fails(EvaluationContext scene) throws LookupUnavailable {
     return value(scene) instanceof Value.Bool bool && !bool.value();
   }
 
@@ -116,7 +116,7 @@ public final class Expression {
     return source;
   }
 
-  public Kind kind() {
+  public ExpressionType kind() {
     return kind;
   }
 
@@ -159,8 +159,8 @@ public final class Expression {
       return Optional.empty();
     }
     try {
-      return Optional.of(holds(new ModeAlone(current)));
-    } catch (Unanswered e) {
+      return Optional.of(holds(new ModeContext(current)));
+    } catch (LookupUnavailable e) {
       throw new IllegalStateException("nothing was asked", e);
     }
   }
@@ -168,7 +168,7 @@ public final class Expression {
   /** The tree as the page runs it. */
   public Object toJson() {
     Object tree = root.toJson();
-    return readsUnseen() ? ForPages.of(tree) : tree;
+    return readsUnseen() ? PageExpression.of(tree) : tree;
   }
 
   Node root() {

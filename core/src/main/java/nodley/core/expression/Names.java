@@ -45,7 +45,7 @@ public interface Names {
    * @param onPages false if only the server knows its value
    */
   record Found(
-      Kind kind,
+      ExpressionType kind,
       int place,
       Optional<Names> inside,
       Optional<String> refersTo,

@@ -16,23 +16,23 @@ import nodley.core.value.Value;
 sealed interface Node {
 
   /** What it comes to. */
-  Value in(Scene scene);
+  Value in(EvaluationContext scene);
 
   Object toJson();
 
   /** True if it comes to nothing; a field of rows, if it does in every row. */
-  default boolean isBlankIn(Scene scene) {
+  default boolean isBlankIn(EvaluationContext scene) {
     return in(scene) == Value.BLANK;
   }
 
   /** Adds what it stands for: a field of rows for its value in each row. */
-  default void addTo(List<Value> values, Scene scene) {
+  default void addTo(List<Value> values, EvaluationContext scene) {
     values.add(in(scene));
   }
 
   record Literal(Value value) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return value;
     }
 
@@ -47,7 +47,7 @@ sealed interface Node {
   /** {@code today}, {@code now}, {@code mode}. */
   record Given(String what) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return switch (what) {
         case "today" -> new Value.Date(scene.today());
         case "now" -> new Value.Moment(scene.now());
@@ -63,7 +63,7 @@ sealed interface Node {
 
   record Caller(String what) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return scene.caller(what);
     }
 
@@ -76,12 +76,12 @@ sealed interface Node {
   /** A field; {@code many} if it stands for its values in all rows. */
   record Get(int up, Path path, boolean many) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return scene.get(up, path);
     }
 
     @Override
-    public boolean isBlankIn(Scene scene) {
+    public boolean isBlankIn(EvaluationContext scene) {
       if (!many) {
         return in(scene) == Value.BLANK;
       }
@@ -91,7 +91,7 @@ sealed interface Node {
     }
 
     @Override
-    public void addTo(List<Value> values, Scene scene) {
+    public void addTo(List<Value> values, EvaluationContext scene) {
       if (many) {
         scene.each(up, path, values);
       } else {
@@ -108,30 +108,30 @@ sealed interface Node {
   /** A field that no page has: a page leaves what depends on it to the service. */
   record Kept(Get field) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return field.in(scene);
     }
 
     @Override
-    public boolean isBlankIn(Scene scene) {
+    public boolean isBlankIn(EvaluationContext scene) {
       return field.isBlankIn(scene);
     }
 
     @Override
-    public void addTo(List<Value> values, Scene scene) {
+    public void addTo(List<Value> values, EvaluationContext scene) {
       field.addTo(values, scene);
     }
 
     @Override
     public Object toJson() {
-      return ForPages.KEPT;
+      return PageExpression.KEPT;
     }
   }
 
   /** A field of the record that another expression gives the id of. */
   record Through(Node record, String form, List<String> path) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return record.in(scene) instanceof Value.Text(String id)
           ? scene.through(form, id, path)
           : Value.BLANK;
@@ -145,7 +145,7 @@ sealed interface Node {
 
   record Not(Node of) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return of.in(scene) instanceof Value.Bool(boolean yes) ? Value.Bool.of(!yes) : Value.BLANK;
     }
 
@@ -157,7 +157,7 @@ sealed interface Node {
 
   record Minus(Node of) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return of.in(scene) instanceof Value.Number(BigDecimal number)
           ? new Value.Number(number.negate())
           : Value.BLANK;
@@ -171,7 +171,7 @@ sealed interface Node {
 
   record Pair(Operator operator, Node left, Node right) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       Value first = left.in(scene);
       return operator.decides(first) ? first : operator.of(first, right.in(scene));
     }
@@ -184,7 +184,7 @@ sealed interface Node {
 
   record In(Node of, List<Value> list) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       Value value = of.in(scene);
       return value == Value.BLANK ? value : Value.Bool.of(list.contains(value));
     }
@@ -197,7 +197,7 @@ sealed interface Node {
 
   record IsBlank(Node of) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return Value.Bool.of(of.isBlankIn(scene));
     }
 
@@ -209,7 +209,7 @@ sealed interface Node {
 
   record If(Node condition, Node then, Node otherwise) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return condition.in(scene) instanceof Value.Bool(boolean yes)
           ? (yes ? then : otherwise).in(scene)
           : Value.BLANK;
@@ -223,7 +223,7 @@ sealed interface Node {
 
   record Call(Function function, List<Node> arguments) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       List<Value> values = new ArrayList<>();
       for (Node argument : arguments) {
         argument.addTo(values, scene);
@@ -239,7 +239,7 @@ sealed interface Node {
 
   record Matches(Node of, IRegexp pattern) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return of.in(scene) instanceof Value.Text(String text)
           ? Value.Bool.of(pattern.matches(text))
           : Value.BLANK;
@@ -253,7 +253,7 @@ sealed interface Node {
 
   record Round(Node of, int places) implements Node {
     @Override
-    public Value in(Scene scene) {
+    public Value in(EvaluationContext scene) {
       return of.in(scene) instanceof Value.Number(BigDecimal number)
           ? new Value.Number(number.setScale(places, RoundingMode.HALF_EVEN))
           : Value.BLANK;

@@ -47,14 +47,14 @@ final class Parser {
   private static final List<String> COMPARING = List.of("=", "!=", "<", "<=", ">", ">=");
 
   private final Cursor cursor;
-  private final Reaching reaching;
-  private final Calls calls;
+  private final NameResolver reaching;
+  private final CallChecker calls;
   private boolean clock;
 
-  private Parser(Cursor cursor, Reaching reaching) {
+  private Parser(Cursor cursor, NameResolver reaching) {
     this.cursor = cursor;
     this.reaching = reaching;
-    this.calls = new Calls(cursor);
+    this.calls = new CallChecker(cursor);
   }
 
   /** See {@link Expression#onAdd}. */
@@ -75,7 +75,7 @@ final class Parser {
     Map<String, Typed> inside = new HashMap<>();
     given.forEach((name, it) -> inside.put(name, new Typed(it.root(), it.kind(), 0)));
     Cursor cursor = new Cursor(Lexer.tokens(source));
-    var parser = new Parser(cursor, new Reaching(cursor, names, inside));
+    var parser = new Parser(cursor, new NameResolver(cursor, names, inside));
     if (cursor.isAtEnd()) {
       throw new BadExpression(0, "The expression is empty.");
     }
@@ -119,10 +119,10 @@ final class Parser {
               + otherwise.kind().words()
               + ".");
     }
-    Kind kind = then.kind().base() == Kind.Base.DECIMAL ? then.kind() : otherwise.kind();
+    ExpressionType kind = then.kind().base() == ExpressionType.Base.DECIMAL ? then.kind() : otherwise.kind();
     return cursor.made(
         new Node.If(condition.node(), then.node(), otherwise.node()),
-        kind.base() == Kind.Base.TEXT ? Kind.TEXT : kind,
+        kind.base() == ExpressionType.Base.TEXT ? ExpressionType.TEXT : kind,
         start);
   }
 
@@ -131,7 +131,7 @@ final class Parser {
     while (cursor.peek().is("or")) {
       cursor.next();
       Typed right = and().asCondition();
-      left = pair("or", left.asCondition(), right, Kind.BOOLEAN);
+      left = pair("or", left.asCondition(), right, ExpressionType.BOOLEAN);
     }
     return left;
   }
@@ -141,7 +141,7 @@ final class Parser {
     while (cursor.peek().is("and")) {
       cursor.next();
       Typed right = not().asCondition();
-      left = pair("and", left.asCondition(), right, Kind.BOOLEAN);
+      left = pair("and", left.asCondition(), right, ExpressionType.BOOLEAN);
     }
     return left;
   }
@@ -154,7 +154,7 @@ final class Parser {
     cursor.descend();
     Typed of = not().asCondition();
     cursor.ascend();
-    return cursor.made(new Node.Not(of.node()), Kind.BOOLEAN, start);
+    return cursor.made(new Node.Not(of.node()), ExpressionType.BOOLEAN, start);
   }
 
   private Typed comparison() throws BadExpression {
@@ -171,7 +171,7 @@ final class Parser {
       if (cursor.peek().sort() == Sort.SIGN && COMPARING.contains(cursor.peek().text())) {
         throw cursor.unexpected("Comparisons do not chain; join them with `and`");
       }
-      return pair(token.text(), left, right, Kind.BOOLEAN);
+      return pair(token.text(), left, right, ExpressionType.BOOLEAN);
     }
     if (token.is("in")) {
       cursor.next();
@@ -180,14 +180,14 @@ final class Parser {
     if (token.is("has")) {
       cursor.next();
       Typed right = sum();
-      if (left.kind().base() != Kind.Base.CHOICES || left.kind().many()) {
+      if (left.kind().base() != ExpressionType.Base.CHOICES || left.kind().many()) {
         throw new BadExpression(left.offset(), "Only choices can `has` an option.");
       }
-      if (right.kind().base() != Kind.Base.TEXT || right.kind().many()) {
+      if (right.kind().base() != ExpressionType.Base.TEXT || right.kind().many()) {
         throw new BadExpression(right.offset(), "`has` asks for one option, a text.");
       }
       right.asOptionOf(left.kind());
-      return pair("has", left, right, Kind.BOOLEAN);
+      return pair("has", left, right, ExpressionType.BOOLEAN);
     }
     if (token.is("is")) {
       cursor.next();
@@ -196,8 +196,8 @@ final class Parser {
         cursor.next();
       }
       cursor.expect("blank");
-      Typed blank = cursor.made(new Node.IsBlank(left.node()), Kind.BOOLEAN, left.offset());
-      return not ? cursor.made(new Node.Not(blank.node()), Kind.BOOLEAN, left.offset()) : blank;
+      Typed blank = cursor.made(new Node.IsBlank(left.node()), ExpressionType.BOOLEAN, left.offset());
+      return not ? cursor.made(new Node.Not(blank.node()), ExpressionType.BOOLEAN, left.offset()) : blank;
     }
     return left;
   }
@@ -219,7 +219,7 @@ final class Parser {
       list.add(value);
     } while (cursor.took(","));
     cursor.expect("]");
-    return cursor.made(new Node.In(left.node(), List.copyOf(list)), Kind.BOOLEAN, left.offset());
+    return cursor.made(new Node.In(left.node(), List.copyOf(list)), ExpressionType.BOOLEAN, left.offset());
   }
 
   private Typed sum() throws BadExpression {
@@ -230,7 +230,7 @@ final class Parser {
       Token unit = cursor.peek();
       boolean hasUnit = unit.sort() == Sort.WORD && !WORDS.contains(unit.text());
       left =
-          hasUnit || left.kind().base() == Kind.Base.DATE
+          hasUnit || left.kind().base() == ExpressionType.Base.DATE
               ? moved(operator, left, right, hasUnit ? unit(cursor.next()) : DateUnit.DAYS)
               : arithmetic(operator, left, right);
     }
@@ -241,11 +241,11 @@ final class Parser {
   private Typed moved(Token operator, Typed date, Typed count, DateUnit unit) throws BadExpression {
     date.asOne();
     count.asOne();
-    if (!date.kind().isLike(Kind.DATE)) {
+    if (!date.kind().isLike(ExpressionType.DATE)) {
       throw new BadExpression(
           operator.offset(), "Only a date is moved by days, weeks, months or years.");
     }
-    if (count.kind().base() != Kind.Base.INTEGER && count.kind().base() != Kind.Base.ANYTHING) {
+    if (count.kind().base() != ExpressionType.Base.INTEGER && count.kind().base() != ExpressionType.Base.ANYTHING) {
       throw new BadExpression(
           count.offset(),
           "A date is moved by a whole number of days, weeks, months or years, as in `today + 3"
@@ -259,10 +259,10 @@ final class Parser {
                 count,
                 cursor.made(
                     new Node.Literal(new Value.Number(BigDecimal.valueOf(unit.size()))),
-                    Kind.INTEGER,
+                    ExpressionType.INTEGER,
                     count.offset()),
-                Kind.INTEGER);
-    return pair((unit.isInMonths() ? "month" : "day") + operator.text(), date, all, Kind.DATE);
+                ExpressionType.INTEGER);
+    return pair((unit.isInMonths() ? "month" : "day") + operator.text(), date, all, ExpressionType.DATE);
   }
 
   private static DateUnit unit(Token token) throws BadExpression {
@@ -291,9 +291,9 @@ final class Parser {
     right.asNumber(operator);
     boolean whole =
         !operator.is("/")
-            && left.kind().base() == Kind.Base.INTEGER
-            && right.kind().base() == Kind.Base.INTEGER;
-    return pair(operator.text(), left, right, whole ? Kind.INTEGER : Kind.DECIMAL);
+            && left.kind().base() == ExpressionType.Base.INTEGER
+            && right.kind().base() == ExpressionType.Base.INTEGER;
+    return pair(operator.text(), left, right, whole ? ExpressionType.INTEGER : ExpressionType.DECIMAL);
   }
 
   private Typed sign() throws BadExpression {
@@ -316,7 +316,7 @@ final class Parser {
     Token token = cursor.next();
     return switch (token.sort()) {
       case NUMBER -> numeral(token);
-      case TEXT -> literal(Value.text(standard(token)), Kind.TEXT, token);
+      case TEXT -> literal(Value.text(standard(token)), ExpressionType.TEXT, token);
       case WORD -> word(token);
       case SIGN -> {
         if (!token.is("(")) {
@@ -346,10 +346,10 @@ final class Parser {
                     new BadExpression(
                         token.offset(), "A number has at most 15 significant digits."));
     return literal(
-        new Value.Number(number), number.scale() <= 0 ? Kind.INTEGER : Kind.DECIMAL, token);
+        new Value.Number(number), number.scale() <= 0 ? ExpressionType.INTEGER : ExpressionType.DECIMAL, token);
   }
 
-  private Typed literal(Value value, Kind kind, Token token) throws BadExpression {
+  private Typed literal(Value value, ExpressionType kind, Token token) throws BadExpression {
     return cursor.made(new Node.Literal(value), kind, token.offset());
   }
 
@@ -359,14 +359,14 @@ final class Parser {
       return call(token);
     }
     return switch (word) {
-      case "true", "false" -> literal(new Value.Bool(word.equals("true")), Kind.BOOLEAN, token);
+      case "true", "false" -> literal(new Value.Bool(word.equals("true")), ExpressionType.BOOLEAN, token);
       case "today" -> {
         clock = true;
-        yield cursor.made(new Node.Given("today"), Kind.DATE, token.offset());
+        yield cursor.made(new Node.Given("today"), ExpressionType.DATE, token.offset());
       }
       case "now" -> {
         clock = true;
-        yield cursor.made(new Node.Given("now"), Kind.of(Kind.Base.DATETIME), token.offset());
+        yield cursor.made(new Node.Given("now"), ExpressionType.of(ExpressionType.Base.DATETIME), token.offset());
       }
       default -> {
         if (WORDS.contains(word)) {
@@ -390,7 +390,7 @@ final class Parser {
     return calls.of(token, arguments);
   }
 
-  private Typed pair(String operator, Typed left, Typed right, Kind kind) throws BadExpression {
+  private Typed pair(String operator, Typed left, Typed right, ExpressionType kind) throws BadExpression {
     return cursor.made(
         new Node.Pair(Operator.of(operator), left.node(), right.node()), kind, left.offset());
   }

@@ -11,12 +11,12 @@ import nodley.core.value.Wellformed;
  *
  * @param offset in UTF-16 units from the start of the expression
  */
-record Typed(Node node, Kind kind, int offset) {
+record Typed(Node node, ExpressionType kind, int offset) {
 
   /** Refuses what is no condition. */
   Typed asCondition() throws BadExpression {
     asOne();
-    if (!kind.isLike(Kind.BOOLEAN)) {
+    if (!kind.isLike(ExpressionType.BOOLEAN)) {
       throw new BadExpression(offset, "A condition should stand here, not " + kind.words() + ".");
     }
     return this;
@@ -52,7 +52,7 @@ record Typed(Node node, Kind kind, int offset) {
               + hint(left, right));
     }
     boolean equality = operator.text().equals("=") || operator.text().equals("!=");
-    boolean fits = left.kind().isOrdered() || equality && left.kind().base() == Kind.Base.BOOLEAN;
+    boolean fits = left.kind().isOrdered() || equality && left.kind().base() == ExpressionType.Base.BOOLEAN;
     if (!fits) {
       throw new BadExpression(
           operator.offset(),
@@ -63,13 +63,13 @@ record Typed(Node node, Kind kind, int offset) {
   }
 
   private static String hint(Typed left, Typed right) {
-    boolean text = right.kind().base() == Kind.Base.TEXT || left.kind().base() == Kind.Base.TEXT;
-    boolean date = left.kind().base() == Kind.Base.DATE || right.kind().base() == Kind.Base.DATE;
+    boolean text = right.kind().base() == ExpressionType.Base.TEXT || left.kind().base() == ExpressionType.Base.TEXT;
+    boolean date = left.kind().base() == ExpressionType.Base.DATE || right.kind().base() == ExpressionType.Base.DATE;
     return text && date ? " A date is written date(\"2027-03-01\")." : "";
   }
 
   /** A choice compared with a text that it never can have is a slip of the pen. */
-  void asOptionOf(Kind choice) throws BadExpression {
+  void asOptionOf(ExpressionType choice) throws BadExpression {
     if (!choice.options().isEmpty()
         && node instanceof Node.Literal(Value.Text(String text))
         && !choice.options().contains(text)) {

@@ -5,7 +5,7 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.expression.BadExpression;
 import nodley.core.expression.Expression;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Condition;
 
@@ -38,15 +38,15 @@ record Expressions(Section keys, Errors errors, Names names) {
     if (key.equals("editable") && Section.textOf(node).filter(ON_ADD::equals).isPresent()) {
       return Condition.when(Expression.onAdd());
     }
-    return of(key, Kind.of(Kind.Base.BOOLEAN)).map(Condition::when).orElse(Condition.of(otherwise));
+    return of(key, ExpressionType.of(ExpressionType.Base.BOOLEAN)).map(Condition::when).orElse(Condition.of(otherwise));
   }
 
   /** An expression that must come to this. */
-  Optional<Expression> of(String key, Kind wanted) {
+  Optional<Expression> of(String key, ExpressionType wanted) {
     return of(key, wanted, Map.of());
   }
 
-  Optional<Expression> of(String key, Kind wanted, Map<String, Expression> given) {
+  Optional<Expression> of(String key, ExpressionType wanted, Map<String, Expression> given) {
     Node node = keys.node(key).orElse(null);
     if (node == null) {
       return Optional.empty();
@@ -59,7 +59,7 @@ record Expressions(Section keys, Errors errors, Names names) {
   }
 
   Optional<Expression> of(
-      Node.Scalar scalar, String pointer, Kind wanted, Map<String, Expression> given) {
+      Node.Scalar scalar, String pointer, ExpressionType wanted, Map<String, Expression> given) {
     try {
       Expression expression = Expression.read(scalar.text(), names, given);
       Optional<String> misfit = misfit(expression.kind(), wanted);
@@ -76,11 +76,11 @@ record Expressions(Section keys, Errors errors, Names names) {
     }
   }
 
-  private static Optional<String> misfit(Kind kind, Kind wanted) {
-    if (wanted.base() == Kind.Base.ANYTHING) {
+  private static Optional<String> misfit(ExpressionType kind, ExpressionType wanted) {
+    if (wanted.base() == ExpressionType.Base.ANYTHING) {
       return Optional.empty();
     }
-    boolean whole = wanted.base() == Kind.Base.INTEGER && kind.base() == Kind.Base.DECIMAL;
+    boolean whole = wanted.base() == ExpressionType.Base.INTEGER && kind.base() == ExpressionType.Base.DECIMAL;
     if (kind.fits(wanted) && !whole) {
       return Optional.empty();
     }

@@ -4,7 +4,7 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Predicate;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Choice;
 import nodley.core.form.Field;
@@ -17,11 +17,11 @@ import nodley.core.form.Type;
  *
  * @param known tells which fields can be named; the others are as if they were not there
  */
-record FieldNames(Fields fields, Surroundings surroundings, Predicate<Field> known)
+record FieldNames(Fields fields, FormRegistry surroundings, Predicate<Field> known)
     implements Names {
 
   /** All of them. */
-  FieldNames(Fields fields, Surroundings surroundings) {
+  FieldNames(Fields fields, FormRegistry surroundings) {
     this(fields, surroundings, _ -> true);
   }
 
@@ -47,32 +47,32 @@ record FieldNames(Fields fields, Surroundings surroundings, Predicate<Field> kno
   }
 
   /** The names behind a reference; nothing where the form is not known. */
-  static Optional<Names> ofForm(String form, Surroundings surroundings) {
+  static Optional<Names> ofForm(String form, FormRegistry surroundings) {
     return ofForm(form, surroundings, _ -> true);
   }
 
   private static Optional<Names> ofForm(
-      String form, Surroundings surroundings, Predicate<Field> known) {
+      String form, FormRegistry surroundings, Predicate<Field> known) {
     return surroundings.form(form).map(it -> new FieldNames(it.fields(), surroundings, known));
   }
 
   /** What an expression takes a type for. */
-  static Kind kind(Type type, Collection<String> options) {
-    Kind.Base base =
+  static ExpressionType kind(Type type, Collection<String> options) {
+    ExpressionType.Base base =
         switch (type) {
-          case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> Kind.Base.TEXT;
-          case INTEGER -> Kind.Base.INTEGER;
-          case DECIMAL -> Kind.Base.DECIMAL;
-          case BOOLEAN -> Kind.Base.BOOLEAN;
-          case DATE -> Kind.Base.DATE;
-          case TIME -> Kind.Base.TIME;
-          case DATETIME -> Kind.Base.DATETIME;
-          case CHOICES -> Kind.Base.CHOICES;
-          case GROUP -> Kind.Base.GROUP;
-          case ROWS -> Kind.Base.ROWS;
+          case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> ExpressionType.Base.TEXT;
+          case INTEGER -> ExpressionType.Base.INTEGER;
+          case DECIMAL -> ExpressionType.Base.DECIMAL;
+          case BOOLEAN -> ExpressionType.Base.BOOLEAN;
+          case DATE -> ExpressionType.Base.DATE;
+          case TIME -> ExpressionType.Base.TIME;
+          case DATETIME -> ExpressionType.Base.DATETIME;
+          case CHOICES -> ExpressionType.Base.CHOICES;
+          case GROUP -> ExpressionType.Base.GROUP;
+          case ROWS -> ExpressionType.Base.ROWS;
         };
     boolean closed = type == Type.CHOICE || type == Type.CHOICES;
-    return new Kind(base, false, closed ? List.copyOf(options) : List.of());
+    return new ExpressionType(base, false, closed ? List.copyOf(options) : List.of());
   }
 
   @Override

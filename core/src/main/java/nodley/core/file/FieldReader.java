@@ -28,12 +28,12 @@ final class FieldReader {
 
   private final String name;
   private final Section keys;
-  private final Reach reach;
+  private final ReaderContext reach;
   private final Errors errors;
-  private final Skeleton names;
+  private final SymbolTable names;
   private final int depth;
 
-  FieldReader(String name, Section keys, Reach reach, Skeleton names, int depth) {
+  FieldReader(String name, Section keys, ReaderContext reach, SymbolTable names, int depth) {
     this.name = name;
     this.keys = keys;
     this.reach = reach;
@@ -195,7 +195,7 @@ final class FieldReader {
       return Optional.empty();
     }
     Optional<String> other = keys.text("form");
-    Surroundings surroundings = reach.surroundings();
+    FormRegistry surroundings = reach.surroundings();
     if (other.isPresent()
         && !other.get().equals(reach.form())
         && surroundings.lacksForm(other.get())) {
@@ -236,7 +236,7 @@ final class FieldReader {
           "type", "bad-value", "Groups and rows are at most " + MAX_DEPTH + " deep in each other.");
       return Fields.NONE;
     }
-    Skeleton inside = names.inside(name);
+    SymbolTable inside = names.inside(name);
     FieldsReader reader = new FieldsReader(reach, inside, depth + 1);
     if (keys.has("use")) {
       return used(inside);
@@ -251,9 +251,9 @@ final class FieldReader {
   }
 
   /** The fields of a part are read as if they stood here; its places are those of its own file. */
-  private Fields used(Skeleton inside) {
+  private Fields used(SymbolTable inside) {
     String part = keys.text("use").orElse("");
-    Surroundings surroundings = reach.surroundings();
+    FormRegistry surroundings = reach.surroundings();
     Optional<PartFile> found = surroundings.part(part);
     Node body = found.flatMap(PartFile::fields).orElse(null);
     if (keys.has("fields")) {
@@ -277,7 +277,7 @@ final class FieldReader {
                 "A part",
                 own)
             .orElseThrow();
-    Reach here = new Reach(reach.form(), own, reach.surroundings(), reach.root());
+    ReaderContext here = new ReaderContext(reach.form(), own, reach.surroundings(), reach.root());
     Fields fields = new FieldsReader(here, inside, depth + 1).read(holder, "fields");
     if (!own.isEmpty()) {
       keys.bad(

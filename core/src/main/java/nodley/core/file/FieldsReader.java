@@ -9,7 +9,7 @@ import nodley.core.name.FieldName;
 import nodley.core.value.Wellformed;
 
 /** Reads fields side by side: those of a form, of a group, or of each row. */
-record FieldsReader(Reach reach, Skeleton names, int depth) {
+record FieldsReader(ReaderContext reach, SymbolTable names, int depth) {
 
   Fields read(Section keys, String key) {
     Section section = keys.section(key).orElse(null);

@@ -16,7 +16,7 @@ public final class FormFile {
 
   /** Reads YAML alone, without knowing other forms. */
   public static Form read(String text) throws FormFileException {
-    return read(text, Format.YAML, Surroundings.UNKNOWN);
+    return read(text, Format.YAML, FormRegistry.UNKNOWN);
   }
 
   /** The name that a text declares its form by; nothing if it cannot be read so far. */
@@ -36,7 +36,7 @@ public final class FormFile {
    * @throws FormFileException with all that is wrong, each with line, column, code and, where a
    *     near name exists, a suggestion
    */
-  public static Form read(String text, Format format, Surroundings surroundings)
+  public static Form read(String text, Format format, FormRegistry surroundings)
       throws FormFileException {
     var errors = new Errors();
     try {

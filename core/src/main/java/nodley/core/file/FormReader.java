@@ -43,11 +43,11 @@ final class FormReader {
   private static final int MOST_FIELDS = 1_900;
 
   private final Errors errors;
-  private final Surroundings surroundings;
-  private Skeleton names;
+  private final FormRegistry surroundings;
+  private SymbolTable names;
   private String name = "";
 
-  FormReader(Errors errors, Surroundings surroundings) {
+  FormReader(Errors errors, FormRegistry surroundings) {
     this.errors = errors;
     this.surroundings = surroundings;
   }
@@ -61,7 +61,7 @@ final class FormReader {
     name = name(file);
     String label = name.isEmpty() ? "" : Words.of(name);
     names =
-        Skeleton.of(
+        SymbolTable.of(
             name,
             file.node("fields").orElseGet(() -> new Node.Mapping(tree.place(), List.of())),
             surroundings);
@@ -90,7 +90,7 @@ final class FormReader {
             records,
             new PagesReader(file, fields, surroundings, errors).read(),
             fields,
-            new RuleReader(file, new Reach(name, errors, surroundings, names), names).read(),
+            new RuleReader(file, new ReaderContext(name, errors, surroundings, names), names).read(),
             new UniqueReader(file, errors, names).all(fields),
             settling(file, fields),
             Map.of());
@@ -149,7 +149,7 @@ final class FormReader {
       return Fields.NONE;
     }
     Fields fields =
-        new FieldsReader(new Reach(form, errors, surroundings, names), names, 1)
+        new FieldsReader(new ReaderContext(form, errors, surroundings, names), names, 1)
             .read(file, "fields");
     checkCount(file, "A form", fields);
     for (Form.Placed placed : Form.every(fields)) {
@@ -173,7 +173,7 @@ final class FormReader {
   }
 
   private List<Path> settling(Section file, Fields fields) {
-    Settling.Outcome settled = Settling.of(fields);
+    DependencyOrder.Outcome settled = DependencyOrder.of(fields);
     settled
         .cycle()
         .ifPresent(

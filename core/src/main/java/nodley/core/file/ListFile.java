@@ -5,7 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Choice;
 import nodley.core.name.FieldName;
@@ -29,7 +29,7 @@ import nodley.core.value.Wellformed;
  * or, in short, {@code options: { water: Fresh water }}. Keys besides value, label and offered are
  * marks of the option, which {@code where} can ask for.
  */
-public record ListFile(String name, List<Choice> choices, Map<String, Kind> marks) {
+public record ListFile(String name, List<Choice> choices, Map<String, ExpressionType> marks) {
 
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
 
@@ -60,14 +60,14 @@ public record ListFile(String name, List<Choice> choices, Map<String, Kind> mark
 
   /** The marks of an option as names, before those around the field. */
   Names names(Names around) {
-    Map<String, Kind> kinds = new LinkedHashMap<>(marks);
-    kinds.put("value", Kind.of(Kind.Base.TEXT));
-    kinds.put("label", Kind.of(Kind.Base.TEXT));
-    return new KindNames(kinds, Optional.of(around));
+    Map<String, ExpressionType> kinds = new LinkedHashMap<>(marks);
+    kinds.put("value", ExpressionType.of(ExpressionType.Base.TEXT));
+    kinds.put("label", ExpressionType.of(ExpressionType.Base.TEXT));
+    return new ExpressionTypeNames(kinds, Optional.of(around));
   }
 
   private record Reader(
-      Section file, Errors errors, Map<String, Choice> choices, Map<String, Kind> marks) {
+      Section file, Errors errors, Map<String, Choice> choices, Map<String, ExpressionType> marks) {
 
     void read() {
       Node node = file.node("options").orElse(null);
@@ -146,14 +146,14 @@ public record ListFile(String name, List<Choice> choices, Map<String, Kind> mark
             case TEXT -> new Value.Text(scalar.text());
             case NULL -> Value.BLANK;
           };
-      Kind kind =
-          Kind.of(
+      ExpressionType kind =
+          ExpressionType.of(
               switch (value) {
-                case Value.Bool _ -> Kind.Base.BOOLEAN;
-                case Value.Number _ -> Kind.Base.DECIMAL;
-                default -> Kind.Base.TEXT;
+                case Value.Bool _ -> ExpressionType.Base.BOOLEAN;
+                case Value.Number _ -> ExpressionType.Base.DECIMAL;
+                default -> ExpressionType.Base.TEXT;
               });
-      Kind earlier = marks.putIfAbsent(entry.key(), kind);
+      ExpressionType earlier = marks.putIfAbsent(entry.key(), kind);
       if (earlier != null && !earlier.equals(kind) && !value.isBlank()) {
         option.bad(
             entry.key(),

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Choice;
 import nodley.core.form.Options;
@@ -20,10 +20,10 @@ final class OptionsReader {
 
   private final Section keys;
   private final Errors errors;
-  private final Surroundings surroundings;
+  private final FormRegistry surroundings;
   private final Names names;
 
-  OptionsReader(Section keys, Errors errors, Surroundings surroundings, Names names) {
+  OptionsReader(Section keys, Errors errors, FormRegistry surroundings, Names names) {
     this.keys = keys;
     this.errors = errors;
     this.surroundings = surroundings;
@@ -90,8 +90,8 @@ final class OptionsReader {
         new Expressions(request, errors, list.names(names)).of("where", condition()));
   }
 
-  private static Kind condition() {
-    return Kind.of(Kind.Base.BOOLEAN);
+  private static ExpressionType condition() {
+    return ExpressionType.of(ExpressionType.Base.BOOLEAN);
   }
 
   private Options records(Node node, Optional<String> refersTo) {
@@ -108,13 +108,13 @@ final class OptionsReader {
                 new Options(
                     List.of(),
                     Optional.empty(),
-                    new Expressions(request, errors, new Scoped(other, names))
+                    new Expressions(request, errors, new NestedNames(other, names))
                         .of("where", condition())))
         .orElse(Options.NONE);
   }
 
   private Optional<Names> behind(String form) {
-    return names instanceof Skeleton skeleton
+    return names instanceof SymbolTable skeleton
         ? skeleton.behind(form)
         : FieldNames.ofForm(form, surroundings);
   }

@@ -12,7 +12,7 @@ import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
 
 /** Reads what a form file says of its pages: {@code layout}, {@code sections}, {@code buttons}. */
-record PagesReader(Section file, Fields fields, Surroundings surroundings, Errors errors) {
+record PagesReader(Section file, Fields fields, FormRegistry surroundings, Errors errors) {
 
   static final List<String> KEYS =
       List.of("intro", "layout", "sections", "buttons", "origins", "frames", "theme");

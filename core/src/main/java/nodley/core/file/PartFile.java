@@ -6,7 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.expression.BadExpression;
 import nodley.core.expression.Expression;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Sentence;
 import nodley.core.form.Type;
@@ -41,7 +41,7 @@ public final class PartFile {
   private final RulePart rule;
 
   /** A rule whose parameters a form fills in. */
-  record RulePart(Map<String, Kind> takes, Node.Scalar must, Optional<Sentence> say) {}
+  record RulePart(Map<String, ExpressionType> takes, Node.Scalar must, Optional<Sentence> say) {}
 
   private PartFile(String name, Node fields, RulePart rule) {
     this.name = name;
@@ -56,7 +56,7 @@ public final class PartFile {
    * @throws FormFileException with all that is wrong
    */
   public static PartFile read(
-      String text, Format format, Optional<String> expected, Surroundings surroundings)
+      String text, Format format, Optional<String> expected, FormRegistry surroundings)
       throws FormFileException {
     var errors = new Errors();
     Section file = SharedFile.open(text, format, "part", NAME, expected, errors);
@@ -74,8 +74,8 @@ public final class PartFile {
           file.bad(key, "unknown-key", "`" + key + "` belongs to a part that is a rule.");
         }
       }
-      Skeleton skeleton = Skeleton.of("", fields, surroundings);
-      new FieldsReader(new Reach("", errors, surroundings, skeleton), skeleton, 1)
+      SymbolTable skeleton = SymbolTable.of("", fields, surroundings);
+      new FieldsReader(new ReaderContext("", errors, surroundings, skeleton), skeleton, 1)
           .read(file, "fields");
       part = new PartFile(name, fields, null);
     } else {
@@ -88,7 +88,7 @@ public final class PartFile {
   }
 
   private static RulePart rule(Section file, Errors errors) {
-    Map<String, Kind> takes = new LinkedHashMap<>();
+    Map<String, ExpressionType> takes = new LinkedHashMap<>();
     file.section("takes")
         .ifPresent(
             section ->
@@ -102,10 +102,10 @@ public final class PartFile {
                                 .ifPresent(
                                     type ->
                                         takes.put(entry.key(), FieldNames.kind(type, List.of())))));
-    new Expressions(file, errors, new KindNames(takes, Optional.empty()))
-        .of("must", Kind.of(Kind.Base.BOOLEAN));
+    new Expressions(file, errors, new ExpressionTypeNames(takes, Optional.empty()))
+        .of("must", ExpressionType.of(ExpressionType.Base.BOOLEAN));
     Optional<Sentence> say =
-        new SayReader(file, errors, new KindNames(takes, Optional.empty())).sentence("say");
+        new SayReader(file, errors, new ExpressionTypeNames(takes, Optional.empty())).sentence("say");
     return file.node("must").orElseThrow() instanceof Node.Scalar must
         ? new RulePart(takes, must, say)
         : null;

@@ -7,14 +7,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.expression.Expression;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Type;
 
 /** Reads rules over several fields: {@code {must, at, say}}, or a part with what it takes. */
-record RuleReader(Section keys, Reach reach, Skeleton names) {
+record RuleReader(Section keys, ReaderContext reach, SymbolTable names) {
 
   List<Rule> read() {
     List<Rule> rules = new ArrayList<>();
@@ -40,7 +40,7 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
       return Optional.empty();
     }
     return new Expressions(rule, reach.errors(), names)
-        .of("must", Kind.of(Kind.Base.BOOLEAN))
+        .of("must", ExpressionType.of(ExpressionType.Base.BOOLEAN))
         .map(must -> new Rule(must, at, say, Map.of()));
   }
 
@@ -51,7 +51,7 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
   /** The path of a field side by side with the rule, or in a group there. */
   private List<String> at(Section rule, String path) {
     List<String> parts = Arrays.asList(path.split("\\.", -1));
-    Skeleton here = names;
+    SymbolTable here = names;
     for (int i = 0; i < parts.size(); i++) {
       Type type = here.type(parts.get(i)).orElse(null);
       boolean last = i == parts.size() - 1;
@@ -77,7 +77,7 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
 
   private Optional<Rule> used(Section rule, List<String> at) {
     String name = rule.text("use").orElse("");
-    Surroundings surroundings = reach.surroundings();
+    FormRegistry surroundings = reach.surroundings();
     Optional<PartFile> part = surroundings.part(name);
     if (part.isEmpty()) {
       rule.unpublished("use", "part", name, surroundings.shared().parts().keySet());
@@ -89,7 +89,7 @@ record RuleReader(Section keys, Reach reach, Skeleton names) {
       return Optional.empty();
     }
     PartFile.RulePart body = part.get().rule().get();
-    Optional<Sentence> say = say(rule, new KindNames(body.takes(), Optional.of(reach.root())));
+    Optional<Sentence> say = say(rule, new ExpressionTypeNames(body.takes(), Optional.of(reach.root())));
     Map<String, Expression> given = new LinkedHashMap<>();
     Section with = rule.section("with").orElse(null);
     if (with != null) {

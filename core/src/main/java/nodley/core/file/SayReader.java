@@ -8,7 +8,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Sentence;
 import nodley.core.form.Template;
@@ -144,7 +144,7 @@ record SayReader(Section keys, Errors errors, Names fields) {
   }
 
   private static boolean isTold(Names.Found found) {
-    boolean set = found.kind().base() == Kind.Base.GROUP || found.kind().base() == Kind.Base.ROWS;
+    boolean set = found.kind().base() == ExpressionType.Base.GROUP || found.kind().base() == ExpressionType.Base.ROWS;
     return !set && !found.secret() && found.refersTo().isEmpty();
   }
 }

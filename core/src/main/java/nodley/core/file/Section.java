@@ -9,7 +9,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
-import nodley.core.name.Meant;
+import nodley.core.name.Synonyms;
 import nodley.core.name.Pointer;
 import nodley.core.value.Numbers;
 import nodley.core.value.Wellformed;
@@ -80,7 +80,7 @@ final class Section {
       if (known.contains(entry.key())) {
         continue;
       }
-      Optional<String> near = Meant.by(entry.key(), known);
+      Optional<String> near = Synonyms.by(entry.key(), known);
       String detail =
           hint.apply(entry.key())
               .orElseGet(
@@ -183,7 +183,7 @@ final class Section {
               if (known.contains(text)) {
                 return true;
               }
-              Optional<String> near = Meant.by(text, known);
+              Optional<String> near = Synonyms.by(text, known);
               bad(
                   key,
                   "bad-value",

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.regex.Pattern;
 import nodley.core.expression.Expression;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
 import nodley.core.line.Literal;
@@ -17,17 +17,17 @@ import nodley.core.value.Value;
  * Reads where a value comes from: {@code default}, {@code suggest}, {@code compute}, {@code kept},
  * {@code prefill}, {@code was}.
  */
-record SourceReader(Section keys, Errors errors, Skeleton names) {
+record SourceReader(Section keys, Errors errors, SymbolTable names) {
 
   /** A text that begins like this is meant as an expression. */
   private static final Pattern EXPRESSION =
       Pattern.compile("(if\\s|caller\\.|(lower|upper|slug)\\s*\\().*", Pattern.DOTALL);
 
   Field.Source read(Field field) {
-    Kind kind =
+    ExpressionType kind =
         field.type().isScalar()
             ? FieldNames.kind(field.type(), List.of())
-            : Kind.of(Kind.Base.TEXT);
+            : ExpressionType.of(ExpressionType.Base.TEXT);
     Expressions expressions = new Expressions(keys, errors, names);
     Optional<Expression> suggest =
         FieldKeys.has("suggest", field.type()) ? expressions.of("suggest", kind) : Optional.empty();
@@ -57,7 +57,7 @@ record SourceReader(Section keys, Errors errors, Skeleton names) {
         : source;
   }
 
-  private Field.Source first(Field field, Expressions expressions, Kind kind, Field.Source source) {
+  private Field.Source first(Field field, Expressions expressions, ExpressionType kind, Field.Source source) {
     Node node = keys.node("default").orElseThrow();
     if (field.type() == Type.CHOICES && node instanceof Node.Sequence(Place _, var items)) {
       List<Raw> texts = new ArrayList<>();

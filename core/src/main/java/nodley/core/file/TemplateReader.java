@@ -17,7 +17,7 @@ import nodley.core.value.Wellformed;
  *
  * @param form the name of the form whose fields they are
  */
-record TemplateReader(String form, Fields fields, Surroundings surroundings) {
+record TemplateReader(String form, Fields fields, FormRegistry surroundings) {
 
   /** A text that may name fields. */
   Optional<Template> telling(Section section, String key) {
@@ -26,7 +26,7 @@ record TemplateReader(String form, Fields fields, Surroundings surroundings) {
 
   /** An address that may name fields of the form itself, and the record's id. */
   Optional<Template> address(Section section, String key) {
-    TemplateReader alone = new TemplateReader(form, fields, Surroundings.UNKNOWN);
+    TemplateReader alone = new TemplateReader(form, fields, FormRegistry.UNKNOWN);
     Template template = new Template(section.text(key).orElseThrow());
     for (String path : template.names()) {
       Optional<Field> through = behindReference(path);

@@ -94,7 +94,7 @@ public record TextsFile(Form form, List<Text> texts) {
    * @throws FormFileException with all that is wrong, what the form does not have too
    */
   public static TextsFile read(
-      String text, Format format, Form form, Locale language, Surroundings surroundings)
+      String text, Format format, Form form, Locale language, FormRegistry surroundings)
       throws FormFileException {
     var errors = new Errors();
     TextsFile texts = parse(text, format, form, language, surroundings, errors);
@@ -109,7 +109,7 @@ public record TextsFile(Form form, List<Text> texts) {
    * fits is unused.
    */
   public static TextsFile reread(
-      String text, Format format, Form form, Locale language, Surroundings surroundings) {
+      String text, Format format, Form form, Locale language, FormRegistry surroundings) {
     var errors = new Errors();
     try {
       TextsFile read = parse(text, format, form, language, surroundings, errors);
@@ -131,7 +131,7 @@ public record TextsFile(Form form, List<Text> texts) {
   }
 
   /** A language without texts of the form's own. */
-  public static TextsFile none(Form form, Locale language, Surroundings surroundings) {
+  public static TextsFile none(Form form, Locale language, FormRegistry surroundings) {
     var errors = new Errors();
     Node nothing = new Node.Mapping(new Place(1, 1), List.of());
     return new TextsReader(form, language, surroundings, errors)
@@ -170,7 +170,7 @@ public record TextsFile(Form form, List<Text> texts) {
       Format format,
       Form form,
       Locale language,
-      Surroundings surroundings,
+      FormRegistry surroundings,
       Errors errors)
       throws FormFileException {
     return new TextsReader(form, language, surroundings, errors)

@@ -8,7 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.file.TextsFile.From;
 import nodley.core.file.TextsFile.State;
@@ -53,7 +53,7 @@ final class TextsReader {
   private final Optional<ServiceTexts> everywhere;
   private final List<Text> texts = new ArrayList<>();
 
-  TextsReader(Form form, Locale language, Surroundings surroundings, Errors errors) {
+  TextsReader(Form form, Locale language, FormRegistry surroundings, Errors errors) {
     this.form = form;
     this.language = language;
     this.names = new FieldNames(form.fields(), surroundings);
@@ -294,9 +294,9 @@ final class TextsReader {
       return Optional.empty();
     }
     rule.allow("The text of a rule", List.of("say"));
-    Map<String, Kind> parameters = new LinkedHashMap<>();
+    Map<String, ExpressionType> parameters = new LinkedHashMap<>();
     rules.get(index).with().forEach((name, given) -> parameters.put(name, given.kind()));
-    return new SayReader(rule, errors, new KindNames(parameters, Optional.of(names)))
+    return new SayReader(rule, errors, new ExpressionTypeNames(parameters, Optional.of(names)))
         .sentence("say");
   }
 

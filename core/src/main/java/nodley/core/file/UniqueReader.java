@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.expression.Expression;
-import nodley.core.expression.Kind;
+import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
@@ -25,9 +25,9 @@ final class UniqueReader {
 
   private final Section keys;
   private final Errors errors;
-  private final Skeleton names;
+  private final SymbolTable names;
 
-  UniqueReader(Section keys, Errors errors, Skeleton names) {
+  UniqueReader(Section keys, Errors errors, SymbolTable names) {
     this.keys = keys;
     this.errors = errors;
     this.names = names;
@@ -90,7 +90,7 @@ final class UniqueReader {
   /** What an index can be kept by: the record's own values, whoever asks and whenever. */
   private Optional<Expression> when(Section section) {
     Optional<Expression> when =
-        new Expressions(section, errors, names).of("when", Kind.of(Kind.Base.BOOLEAN));
+        new Expressions(section, errors, names).of("when", ExpressionType.of(ExpressionType.Base.BOOLEAN));
     boolean own = when.filter(it -> it.asksBeyond() || it.readsClock() || it.readsMode()).isEmpty();
     if (!own) {
       section.bad(
@@ -189,7 +189,7 @@ final class UniqueReader {
 
   /** What is wrong with a path of a value that is to be unique. */
   private Optional<String> fault(List<String> path) {
-    Skeleton here = names;
+    SymbolTable here = names;
     for (int i = 0; i < path.size(); i++) {
       Type type = here.type(path.get(i)).orElse(null);
       boolean last = i == path.size() - 1;

@@ -2,8 +2,8 @@ package nodley.core.form;
 
 import java.util.Optional;
 import nodley.core.expression.Expression;
-import nodley.core.expression.Scene;
-import nodley.core.expression.Unanswered;
+import nodley.core.expression.EvaluationContext;
+import nodley.core.expression.LookupUnavailable;
 
 /**
  * Something that holds always, never, or when an expression comes to true.
@@ -23,7 +23,7 @@ public record Condition(boolean always, Optional<Expression> when) {
     return new Condition(false, Optional.of(expression));
   }
 
-  public boolean holds(Scene scene) throws Unanswered {
+  public boolean holds(EvaluationContext scene) throws LookupUnavailable {
     return when.isPresent() ? when.get().holds(scene) : always;
   }
 

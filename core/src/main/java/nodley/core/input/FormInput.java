@@ -27,7 +27,7 @@ public final class FormInput {
     for (Map.Entry<String, List<String>> pair : pairs(body, limits).entrySet()) {
       tree.add(pair.getKey(), pair.getValue(), limits);
     }
-    return new Input(tree.toMembers(), Input.Door.FORM);
+    return new Input(tree.toMembers(), Input.Encoding.FORM);
   }
 
   /** Reads names and their values, both decoded, in the order of their first appearance. */

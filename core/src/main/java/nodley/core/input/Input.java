@@ -10,10 +10,10 @@ import nodley.core.value.Raw;
  *
  * @param door how it came; form encoding cannot tell an unticked box from an absent one
  */
-public record Input(Map<String, Raw> members, Door door) {
+public record Input(Map<String, Raw> members, Encoding door) {
 
   /** How a submission came in. */
-  public enum Door {
+  public enum Encoding {
     JSON,
     FORM
   }

@@ -78,7 +78,7 @@ public final class JsonInput {
       throw Unreadable.because(
           "The body goes on after the JSON object, at " + place(in.currentTokenLocation()) + ".");
     }
-    return new Input(members, Input.Door.JSON);
+    return new Input(members, Input.Encoding.JSON);
   }
 
   private Raw value() throws Unreadable {

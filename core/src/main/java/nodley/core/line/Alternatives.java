@@ -29,24 +29,24 @@ final class Alternatives {
   private static final Pattern LAST_NUMBER = Pattern.compile("^(.*?)([0-9]{1,9})([^0-9]*)$");
 
   private final Form form;
-  private final Facts facts;
+  private final Lookups facts;
   private final Optional<String> except;
 
-  Alternatives(Form form, Facts facts, Optional<String> except) {
+  Alternatives(Form form, Lookups facts, Optional<String> except) {
     this.form = form;
     this.facts = facts;
     this.except = except;
   }
 
   /** At most three that are free, the nearest first. */
-  List<String> free(Slot slot, Claim claim) {
+  List<String> free(FieldState slot, UniqueKey claim) {
     List<Value> near = near(slot.field, slot.value);
     int place = claim.unique().paths().indexOf(claim.unique().at());
-    List<Claim> claims = new ArrayList<>();
+    List<UniqueKey> claims = new ArrayList<>();
     for (Value value : near) {
       List<Value> values = new ArrayList<>(claim.values());
       values.set(place, value);
-      claims.add(new Claim(claim.unique(), claim.rows(), List.copyOf(values)));
+      claims.add(new UniqueKey(claim.unique(), claim.rows(), List.copyOf(values)));
     }
     Optional<Set<Integer>> taken =
         claims.isEmpty() ? Optional.empty() : facts.taken(form, claims, except);

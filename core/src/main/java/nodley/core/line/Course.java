@@ -10,8 +10,8 @@ import java.util.Set;
 import java.util.TreeMap;
 import nodley.core.expression.Expression;
 import nodley.core.expression.Path;
-import nodley.core.expression.Scene;
-import nodley.core.expression.Unanswered;
+import nodley.core.expression.EvaluationContext;
+import nodley.core.expression.LookupUnavailable;
 import nodley.core.form.Condition;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
@@ -36,15 +36,15 @@ final class Course {
 
   private final Form form;
   private final Context context;
-  private final Facts facts;
+  private final Lookups facts;
   private final Optional<Set<String>> only;
   private final LocalDate today;
-  private final Scope root;
+  private final FieldStates root;
   private final List<FieldError> overall = new ArrayList<>();
   private final List<FieldError> unknown = new ArrayList<>();
   private final List<String> unasked = new ArrayList<>();
-  private final Judgement judgement = new Judgement(this);
-  private Input.Door door = Input.Door.JSON;
+  private final Validator judgement = new Validator(this);
+  private Input.Encoding door = Input.Encoding.JSON;
 
   /** False as long as no field has been refused at all, so that nobody need look. */
   private boolean refused;
@@ -54,14 +54,14 @@ final class Course {
    *
    * @param only dotted paths of the fields that the verdict is to speak of; empty for all
    */
-  Course(Form form, Context context, Facts facts, Optional<Set<String>> only) {
+  Course(Form form, Context context, Lookups facts, Optional<Set<String>> only) {
     this.form = form;
     this.context = context;
     this.facts = facts;
     this.only = only;
     this.today = context.today(form);
     this.root =
-        new Scope(
+        new FieldStates(
             form.fields(),
             null,
             -1,
@@ -73,7 +73,7 @@ final class Course {
     return Sentences.of(form);
   }
 
-  Facts facts() {
+  Lookups facts() {
     return facts;
   }
 
@@ -89,7 +89,7 @@ final class Course {
 
   Course read(Input input) {
     door = input.door();
-    new Arrival(this, door, new Reading(door, context.zone(form), context.mode() == Mode.ADD))
+    new Binder(this, door, new ValueReader(door, context.zone(form), context.mode() == Mode.ADD))
         .read(root, input.members());
     return this;
   }
@@ -98,12 +98,12 @@ final class Course {
 
   Course tidy() {
     tidy(root);
-    new Settlement(this, door).settle(form, root);
+    new DependentFields(this, door).settle(form, root);
     return this;
   }
 
-  private void tidy(Scope scope) {
-    for (Slot slot : scope.slots()) {
+  private void tidy(FieldStates scope) {
+    for (FieldState slot : scope.slots()) {
       Value tidied = Tidy.of(slot.field, slot.value);
       if (tidied != slot.value) {
         slot.value = tidied;
@@ -111,41 +111,41 @@ final class Course {
           refuse(slot, "bad-input");
         }
       }
-      for (Scope inside : slot.inside) {
+      for (FieldStates inside : slot.inside) {
         tidy(inside);
       }
     }
   }
 
   /** Whether a condition holds for a field; {@code otherwise} if nobody can be asked now. */
-  boolean holds(Condition condition, Slot slot, boolean otherwise) {
+  boolean holds(Condition condition, FieldState slot, boolean otherwise) {
     if (condition.when().isEmpty()) {
       return condition.always();
     }
     try {
       return condition.holds(scene(slot.scope));
-    } catch (Unanswered e) {
+    } catch (LookupUnavailable e) {
       unasked(slot);
       return otherwise;
     }
   }
 
   /** What an expression of a field comes to; null if nobody can be asked now: it is open. */
-  Value value(Expression expression, Slot slot) {
+  Value value(Expression expression, FieldState slot) {
     return value(expression, slot, scene(slot.scope));
   }
 
   /** The same where the expression sees more than what is around the field. */
-  Value value(Expression expression, Slot slot, Scene scene) {
+  Value value(Expression expression, FieldState slot, EvaluationContext scene) {
     try {
       return expression.value(scene);
-    } catch (Unanswered e) {
+    } catch (LookupUnavailable e) {
       unasked(slot);
       return null;
     }
   }
 
-  void unasked(Slot slot) {
+  void unasked(FieldState slot) {
     String pointer = slot.pointer();
     if (isSpokenOf(slot) && !unasked.contains(pointer)) {
       unasked.add(pointer);
@@ -153,12 +153,12 @@ final class Course {
   }
 
   /** What expressions of the form itself see. */
-  Scene scene() {
+  EvaluationContext scene() {
     return scene(root);
   }
 
   /** What expressions of fields side by side see. */
-  Scene scene(Scope scope) {
+  EvaluationContext scene(FieldStates scope) {
     return scope.scene(this);
   }
 
@@ -177,17 +177,17 @@ final class Course {
       root.each(path, this::askReference);
     }
     if (!form.uniques().isEmpty()) {
-      askTaken(Claims.of(this, form, root).asked(early, this::isSpokenOf));
+      askTaken(UniqueKeys.of(this, form, root).asked(early, this::isSpokenOf));
     }
     return this;
   }
 
   /** True if there is a value, nothing stands against it, and it is asked about at all. */
-  private boolean isOpen(Slot slot) {
+  private boolean isOpen(FieldState slot) {
     return slot.error == null && slot.value != Value.BLANK && isSpokenOf(slot);
   }
 
-  private void askReference(Slot slot) {
+  private void askReference(FieldState slot) {
     if (!isOpen(slot)) {
       return;
     }
@@ -198,7 +198,7 @@ final class Course {
     }
   }
 
-  private void askRecord(Slot slot) {
+  private void askRecord(FieldState slot) {
     Optional<Optional<Display.Found>> answer =
         facts.record(slot.field.refersTo().orElseThrow(), ((Value.Text) slot.value).text());
     if (answer.isEmpty()) {
@@ -211,7 +211,7 @@ final class Course {
     }
   }
 
-  private void askTaken(Claims claims) {
+  private void askTaken(UniqueKeys claims) {
     if (claims.list().isEmpty()) {
       return;
     }
@@ -223,15 +223,15 @@ final class Course {
   }
 
   /** What the values as they are claim for themselves alone. */
-  List<Claim> claims() {
-    return Claims.of(this, form, root).list();
+  List<UniqueKey> claims() {
+    return UniqueKeys.of(this, form, root).list();
   }
 
-  Judgement judgement() {
+  Validator judgement() {
     return judgement;
   }
 
-  List<Slot> slots(List<String> path) {
+  List<FieldState> slots(List<String> path) {
     return root.each(form.fields().path(path));
   }
 
@@ -248,14 +248,14 @@ final class Course {
   }
 
   /** Keeps what nothing stands against; a store that knows better at the last moment refuses. */
-  <R> Ended<R> keep(Keep<R> keep) {
+  <R> Ended<R> keep(RecordSink<R> keep) {
     if (refused && root.hasError() || !overall.isEmpty() || !unknown.isEmpty()) {
       return new Ended<>(this, Optional.empty());
     }
-    Claims claims = Claims.of(this, form, root);
+    UniqueKeys claims = UniqueKeys.of(this, form, root);
     return switch (keep.keep(root.values(), claims.list())) {
-      case Keep.Kept<R>(R record) -> new Ended<>(this, Optional.of(record));
-      case Keep.Clash<R>(Set<Integer> taken, Set<Integer> held, Set<String> missing) -> {
+      case RecordSink.Kept<R>(R record) -> new Ended<>(this, Optional.of(record));
+      case RecordSink.Clash<R>(Set<Integer> taken, Set<Integer> held, Set<String> missing) -> {
         missing.forEach(
             path ->
                 slots(List.of(path.split("\\."))).stream()
@@ -284,11 +284,11 @@ final class Course {
     for (Path path : forServer) {
       root.each(path, slot -> decide(slot, decided));
     }
-    return new Verdict(Spoken.of(root, only, !errors.isEmpty()), errors, unasked, decided);
+    return new Verdict(CoveredFields.of(root, only, !errors.isEmpty()), errors, unasked, decided);
   }
 
   /** What the conditions come to that a page cannot work out; one that cannot be asked is left. */
-  private void decide(Slot slot, Map<String, Map<String, Boolean>> decided) {
+  private void decide(FieldState slot, Map<String, Map<String, Boolean>> decided) {
     if (!isSpokenOf(slot)) {
       return;
     }
@@ -307,35 +307,35 @@ final class Course {
   }
 
   /** True if it is known whether the field is shown: nothing was left open, nor hid it before. */
-  private boolean isSettled(Slot slot) {
+  private boolean isSettled(FieldState slot) {
     return unasked.isEmpty() && slot.scope.owner().filter(owner -> owner.hidden).isEmpty();
   }
 
   private void decide(
-      Slot slot, String what, Condition condition, Map<String, Boolean> conditions) {
+      FieldState slot, String what, Condition condition, Map<String, Boolean> conditions) {
     if (!condition.isForServer()) {
       return;
     }
     try {
       conditions.put(what, condition.holds(scene(slot.scope)));
-    } catch (Unanswered e) {
+    } catch (LookupUnavailable e) {
       // It is among the unasked, if the judgement needed it.
     }
   }
 
-  private void collect(Scope scope, List<FieldError> errors) {
-    for (Slot slot : scope.slots()) {
+  private void collect(FieldStates scope, List<FieldError> errors) {
+    for (FieldState slot : scope.slots()) {
       if (slot.error != null && isSpokenOf(slot)) {
         errors.add(slot.error);
       }
-      for (Scope inside : slot.inside) {
+      for (FieldStates inside : slot.inside) {
         collect(inside, errors);
       }
     }
   }
 
-  private boolean isSpokenOf(Slot slot) {
-    return only.isEmpty() || Spoken.speaksOf(slot, only.get());
+  private boolean isSpokenOf(FieldState slot) {
+    return only.isEmpty() || CoveredFields.speaksOf(slot, only.get());
   }
 
   /** True if an error stands at any field. */
@@ -344,7 +344,7 @@ final class Course {
   }
 
   /** The first error of a field stands; it is the only one. */
-  void refuse(Slot slot, String code) {
+  void refuse(FieldState slot, String code) {
     if (slot.error == null && !isSpokenOf(slot)) {
       // Nobody will read it; it only has to stand in the way of questions.
       refused = true;
@@ -358,7 +358,7 @@ final class Course {
   }
 
   /** Somebody else has what was to be unique. */
-  void refuseTaken(Slot slot, Claim claim) {
+  void refuseTaken(FieldState slot, UniqueKey claim) {
     if (slot.error == null) {
       refused = true;
       List<String> free =
@@ -370,7 +370,7 @@ final class Course {
   }
 
   /** A rule's error stands at its field, or at the form where it has none that is shown. */
-  void refuse(Rule rule, Slot at, Scope scope) {
+  void refuse(Rule rule, FieldState at, FieldStates scope) {
     if (at == null || at.hidden) {
       overall.add(sentences().rule(rule, at, given(rule, scope), root));
     } else if (at.error == null) {
@@ -380,21 +380,21 @@ final class Course {
   }
 
   /** What the parameters of a part come to, for its sentence; what cannot be asked is blank. */
-  private Map<String, Value> given(Rule rule, Scope scope) {
+  private Map<String, Value> given(Rule rule, FieldStates scope) {
     Map<String, Value> given = new TreeMap<>();
     rule.with()
         .forEach(
             (name, expression) -> {
               try {
                 given.put(name, expression.value(scene(scope)));
-              } catch (Unanswered e) {
+              } catch (LookupUnavailable e) {
                 given.put(name, Value.BLANK);
               }
             });
     return given;
   }
 
-  void refuseUnknown(Scope scope, String name) {
+  void refuseUnknown(FieldStates scope, String name) {
     if (unknown.size() >= MAX_UNKNOWN) {
       return;
     }

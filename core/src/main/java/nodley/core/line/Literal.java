@@ -25,7 +25,7 @@ import nodley.core.value.Values;
 public record Literal(Value value, Optional<String> fault) {
 
   public static Literal read(Field field, Raw raw) {
-    Value value = Tidy.of(field, new Reading(Input.Door.FORM, ZoneOffset.UTC).of(field, raw));
+    Value value = Tidy.of(field, new ValueReader(Input.Encoding.FORM, ZoneOffset.UTC).of(field, raw));
     LocalDate today = LocalDate.EPOCH;
     // Unticked is a fine first state of a box that must be ticked in the end; and what a literal is
     // to today, no one can say.
@@ -54,7 +54,7 @@ public record Literal(Value value, Optional<String> fault) {
    * @param zone where local times are meant
    */
   public static Optional<Value> converted(Field field, Raw raw, ZoneId zone) {
-    Value value = Tidy.of(field, new Reading(Input.Door.FORM, zone).of(field, raw));
+    Value value = Tidy.of(field, new ValueReader(Input.Encoding.FORM, zone).of(field, raw));
     String code = Rules.fault(field, value, value, LocalDate.EPOCH, Instant.EPOCH);
     boolean unfit = "bad-input".equals(code) || "type-mismatch".equals(code) || value.isBlank();
     return unfit ? Optional.empty() : Optional.of(value);
@@ -74,8 +74,8 @@ public record Literal(Value value, Optional<String> fault) {
   }
 
   private static String sentence(Field field, String code, Value value) {
-    Scope scope = new Scope(new Fields(List.of(field)), null, -1, new Values(Map.of()));
-    Slot slot = scope.slots()[0];
+    FieldStates scope = new FieldStates(new Fields(List.of(field)), null, -1, new Values(Map.of()));
+    FieldState slot = scope.slots()[0];
     return Sentences.ENGLISH
         .error(slot, code, value, scope, LocalDate.EPOCH, Instant.EPOCH)
         .detail();

@@ -27,7 +27,7 @@ public final class Merging {
   private static final Raw NO_VALUE = new Raw.Text("");
 
   /** Versions are kept in standard form; a moment says its own offset. */
-  private static final Reading KEPT = new Reading(Input.Door.JSON, ZoneOffset.UTC);
+  private static final ValueReader KEPT = new ValueReader(Input.Encoding.JSON, ZoneOffset.UTC);
 
   /** What both have changed, in the order of the form. */
   private final List<Conflict> conflicts = new ArrayList<>();

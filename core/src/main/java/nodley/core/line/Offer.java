@@ -11,9 +11,9 @@ import nodley.core.value.Values;
 public final class Offer {
 
   private final Course course;
-  private final Optional<Slot> slot;
+  private final Optional<FieldState> slot;
 
-  private Offer(Course course, Optional<Slot> slot) {
+  private Offer(Course course, Optional<FieldState> slot) {
     this.course = course;
     this.slot = slot;
   }
@@ -24,7 +24,7 @@ public final class Offer {
    * @param path where the field is declared; one in rows is taken in their first row
    * @param input the values of other fields, as far as they are known
    */
-  public static Offer of(Form form, List<String> path, Input input, Context context, Facts facts) {
+  public static Offer of(Form form, List<String> path, Input input, Context context, Lookups facts) {
     Course course = new Course(form, context, facts, Optional.empty()).read(input).tidy();
     return new Offer(course, course.slots(path).stream().findFirst());
   }

@@ -2,8 +2,8 @@ package nodley.core.line;
 
 import java.util.Optional;
 import nodley.core.expression.Expression;
-import nodley.core.expression.Scene;
-import nodley.core.expression.Unanswered;
+import nodley.core.expression.EvaluationContext;
+import nodley.core.expression.LookupUnavailable;
 import nodley.core.form.Form;
 import nodley.core.value.Values;
 
@@ -11,9 +11,9 @@ import nodley.core.value.Values;
 public final class Selection {
 
   private final Expression condition;
-  private final Scene around;
+  private final EvaluationContext around;
 
-  public Selection(Form form, Expression condition, Context context, Facts facts) {
+  public Selection(Form form, Expression condition, Context context, Lookups facts) {
     this.condition = condition;
     this.around = new Course(form, context, facts, Optional.empty()).scene();
   }
@@ -21,8 +21,8 @@ public final class Selection {
   /** True if it holds for a record; what cannot be asked now does not hold. */
   public boolean holds(Values record) {
     try {
-      return condition.holds(new OptionScene(record, around));
-    } catch (Unanswered e) {
+      return condition.holds(new OptionContext(record, around));
+    } catch (LookupUnavailable e) {
       return false;
     }
   }

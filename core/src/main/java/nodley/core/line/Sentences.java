@@ -155,7 +155,7 @@ public final class Sentences {
   }
 
   /** The error of a field. */
-  FieldError error(Slot slot, String code, Value value, Scope root, LocalDate today, Instant now) {
+  FieldError error(FieldState slot, String code, Value value, FieldStates root, LocalDate today, Instant now) {
     Field field = slot.field;
     Span<Value> range = range(field, today, now);
     Map<String, Value> limits = limits(field, code, value, range);
@@ -164,7 +164,7 @@ public final class Sentences {
   }
 
   /** The error of a value that somebody else has, alone or together with others. */
-  FieldError taken(Slot slot, Unique unique, List<String> free, Scope root) {
+  FieldError taken(FieldState slot, Unique unique, List<String> free, FieldStates root) {
     FieldError error = taken(slot, unique, root);
     if (free.isEmpty()) {
       return error;
@@ -176,7 +176,7 @@ public final class Sentences {
     return new FieldError(error.pointer(), error.code(), detail, params, error.link());
   }
 
-  private FieldError taken(Slot slot, Unique unique, Scope root) {
+  private FieldError taken(FieldState slot, Unique unique, FieldStates root) {
     Field field = slot.field;
     boolean own = field.say().containsKey("taken") || !unique.isTogether();
     if (own) {
@@ -207,8 +207,8 @@ public final class Sentences {
   }
 
   /** A field of a unique, found from the one that its error stands at. */
-  private static Field beside(Slot at, Unique unique, List<String> path) {
-    Scope scope = at.scope.up(unique.at().size() - 1);
+  private static Field beside(FieldState at, Unique unique, List<String> path) {
+    FieldStates scope = at.scope.up(unique.at().size() - 1);
     return scope.at(path).field;
   }
 
@@ -219,7 +219,7 @@ public final class Sentences {
   }
 
   /** The error of a rule, at its field or, where it has none, at the whole form. */
-  FieldError rule(Rule rule, Slot at, Map<String, Value> given, Scope root) {
+  FieldError rule(Rule rule, FieldState at, Map<String, Value> given, FieldStates root) {
     Sentence sentence =
         rule.say().orElseGet(() -> at == null ? overall() : sentence(at.field, "rule"));
     if (at == null || at.hidden) {
@@ -240,7 +240,7 @@ public final class Sentences {
       Field field,
       Value value,
       Map<String, Value> limits,
-      Scope root) {
+      FieldStates root) {
     boolean secret = field != null && field.isSecret();
     Filling filling = new Filling(field, secret ? Value.BLANK : value, limits, root);
     Map<String, Object> params = new LinkedHashMap<>();
@@ -263,7 +263,7 @@ public final class Sentences {
   }
 
   /** What the arguments of a sentence stand for. */
-  private record Filling(Field field, Value value, Map<String, Value> limits, Scope root)
+  private record Filling(Field field, Value value, Map<String, Value> limits, FieldStates root)
       implements Message.Arguments {
 
     @Override

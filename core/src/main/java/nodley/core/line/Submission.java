@@ -18,7 +18,7 @@ public final class Submission {
 
   /** Judges, asks and keeps. */
   public static <R> Answer<R> send(
-      Form form, Input input, Context context, Facts facts, Keep<R> keep) {
+      Form form, Input input, Context context, Lookups facts, RecordSink<R> keep) {
     return send(form, input, context, facts, keep, Steps.UNTIMED);
   }
 
@@ -28,7 +28,7 @@ public final class Submission {
    * @param steps is told how long each step takes; questions tell of themselves
    */
   public static <R> Answer<R> send(
-      Form form, Input input, Context context, Facts facts, Keep<R> keep, Steps steps) {
+      Form form, Input input, Context context, Lookups facts, RecordSink<R> keep, Steps steps) {
     Course course = judged(form, input, context, facts, Optional.empty(), steps).ask(false);
     steps.skip();
     return course.keep(keep).answer();
@@ -38,7 +38,7 @@ public final class Submission {
       Form form,
       Input input,
       Context context,
-      Facts facts,
+      Lookups facts,
       Optional<Set<String>> only,
       Steps steps) {
     Course course = new Course(form, context, facts, only).read(input);
@@ -55,13 +55,13 @@ public final class Submission {
    *
    * @param context of an edit of the record
    */
-  public static List<Claim> claims(Form form, Values kept, Context context) {
-    Input input = new Input(Raw.of(kept).members(), Input.Door.JSON);
-    return new Course(form, context, Facts.NONE, Optional.empty()).read(input).tidy().claims();
+  public static List<UniqueKey> claims(Form form, Values kept, Context context) {
+    Input input = new Input(Raw.of(kept).members(), Input.Encoding.JSON);
+    return new Course(form, context, Lookups.NONE, Optional.empty()).read(input).tidy().claims();
   }
 
   /** Judges and asks; nothing is kept. */
-  public static Verdict check(Form form, Input input, Context context, Facts facts) {
+  public static Verdict check(Form form, Input input, Context context, Lookups facts) {
     return check(form, input, context, facts, Optional.empty());
   }
 
@@ -71,7 +71,7 @@ public final class Submission {
    * @param only dotted paths of fields of the form, such as {@code contact.email}; empty for all
    */
   public static Verdict check(
-      Form form, Input input, Context context, Facts facts, Optional<Set<String>> only) {
+      Form form, Input input, Context context, Lookups facts, Optional<Set<String>> only) {
     return check(form, input, context, facts, only, Steps.UNTIMED);
   }
 
@@ -80,7 +80,7 @@ public final class Submission {
       Form form,
       Input input,
       Context context,
-      Facts facts,
+      Lookups facts,
       Optional<Set<String>> only,
       Steps steps) {
     return judged(form, input, context, facts, only, steps).ask(true).verdict();

@@ -30,7 +30,7 @@ import nodley.core.value.Value;
  * @param records the ids of records of another form, by its name
  */
 record FieldSample(
-    Luck luck, LocalDate today, Instant now, Function<String, List<String>> records) {
+    SeededRandom luck, LocalDate today, Instant now, Function<String, List<String>> records) {
 
   private static final List<String> PEOPLE =
       List.of(

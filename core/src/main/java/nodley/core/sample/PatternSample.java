@@ -18,11 +18,11 @@ final class PatternSample {
           .toList();
 
   private final String in;
-  private final Luck luck;
+  private final SeededRandom luck;
   private final int more;
   private int at;
 
-  private PatternSample(String in, Luck luck, int more) {
+  private PatternSample(String in, SeededRandom luck, int more) {
     this.in = in;
     this.luck = luck;
     this.more = more;
@@ -33,7 +33,7 @@ final class PatternSample {
    *
    * @param more a repeat is repeated so many times more than it must be, at most
    */
-  static String of(IRegexp pattern, Luck luck, int more) {
+  static String of(IRegexp pattern, SeededRandom luck, int more) {
     return new PatternSample(pattern.text(), luck, more).branches();
   }
 

@@ -15,7 +15,7 @@ import nodley.core.form.Rule;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.FieldError;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
@@ -31,9 +31,9 @@ public final class Sampler {
 
   private final Form form;
   private final Context context;
-  private final Facts facts;
+  private final Lookups facts;
   private final FieldSample fields;
-  private final Luck luck;
+  private final SeededRandom luck;
 
   /**
    * Values with one fault.
@@ -50,16 +50,16 @@ public final class Sampler {
    * @param seed the same seed makes the same values, given the same facts
    */
   public Sampler(
-      Form form, Context context, Facts facts, Function<String, List<String>> records, long seed) {
+      Form form, Context context, Lookups facts, Function<String, List<String>> records, long seed) {
     this.form = form;
     this.context = context;
     this.facts = facts;
-    this.luck = new Luck(seed);
+    this.luck = new SeededRandom(seed);
     this.fields = new FieldSample(luck, context.today(form), context.now(), records);
   }
 
   private Verdict check(Map<String, Raw> values) {
-    return Submission.check(form, new Input(values, Input.Door.JSON), context, facts);
+    return Submission.check(form, new Input(values, Input.Encoding.JSON), context, facts);
   }
 
   /** What stood against the last values that were made. */
@@ -171,7 +171,7 @@ public final class Sampler {
       path.add(field.name());
       String here = Pointer.in(pointer, field.name());
       Raw now = Tree.at(right, path).orElse(new Raw.Null());
-      new Faults(field, context.today(form), context.now())
+      new InvalidSamples(field, context.today(form), context.now())
           .all(now)
           .forEach((code, raw) -> keep(Tree.with(right, path, raw), here, code, found));
       if (field.type() == Type.GROUP) {

@@ -253,7 +253,7 @@ class FormFileTest {
           a: { type: text, length: 2..9, required: true }
           n: { type: decimal, range: 0.5.., step: 0.1 }
         """;
-    assertThat(FormFile.read(json, Format.JSON, Surroundings.UNKNOWN))
+    assertThat(FormFile.read(json, Format.JSON, FormRegistry.UNKNOWN))
         .isEqualTo(FormFile.read(yaml));
   }
 
@@ -414,11 +414,11 @@ class FormFileTest {
                     "part: contact\nfields: { mail: { type: email } }",
                     Format.YAML,
                     Optional.empty(),
-                    Surroundings.UNKNOWN));
+                    FormRegistry.UNKNOWN));
     FormFileException refused =
         catchThrowableOfType(
             FormFileException.class,
-            () -> FormFile.read(text, Format.YAML, Surroundings.alone(shared)));
+            () -> FormFile.read(text, Format.YAML, FormRegistry.alone(shared)));
     assertThat(refused).as("nothing was wrong with " + field).isNotNull();
     FormFileError first = refused.errors().getFirst();
     assertThat(
@@ -510,12 +510,12 @@ class FormFileTest {
   }
 
   /** A berth, a vessel and a skipper are known already. */
-  private static Surroundings others() throws FormFileException {
+  private static FormRegistry others() throws FormFileException {
     Map<String, Form> forms = new LinkedHashMap<>();
     for (String name : List.of("berth", "vessel", "skipper")) {
       forms.put(name, FormFile.read("form: " + name + "\nfields: { depth: { type: decimal } }\n"));
     }
-    return Surroundings.of(forms, Shared.NONE);
+    return FormRegistry.of(forms, Shared.NONE);
   }
 
   /** What a form says of its pages; then the code, the suggestion or "", and words. */

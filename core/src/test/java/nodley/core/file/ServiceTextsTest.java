@@ -65,7 +65,7 @@ class ServiceTextsTest {
             Format.YAML,
             form,
             Locale.GERMAN,
-            Surroundings.alone(shared()));
+            FormRegistry.alone(shared()));
     assertThat(texts.form().say().get("page.save").source()).isEqualTo("Boot sichern");
     assertThat(texts.form().say().get("value-missing").source()).isEqualTo("{label} fehlt noch.");
     assertThat(placeholder(texts.form(), "name")).isEqualTo("…");

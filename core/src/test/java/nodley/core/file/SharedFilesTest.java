@@ -23,7 +23,7 @@ class SharedFilesTest {
   }
 
   private static PartFile part(String text) throws FormFileException {
-    return PartFile.read(text, Format.YAML, Optional.empty(), Surroundings.UNKNOWN);
+    return PartFile.read(text, Format.YAML, Optional.empty(), FormRegistry.UNKNOWN);
   }
 
   private static String first(FormFileException refused) {
@@ -121,7 +121,7 @@ class SharedFilesTest {
     FormFileException refused =
         catchThrowableOfType(
             FormFileException.class,
-            () -> FormFile.read(form, Format.YAML, Surroundings.alone(shared)));
+            () -> FormFile.read(form, Format.YAML, FormRegistry.alone(shared)));
     assertThat(refused.errors())
         .extracting(it -> it.line() + " " + it.code() + " " + it.suggestion().orElse(""))
         .containsExactly(
@@ -181,8 +181,8 @@ class SharedFilesTest {
 
   @Test
   void aMarkThatHidesAFieldOfTheFormIsToldWhereItIsComparedWithItself() throws Exception {
-    Surroundings goods =
-        Surroundings.alone(
+    FormRegistry goods =
+        FormRegistry.alone(
             Shared.NONE.with(list("list: goods\noptions: [{ value: oil, kind: wet }]")));
     String form =
         """

@@ -15,7 +15,7 @@ import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.FieldError;
 import nodley.core.line.Submission;
 import org.junit.jupiter.api.BeforeAll;
@@ -53,13 +53,13 @@ class TextsFileTest {
 
   private static TextsFile texts(String language, String text) throws FormFileException {
     return TextsFile.read(
-        text, Format.YAML, boat, Locale.forLanguageTag(language), Surroundings.UNKNOWN);
+        text, Format.YAML, boat, Locale.forLanguageTag(language), FormRegistry.UNKNOWN);
   }
 
   private static List<String> said(Form form, String json) throws Exception {
     Input input = JsonInput.read(json.getBytes("UTF-8"), InputLimits.DEFAULT);
     Context now = Context.add(Clock.fixed(Instant.EPOCH, ZoneOffset.UTC));
-    return Submission.check(form, input, now, Facts.NONE).errors().stream()
+    return Submission.check(form, input, now, Lookups.NONE).errors().stream()
         .map(FieldError::detail)
         .toList();
   }
@@ -137,7 +137,7 @@ class TextsFileTest {
             Format.YAML,
             later,
             Locale.GERMAN,
-            Surroundings.UNKNOWN);
+            FormRegistry.UNKNOWN);
     assertThat(again.form().field("rig").orElseThrow().label()).isEqualTo("Takelung");
     assertThat(again.texts())
         .filteredOn(it -> it.state() == State.UNUSED)
@@ -145,7 +145,7 @@ class TextsFileTest {
         .containsExactly(
             org.assertj.core.groups.Tuple.tuple("fields.name", "The form has no key `name`."));
 
-    TextsFile none = TextsFile.none(boat, Locale.FRENCH, Surroundings.UNKNOWN);
+    TextsFile none = TextsFile.none(boat, Locale.FRENCH, FormRegistry.UNKNOWN);
     assertThat(none.texts())
         .contains(
             new TextsFile.Text(
@@ -190,7 +190,7 @@ class TextsFileTest {
             FormFileException.class,
             () ->
                 TextsFile.read(
-                    "{\"fields\": {", Format.JSON, boat, Locale.GERMAN, Surroundings.UNKNOWN));
+                    "{\"fields\": {", Format.JSON, boat, Locale.GERMAN, FormRegistry.UNKNOWN));
     FormFileError error = refused.errors().getFirst();
     assertThat(error.code()).isEqualTo("unreadable");
     assertThat(error.detail())

@@ -142,15 +142,15 @@ class ThemeFileTest {
   void aFormWearsAThemeThatThereIs() throws Exception {
     String form = "form: f\ntheme: quay\nfields: { a: { type: text } }\n";
     Shared shared = Shared.NONE.with(theme("theme: quay")).with(theme("theme: service"));
-    Form read = FormFile.read(form, Format.YAML, Surroundings.alone(shared));
+    Form read = FormFile.read(form, Format.YAML, FormRegistry.alone(shared));
     assertThat(shared.theme(read)).map(Theme::name).contains("quay");
     Form other =
-        FormFile.read(form.replace("theme: quay\n", ""), Format.YAML, Surroundings.alone(shared));
+        FormFile.read(form.replace("theme: quay\n", ""), Format.YAML, FormRegistry.alone(shared));
     assertThat(shared.theme(other)).map(Theme::name).contains("service");
     assertThatThrownBy(
             () ->
                 FormFile.read(
-                    form.replace("quay", "quai"), Format.YAML, Surroundings.alone(shared)))
+                    form.replace("quay", "quai"), Format.YAML, FormRegistry.alone(shared)))
         .hasMessageContaining("There is no theme `quai`. Did you mean `quay`?");
     assertThat(Files.readString(Path.of("../demo/themes/watch.theme.yaml"))).isNotEmpty();
     theme(Files.readString(Path.of("../demo/themes/watch.theme.yaml")));

@@ -12,7 +12,7 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.file.FormFile;
 import nodley.core.file.Format;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
@@ -24,9 +24,9 @@ import org.junit.jupiter.params.provider.CsvSource;
 class AlternativesTest {
 
   /** Everything that is named is taken. */
-  private record Taken(Set<String> values) implements Facts {
+  private record Taken(Set<String> values) implements Lookups {
     @Override
-    public Optional<Set<Integer>> taken(Form form, List<Claim> claims, Optional<String> except) {
+    public Optional<Set<Integer>> taken(Form form, List<UniqueKey> claims, Optional<String> except) {
       Set<Integer> taken = new HashSet<>();
       for (int i = 0; i < claims.size(); i++) {
         if (values.contains(claims.get(i).values().getLast().shown())) {
@@ -63,11 +63,11 @@ class AlternativesTest {
                 + limits
                 + " }\n",
             Format.YAML,
-            Surroundings.UNKNOWN);
+            FormRegistry.UNKNOWN);
     Verdict verdict =
         Submission.check(
             form,
-            new Input(Map.of("code", new Raw.Text(value)), Input.Door.JSON),
+            new Input(Map.of("code", new Raw.Text(value)), Input.Encoding.JSON),
             Context.add(Clock.systemUTC()),
             new Taken(Set.copyOf(Arrays.asList(taken.split(" ")))));
     FieldError error = verdict.errors().getFirst();
@@ -93,7 +93,7 @@ class AlternativesTest {
                             + type
                             + ", unique: { alternatives: true } }\n",
                         Format.YAML,
-                        Surroundings.UNKNOWN)))
+                        FormRegistry.UNKNOWN)))
         .hasMessageContaining("alternatives");
   }
 }

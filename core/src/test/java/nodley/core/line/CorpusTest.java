@@ -25,7 +25,7 @@ import nodley.core.file.Format;
 import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -76,7 +76,7 @@ class CorpusTest {
           FormFile.read(
               file.path("form").toString(),
               Format.JSON,
-              Surroundings.alone(shared(file.path("shared"))));
+              FormRegistry.alone(shared(file.path("shared"))));
       Path described = Path.of("target/corpus", path.getFileName().toString());
       Files.createDirectories(described.getParent());
       Files.write(described, JSON.writeValueAsBytes(Description.of(form, 1, CONTEXT)));
@@ -142,7 +142,7 @@ class CorpusTest {
       shared =
           shared.with(
               PartFile.read(
-                  part.toString(), Format.JSON, Optional.empty(), Surroundings.alone(shared)));
+                  part.toString(), Format.JSON, Optional.empty(), FormRegistry.alone(shared)));
     }
     return shared;
   }
@@ -154,11 +154,11 @@ class CorpusTest {
     }
     byte[] before = one.path("before").toString().getBytes(StandardCharsets.UTF_8);
     Input kept = JsonInput.read(before, InputLimits.DEFAULT);
-    return CONTEXT.editing("r1", Submission.check(form, kept, CONTEXT, Facts.NONE).values());
+    return CONTEXT.editing("r1", Submission.check(form, kept, CONTEXT, Lookups.NONE).values());
   }
 
   private static void run(Form form, JsonNode one, Input input) throws Unreadable {
-    Verdict verdict = Submission.check(form, input, context(form, one), Facts.NONE);
+    Verdict verdict = Submission.check(form, input, context(form, one), Lookups.NONE);
     Map<String, String> codes = new LinkedHashMap<>();
     Map<String, String> sentences = new LinkedHashMap<>();
     for (FieldError error : verdict.errors()) {

@@ -115,7 +115,7 @@ class ExpressionsDocTest {
         var input = JsonInput.read(values.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
         // The value itself, not what a field makes of it: a quotient has more than 15 digits.
         var course =
-            new Course(form, ADD, Facts.NONE, java.util.Optional.empty()).read(input).tidy();
+            new Course(form, ADD, Lookups.NONE, java.util.Optional.empty()).read(input).tidy();
         var compute = form.field("outcome").orElseThrow().source().compute().orElseThrow();
         description = Description.of(FormFile.read(block("form")), 1, ADD);
         return new Told(compute.value(course.scene()), compute.toJson());

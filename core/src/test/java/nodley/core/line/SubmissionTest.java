@@ -26,7 +26,7 @@ class SubmissionTest {
   private Form form;
 
   /** A store that says what it is told to say, and notes what it was asked. */
-  private static final class Noted implements Facts, Keep<Values> {
+  private static final class Noted implements Lookups, RecordSink<Values> {
     private final List<String> questions = new ArrayList<>();
     private Set<String> taken = Set.of();
     private boolean exists = true;
@@ -34,7 +34,7 @@ class SubmissionTest {
     private boolean kept;
 
     @Override
-    public Optional<Set<Integer>> taken(Form form, List<Claim> claims, Optional<String> except) {
+    public Optional<Set<Integer>> taken(Form form, List<UniqueKey> claims, Optional<String> except) {
       List<String> names = claims.stream().map(it -> it.unique().name()).toList();
       questions.add("taken " + names + except.map(id -> " but " + id).orElse(""));
       return Optional.of(places(claims, taken));
@@ -48,14 +48,14 @@ class SubmissionTest {
     }
 
     @Override
-    public Keep.Outcome<Values> keep(Values values, List<Claim> claims) {
+    public RecordSink.Outcome<Values> keep(Values values, List<UniqueKey> claims) {
       kept = true;
       return clash == null
-          ? new Keep.Kept<>(values)
-          : new Keep.Clash<>(places(claims, clash), Set.of(), Set.of("berth"));
+          ? new RecordSink.Kept<>(values)
+          : new RecordSink.Clash<>(places(claims, clash), Set.of(), Set.of("berth"));
     }
 
-    private static Set<Integer> places(List<Claim> claims, Set<String> names) {
+    private static Set<Integer> places(List<UniqueKey> claims, Set<String> names) {
       return IntStream.range(0, claims.size())
           .filter(i -> names.contains(claims.get(i).unique().name()))
           .boxed()
@@ -135,7 +135,7 @@ class SubmissionTest {
   void whatWasNotAskedIsSaid() throws Exception {
     Verdict verdict =
         Submission.check(
-            form, input("{\"sign\":\"ab\",\"berth\":\"b1\",\"crew\":1}"), ADD, Facts.NONE);
+            form, input("{\"sign\":\"ab\",\"berth\":\"b1\",\"crew\":1}"), ADD, Lookups.NONE);
     assertThat(verdict.isAccepted()).isTrue();
     assertThat(verdict.unasked()).containsExactly("#/berth", "#/sign");
   }

@@ -13,7 +13,7 @@ import nodley.core.file.FormFile;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Context;
-import nodley.core.line.Facts;
+import nodley.core.line.Lookups;
 import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.core.pattern.IRegexp;
@@ -30,7 +30,7 @@ class SamplerTest {
 
   private static Sampler sampler(String file, long seed) throws Exception {
     Form form = FormFile.read(file);
-    return new Sampler(form, NOW, Facts.NONE, _ -> List.of("r1"), seed);
+    return new Sampler(form, NOW, Lookups.NONE, _ -> List.of("r1"), seed);
   }
 
   private static final String BOAT =
@@ -146,7 +146,7 @@ class SamplerTest {
   void aPatternsSampleMatchesIt(String pattern) {
     IRegexp regexp = IRegexp.of(pattern);
     for (int seed = 0; seed < 40; seed++) {
-      assertThat(PatternSample.of(regexp, new Luck(seed), seed % 5))
+      assertThat(PatternSample.of(regexp, new SeededRandom(seed), seed % 5))
           .matches(Pattern.compile(pattern));
     }
   }
@@ -166,8 +166,8 @@ class SamplerTest {
     Form form = FormFile.read("form: narrow\nfields: { x: { " + field + ", required: true } }");
     for (long seed = 0; seed < 20; seed++) {
       Map<String, Raw> sample =
-          new Sampler(form, NOW, Facts.NONE, _ -> List.of(), seed).right().values().orElseThrow();
-      Verdict verdict = Submission.check(form, new Input(sample, Input.Door.JSON), NOW, Facts.NONE);
+          new Sampler(form, NOW, Lookups.NONE, _ -> List.of(), seed).right().values().orElseThrow();
+      Verdict verdict = Submission.check(form, new Input(sample, Input.Encoding.JSON), NOW, Lookups.NONE);
       assertThat(verdict.errors()).isEmpty();
       // It is tidied already, as the form's schema describes its values.
       assertThat(verdict.values().toJson().get("x")).isEqualTo(sample.get("x").toJson());

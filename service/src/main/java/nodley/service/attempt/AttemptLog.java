@@ -44,12 +44,12 @@ public final class AttemptLog {
 
   /** What answers a submission. */
   public interface Work<T> {
-    T run(Attempted attempt) throws IOException;
+    T run(AttemptRecorder attempt) throws IOException;
   }
 
   /** What answers a check, which is followed or not. */
   public interface CheckWork<T> {
-    T run(Optional<Attempted> attempt) throws IOException;
+    T run(Optional<AttemptRecorder> attempt) throws IOException;
   }
 
   /**
@@ -71,7 +71,7 @@ public final class AttemptLog {
 
   private <T> T logged(HttpServletRequest request, PublishedForm form, String mode, Work<T> work)
       throws IOException {
-    Attempted attempt = attempt(request, form, mode);
+    AttemptRecorder attempt = attempt(request, form, mode);
     try {
       return work.run(attempt);
     } catch (Problem e) {
@@ -100,13 +100,13 @@ public final class AttemptLog {
         : work.run(Optional.empty());
   }
 
-  private Attempted attempt(HttpServletRequest request, PublishedForm form, String mode) {
+  private AttemptRecorder attempt(HttpServletRequest request, PublishedForm form, String mode) {
     String type = Optional.ofNullable(request.getContentType()).orElse("");
     String door =
         !request.getRequestURI().startsWith("/api/")
             ? "page"
             : type.startsWith("application/x-www-form-urlencoded") ? "form" : "json";
-    return new Attempted(
+    return new AttemptRecorder(
         MDC.get("request"),
         form.form(),
         form.revision(),
@@ -118,7 +118,7 @@ public final class AttemptLog {
         valuesKept);
   }
 
-  private void log(Attempted attempt) {
+  private void log(AttemptRecorder attempt) {
     boolean isWatched = live.isWatched();
     if (attempt.isDismissed() || attempt.isLogged() && !isWatched) {
       return;

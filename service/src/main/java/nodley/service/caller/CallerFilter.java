@@ -12,11 +12,11 @@ import org.springframework.web.filter.OncePerRequestFilter;
 /** Recognises the caller for what follows in the chain. */
 final class CallerFilter extends OncePerRequestFilter {
 
-  private final Recognition recognition;
+  private final Authenticator recognition;
   private final CrossOrigin crossOrigin;
   private final ProblemWriter problems;
 
-  CallerFilter(Recognition recognition, CrossOrigin crossOrigin, ProblemWriter problems) {
+  CallerFilter(Authenticator recognition, CrossOrigin crossOrigin, ProblemWriter problems) {
     this.problems = problems;
     this.crossOrigin = crossOrigin;
     this.recognition = recognition;

@@ -13,7 +13,7 @@ import org.springframework.security.web.header.HeaderWriterFilter;
 
 /**
  * Spring Security recognises the caller and sets the headers that browsers heed. What a caller may
- * do is each form's own matter, and is asked where the form is known: see {@link Gate}.
+ * do is each form's own matter, and is asked where the form is known: see {@link Authorization}.
  */
 @Configuration(proxyBeanMethods = false)
 class SecurityConfig {
@@ -21,7 +21,7 @@ class SecurityConfig {
   @Bean
   SecurityFilterChain chain(
       HttpSecurity http,
-      Recognition recognition,
+      Authenticator recognition,
       CrossOrigin crossOrigin,
       SafeHeaders safeHeaders,
       ProblemWriter problems)

@@ -11,14 +11,14 @@ import nodley.core.input.Input;
 import nodley.core.line.Answer;
 import nodley.core.line.Verdict;
 import nodley.service.attempt.AttemptLog;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.store.PublishedForm;
-import nodley.store.Sent;
+import nodley.store.SubmissionInfo;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import org.springframework.http.HttpStatus;
@@ -54,7 +54,7 @@ class AddPage {
     if (form.isOne()) {
       return FormPages.onwards("/forms/" + form.name() + "/edit");
     }
-    Gate.pass(Gate.mayAdd(caller, form), caller);
+    Authorization.pass(Authorization.mayAdd(caller, form), caller);
     return blank(form, request, response);
   }
 
@@ -65,7 +65,7 @@ class AddPage {
     FormView view =
         pages.view(
             request, form, Optional.empty(), verdict.values(), List.of(), List.of(), List.of());
-    return pages.page(HttpStatus.OK, view, Said.take(request, response));
+    return pages.page(HttpStatus.OK, view, OutcomeCookie.take(request, response));
   }
 
   private Verdict check(Form form, Input input) {
@@ -85,18 +85,18 @@ class AddPage {
   }
 
   private ResponseEntity<byte[]> added(
-      HttpServletRequest request, HttpServletResponse response, Form form, Attempted attempt)
+      HttpServletRequest request, HttpServletResponse response, Form form, AttemptRecorder attempt)
       throws IOException {
     Caller caller = Caller.current();
-    Gate.pass(form.isOne() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
+    Authorization.pass(form.isOne() ? Authorization.mayEdit(caller, form) : Authorization.mayAdd(caller, form), caller);
     Body body = bodies.read(request);
     Input input = pages.typed(form, body);
-    Optional<Press> press = Press.of(form, input);
+    Optional<ButtonPress> press = ButtonPress.of(form, input);
     if (press.isPresent()) {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.empty(), press.get());
     }
-    Sent sent = pages.sent(request, body, form, Mode.ADD, input);
+    SubmissionInfo sent = pages.sent(request, body, form, Mode.ADD, input);
     return pages.once(
         request,
         response,
@@ -119,8 +119,8 @@ class AddPage {
       HttpServletResponse response,
       Form form,
       Input input,
-      Sent sent,
-      Attempted attempt) {
+      SubmissionInfo sent,
+      AttemptRecorder attempt) {
     return switch (submissions.add(form.name(), input, Caller.current(), sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
           pages.onwards(form, Mode.ADD, record, request, response);
@@ -131,7 +131,7 @@ class AddPage {
 
   /** Somebody else made the only record at this very moment: what was typed can go in its place. */
   private ResponseEntity<byte[]> overtaken(
-      HttpServletRequest request, Form form, StoredRecord theirs, Input input, Attempted attempt) {
+      HttpServletRequest request, Form form, StoredRecord theirs, Input input, AttemptRecorder attempt) {
     Caller caller = Caller.current();
     Verdict verdict =
         submissions.check(

@@ -18,16 +18,16 @@ import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.service.attempt.AttemptLog;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.store.PublishedForm;
-import nodley.store.Sent;
+import nodley.store.SubmissionInfo;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import nodley.store.Version;
@@ -69,12 +69,12 @@ class EditPage {
       HttpServletResponse response) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.mayEditSeen(caller, form), caller);
+    Authorization.pass(Authorization.mayEditSeen(caller, form), caller);
     StoredRecord record = submissions.record(form, id);
     FormView view =
         pages.view(
             request, form, Optional.of(record), record.values(), List.of(), List.of(), List.of());
-    return pages.page(HttpStatus.OK, view, Said.take(request, response));
+    return pages.page(HttpStatus.OK, view, OutcomeCookie.take(request, response));
   }
 
   @PostMapping
@@ -98,21 +98,21 @@ class EditPage {
       HttpServletResponse response,
       Form form,
       String id,
-      Attempted attempt)
+      AttemptRecorder attempt)
       throws IOException {
     Caller caller = Caller.current();
-    Gate.pass(Gate.mayEditSeen(caller, form), caller);
+    Authorization.pass(Authorization.mayEditSeen(caller, form), caller);
     Body body = bodies.read(request);
     Input typed = pages.typed(form, body);
     StoredRecord before = submissions.record(form, id);
-    Optional<Press> press = Press.of(form, typed);
+    Optional<ButtonPress> press = ButtonPress.of(form, typed);
     if (press.isPresent()) {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.of(before), press.get());
     }
     Input input = withTheirs(form, typed, before);
     long known = version(input);
-    Sent sent = pages.sent(request, body, form, Mode.EDIT, typed);
+    SubmissionInfo sent = pages.sent(request, body, form, Mode.EDIT, typed);
     return pages.once(
         request,
         response,
@@ -139,8 +139,8 @@ class EditPage {
       Form form,
       StoredRecord before,
       Input input,
-      Sent sent,
-      Attempted attempt) {
+      SubmissionInfo sent,
+      AttemptRecorder attempt) {
     Answer<StoredRecord> answer =
         submissions.edit(
             form.name(),
@@ -198,8 +198,8 @@ class EditPage {
       StoredRecord theirs,
       long known,
       Input input,
-      Sent sent,
-      Attempted attempt) {
+      SubmissionInfo sent,
+      AttemptRecorder attempt) {
     Caller caller = Caller.current();
     Values yours = judged(form, Optional.of(theirs), input, caller).values();
     // What two first saves began from is the blank form, with what stands there by default.

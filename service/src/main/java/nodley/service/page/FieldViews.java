@@ -35,7 +35,7 @@ final class FieldViews {
   private final Options options;
   private final Display display;
   private final Caller caller;
-  private final Optional<Press> press;
+  private final Optional<ButtonPress> press;
 
   FieldViews(
       Form form,
@@ -45,7 +45,7 @@ final class FieldViews {
       Options options,
       Display display,
       Caller caller,
-      Optional<Press> press) {
+      Optional<ButtonPress> press) {
     this.press = press;
     this.form = form;
     this.words = Sentences.of(form);
@@ -120,7 +120,7 @@ final class FieldViews {
     int wanted =
         press
             .filter(it -> it.rows().equals(name))
-            .map(Press::shown)
+            .map(ButtonPress::shown)
             .orElse(Math.max(1, filled(kept)));
     int shown = Math.max(kept.size(), Math.min(max, Math.max(min, wanted)));
     List<FieldView.RowView> rows = new ArrayList<>();

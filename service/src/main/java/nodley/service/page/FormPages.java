@@ -20,10 +20,10 @@ import nodley.core.line.Verdict;
 import nodley.core.text.Notation;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
-import nodley.service.caller.Wanted;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.RequestedLanguages;
 import nodley.service.problem.Json;
 import nodley.service.submission.Afterwards;
 import nodley.service.submission.Displays;
@@ -32,7 +32,7 @@ import nodley.service.submission.Submissions;
 import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.service.wire.Repeatable;
-import nodley.store.Sent;
+import nodley.store.SubmissionInfo;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
 import org.springframework.http.HttpStatus;
@@ -52,7 +52,7 @@ class FormPages {
   private final Templates templates;
   private final Displays displays;
   private final Repeatable repeatable;
-  private final Looks looks;
+  private final ThemeController looks;
   private final PageSize pageSize;
   private final Bodies bodies;
 
@@ -62,7 +62,7 @@ class FormPages {
       Templates templates,
       Displays displays,
       Repeatable repeatable,
-      Looks looks,
+      ThemeController looks,
       PageSize pageSize,
       Bodies bodies) {
     this.pageSize = pageSize;
@@ -94,7 +94,7 @@ class FormPages {
       List<FieldError> errors,
       List<String> besides,
       List<FormView.Difference> differences,
-      Optional<Press> press) {
+      Optional<ButtonPress> press) {
     Caller caller = Caller.current();
     Display display = displays.of(caller).in(Notation.of(form.language()));
     FieldViews views =
@@ -108,7 +108,7 @@ class FormPages {
         record.map(StoredRecord::id).orElse(""),
         record.map(StoredRecord::version).orElse(0L),
         UUID.randomUUID().toString(),
-        Wanted.query(request),
+        RequestedLanguages.query(request),
         fields,
         Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
         differences,
@@ -124,7 +124,7 @@ class FormPages {
 
   /** The page again, with a row more or less; nothing is judged, and nobody is told of errors. */
   ResponseEntity<byte[]> pressed(
-      HttpServletRequest request, Form form, Optional<StoredRecord> record, Press press) {
+      HttpServletRequest request, Form form, Optional<StoredRecord> record, ButtonPress press) {
     Caller caller = Caller.current();
     Values values =
         submissions
@@ -157,7 +157,7 @@ class FormPages {
         : input;
   }
 
-  Sent sent(HttpServletRequest request, Body body, Form form, Mode mode, Input input) {
+  SubmissionInfo sent(HttpServletRequest request, Body body, Form form, Mode mode, Input input) {
     Optional<String> key = input.get(FormView.KEY).map(Raw::shown).filter(Repeatable::isKey);
     return repeatable.sent(request, body.bytes(), form, mode, key, "");
   }
@@ -169,8 +169,8 @@ class FormPages {
       Form form,
       Optional<StoredRecord> record,
       Input input,
-      Sent sent,
-      Attempted attempt,
+      SubmissionInfo sent,
+      AttemptRecorder attempt,
       Supplier<ResponseEntity<byte[]>> send) {
     try {
       return repeatable.once(
@@ -194,7 +194,7 @@ class FormPages {
   private static ResponseEntity<byte[]> again(
       String answer, HttpServletRequest request, HttpServletResponse response) {
     JsonNode after = JSON.readTree(answer).path("after");
-    Said.tell(after.path("say").asString(), response);
+    OutcomeCookie.tell(after.path("say").asString(), response);
     return onwards(after.path("go").asString(), request);
   }
 
@@ -205,15 +205,15 @@ class FormPages {
       HttpServletRequest request,
       HttpServletResponse response) {
     Caller caller = Caller.current();
-    Said.tell(displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
-    boolean maySee = Gate.maySee(caller, form);
+    OutcomeCookie.tell(displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
+    boolean maySee = Authorization.maySee(caller, form);
     return onwards(Afterwards.address(form, mode, record, maySee), request);
   }
 
   /** The service's own pages go on in the language that the address asked for. */
   private static ResponseEntity<byte[]> onwards(String address, HttpServletRequest request) {
     boolean own = address.startsWith("/forms/") && !address.contains("?") && !address.contains("#");
-    return onwards(own ? address + Wanted.query(request) : address);
+    return onwards(own ? address + RequestedLanguages.query(request) : address);
   }
 
   static ResponseEntity<byte[]> onwards(String address) {

@@ -31,7 +31,7 @@ record FormView(
     List<String> others,
     List<Difference> differences,
     String before,
-    Look look) {
+    PageTheme look) {
 
   /** A field that somebody else changed while this page was open. */
   record Difference(String pointer, String label, String theirs, String yours) {

@@ -33,11 +33,11 @@ final class Prefill {
   static Input of(Form form, HttpServletRequest request, Function<Input, Values> read) {
     Map<String, Raw> asked = asked(form.fields(), query(request));
     if (asked.isEmpty()) {
-      return new Input(Map.of(), Input.Door.JSON);
+      return new Input(Map.of(), Input.Encoding.JSON);
     }
     // Read by the one door, then put in at the other: there, what is absent gets its default.
-    Raw.Members values = Raw.of(read.apply(new Input(asked, Input.Door.FORM)));
-    return new Input(only(values, asked), Input.Door.JSON);
+    Raw.Members values = Raw.of(read.apply(new Input(asked, Input.Encoding.FORM)));
+    return new Input(only(values, asked), Input.Encoding.JSON);
   }
 
   private static Map<String, Raw> query(HttpServletRequest request) {

@@ -13,9 +13,9 @@ import org.springframework.stereotype.Component;
 class ProblemPage implements ProblemView {
 
   private final Templates templates;
-  private final Looks looks;
+  private final ThemeController looks;
 
-  ProblemPage(Templates templates, Looks looks) {
+  ProblemPage(Templates templates, ThemeController looks) {
     this.templates = templates;
     this.looks = looks;
   }

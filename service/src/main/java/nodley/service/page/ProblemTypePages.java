@@ -15,9 +15,9 @@ import org.springframework.web.bind.annotation.RestController;
 class ProblemTypePages {
 
   private final Templates templates;
-  private final Looks looks;
+  private final ThemeController looks;
 
-  ProblemTypePages(Templates templates, Looks looks) {
+  ProblemTypePages(Templates templates, ThemeController looks) {
     this.templates = templates;
     this.looks = looks;
   }

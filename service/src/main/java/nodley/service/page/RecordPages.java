@@ -21,7 +21,7 @@ import nodley.core.line.Sentences;
 import nodley.core.text.Notation;
 import nodley.core.value.Value;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
@@ -51,7 +51,7 @@ class RecordPages {
   private final Submissions submissions;
   private final Displays displays;
   private final Templates templates;
-  private final Looks looks;
+  private final ThemeController looks;
   private final CostlyReads costlyReads;
 
   /**
@@ -73,7 +73,7 @@ class RecordPages {
       Submissions submissions,
       Displays displays,
       Templates templates,
-      Looks looks,
+      ThemeController looks,
       CostlyReads costlyReads) {
     this.costlyReads = costlyReads;
     this.looks = looks;
@@ -89,8 +89,8 @@ class RecordPages {
     List<Map<String, Object>> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
       Form form = published.in(caller.languages()).form();
-      if (Gate.mayUse(caller, form)) {
-        boolean maySee = Gate.maySee(caller, form);
+      if (Authorization.mayUse(caller, form)) {
+        boolean maySee = Authorization.maySee(caller, form);
         forms.add(
             Map.of(
                 "name", form.name(),
@@ -98,7 +98,7 @@ class RecordPages {
                 "add", form.titles().add().text(),
                 "intro", form.pages().intro(),
                 "records", maySee && !form.isOne() ? records(form) : "",
-                "mayAdd", Gate.mayAdd(caller, form) && !form.isOne(),
+                "mayAdd", Authorization.mayAdd(caller, form) && !form.isOne(),
                 "maySee", maySee));
       }
     }
@@ -108,7 +108,7 @@ class RecordPages {
         templates.words().word("page.forms", Map.of()),
         "forms",
         Map.of("forms", forms),
-        Said.take(request, response));
+        OutcomeCookie.take(request, response));
   }
 
   private String records(Form form) {
@@ -124,7 +124,7 @@ class RecordPages {
     if (form.isOne()) {
       return only(form, caller, request, response);
     }
-    Gate.pass(Gate.maySee(caller, form), caller);
+    Authorization.pass(Authorization.maySee(caller, form), caller);
     Query query = Query.of(request, "q", "before");
     String words = query.words();
     Optional<String> before = query.get("before");
@@ -147,7 +147,7 @@ class RecordPages {
     view.put("title", form.titles().list());
     view.put("label", form.label());
     view.put("add", form.titles().add().text());
-    view.put("mayAdd", Gate.mayAdd(caller, form));
+    view.put("mayAdd", Authorization.mayAdd(caller, form));
     view.put("words", words);
     view.put("wordsInAddress", URLEncoder.encode(words, StandardCharsets.UTF_8));
     view.put(
@@ -166,7 +166,7 @@ class RecordPages {
         form.titles().list(),
         "list",
         view,
-        Said.take(request, response));
+        OutcomeCookie.take(request, response));
   }
 
   private static Listing listing(String words, Optional<String> before) {
@@ -198,7 +198,7 @@ class RecordPages {
       HttpServletResponse response) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.maySee(caller, form), caller);
+    Authorization.pass(Authorization.maySee(caller, form), caller);
     return show(form, submissions.record(form, id), request, response);
   }
 
@@ -206,10 +206,10 @@ class RecordPages {
   private ResponseEntity<byte[]> only(
       Form form, Caller caller, HttpServletRequest request, HttpServletResponse response) {
     Optional<StoredRecord> record = store.records().only(form);
-    if (Gate.mayEdit(caller, form) && (record.isEmpty() || !Gate.maySee(caller, form))) {
+    if (Authorization.mayEdit(caller, form) && (record.isEmpty() || !Authorization.maySee(caller, form))) {
       return FormPages.onwards("/forms/" + form.name() + "/edit");
     }
-    Gate.pass(Gate.maySee(caller, form), caller);
+    Authorization.pass(Authorization.maySee(caller, form), caller);
     return show(
         form,
         record.orElseThrow(
@@ -233,7 +233,7 @@ class RecordPages {
     view.put("id", record.id());
     view.put("isOne", form.isOne());
     view.put("called", called);
-    view.put("mayEdit", Gate.mayEdit(caller, form));
+    view.put("mayEdit", Authorization.mayEdit(caller, form));
     String saved = record.updatedAt().substring(0, 16).replace('T', ' ') + " UTC";
     view.put(
         "version",
@@ -245,7 +245,7 @@ class RecordPages {
                     "time", new Value.Text(saved))));
     view.put("cards", cards(form, record, caller));
     return html(
-        looks.of(form), Sentences.of(form), called, "record", view, Said.take(request, response));
+        looks.of(form), Sentences.of(form), called, "record", view, OutcomeCookie.take(request, response));
   }
 
   /** What a record holds, as its form's sections have it. */
@@ -286,7 +286,7 @@ class RecordPages {
   }
 
   private ResponseEntity<byte[]> html(
-      Look look, Sentences words, String title, String content, Object view, String said) {
+      PageTheme look, Sentences words, String title, String content, Object view, String said) {
     return templates.reply(HttpStatus.OK, look, words, title, content, view, said);
   }
 }

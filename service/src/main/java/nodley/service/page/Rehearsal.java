@@ -3,7 +3,7 @@ package nodley.service.page;
 import java.io.IOException;
 import java.io.InputStream;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -22,7 +22,7 @@ class Rehearsal {
 
   @GetMapping("/rehearsal/{file:rehearse\\.(?:js|css)}")
   ResponseEntity<byte[]> file(@PathVariable("file") String file) throws IOException {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     try (InputStream in = Rehearsal.class.getResourceAsStream("/rehearsal/" + file)) {
       if (in == null) {
         throw Problem.notFound("/rehearsal/" + file);

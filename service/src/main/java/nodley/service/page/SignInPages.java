@@ -5,8 +5,8 @@ import java.io.IOException;
 import java.net.URI;
 import java.util.Map;
 import java.util.Optional;
-import nodley.service.caller.Gate;
-import nodley.service.caller.Guesses;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.KeyGuesses;
 import nodley.service.caller.SessionCookie;
 import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
@@ -26,12 +26,12 @@ import org.springframework.web.bind.annotation.RestController;
 class SignInPages {
 
   private final Keys keys;
-  private final Guesses guesses;
+  private final KeyGuesses guesses;
   private final Templates templates;
-  private final Looks looks;
+  private final ThemeController looks;
   private final Bodies bodies;
 
-  SignInPages(Store store, Guesses guesses, Templates templates, Looks looks, Bodies bodies) {
+  SignInPages(Store store, KeyGuesses guesses, Templates templates, ThemeController looks, Bodies bodies) {
     this.bodies = bodies;
     this.guesses = guesses;
     this.looks = looks;
@@ -47,7 +47,7 @@ class SignInPages {
   @Logged("sign-in")
   @PostMapping("/sign-in")
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
-    Gate.passOwnPage(request);
+    Authorization.passOwnPage(request);
     Map<String, String> sent = bodies.texts(request);
     String key = sent.getOrDefault("key", "").strip();
     String to = to(Optional.ofNullable(sent.get("to")));
@@ -63,7 +63,7 @@ class SignInPages {
   @Logged("sign-out")
   @PostMapping("/sign-out")
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
-    Gate.passOwnPage(request);
+    Authorization.passOwnPage(request);
     SessionCookie.of(request).ifPresent(keys::closeSession);
     return onwards("/forms", SessionCookie.ending(request));
   }

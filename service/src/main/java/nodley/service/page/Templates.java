@@ -57,7 +57,7 @@ class Templates {
    */
   ResponseEntity<byte[]> reply(
       HttpStatus status,
-      Look look,
+      PageTheme look,
       Sentences words,
       String title,
       String content,
@@ -72,7 +72,7 @@ class Templates {
   }
 
   /** The same without what is around it in a reply. */
-  byte[] page(Look look, Sentences words, String title, String content, Object view, String said) {
+  byte[] page(PageTheme look, Sentences words, String title, String content, Object view, String said) {
     Map<String, Object> page = new LinkedHashMap<>();
     Map<String, Object> outer = Map.of("word", word(words), "look", look);
     page.put("look", look);

@@ -3,7 +3,7 @@ package nodley.service.publish;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
-import nodley.core.file.Surroundings;
+import nodley.core.file.FormRegistry;
 import nodley.core.form.Form;
 import nodley.store.Forms;
 import nodley.store.Store;
@@ -20,7 +20,7 @@ public final class Publisher {
   }
 
   /** What a form file may refer to now. */
-  public Surroundings surroundings() {
+  public FormRegistry surroundings() {
     return store.forms().surroundings();
   }
 
@@ -31,7 +31,7 @@ public final class Publisher {
    * @throws nodley.store.StoreException.StandsAgainst if kept records do not fit
    */
   public Forms.Published publish(
-      String text, Format format, Surroundings surroundings, Forms.Manner manner)
+      String text, Format format, FormRegistry surroundings, Forms.Manner manner)
       throws FormFileException {
     Form form = FormFile.read(text, format, surroundings);
     return store.forms().publish(form, text, format, manner);

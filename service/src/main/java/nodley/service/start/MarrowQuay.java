@@ -21,13 +21,13 @@ import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
 import nodley.core.line.Answer;
 import nodley.core.value.Raw;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
 import nodley.store.Forms;
 import nodley.store.PublishedForm;
-import nodley.store.Sent;
+import nodley.store.SubmissionInfo;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
 import org.springframework.core.io.ClassPathResource;
@@ -113,9 +113,9 @@ final class MarrowQuay {
     Form form = published.form();
     Input written = JsonInput.read(line.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
     Map<String, Raw> members = resolved(form.fields(), written.members(), ids);
-    Input input = new Input(members, Input.Door.JSON);
-    Attempted attempt = Attempted.within(published, HARBOUR_OFFICE.name());
-    Sent sent = Sent.by(HARBOUR_OFFICE.name());
+    Input input = new Input(members, Input.Encoding.JSON);
+    AttemptRecorder attempt = AttemptRecorder.within(published, HARBOUR_OFFICE.name());
+    SubmissionInfo sent = SubmissionInfo.by(HARBOUR_OFFICE.name());
     switch (submissions.add(name, input, HARBOUR_OFFICE, sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
         String first = form.fields().iterator().next().name();

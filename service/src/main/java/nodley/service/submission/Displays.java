@@ -6,7 +6,7 @@ import java.util.Optional;
 import nodley.core.form.Display;
 import nodley.core.line.Context;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.store.Store;
 import org.springframework.stereotype.Component;
 
@@ -33,7 +33,7 @@ public final class Displays {
         .forms()
         .find(form)
         .map(it -> it.in(caller.languages()))
-        .filter(other -> Gate.maySee(caller, other.form()))
+        .filter(other -> Authorization.maySee(caller, other.form()))
         .flatMap(
             other ->
                 store

@@ -12,7 +12,7 @@ import nodley.core.input.Input;
 import nodley.core.line.Offer;
 import nodley.core.value.Raw;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.store.Listing;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
@@ -49,7 +49,7 @@ public final class Options {
       Optional<StoredRecord> record,
       Caller caller) {
     Offer offer =
-        submissions.offer(form, placed.path(), new Input(values, Input.Door.FORM), record, caller);
+        submissions.offer(form, placed.path(), new Input(values, Input.Encoding.FORM), record, caller);
     Field field = placed.field();
     if (field.refersTo().isPresent()) {
       return records(field.refersTo().get(), words, offer, caller);
@@ -65,7 +65,7 @@ public final class Options {
             .forms()
             .find(name)
             .map(it -> it.in(caller.languages()).form())
-            .filter(other -> Gate.maySee(caller, other));
+            .filter(other -> Authorization.maySee(caller, other));
     return form.stream()
         .flatMap(
             other ->

@@ -7,7 +7,7 @@ import nodley.core.line.Steps;
 import nodley.core.sample.Sampler;
 import nodley.core.value.Values;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.store.Listing;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
@@ -34,7 +34,7 @@ public final class Samples {
     return new Sampler(
         form,
         submissions.context(caller, Optional.empty()),
-        new StoreFacts(store, displays, caller, Steps.UNTIMED, ""),
+        new StoreLookups(store, displays, caller, Steps.UNTIMED, ""),
         other -> records(other, caller).stream().map(StoredRecord::id).toList(),
         seed);
   }
@@ -48,7 +48,7 @@ public final class Samples {
     return store
         .forms()
         .find(name)
-        .filter(it -> Gate.maySee(caller, it.form()))
+        .filter(it -> Authorization.maySee(caller, it.form()))
         .map(it -> store.records().list(it.form(), Listing.newest("", RECORDS)).records())
         .orElse(List.of());
   }

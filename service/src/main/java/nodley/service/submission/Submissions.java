@@ -12,7 +12,7 @@ import nodley.core.expression.Expression;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.line.Answer;
-import nodley.core.line.Claim;
+import nodley.core.line.UniqueKey;
 import nodley.core.line.Context;
 import nodley.core.line.Offer;
 import nodley.core.line.Selection;
@@ -21,15 +21,15 @@ import nodley.core.line.Submission;
 import nodley.core.line.Verdict;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
 import nodley.store.Holds;
 import nodley.store.PublishedForm;
-import nodley.store.Sent;
+import nodley.store.SubmissionInfo;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
@@ -66,7 +66,7 @@ public final class Submissions {
                 Problem.noSuchForm(
                     name,
                     store.forms().all().stream()
-                        .filter(form -> Gate.mayUse(caller, form.form()))
+                        .filter(form -> Authorization.mayUse(caller, form.form()))
                         .map(PublishedForm::name)
                         .toList()));
   }
@@ -118,16 +118,16 @@ public final class Submissions {
       Steps steps,
       Holds.Holder holder,
       boolean hold) {
-    StoreFacts facts = facts(caller, steps, holder.page());
+    StoreLookups facts = facts(caller, steps, holder.page());
     Verdict verdict = Submission.check(form, input, context, facts, only, steps);
-    List<Claim> free = hold ? facts.free() : List.of();
+    List<UniqueKey> free = hold ? facts.free() : List.of();
     if (free.isEmpty()) {
       return new Held(verdict, Map.of());
     }
     Map<Integer, Instant> held = store.holds().hold(form, free, holder);
     if (held.size() < free.size()) {
       // Somebody may have come first at this very moment; the verdict must know.
-      StoreFacts again = facts(caller, steps, holder.page());
+      StoreLookups again = facts(caller, steps, holder.page());
       verdict = Submission.check(form, input, context, again, only, steps);
     }
     Map<String, Instant> until = new LinkedHashMap<>();
@@ -135,8 +135,8 @@ public final class Submissions {
     return new Held(verdict, until);
   }
 
-  private StoreFacts facts(Caller caller, Steps steps, String page) {
-    return new StoreFacts(store, displays, caller, steps, page);
+  private StoreLookups facts(Caller caller, Steps steps, String page) {
+    return new StoreLookups(store, displays, caller, steps, page);
   }
 
   /** The context of an add, or of an edit of a record. */
@@ -153,7 +153,7 @@ public final class Submissions {
 
   /** Adds a record; the attempt is told what became of it. */
   public Answer<StoredRecord> add(
-      String form, Input input, Caller caller, Sent sent, Attempted attempt) {
+      String form, Input input, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
     return inRounds(
         form,
         0,
@@ -185,8 +185,8 @@ public final class Submissions {
       long version,
       UnaryOperator<Input> change,
       Caller caller,
-      Sent sent,
-      Attempted attempt) {
+      SubmissionInfo sent,
+      AttemptRecorder attempt) {
     return inRounds(
         form,
         version,
@@ -228,7 +228,7 @@ public final class Submissions {
 
   /** A record as if it had been sent as it is. */
   public static Input input(Raw.Members values) {
-    return new Input(values.members(), Input.Door.JSON);
+    return new Input(values.members(), Input.Encoding.JSON);
   }
 
   /** An edit that changed nothing leaves the record at the version it was, and is no change. */
@@ -236,7 +236,7 @@ public final class Submissions {
       String name,
       long version,
       Caller caller,
-      Attempted attempt,
+      AttemptRecorder attempt,
       Function<PublishedForm, Answer<StoredRecord>> round) {
     for (int i = 1; ; i++) {
       try {

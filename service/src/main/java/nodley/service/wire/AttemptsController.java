@@ -13,7 +13,7 @@ import java.util.function.Predicate;
 import nodley.core.value.Wellformed;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.live.Feed;
 import nodley.service.operator.Logged;
 import nodley.service.problem.Json;
@@ -69,7 +69,7 @@ class AttemptsController {
 
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query query =
         Query.of(request, "form", "verdict", "code", "field", "since", "until", "limit", "before");
     int limit = query.number("limit", PAGE, MAX_PAGE);
@@ -110,7 +110,7 @@ class AttemptsController {
 
   @GetMapping("/{id}")
   ResponseEntity<byte[]> one(@PathVariable String id, HttpServletRequest request) {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     return Reply.ok(
         attempts
@@ -133,7 +133,7 @@ class AttemptsController {
   @PutMapping("/checks/{form}")
   ResponseEntity<byte[]> traceChecks(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
-    Gate.passAdmin(caller);
+    Authorization.passAdmin(caller);
     int minutes = Query.of(request, "minutes").number("minutes", MINUTES, MAX_MINUTES);
     submissions.form(form, caller);
     log.traceChecks(form, Duration.ofMinutes(minutes));
@@ -143,7 +143,7 @@ class AttemptsController {
   /** Server-sent events (HTML, section 9.2): one for each attempt, from now on. */
   @GetMapping("/live")
   void live(HttpServletRequest request, HttpServletResponse response) {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query query = Query.of(request, "form", "verdict");
     Optional<String> form = query.get("form");
     Optional<String> verdict = verdict(query);

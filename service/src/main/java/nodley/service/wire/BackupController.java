@@ -6,7 +6,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.operator.Logged;
 import nodley.store.Store;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -25,7 +25,7 @@ class BackupController {
   @Logged("backup")
   @GetMapping("/api/backup")
   void backUp(HttpServletRequest request, HttpServletResponse response) throws IOException {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     Path copy = Files.createTempFile("nodley-backup", ".db");
     try {

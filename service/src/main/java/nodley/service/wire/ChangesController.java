@@ -11,7 +11,7 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Form;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.service.problem.Json;
@@ -50,7 +50,7 @@ class ChangesController {
       @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.maySee(caller, form), caller);
+    Authorization.pass(Authorization.maySee(caller, form), caller);
     Optional<String> record = Query.of(request, "record").get("record");
     events.send(
         request,
@@ -93,7 +93,7 @@ class ChangesController {
     for (String one : named) {
       try {
         Form form = submissions.form(one.split("/", 2)[0], caller).form();
-        Gate.pass(Gate.maySee(caller, form), caller);
+        Authorization.pass(Authorization.maySee(caller, form), caller);
         seen.add(one);
       } catch (Problem problem) {
         first = first == null ? problem : first;

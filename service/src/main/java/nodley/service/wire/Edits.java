@@ -8,13 +8,13 @@ import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Conflict;
 import nodley.service.submission.Submissions;
-import nodley.store.Sent;
+import nodley.store.SubmissionInfo;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
@@ -48,7 +48,7 @@ class Edits {
       HttpServletRequest request,
       byte[] body,
       UnaryOperator<Input> change,
-      Attempted attempt) {
+      AttemptRecorder attempt) {
     return repeatable.answer(
         request,
         body,
@@ -63,8 +63,8 @@ class Edits {
       String id,
       HttpServletRequest request,
       UnaryOperator<Input> change,
-      Sent sent,
-      Attempted attempt) {
+      SubmissionInfo sent,
+      AttemptRecorder attempt) {
     Caller caller = Caller.current();
     StoredRecord before = submissions.record(form, id);
     long version = IfMatch.version(request, before.version());
@@ -98,7 +98,7 @@ class Edits {
                     + ".")
             .header("ETag", RecordJson.tag(theirs))
             .with("version", theirs.version());
-    if (!Gate.maySee(caller, form)) {
+    if (!Authorization.maySee(caller, form)) {
       return problem;
     }
     Optional<Raw.Members> base =

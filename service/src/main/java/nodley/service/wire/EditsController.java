@@ -14,9 +14,9 @@ import nodley.core.value.Difference;
 import nodley.core.value.Differences;
 import nodley.core.value.Raw;
 import nodley.service.attempt.AttemptLog;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Submissions;
@@ -92,7 +92,7 @@ class EditsController {
               request,
               body.bytes(),
               before ->
-                  new Input(MergePatch.apply(before.members(), patch.members()), Input.Door.JSON),
+                  new Input(MergePatch.apply(before.members(), patch.members()), Input.Encoding.JSON),
               attempt);
         });
   }
@@ -103,7 +103,7 @@ class EditsController {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
     // Who changed what, and what was there before, is for those who work on records.
-    Gate.pass(Gate.mayEditSeen(caller, form), caller);
+    Authorization.pass(Authorization.mayEditSeen(caller, form), caller);
     Query query = Query.of(request, "limit", "before");
     int limit = query.number("limit", PAGE, MAX_PAGE);
     long before = query.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE);
@@ -142,7 +142,7 @@ class EditsController {
   }
 
   private static Raw.Members told(Form form, Raw.Members values) {
-    return Gate.told(Caller.current(), form.fields(), values);
+    return Authorization.told(Caller.current(), form.fields(), values);
   }
 
   @PostMapping("/versions/{number}/restore")
@@ -168,7 +168,7 @@ class EditsController {
   }
 
   private interface Edit {
-    ResponseEntity<byte[]> answer(Form form, Attempted attempt) throws IOException;
+    ResponseEntity<byte[]> answer(Form form, AttemptRecorder attempt) throws IOException;
   }
 
   private ResponseEntity<byte[]> follow(String name, HttpServletRequest request, Edit edit)
@@ -180,7 +180,7 @@ class EditsController {
         published,
         "edit",
         attempt -> {
-          Gate.pass(Gate.mayEdit(caller, published.form()), caller);
+          Authorization.pass(Authorization.mayEdit(caller, published.form()), caller);
           Query.of(request, "page");
           return edit.answer(published.form(), attempt);
         });

@@ -11,13 +11,13 @@ import nodley.core.file.FormWarning;
 import nodley.core.file.Format;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
 import nodley.store.Forms;
 import nodley.store.Store;
-import nodley.store.Together;
+import nodley.store.PublishBatch;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -42,26 +42,26 @@ class FilesController {
   @Logged("publish")
   @PostMapping("/api/files")
   ResponseEntity<byte[]> publish(HttpServletRequest request) throws IOException {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     return published(request, SharedFiles.manner(request));
   }
 
   /** What publishing them would do; nothing is changed. */
   @PostMapping("/api/files/preview")
   ResponseEntity<byte[]> preview(HttpServletRequest request) throws IOException {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     return published(request, Forms.Manner.PREVIEW);
   }
 
   private ResponseEntity<byte[]> published(HttpServletRequest request, Forms.Manner manner)
       throws IOException {
-    List<Together.File> files = files(request);
-    Together.Outcome outcome = store.forms().publish(files, manner);
+    List<PublishBatch.File> files = files(request);
+    PublishBatch.Outcome outcome = store.forms().publish(files, manner);
     LoggedCalls.to(
         request,
         files.stream()
-            .map(Together.File::name)
+            .map(PublishBatch.File::name)
             .map(Wellformed::of)
             .collect(Collectors.joining(" ")));
     Map<String, Object> json = new LinkedHashMap<>();
@@ -71,7 +71,7 @@ class FilesController {
     return Reply.ok(json);
   }
 
-  private static Map<String, Object> json(Together.Item item) {
+  private static Map<String, Object> json(PublishBatch.Item item) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("file", item.file().name());
     json.put("kind", item.kind().word());
@@ -89,7 +89,7 @@ class FilesController {
   }
 
   /** The body: {@code {"files": [{"name": "vessel.form.yaml", "text": "form: vessel…"}]}}. */
-  private List<Together.File> files(HttpServletRequest request) throws IOException {
+  private List<PublishBatch.File> files(HttpServletRequest request) throws IOException {
     JsonNode body;
     try {
       body = JsonMapper.shared().readTree(bodies.files(request));
@@ -103,7 +103,7 @@ class FilesController {
               + MOST_FILES
               + ": {\"files\": [{\"name\": \"vessel.form.yaml\", \"text\": \"form: vessel…\"}]}.");
     }
-    List<Together.File> files = new ArrayList<>();
+    List<PublishBatch.File> files = new ArrayList<>();
     for (JsonNode file : list) {
       if (!file.path("name").isString() || !file.path("text").isString()) {
         throw unreadable("Each of the files has a `name` and a `text`.");
@@ -113,7 +113,7 @@ class FilesController {
       if (!Wellformed.of(name).equals(name) || !Wellformed.of(text).equals(text)) {
         throw unreadable("There is half of a character in " + Wellformed.of(name) + ".");
       }
-      files.add(new Together.File(name, Format.ofFile(name), text));
+      files.add(new PublishBatch.File(name, Format.ofFile(name), text));
     }
     return files;
   }

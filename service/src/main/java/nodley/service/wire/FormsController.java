@@ -20,7 +20,7 @@ import nodley.core.form.Form;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.operator.Logged;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
@@ -61,11 +61,11 @@ class FormsController {
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Caller caller = Caller.current();
-    Gate.passRecognised(caller);
+    Authorization.passRecognised(caller);
     Query.of(request);
     List<Object> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
-      if (Gate.mayUse(caller, published.form())) {
+      if (Authorization.mayUse(caller, published.form())) {
         forms.add(summary(published.in(caller.languages()), caller));
       }
     }
@@ -79,7 +79,7 @@ class FormsController {
     json.put("title", form.titles().list());
     json.put("revision", published.revision());
     json.put("fields", form.fields().size());
-    if (Gate.maySee(caller, form)) {
+    if (Authorization.maySee(caller, form)) {
       Records.Count count = store.records().count(form);
       json.put("records", count.records());
       if (count.estimated()) {
@@ -93,7 +93,7 @@ class FormsController {
   @PutMapping("/{form}")
   ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
       throws IOException {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Forms.Manner manner = SharedFiles.manner(request);
     return published(published(form, request, manner));
   }
@@ -102,7 +102,7 @@ class FormsController {
   @PostMapping("/{form}/preview")
   ResponseEntity<byte[]> preview(@PathVariable String form, HttpServletRequest request)
       throws IOException {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     return Reply.ok(json(published(form, request, Forms.Manner.PREVIEW)));
   }
@@ -148,7 +148,7 @@ class FormsController {
   ResponseEntity<byte[]> revisions(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     PublishedForm current = submissions.form(form, caller);
-    Gate.passAdmin(caller);
+    Authorization.passAdmin(caller);
     Query.of(request);
     List<Object> told = new ArrayList<>();
     for (Forms.Revision revision : store.forms().revisions(form)) {
@@ -168,7 +168,7 @@ class FormsController {
       @PathVariable String form, @PathVariable String number, HttpServletRequest request) {
     Caller caller = Caller.current();
     submissions.form(form, caller);
-    Gate.passAdmin(caller);
+    Authorization.passAdmin(caller);
     Forms.Manner manner = SharedFiles.manner(request);
     Forms.Revision revision =
         store.forms().revisions(form).stream()
@@ -190,7 +190,7 @@ class FormsController {
   ResponseEntity<byte[]> retired(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     submissions.form(form, caller);
-    Gate.passAdmin(caller);
+    Authorization.passAdmin(caller);
     Query.of(request);
     return Reply.ok(
         Map.of("retired", store.forms().retired(form).stream().map(RetiredField::toJson).toList()));
@@ -203,7 +203,7 @@ class FormsController {
       @PathVariable String form, @PathVariable String field, HttpServletRequest request) {
     Caller caller = Caller.current();
     PublishedForm published = submissions.form(form, caller);
-    Gate.passAdmin(caller);
+    Authorization.passAdmin(caller);
     Query.of(request);
     List<RetiredField> forgotten = store.forms().forget(published.form(), field);
     if (forgotten.isEmpty()) {
@@ -231,7 +231,7 @@ class FormsController {
   ResponseEntity<byte[]> remove(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     submissions.form(form, caller);
-    Gate.passAdmin(caller);
+    Authorization.passAdmin(caller);
     Optional<String> records = Query.of(request, "records").get("records");
     if (records.filter(it -> !it.equals("drop")).isPresent()) {
       throw Problem.badQuery("\"records\" is drop, or left out.");
@@ -244,7 +244,7 @@ class FormsController {
   ResponseEntity<byte[]> describe(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     PublishedForm published = submissions.form(form, caller);
-    Gate.pass(Gate.mayUse(caller, published.form()), caller);
+    Authorization.pass(Authorization.mayUse(caller, published.form()), caller);
     Query.of(request);
     byte[] body =
         Json.bytes(
@@ -266,7 +266,7 @@ class FormsController {
   ResponseEntity<byte[]> schema(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     PublishedForm published = submissions.form(form, caller);
-    Gate.pass(Gate.mayUse(caller, published.form()), caller);
+    Authorization.pass(Authorization.mayUse(caller, published.form()), caller);
     Query.of(request);
     Map<String, Object> schema = new LinkedHashMap<>(ValueSchema.of(published.form()));
     schema.put("$id", "/api/forms/" + form + "/schema");
@@ -280,7 +280,7 @@ class FormsController {
   ResponseEntity<byte[]> file(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     PublishedForm published = submissions.form(form, caller);
-    Gate.passAdmin(caller);
+    Authorization.passAdmin(caller);
     Query.of(request);
     byte[] text = published.text().getBytes(StandardCharsets.UTF_8);
     // Not the revision: a form that is dropped and published anew begins to count again.

@@ -6,7 +6,7 @@ import java.util.Map;
 import java.util.UUID;
 import nodley.core.form.Form;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
 import nodley.store.Hold;
@@ -37,7 +37,7 @@ class HoldsController {
   ResponseEntity<byte[]> open(HttpServletRequest request) {
     Caller caller = Caller.current();
     Form form = form(Query.of(request, "form"), caller);
-    Gate.pass(Gate.mayUse(caller, form), caller);
+    Authorization.pass(Authorization.mayUse(caller, form), caller);
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", form.name());
     json.put("page", OpenPage.named(store, form, UUID.randomUUID().toString()));
@@ -51,7 +51,7 @@ class HoldsController {
     Caller caller = Caller.current();
     Query query = Query.of(request, "form", "page");
     Form form = form(query, caller);
-    Gate.pass(Gate.mayUse(caller, form), caller);
+    Authorization.pass(Authorization.mayUse(caller, form), caller);
     String sealed = query.get("page").orElseThrow(() -> Problem.badQuery("\"page\" is missing."));
     store.holds().release(OpenPage.id(sealed, store, form));
     return Reply.status(204).build();
@@ -67,7 +67,7 @@ class HoldsController {
 
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     return Reply.ok(Map.of("holds", store.holds().list().stream().map(Hold::toJson).toList()));
   }

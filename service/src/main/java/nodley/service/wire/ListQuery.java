@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import nodley.core.expression.BadExpression;
 import nodley.core.expression.Expression;
-import nodley.core.file.Reachable;
+import nodley.core.file.RecordNames;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
@@ -16,7 +16,7 @@ import nodley.core.line.Selection;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
@@ -67,8 +67,8 @@ final class ListQuery {
       Expression condition =
           Expression.condition(
               text,
-              Reachable.in(
-                  form, store.forms().surroundings(), field -> Gate.mayName(caller, field)));
+              RecordNames.in(
+                  form, store.forms().surroundings(), field -> Authorization.mayName(caller, field)));
       Selection selection = submissions.selection(form, condition, caller);
       return new Listing.Where(condition.toJson(), selection::holds);
     } catch (BadExpression e) {
@@ -94,7 +94,7 @@ final class ListQuery {
   }
 
   private Optional<Field> find(List<String> path) {
-    return form.fields().find(path).filter(field -> Gate.mayName(caller, field));
+    return form.fields().find(path).filter(field -> Authorization.mayName(caller, field));
   }
 
   private void check(List<String> path) {
@@ -108,7 +108,7 @@ final class ListQuery {
     if (field == null || !placed) {
       List<String> known = new ArrayList<>(Listing.OWN);
       form.fields().columns().stream()
-          .filter(it -> Gate.mayName(caller, it.field()))
+          .filter(it -> Authorization.mayName(caller, it.field()))
           .forEach(it -> known.add(it.dotted()));
       throw Problem.badQuery(
           "\"sort\" names \""

@@ -6,7 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.submission.CostlyReads;
 import nodley.store.OperatorLog;
 import nodley.store.Store;
@@ -31,7 +31,7 @@ class LogController {
 
   @GetMapping("/api/log")
   ResponseEntity<byte[]> list(HttpServletRequest request) {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query query = Query.of(request, "who", "what", "since", "until", "limit", "before");
     int limit = query.number("limit", PAGE, MAX_PAGE);
     var wanted =

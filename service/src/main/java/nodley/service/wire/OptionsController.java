@@ -16,7 +16,7 @@ import nodley.core.name.Near;
 import nodley.core.value.Raw;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.limits.Limits;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Options;
@@ -47,7 +47,7 @@ class OptionsController {
       HttpServletRequest request) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.mayUse(caller, form), caller);
+    Authorization.pass(Authorization.mayUse(caller, form), caller);
     Map<String, Raw> values = new LinkedHashMap<>();
     String words = "";
     try {

@@ -13,7 +13,7 @@ import nodley.core.name.Pointer;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
 import nodley.store.StoredRecord;
@@ -24,7 +24,7 @@ final class RecordJson {
   private RecordJson() {}
 
   static Map<String, Object> of(Form form, StoredRecord record, Caller caller, Display display) {
-    Values values = Gate.told(caller, form.fields(), record.values());
+    Values values = Authorization.told(caller, form.fields(), record.values());
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("id", record.id());
     json.put("form", form.name());
@@ -68,7 +68,7 @@ final class RecordJson {
   static Map<String, Object> accepted(
       Form form, Mode mode, StoredRecord record, Caller caller, Display display) {
     After after = form.after(mode);
-    boolean maySee = Gate.maySee(caller, form);
+    boolean maySee = Authorization.maySee(caller, form);
     // What somebody adds they know; what they edit unseen is not told back.
     boolean told = mode == Mode.ADD || maySee;
     Map<String, Object> json = of(form, record, caller, display);
@@ -93,9 +93,9 @@ final class RecordJson {
 
   /** A verdict as a caller is told it. */
   static Verdict told(Form form, Mode mode, Caller caller, Verdict verdict) {
-    boolean told = mode == Mode.ADD || Gate.maySee(caller, form);
+    boolean told = mode == Mode.ADD || Authorization.maySee(caller, form);
     return new Verdict(
-        told ? Gate.told(caller, form.fields(), verdict.values()) : Values.NONE,
+        told ? Authorization.told(caller, form.fields(), verdict.values()) : Values.NONE,
         verdict.errors(),
         verdict.unasked(),
         verdict.decided());

@@ -19,9 +19,9 @@ import nodley.core.line.Steps;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.attempt.AttemptLog;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
@@ -29,7 +29,7 @@ import nodley.service.submission.Submissions;
 import nodley.store.Holds;
 import nodley.store.PublishedForm;
 import nodley.store.Records;
-import nodley.store.Sent;
+import nodley.store.SubmissionInfo;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
@@ -80,17 +80,17 @@ class RecordsController {
   }
 
   private ResponseEntity<byte[]> check(
-      PublishedForm published, HttpServletRequest request, Optional<Attempted> attempt)
+      PublishedForm published, HttpServletRequest request, Optional<AttemptRecorder> attempt)
       throws IOException {
     Caller caller = Caller.current();
     Form form = published.form();
     Query query = Query.of(request, "fields", "record", "page", "hold");
     Optional<String> record = query.get("record");
-    Gate.pass(record.isPresent() ? Gate.mayEdit(caller, form) : Gate.mayAdd(caller, form), caller);
+    Authorization.pass(record.isPresent() ? Authorization.mayEdit(caller, form) : Authorization.mayAdd(caller, form), caller);
     Input input = bodies.submission(request);
     Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
-    Steps steps = attempt.map(Attempted::steps).orElse(Steps.UNTIMED);
+    Steps steps = attempt.map(AttemptRecorder::steps).orElse(Steps.UNTIMED);
     boolean hold = OpenPage.wantsHold(query);
     Holds.Holder holder =
         new Holds.Holder(OpenPage.of(request, store, form), request.getRemoteAddr());
@@ -135,7 +135,7 @@ class RecordsController {
         published,
         "add",
         attempt -> {
-          Gate.pass(Gate.mayAdd(caller, form), caller);
+          Authorization.pass(Authorization.mayAdd(caller, form), caller);
           Query.of(request, "page");
           Body body = bodies.read(request);
           Input input = bodies.submission(body);
@@ -149,7 +149,7 @@ class RecordsController {
         });
   }
 
-  private StoredRecord added(Form form, Input input, Caller caller, Sent sent, Attempted attempt) {
+  private StoredRecord added(Form form, Input input, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
     try {
       return RecordJson.accepted(
           form, Mode.ADD, caller, submissions.add(form.name(), input, caller, sent, attempt));
@@ -166,7 +166,7 @@ class RecordsController {
   ResponseEntity<byte[]> list(@PathVariable("form") String name, HttpServletRequest request) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.maySee(caller, form), caller);
+    Authorization.pass(Authorization.maySee(caller, form), caller);
     Query asked = Query.of(request, ListQuery.names());
     return costlyReads.run(() -> list(form, asked, caller));
   }
@@ -199,7 +199,7 @@ class RecordsController {
       throws IOException {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.maySee(caller, form), caller);
+    Authorization.pass(Authorization.maySee(caller, form), caller);
     Query.of(request);
     StoredRecord record = submissions.record(form, id);
     Reply.write(
@@ -214,7 +214,7 @@ class RecordsController {
       @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.may(caller, form, Access::remove), caller);
+    Authorization.pass(Authorization.may(caller, form, Access::remove), caller);
     Query.of(request);
     StoredRecord before = submissions.record(form, id);
     submissions.remove(form, id, IfMatch.version(request, before.version()));

@@ -9,12 +9,12 @@ import java.util.function.Predicate;
 import java.util.function.Supplier;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
-import nodley.service.attempt.Attempted;
+import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
-import nodley.store.Sent;
+import nodley.store.SubmissionInfo;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
@@ -52,9 +52,9 @@ public class Repeatable {
       byte[] body,
       Form form,
       Mode mode,
-      Attempted attempt,
-      Function<Sent, StoredRecord> send) {
-    Sent sent = sent(request, body, form, mode, key(request), OpenPage.of(request, store, form));
+      AttemptRecorder attempt,
+      Function<SubmissionInfo, StoredRecord> send) {
+    SubmissionInfo sent = sent(request, body, form, mode, key(request), OpenPage.of(request, store, form));
     Function<StoredRecord, byte[]> answer = answer(form, mode);
     return once(
         form,
@@ -74,7 +74,7 @@ public class Repeatable {
    * @param key what its sender calls it, if it may be sent again
    * @param page the open page that it came from; empty if none is known
    */
-  public Sent sent(
+  public SubmissionInfo sent(
       HttpServletRequest request,
       byte[] body,
       Form form,
@@ -82,12 +82,12 @@ public class Repeatable {
       Optional<String> key,
       String page) {
     Function<StoredRecord, byte[]> answer = answer(form, mode);
-    return new Sent(
+    return new SubmissionInfo(
         Caller.current().name(),
         page,
         key.map(
             it ->
-                new Sent.Once(
+                new SubmissionInfo.Once(
                     it,
                     digest(request, body),
                     record -> new String(answer.apply(record), StandardCharsets.UTF_8))),
@@ -110,8 +110,8 @@ public class Repeatable {
    */
   public <R> R once(
       Form form,
-      Sent sent,
-      Attempted attempt,
+      SubmissionInfo sent,
+      AttemptRecorder attempt,
       Supplier<R> send,
       Predicate<R> accepted,
       Function<String, R> again) {

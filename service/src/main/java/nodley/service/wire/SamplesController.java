@@ -11,7 +11,7 @@ import nodley.core.line.FieldError;
 import nodley.core.sample.Sampler;
 import nodley.core.value.Raw;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Samples;
 import nodley.service.submission.Submissions;
@@ -38,7 +38,7 @@ class SamplesController {
   ResponseEntity<byte[]> make(@PathVariable("form") String name, HttpServletRequest request) {
     Caller caller = Caller.current();
     Form form = submissions.form(name, caller).form();
-    Gate.pass(Gate.mayAdd(caller, form), caller);
+    Authorization.pass(Authorization.mayAdd(caller, form), caller);
     Query query = Query.of(request, "count", "seed", "wrong");
     int count = query.number("count", 1, MAX);
     int seed = query.number("seed", 1, 999_999);

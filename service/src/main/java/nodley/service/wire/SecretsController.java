@@ -9,7 +9,7 @@ import nodley.core.form.Form;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.limits.RateLimits;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Secrets;
@@ -53,7 +53,7 @@ class SecretsController {
       HttpServletRequest request)
       throws IOException {
     Caller caller = Caller.current();
-    Gate.passProgram(caller);
+    Authorization.passProgram(caller);
     Query.of(request);
     Form form = submissions.form(name, caller).form();
     List<String> path = Arrays.asList(dotted.split("\\.", -1));

@@ -6,8 +6,8 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
-import nodley.service.caller.Guesses;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.KeyGuesses;
 import nodley.service.caller.SessionCookie;
 import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
@@ -28,10 +28,10 @@ import org.springframework.web.bind.annotation.RestController;
 class SessionController {
 
   private final Keys keys;
-  private final Guesses guesses;
+  private final KeyGuesses guesses;
   private final Bodies bodies;
 
-  SessionController(Store store, Guesses guesses, Bodies bodies) {
+  SessionController(Store store, KeyGuesses guesses, Bodies bodies) {
     this.bodies = bodies;
     this.guesses = guesses;
     this.keys = store.keys();
@@ -40,7 +40,7 @@ class SessionController {
   @GetMapping
   ResponseEntity<byte[]> who(HttpServletRequest request) {
     Query.of(request);
-    Gate.passRecognised(Caller.current());
+    Authorization.passRecognised(Caller.current());
     Map<String, Object> json = new LinkedHashMap<>();
     json.put(
         "caller",
@@ -51,7 +51,7 @@ class SessionController {
   @Logged("sign-in")
   @PostMapping
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
-    Gate.passOwnPage(request);
+    Authorization.passOwnPage(request);
     Query.of(request);
     String key = bodies.texts(request).getOrDefault("key", "").strip();
     Optional<String> name = guesses.nameOf(key, request);
@@ -71,7 +71,7 @@ class SessionController {
   @Logged("sign-out")
   @DeleteMapping
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
-    Gate.passOwnPage(request);
+    Authorization.passOwnPage(request);
     Query.of(request);
     SessionCookie.of(request).ifPresent(keys::closeSession);
     return Reply.status(204).header(HttpHeaders.SET_COOKIE, SessionCookie.ending(request)).build();

@@ -10,7 +10,7 @@ import java.util.Optional;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.operator.Logged;
 import nodley.service.problem.Problem;
 import nodley.store.Forms;
@@ -48,7 +48,7 @@ class SharedController {
 
   @GetMapping
   ResponseEntity<byte[]> all(@PathVariable("kind") String path, HttpServletRequest request) {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     List<String> names =
         store.forms().texts().stream()
@@ -61,7 +61,7 @@ class SharedController {
   @GetMapping("/{name}")
   ResponseEntity<byte[]> get(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     Forms.SharedText text =
         store.forms().text(kind(path), name).orElseThrow(() -> missing(path, name));
@@ -75,7 +75,7 @@ class SharedController {
   ResponseEntity<byte[]> put(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
       throws IOException {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Forms.Outcome outcome =
         SharedFiles.publish(store, bodies, kind(path), name, request, SharedFiles.manner(request));
     return SharedFiles.reply(outcome, named(path, name));
@@ -86,7 +86,7 @@ class SharedController {
   ResponseEntity<byte[]> preview(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
       throws IOException {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     Map<String, Object> json = named(path, name);
     json.putAll(
@@ -105,7 +105,7 @@ class SharedController {
   @DeleteMapping("/{name}")
   ResponseEntity<byte[]> remove(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
-    Gate.passAdmin(Caller.current());
+    Authorization.passAdmin(Caller.current());
     Query.of(request);
     if (!store.forms().unshare(kind(path), name)) {
       throw missing(path, name);

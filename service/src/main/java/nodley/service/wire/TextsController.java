@@ -12,7 +12,7 @@ import nodley.core.file.ServiceTexts;
 import nodley.core.file.TextsFile;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
-import nodley.service.caller.Gate;
+import nodley.service.caller.Authorization;
 import nodley.service.operator.Logged;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
@@ -129,7 +129,7 @@ class TextsController {
 
   private void pass(String form, HttpServletRequest request) {
     Caller caller = Caller.current();
-    Gate.passAdmin(caller);
+    Authorization.passAdmin(caller);
     Query.of(request);
     if (!form.equals(ServiceTexts.NAME)) {
       submissions.form(form, caller);

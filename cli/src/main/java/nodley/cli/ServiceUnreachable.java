@@ -1,0 +1,11 @@
+package nodley.cli;
+
+/** The service did not answer, or what answered is not Nodley. */
+final class ServiceUnreachable extends RuntimeException {
+
+  private static final long serialVersionUID = 1;
+
+  ServiceUnreachable(String message) {
+    super(message);
+  }
+}

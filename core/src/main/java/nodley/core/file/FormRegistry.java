@@ -1,0 +1,95 @@
+package nodley.core.file;
+
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Consumer;
+import java.util.function.Supplier;
+import nodley.core.form.Form;
+
+/**
+ * What a form file may refer to outside itself, and what it must be called.
+ *
+ * @param forms the other forms by name; empty if they cannot be known, as when a file is read alone
+ * @param shared the lists, parts and themes there are
+ * @param name the name that the file's form must have, where its place has given it one already
+ * @param uses is told all that is looked for, whether it is there or not
+ */
+public record FormRegistry(
+    Optional<Map<String, Supplier<Form>>> forms,
+    Shared shared,
+    Optional<String> name,
+    Consumer<Use> uses) {
+
+  /** Nothing is known: references are taken as right. */
+  public static final FormRegistry UNKNOWN = alone(Shared.NONE);
+
+  /** Something outside a file that the file refers to: what it means depends on it. */
+  public record Use(Kind kind, String name) {
+
+    /** The kinds of files that others refer to. */
+    public enum Kind {
+      FORM,
+      LIST,
+      PART,
+      THEME
+    }
+  }
+
+  public static FormRegistry of(Map<String, Form> forms, Shared shared) {
+    Map<String, Supplier<Form>> known = new LinkedHashMap<>();
+    forms.forEach((name, form) -> known.put(name, () -> form));
+    return ofUnread(known, shared);
+  }
+
+  /** The same with forms that are only read where they are referred to. */
+  public static FormRegistry ofUnread(Map<String, Supplier<Form>> forms, Shared shared) {
+    return new FormRegistry(Optional.of(forms), shared, Optional.empty(), _ -> {});
+  }
+
+  /** The same, for a file that must declare this form. */
+  public FormRegistry named(String name) {
+    return new FormRegistry(forms, shared, Optional.of(name), uses);
+  }
+
+  /** The same without knowing forms, but with what they share. */
+  public static FormRegistry alone(Shared shared) {
+    return new FormRegistry(Optional.empty(), shared, Optional.empty(), _ -> {});
+  }
+
+  /** The same, telling what is looked for. */
+  public FormRegistry telling(Consumer<Use> uses) {
+    return new FormRegistry(forms, shared, name, uses);
+  }
+
+  /** Another form; nothing if it is not there, or if forms are not known. */
+  Optional<Form> form(String name) {
+    uses.accept(new Use(Use.Kind.FORM, name));
+    return forms.map(known -> known.get(name)).map(Supplier::get);
+  }
+
+  /** True if forms are known, and this one is not there. */
+  boolean lacksForm(String name) {
+    return form(name).isEmpty() && forms.isPresent();
+  }
+
+  Set<String> formNames() {
+    return forms.map(Map::keySet).orElse(Set.of());
+  }
+
+  Optional<ListFile> list(String name) {
+    uses.accept(new Use(Use.Kind.LIST, name));
+    return Optional.ofNullable(shared.lists().get(name));
+  }
+
+  Optional<PartFile> part(String name) {
+    uses.accept(new Use(Use.Kind.PART, name));
+    return Optional.ofNullable(shared.parts().get(name));
+  }
+
+  boolean hasTheme(String name) {
+    uses.accept(new Use(Use.Kind.THEME, name));
+    return shared.themes().containsKey(name);
+  }
+}

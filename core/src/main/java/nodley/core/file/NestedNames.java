@@ -1,0 +1,24 @@
+package nodley.core.file;
+
+import java.util.Collection;
+import java.util.Optional;
+import nodley.core.expression.Names;
+
+/** Names with others around them: an option's own first, then those of the form. */
+record NestedNames(Names own, Names around) implements Names {
+
+  @Override
+  public Optional<Found> find(String name) {
+    return own.find(name);
+  }
+
+  @Override
+  public Collection<String> all() {
+    return own.all();
+  }
+
+  @Override
+  public Optional<Names> outer() {
+    return Optional.of(around);
+  }
+}

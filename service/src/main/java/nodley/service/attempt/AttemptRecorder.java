@@ -1,0 +1,219 @@
+package nodley.service.attempt;
+
+import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import nodley.core.form.Form;
+import nodley.core.line.Answer;
+import nodley.core.line.Steps;
+import nodley.core.line.Verdict;
+import nodley.core.value.Values;
+import nodley.service.problem.Json;
+import nodley.service.problem.Problem;
+import nodley.store.Attempt;
+import nodley.store.PublishedForm;
+import nodley.store.StoredRecord;
+
+/** A submission under way, and what is known of it so far. */
+public final class AttemptRecorder {
+
+  private static final long NANOS = 1_000;
+
+  /** So many errors of one attempt are kept. */
+  private static final int MOST_ERRORS = 100;
+
+  /** Characters of values that are kept of a submission of the service's own. */
+  private static final int VALUES_OF_OURS = 16_384;
+
+  private final String id;
+  private final Form form;
+  private final int revision;
+  private final String mode;
+  private final long at;
+  private final String from;
+  private final String by;
+  private final String door;
+  private final int valuesKept;
+  private final Steps steps = new Steps();
+  private String verdict = "failed";
+  private String problem = "failed";
+  private String detail = "";
+  private String record = "";
+  private List<Map<String, Object>> errors = List.of();
+  private Map<String, Object> values = Map.of();
+  private int leftOut;
+  private String account = "";
+  private long handedOver;
+  private long waited;
+  private boolean isLogged;
+  private boolean dismissed;
+
+  AttemptRecorder(
+      String id,
+      Form form,
+      int revision,
+      String mode,
+      long at,
+      String from,
+      String by,
+      String door,
+      int valuesKept) {
+    this.valuesKept = valuesKept;
+    this.id = id;
+    this.form = form;
+    this.revision = revision;
+    this.mode = mode;
+    this.at = at;
+    this.from = from;
+    this.by = by;
+    this.door = door;
+  }
+
+  /** A submission of the service's own, which came by no request. */
+  public static AttemptRecorder within(PublishedForm form, String by) {
+    return new AttemptRecorder(
+        UUID.randomUUID().toString(),
+        form.form(),
+        form.revision(),
+        "add",
+        System.currentTimeMillis(),
+        "",
+        by,
+        "service",
+        VALUES_OF_OURS);
+  }
+
+  public Steps steps() {
+    return steps;
+  }
+
+  /** What was judged, and how. */
+  public void judged(Verdict judged) {
+    MaskedValues masked = new MaskedValues(form, judged.values(), valuesKept);
+    values = masked.values();
+    leftOut = masked.leftOut();
+    errors = judged.errors().stream().limit(MOST_ERRORS).map(masked::error).toList();
+    verdict = judged.word();
+    problem = judged.isAccepted() ? "" : "refused";
+  }
+
+  /** The answer to an add or an edit. */
+  public <R> Answer<R> answered(Answer<R> answer) {
+    if (answer instanceof Answer.Refused<R>(Verdict refused)) {
+      // Its sentences are made, or an index has refused at the last moment.
+      steps.done("answer");
+      isLogged = false;
+      record = "";
+      judged(refused);
+    }
+    return answer;
+  }
+
+  /** It was judged, but did not come to be kept: the problem is shown, and the person is asked. */
+  public void stopped(Verdict judged, String why) {
+    judged(judged);
+    verdict = "failed";
+    problem = why;
+  }
+
+  /** It was no submission after all, and nothing is to be told of it. */
+  public void dismiss() {
+    dismissed = true;
+  }
+
+  boolean isDismissed() {
+    return dismissed;
+  }
+
+  /** It is about to be kept, with these values; the one writer is not to lose time with words. */
+  public void keeping(Values tidied) {
+    MaskedValues masked = new MaskedValues(form, tidied, valuesKept);
+    values = masked.values();
+    leftOut = masked.leftOut();
+    account = json(account());
+    steps.skip();
+    handedOver = System.nanoTime();
+  }
+
+  /** It is kept, and this is written in the same transaction. */
+  public Attempt kept(StoredRecord kept) {
+    record = kept.id();
+    verdict = "accepted";
+    problem = "";
+    isLogged = true;
+    waited = (System.nanoTime() - handedOver) / NANOS;
+    return attempt("[]", account);
+  }
+
+  /** It was accepted before, and got that answer again. */
+  public void repeated(String kept) {
+    record = kept;
+    verdict = "repeated";
+    problem = "";
+  }
+
+  /** It got a problem for an answer. A verdict that was reached stays. */
+  void failed(Problem failure) {
+    problem = failure.members().get("type").toString().replace("/problems/", "");
+    if (!problem.equals("refused")) {
+      verdict = "failed";
+      detail = String.valueOf(failure.members().getOrDefault("detail", ""));
+    }
+  }
+
+  /** True if it is in the log already, as it was before its commit. */
+  boolean isLogged() {
+    return isLogged && verdict.equals("accepted");
+  }
+
+  Attempt told() {
+    return attempt(json(errors), json(account()));
+  }
+
+  private Attempt attempt(String errors, String account) {
+    return new Attempt(
+        id,
+        form.name(),
+        revision,
+        mode,
+        at,
+        steps.nanos() / NANOS,
+        waited,
+        record,
+        verdict,
+        problem,
+        errors,
+        account);
+  }
+
+  private static String json(Object tree) {
+    return new String(Json.bytes(tree), StandardCharsets.UTF_8);
+  }
+
+  private Map<String, Object> account() {
+    Map<String, Object> account = new LinkedHashMap<>();
+    account.put("from", from);
+    account.put("by", by);
+    account.put("door", door);
+    Optional.of(detail).filter(it -> !it.isEmpty()).ifPresent(it -> account.put("detail", it));
+    account.put("values", values);
+    if (leftOut > 0) {
+      account.put("leftOut", leftOut);
+    }
+    account.put("steps", steps.list().stream().map(AttemptRecorder::told).toList());
+    return account;
+  }
+
+  private static Map<String, Object> told(Steps.Step step) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("step", step.name());
+    if (!step.about().isEmpty()) {
+      json.put("about", step.about());
+    }
+    json.put("micros", step.nanos() / NANOS);
+    return json;
+  }
+}

@@ -1,0 +1,64 @@
+package nodley.service.caller;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import nodley.store.Keys;
+import nodley.store.Store;
+import org.springframework.security.core.context.SecurityContext;
+import org.springframework.security.core.context.SecurityContextHolder;
+import org.springframework.stereotype.Component;
+
+/** Recognises who sends, by a bearer key (RFC 6750) or by the session's cookie. */
+@Component
+public final class Authenticator {
+
+  private static final String BEARER = "bearer ";
+
+  private final Keys keys;
+  private final KeyGuesses guesses;
+
+  Authenticator(Store store, KeyGuesses guesses) {
+    this.keys = store.keys();
+    this.guesses = guesses;
+  }
+
+  /** What this thread answers, until {@link #forget}, is for who sends this request. */
+  public void recognise(HttpServletRequest request) {
+    SecurityContext context = SecurityContextHolder.createEmptyContext();
+    context.setAuthentication(new CallerToken(caller(request)));
+    SecurityContextHolder.setContext(context);
+  }
+
+  public void forget() {
+    SecurityContextHolder.clearContext();
+  }
+
+  private Caller caller(HttpServletRequest request) {
+    List<Locale> languages = RequestedLanguages.languages(request);
+    String authorization = request.getHeader("Authorization");
+    if (authorization != null) {
+      return bearerOf(authorization)
+          .flatMap(key -> guesses.nameOf(key, request))
+          .<Caller>map(name -> new Caller.Known(name, true, languages))
+          .orElse(new Caller.Unrecognised(languages));
+    }
+    Caller person =
+        SessionCookie.of(request)
+            .flatMap(keys::sessionOf)
+            .<Caller>map(name -> new Caller.Known(name, false, languages))
+            .orElse(new Caller.Stranger(languages));
+    // A change that another site had the browser send does not speak for the person.
+    return person.isKnown() && Origins.isForeignChange(request)
+        ? new Caller.Misled(languages)
+        : person;
+  }
+
+  private static Optional<String> bearerOf(String authorization) {
+    boolean bearer = authorization.regionMatches(true, 0, BEARER, 0, BEARER.length());
+    return bearer
+        ? Optional.of(authorization.substring(BEARER.length()).strip())
+        : Optional.empty();
+  }
+}

@@ -1,0 +1,106 @@
+package nodley.service.caller;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.List;
+import java.util.function.Function;
+import nodley.core.form.Access;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Form;
+import nodley.core.value.Raw;
+import nodley.core.value.Values;
+import nodley.service.problem.Problem;
+
+/** Lets a caller pass where a form's {@code access} says so, and gives the reason where not. */
+public final class Authorization {
+
+  private Authorization() {}
+
+  public static boolean mayAdd(Caller caller, Form form) {
+    return may(caller, form, Access::add);
+  }
+
+  public static boolean maySee(Caller caller, Form form) {
+    return may(caller, form, Access::see);
+  }
+
+  public static boolean mayEdit(Caller caller, Form form) {
+    return may(caller, form, Access::edit);
+  }
+
+  /** True if a page may show what is to be edited. */
+  public static boolean mayEditSeen(Caller caller, Form form) {
+    return maySee(caller, form) && mayEdit(caller, form);
+  }
+
+  /** Whoever may add, see or edit may have the description. */
+  public static boolean mayUse(Caller caller, Form form) {
+    return mayAdd(caller, form) || maySee(caller, form) || mayEdit(caller, form);
+  }
+
+  public static boolean may(Caller caller, Form form, Function<Access, Access.Who> what) {
+    return switch (what.apply(form.access())) {
+      case ANYONE -> caller instanceof Caller.Stranger || caller.isKnown();
+      case SIGNED_IN -> caller.isKnown();
+    };
+  }
+
+  /** What a caller is told of some values: what no page has is for programs alone. */
+  public static Values told(Caller caller, Fields fields, Values values) {
+    return isProgram(caller) ? values : fields.onPages(values);
+  }
+
+  public static Raw.Members told(Caller caller, Fields fields, Raw.Members values) {
+    return isProgram(caller) ? values : fields.onPages(values);
+  }
+
+  /** True if a caller may name a field of a form, as in a condition on its records. */
+  public static boolean mayName(Caller caller, Field field) {
+    return isProgram(caller) || field.isOnPages();
+  }
+
+  private static boolean isProgram(Caller caller) {
+    return caller instanceof Caller.Known known && known.program();
+  }
+
+  /** Passes, or throws the problem that says why not. */
+  public static void pass(boolean allowed, Caller caller) {
+    if (allowed) {
+      return;
+    }
+    throw switch (caller) {
+      case Caller.Stranger _ ->
+          Problem.notSignedIn("Sign in, or send a key: Authorization: Bearer KEY.");
+      case Caller.Unrecognised _ ->
+          Problem.notSignedIn("The key in the Authorization header is not known here.");
+      case Caller.Misled _ ->
+          Problem.of(
+              403,
+              "cross-site",
+              "The change came from a page of another site",
+              "A session counts only for pages of this service.");
+      case Caller.Known _ ->
+          Problem.of(403, "not-allowed", "You may not do this", "This needs another role.");
+    };
+  }
+
+  /** Signing in counts only from a page of this service: nobody is signed in by another's hand. */
+  public static void passOwnPage(HttpServletRequest request) {
+    pass(!Origins.isForeignChange(request), new Caller.Misled(List.of()));
+  }
+
+  /** A key that is not known is told, even where a stranger would be let in. */
+  public static void passRecognised(Caller caller) {
+    pass(!(caller instanceof Caller.Unrecognised), caller);
+  }
+
+  /** Passes a program that shows its key itself, as no page does. */
+  public static void passProgram(Caller caller) {
+    pass(isProgram(caller), caller);
+  }
+
+  /** What needs the role admin: publishing, and reading form files. */
+  public static void passAdmin(Caller caller) {
+    pass(caller.isKnown(), caller);
+  }
+}

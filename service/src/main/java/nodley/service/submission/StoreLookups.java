@@ -1,0 +1,100 @@
+package nodley.service.submission;
+
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+import nodley.core.form.Display;
+import nodley.core.form.Form;
+import nodley.core.line.UniqueKey;
+import nodley.core.line.Lookups;
+import nodley.core.line.Steps;
+import nodley.service.caller.Caller;
+import nodley.store.Store;
+import nodley.store.StoreException;
+
+/**
+ * What the store knows, as far as this caller may know it. A record is looked up once for a
+ * judgement, however many rows and options ask for it.
+ */
+final class StoreLookups implements Lookups {
+
+  private final Store store;
+  private final Displays displays;
+  private final Caller caller;
+  private final Steps steps;
+  private final String page;
+  private List<UniqueKey> asked = List.of();
+  private final Set<Integer> gone = new HashSet<>();
+  private final Map<String, Optional<Display.Found>> found = new HashMap<>();
+
+  /**
+   * For one judgement.
+   *
+   * @param page the open page that asks, whose own holds do not count; empty if none is known
+   */
+  StoreLookups(Store store, Displays displays, Caller caller, Steps steps, String page) {
+    this.page = page;
+    this.steps = steps;
+    this.store = store;
+    this.displays = displays;
+    this.caller = caller;
+  }
+
+  @Override
+  public Optional<Set<Integer>> taken(Form form, List<UniqueKey> claims, Optional<String> except) {
+    try {
+      String about =
+          claims.stream()
+              .map(it -> it.unique().name())
+              .distinct()
+              .collect(Collectors.joining(", "));
+      Set<Integer> taken =
+          steps.question(about + ": taken?", () -> store.records().taken(form, claims, except));
+      if (asked.isEmpty()) {
+        asked = claims;
+        gone.addAll(taken);
+      }
+      return Optional.of(taken);
+    } catch (StoreException.Unavailable e) {
+      return Optional.empty();
+    }
+  }
+
+  @Override
+  public Set<Integer> held(Form form, List<UniqueKey> claims) {
+    try {
+      Set<Integer> held = store.holds().against(form, claims, page);
+      if (asked == claims) {
+        gone.addAll(held);
+      }
+      return held;
+    } catch (StoreException.Unavailable e) {
+      return Set.of();
+    }
+  }
+
+  /** Of what was first asked about, what nobody has or holds; rows left out. */
+  List<UniqueKey> free() {
+    return IntStream.range(0, asked.size())
+        .filter(i -> !gone.contains(i) && asked.get(i).rows().isEmpty())
+        .mapToObj(asked::get)
+        .toList();
+  }
+
+  @Override
+  public Optional<Optional<Display.Found>> record(String form, String id) {
+    try {
+      return Optional.of(
+          found.computeIfAbsent(
+              form + " " + id,
+              key -> steps.question(key + ": there?", () -> displays.record(form, id, caller))));
+    } catch (StoreException.Unavailable e) {
+      return Optional.empty();
+    }
+  }
+}

@@ -1,0 +1,43 @@
+package nodley.store;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.BasicFileAttributes;
+
+/**
+ * Whether the file that was opened is still where it was. One that is deleted or put elsewhere
+ * would be written on, and lost with the process.
+ */
+final class FilePresence {
+
+  private final Path file;
+  private final Object key;
+
+  FilePresence(Path file) {
+    this.file = file;
+    this.key = key();
+  }
+
+  /**
+   * Looks; costs some microseconds.
+   *
+   * @throws StoreException.Unavailable if it is gone, or is another one
+   */
+  void check() {
+    if (key != null && !key.equals(key())) {
+      throw new StoreException.Unavailable(
+          "The data file " + file + " is gone, or another is in its place. Stop the service.",
+          null);
+    }
+  }
+
+  /** What the file system knows the file by; null if it is not there, or has no such thing. */
+  private Object key() {
+    try {
+      return Files.readAttributes(file, BasicFileAttributes.class).fileKey();
+    } catch (IOException e) {
+      return null;
+    }
+  }
+}
