@@ -10,15 +10,15 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import nodley.core.file.FormFile;
-import nodley.core.file.Format;
 import nodley.core.file.FormRegistry;
+import nodley.core.file.Format;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
-import nodley.core.line.Context;
-import nodley.core.line.Lookups;
-import nodley.core.line.Submission;
+import nodley.core.submission.Context;
+import nodley.core.submission.Lookups;
+import nodley.core.submission.Submission;
 import tools.jackson.databind.json.JsonMapper;
 
 /**

@@ -4,10 +4,10 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
+import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
 import nodley.core.file.ListFile;
 import nodley.core.file.Shared;
-import nodley.core.file.FormRegistry;
 
 /** What random forms can refer to: a list with marks, and a form whose records nobody has seen. */
 final class World {

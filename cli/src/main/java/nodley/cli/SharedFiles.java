@@ -13,11 +13,11 @@ import java.util.stream.Stream;
 import nodley.core.file.FileName;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
+import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
 import nodley.core.file.ListFile;
 import nodley.core.file.PartFile;
 import nodley.core.file.Shared;
-import nodley.core.file.FormRegistry;
 import nodley.core.file.TextsFile;
 import nodley.core.file.ThemeFile;
 

@@ -17,10 +17,10 @@ import javax.xml.stream.XMLStreamWriter;
 import nodley.core.file.CaseFile;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
-import nodley.core.file.Shared;
 import nodley.core.file.FormRegistry;
+import nodley.core.file.Shared;
 import nodley.core.form.Form;
-import nodley.core.line.CaseRunner;
+import nodley.core.submission.CaseRunner;
 import nodley.core.value.Raw;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -105,7 +105,8 @@ final class TryCommand extends ServiceCommand {
     List<Tried> tried = new ArrayList<>();
     for (CaseFile.Case one : cases.cases()) {
       Map<String, Object> verdict = CaseRunner.judge(form, cases, one, Clock.systemDefaultZone());
-      tried.add(new Tried(form.name(), one.name(), one.line(), CaseRunner.differences(one, verdict)));
+      tried.add(
+          new Tried(form.name(), one.name(), one.line(), CaseRunner.differences(one, verdict)));
     }
     return tried;
   }

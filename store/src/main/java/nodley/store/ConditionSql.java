@@ -65,7 +65,8 @@ record ConditionSql(String sql, List<Object> bound) {
       case "=", "!=", "<", "<=", ">", ">=" -> compared(tree, table);
       case "in" -> isIn(tree, table);
       case "blank" ->
-          side(item(tree, 1), table).map(it -> new ConditionSql("(" + it.sql + " IS NULL)", it.bound));
+          side(item(tree, 1), table)
+              .map(it -> new ConditionSql("(" + it.sql + " IS NULL)", it.bound));
       case "has" -> has(tree, table);
       default ->
           side(tree, table)

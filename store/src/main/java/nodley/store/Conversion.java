@@ -10,7 +10,7 @@ import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
-import nodley.core.line.Literal;
+import nodley.core.submission.Literal;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import tools.jackson.databind.JsonNode;

@@ -52,7 +52,9 @@ final class DryRun {
   private static Forms.Outcome outcome(
       Connection on, Snapshot before, Snapshot next, List<PublishedForm> changed)
       throws SQLException {
-    return FormMigration.of(on, before, next, changed).tellDroppedOptions().judge(RecordRevalidation.ALL);
+    return FormMigration.of(on, before, next, changed)
+        .tellDroppedOptions()
+        .judge(RecordRevalidation.ALL);
   }
 
   /** The tables of these forms with all that is in them; those of others are found as they are. */

@@ -13,14 +13,14 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 import nodley.core.file.FormFileException;
+import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
 import nodley.core.file.ServiceTexts;
-import nodley.core.file.FormRegistry;
 import nodley.core.file.TextsFile;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Theme;
-import nodley.core.line.Sentences;
+import nodley.core.submission.Sentences;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -134,7 +134,8 @@ public final class Forms {
   Forms(Database database, BatchWriter writer, Optional<String> build) {
     this.database = database;
     this.writer = writer;
-    this.publishing = new PublishTransaction(writer, database, database.read(PublishTransaction::edition));
+    this.publishing =
+        new PublishTransaction(writer, database, database.read(PublishTransaction::edition));
     this.current = database.snapshot(Snapshot::load);
     read(build);
     indexWords();

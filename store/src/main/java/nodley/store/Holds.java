@@ -13,7 +13,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import nodley.core.form.Form;
-import nodley.core.line.UniqueKey;
+import nodley.core.submission.UniqueKey;
 import tools.jackson.databind.json.JsonMapper;
 
 /**

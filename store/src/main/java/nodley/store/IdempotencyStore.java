@@ -64,7 +64,8 @@ public final class IdempotencyStore {
   }
 
   /** Keeps the answer about a record that is being written. */
-  void keep(Connection on, String form, SubmissionInfo sent, StoredRecord record) throws SQLException {
+  void keep(Connection on, String form, SubmissionInfo sent, StoredRecord record)
+      throws SQLException {
     if (sent.once().isEmpty()) {
       return;
     }

@@ -10,9 +10,9 @@ import nodley.core.file.FileName;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
+import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
 import nodley.core.file.Shared;
-import nodley.core.file.FormRegistry;
 import nodley.core.file.TextsFile;
 
 /**

@@ -4,8 +4,8 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
-import nodley.core.file.Format;
 import nodley.core.file.FormRegistry;
+import nodley.core.file.Format;
 import nodley.core.form.Form;
 
 /**

@@ -17,12 +17,12 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
-import nodley.core.line.UniqueKey;
-import nodley.core.line.Context;
-import nodley.core.line.Lookups;
-import nodley.core.line.FieldError;
-import nodley.core.line.Submission;
-import nodley.core.line.Verdict;
+import nodley.core.submission.Context;
+import nodley.core.submission.FieldError;
+import nodley.core.submission.Lookups;
+import nodley.core.submission.Submission;
+import nodley.core.submission.UniqueKey;
+import nodley.core.submission.Verdict;
 import nodley.core.value.Raw;
 
 /**
@@ -135,7 +135,8 @@ final class RecordRevalidation {
   private Lookups facts() {
     return new Lookups() {
       @Override
-      public Optional<Set<Integer>> taken(Form form, List<UniqueKey> claims, Optional<String> except) {
+      public Optional<Set<Integer>> taken(
+          Form form, List<UniqueKey> claims, Optional<String> except) {
         return Optional.of(Set.of());
       }
 

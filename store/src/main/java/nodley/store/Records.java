@@ -12,8 +12,8 @@ import java.util.concurrent.locks.LockSupport;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
-import nodley.core.line.UniqueKey;
-import nodley.core.line.RecordSink;
+import nodley.core.submission.RecordSink;
+import nodley.core.submission.UniqueKey;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -224,7 +224,8 @@ public final class Records {
   }
 
   /** A value that is set aside for another page is as good as taken. */
-  private void checkFree(Connection connection, Form form, List<UniqueKey> claims, SubmissionInfo sent)
+  private void checkFree(
+      Connection connection, Form form, List<UniqueKey> claims, SubmissionInfo sent)
       throws SQLException {
     Set<Integer> held = holds.against(connection, form, claims, sent.page());
     if (!held.isEmpty()) {
@@ -232,7 +233,8 @@ public final class Records {
     }
   }
 
-  private StoredRecord answered(Connection connection, Form form, StoredRecord record, SubmissionInfo sent)
+  private StoredRecord answered(
+      Connection connection, Form form, StoredRecord record, SubmissionInfo sent)
       throws SQLException {
     writer.afterCommit(() -> forms.wrote(form, record.id()));
     holds.end(connection, sent.page());

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
-import nodley.core.line.UniqueKey;
+import nodley.core.submission.UniqueKey;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 

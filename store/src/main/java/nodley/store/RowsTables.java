@@ -15,7 +15,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
-import nodley.core.line.UniqueKey;
+import nodley.core.submission.UniqueKey;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import tools.jackson.databind.json.JsonMapper;

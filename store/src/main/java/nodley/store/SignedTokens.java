@@ -36,7 +36,8 @@ public final class SignedTokens {
   }
 
   /** The key of the folder; data of an earlier Nodley had it in the database. */
-  private static byte[] secret(Path file, Database database, BatchWriter writer) throws IOException {
+  private static byte[] secret(Path file, Database database, BatchWriter writer)
+      throws IOException {
     Optional<String> before =
         database.read(
             on ->

@@ -41,7 +41,8 @@ public final class Store implements AutoCloseable {
     this.database = database;
     Clock clock = Clock.systemUTC();
     this.writer =
-        new BatchWriter(database.writer(), limits.waiting(), limits.turn(), new FilePresence(file)::check);
+        new BatchWriter(
+            database.writer(), limits.waiting(), limits.turn(), new FilePresence(file)::check);
     this.forms = new Forms(database, writer, build);
     this.answers = new IdempotencyStore(database, clock);
     this.attempts =
@@ -93,7 +94,11 @@ public final class Store implements AutoCloseable {
       // SQLite's other files get the permissions of this one.
       Permissions.create(folder.resolve(FILE));
       return new Store(
-          lock, new Database(folder.resolve(FILE), limits.turn()), folder.resolve(FILE), limits, build);
+          lock,
+          new Database(folder.resolve(FILE), limits.turn()),
+          folder.resolve(FILE),
+          limits,
+          build);
     } catch (IOException | SQLException | StoreException e) {
       release(lock);
       if (e instanceof StoreException.BadFolder bad) {

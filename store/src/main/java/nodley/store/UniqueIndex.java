@@ -7,7 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import nodley.core.form.Unique;
-import nodley.core.line.UniqueKey;
+import nodley.core.submission.UniqueKey;
 
 /**
  * A real index for what is unique. To SQLite no NULL is like another, so what is blank never

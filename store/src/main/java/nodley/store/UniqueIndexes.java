@@ -7,9 +7,9 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
-import nodley.core.line.UniqueKey;
-import nodley.core.line.Context;
-import nodley.core.line.Submission;
+import nodley.core.submission.Context;
+import nodley.core.submission.Submission;
+import nodley.core.submission.UniqueKey;
 import nodley.core.value.Fold;
 
 /** The unique indexes of a table, and how they follow the form from revision to revision. */
@@ -121,7 +121,7 @@ final class UniqueIndexes {
         record -> {
           // As in an edit: what is kept blank stays so, whatever the form begins with now.
           Context kept = context.editing(record.id(), record.values());
-          for (UniqueKey claim : Submission.claims(following.form(), record.values(), kept)) {
+          for (UniqueKey claim : Submission.keys(following.form(), record.values(), kept)) {
             if (claim.unique().equals(index.unique())) {
               mark(index, record, claim.rows());
             }

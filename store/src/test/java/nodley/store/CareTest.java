@@ -12,7 +12,7 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
-import nodley.core.line.RecordSink;
+import nodley.core.submission.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.Test;

@@ -9,7 +9,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.IntStream;
-import nodley.core.line.RecordSink;
+import nodley.core.submission.RecordSink;
 import nodley.core.value.Difference;
 import nodley.core.value.Differences;
 import nodley.core.value.Value;
@@ -64,7 +64,8 @@ class FormMigrationTest {
 
   private StoredRecord kept(String form, Map<String, Value> values) {
     PublishedForm published = store.forms().find(form).orElseThrow();
-    return ((RecordSink.Kept<StoredRecord>) Keeping.add(store, published, new Values(values))).record();
+    return ((RecordSink.Kept<StoredRecord>) Keeping.add(store, published, new Values(values)))
+        .record();
   }
 
   private StoredRecord kept(Map<String, Value> values) {

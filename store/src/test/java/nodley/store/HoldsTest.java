@@ -13,12 +13,12 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.file.FormFile;
-import nodley.core.file.Format;
 import nodley.core.file.FormRegistry;
+import nodley.core.file.Format;
 import nodley.core.form.Form;
-import nodley.core.line.UniqueKey;
-import nodley.core.line.Context;
-import nodley.core.line.Submission;
+import nodley.core.submission.Context;
+import nodley.core.submission.Submission;
+import nodley.core.submission.UniqueKey;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.AfterEach;
@@ -79,7 +79,7 @@ class HoldsTest {
 
   private List<UniqueKey> claims(String code) {
     Values values = new Values(Map.of("code", new Value.Text(code)));
-    return Submission.claims(form, values, Context.add(clock));
+    return Submission.keys(form, values, Context.add(clock));
   }
 
   private boolean isHeld(String code) {

@@ -8,10 +8,10 @@ import java.util.stream.Collectors;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
-import nodley.core.line.UniqueKey;
-import nodley.core.line.Context;
-import nodley.core.line.RecordSink;
-import nodley.core.line.Submission;
+import nodley.core.submission.Context;
+import nodley.core.submission.RecordSink;
+import nodley.core.submission.Submission;
+import nodley.core.submission.UniqueKey;
 import nodley.core.value.Values;
 
 /** Adds and edits as the line does them: with what the values claim for themselves alone. */
@@ -42,7 +42,9 @@ final class Keeping {
 
   static RecordSink.Outcome<StoredRecord> edit(
       Store store, PublishedForm form, String id, long version, Values values, String by) {
-    return store.records().edit(form, id, version, values, claims(form, values), SubmissionInfo.by(by));
+    return store
+        .records()
+        .edit(form, id, version, values, claims(form, values), SubmissionInfo.by(by));
   }
 
   /** The uniques of which another record has the values, by their names. */
@@ -54,6 +56,6 @@ final class Keeping {
   }
 
   private static List<UniqueKey> claims(PublishedForm form, Values values) {
-    return Submission.claims(form.form(), values, CONTEXT);
+    return Submission.keys(form.form(), values, CONTEXT);
   }
 }

@@ -15,10 +15,10 @@ import java.util.Set;
 import nodley.core.file.FormFileException;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
-import nodley.core.line.Context;
-import nodley.core.line.Lookups;
-import nodley.core.line.RecordSink;
-import nodley.core.line.Submission;
+import nodley.core.submission.Context;
+import nodley.core.submission.Lookups;
+import nodley.core.submission.RecordSink;
+import nodley.core.submission.Submission;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.AfterEach;
@@ -88,7 +88,8 @@ class NestedTest {
   }
 
   private StoredRecord add(String form, String json) throws Exception {
-    return ((RecordSink.Kept<StoredRecord>) Keeping.add(store, form(form), values(form, json))).record();
+    return ((RecordSink.Kept<StoredRecord>) Keeping.add(store, form(form), values(form, json)))
+        .record();
   }
 
   private List<String> sql(String query) throws SQLException {
@@ -235,7 +236,8 @@ class NestedTest {
     Values fewer = values("trip", "{\"crew\": [{\"name\": \"Jory\"}], \"mood\": \"worse\"}");
     assertIsRead(
         "trip",
-        ((RecordSink.Kept<StoredRecord>) Keeping.edit(store, form("trip"), trip.id(), 1, fewer, "ann"))
+        ((RecordSink.Kept<StoredRecord>)
+                Keeping.edit(store, form("trip"), trip.id(), 1, fewer, "ann"))
             .record());
   }
 

@@ -8,7 +8,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
-import nodley.core.line.RecordSink;
+import nodley.core.submission.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.AfterEach;

@@ -16,10 +16,10 @@ import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
-import nodley.core.line.Answer;
-import nodley.core.line.Context;
-import nodley.core.line.Lookups;
-import nodley.core.line.Submission;
+import nodley.core.submission.Answer;
+import nodley.core.submission.Context;
+import nodley.core.submission.Lookups;
+import nodley.core.submission.Submission;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.AfterEach;
@@ -90,7 +90,9 @@ class RowIdentityTest {
         context,
         Lookups.NONE,
         (values, claims) ->
-            store.records().edit(form, now.id(), now.version(), values, claims, SubmissionInfo.by("ann")));
+            store
+                .records()
+                .edit(form, now.id(), now.version(), values, claims, SubmissionInfo.by("ann")));
   }
 
   private static StoredRecord accepted(Answer<StoredRecord> answer) {

@@ -24,9 +24,9 @@ import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
-import nodley.core.file.Format;
 import nodley.core.file.FormRegistry;
-import nodley.core.line.RecordSink;
+import nodley.core.file.Format;
+import nodley.core.submission.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import org.junit.jupiter.api.AfterEach;
@@ -243,7 +243,8 @@ class StoreTest {
             store, form("boat"), record.id(), 1, new Values(Map.of("sign", text("B"))), "");
     assertThat(edited)
         .isInstanceOfSatisfying(
-            RecordSink.Kept.class, it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));
+            RecordSink.Kept.class,
+            it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));
     assertThatThrownBy(() -> Keeping.edit(store, form("boat"), record.id(), 1, Values.NONE, ""))
         .isInstanceOfSatisfying(
             StoreException.Outdated.class, e -> assertThat(e.current().version()).isEqualTo(2));

@@ -17,10 +17,10 @@ import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
-import nodley.core.line.Context;
-import nodley.core.line.Lookups;
-import nodley.core.line.FieldError;
-import nodley.core.line.Submission;
+import nodley.core.submission.Context;
+import nodley.core.submission.FieldError;
+import nodley.core.submission.Lookups;
+import nodley.core.submission.Submission;
 import nodley.core.value.Raw;
 
 /**

@@ -24,9 +24,9 @@ import nodley.core.form.Sentence;
 import nodley.core.form.Span;
 import nodley.core.form.Tidying;
 import nodley.core.form.Type;
-import nodley.core.line.Context;
-import nodley.core.line.Sentences;
 import nodley.core.pattern.IRegexp;
+import nodley.core.submission.Context;
+import nodley.core.submission.Sentences;
 import nodley.core.text.Message;
 
 /** Writes a form's description as a JSON tree; keys that would say nothing are left out. */

@@ -37,9 +37,16 @@ record CallChecker(Cursor cursor) {
     ExpressionType kind =
         switch (function) {
           case LENGTH -> takes(token, arguments, ExpressionType.INTEGER, ExpressionType.Base.TEXT);
-          case LOWER, UPPER, SLUG -> takes(token, arguments, ExpressionType.TEXT, ExpressionType.Base.TEXT);
+          case LOWER, UPPER, SLUG ->
+              takes(token, arguments, ExpressionType.TEXT, ExpressionType.Base.TEXT);
           case YEAR -> takes(token, arguments, ExpressionType.INTEGER, ExpressionType.Base.DATE);
-          case DAYS -> takes(token, arguments, ExpressionType.INTEGER, ExpressionType.Base.DATE, ExpressionType.Base.DATE);
+          case DAYS ->
+              takes(
+                  token,
+                  arguments,
+                  ExpressionType.INTEGER,
+                  ExpressionType.Base.DATE,
+                  ExpressionType.Base.DATE);
           case COUNT -> counted(token, arguments);
           case SUM, MIN, MAX -> gathered(token, function, arguments);
         };
@@ -49,7 +56,8 @@ record CallChecker(Cursor cursor) {
         token.offset());
   }
 
-  private ExpressionType takes(Token token, List<Typed> arguments, ExpressionType result, ExpressionType.Base... wanted)
+  private ExpressionType takes(
+      Token token, List<Typed> arguments, ExpressionType result, ExpressionType.Base... wanted)
       throws BadExpression {
     if (arguments.size() != wanted.length) {
       throw new BadExpression(
@@ -81,7 +89,9 @@ record CallChecker(Cursor cursor) {
     for (Typed argument : arguments) {
       ExpressionType kind = argument.kind();
       boolean fits =
-          kind.many() || kind.base() == ExpressionType.Base.ROWS || kind.base() == ExpressionType.Base.CHOICES;
+          kind.many()
+              || kind.base() == ExpressionType.Base.ROWS
+              || kind.base() == ExpressionType.Base.CHOICES;
       if (!fits && arguments.size() == 1) {
         throw new BadExpression(
             argument.offset(), "`count` counts rows, choices, or values: count(a, b, c).");

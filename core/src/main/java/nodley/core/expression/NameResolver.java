@@ -136,9 +136,13 @@ final class NameResolver {
     Token what = cursor.next();
     beyond = true;
     return switch (what.text()) {
-      case "name", "email" -> cursor.made(new Node.Caller(what.text()), ExpressionType.TEXT, token.offset());
+      case "name", "email" ->
+          cursor.made(new Node.Caller(what.text()), ExpressionType.TEXT, token.offset());
       case "roles" ->
-          cursor.made(new Node.Caller("roles"), ExpressionType.of(ExpressionType.Base.CHOICES), token.offset());
+          cursor.made(
+              new Node.Caller("roles"),
+              ExpressionType.of(ExpressionType.Base.CHOICES),
+              token.offset());
       default ->
           throw BadExpression.unknown(
               what.offset(),

@@ -119,7 +119,8 @@ final class Parser {
               + otherwise.kind().words()
               + ".");
     }
-    ExpressionType kind = then.kind().base() == ExpressionType.Base.DECIMAL ? then.kind() : otherwise.kind();
+    ExpressionType kind =
+        then.kind().base() == ExpressionType.Base.DECIMAL ? then.kind() : otherwise.kind();
     return cursor.made(
         new Node.If(condition.node(), then.node(), otherwise.node()),
         kind.base() == ExpressionType.Base.TEXT ? ExpressionType.TEXT : kind,
@@ -196,8 +197,11 @@ final class Parser {
         cursor.next();
       }
       cursor.expect("blank");
-      Typed blank = cursor.made(new Node.IsBlank(left.node()), ExpressionType.BOOLEAN, left.offset());
-      return not ? cursor.made(new Node.Not(blank.node()), ExpressionType.BOOLEAN, left.offset()) : blank;
+      Typed blank =
+          cursor.made(new Node.IsBlank(left.node()), ExpressionType.BOOLEAN, left.offset());
+      return not
+          ? cursor.made(new Node.Not(blank.node()), ExpressionType.BOOLEAN, left.offset())
+          : blank;
     }
     return left;
   }
@@ -219,7 +223,8 @@ final class Parser {
       list.add(value);
     } while (cursor.took(","));
     cursor.expect("]");
-    return cursor.made(new Node.In(left.node(), List.copyOf(list)), ExpressionType.BOOLEAN, left.offset());
+    return cursor.made(
+        new Node.In(left.node(), List.copyOf(list)), ExpressionType.BOOLEAN, left.offset());
   }
 
   private Typed sum() throws BadExpression {
@@ -245,7 +250,8 @@ final class Parser {
       throw new BadExpression(
           operator.offset(), "Only a date is moved by days, weeks, months or years.");
     }
-    if (count.kind().base() != ExpressionType.Base.INTEGER && count.kind().base() != ExpressionType.Base.ANYTHING) {
+    if (count.kind().base() != ExpressionType.Base.INTEGER
+        && count.kind().base() != ExpressionType.Base.ANYTHING) {
       throw new BadExpression(
           count.offset(),
           "A date is moved by a whole number of days, weeks, months or years, as in `today + 3"
@@ -262,7 +268,8 @@ final class Parser {
                     ExpressionType.INTEGER,
                     count.offset()),
                 ExpressionType.INTEGER);
-    return pair((unit.isInMonths() ? "month" : "day") + operator.text(), date, all, ExpressionType.DATE);
+    return pair(
+        (unit.isInMonths() ? "month" : "day") + operator.text(), date, all, ExpressionType.DATE);
   }
 
   private static DateUnit unit(Token token) throws BadExpression {
@@ -293,7 +300,8 @@ final class Parser {
         !operator.is("/")
             && left.kind().base() == ExpressionType.Base.INTEGER
             && right.kind().base() == ExpressionType.Base.INTEGER;
-    return pair(operator.text(), left, right, whole ? ExpressionType.INTEGER : ExpressionType.DECIMAL);
+    return pair(
+        operator.text(), left, right, whole ? ExpressionType.INTEGER : ExpressionType.DECIMAL);
   }
 
   private Typed sign() throws BadExpression {
@@ -346,7 +354,9 @@ final class Parser {
                     new BadExpression(
                         token.offset(), "A number has at most 15 significant digits."));
     return literal(
-        new Value.Number(number), number.scale() <= 0 ? ExpressionType.INTEGER : ExpressionType.DECIMAL, token);
+        new Value.Number(number),
+        number.scale() <= 0 ? ExpressionType.INTEGER : ExpressionType.DECIMAL,
+        token);
   }
 
   private Typed literal(Value value, ExpressionType kind, Token token) throws BadExpression {
@@ -359,14 +369,16 @@ final class Parser {
       return call(token);
     }
     return switch (word) {
-      case "true", "false" -> literal(new Value.Bool(word.equals("true")), ExpressionType.BOOLEAN, token);
+      case "true", "false" ->
+          literal(new Value.Bool(word.equals("true")), ExpressionType.BOOLEAN, token);
       case "today" -> {
         clock = true;
         yield cursor.made(new Node.Given("today"), ExpressionType.DATE, token.offset());
       }
       case "now" -> {
         clock = true;
-        yield cursor.made(new Node.Given("now"), ExpressionType.of(ExpressionType.Base.DATETIME), token.offset());
+        yield cursor.made(
+            new Node.Given("now"), ExpressionType.of(ExpressionType.Base.DATETIME), token.offset());
       }
       default -> {
         if (WORDS.contains(word)) {
@@ -390,7 +402,8 @@ final class Parser {
     return calls.of(token, arguments);
   }
 
-  private Typed pair(String operator, Typed left, Typed right, ExpressionType kind) throws BadExpression {
+  private Typed pair(String operator, Typed left, Typed right, ExpressionType kind)
+      throws BadExpression {
     return cursor.made(
         new Node.Pair(Operator.of(operator), left.node(), right.node()), kind, left.offset());
   }

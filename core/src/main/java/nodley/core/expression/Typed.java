@@ -52,7 +52,8 @@ record Typed(Node node, ExpressionType kind, int offset) {
               + hint(left, right));
     }
     boolean equality = operator.text().equals("=") || operator.text().equals("!=");
-    boolean fits = left.kind().isOrdered() || equality && left.kind().base() == ExpressionType.Base.BOOLEAN;
+    boolean fits =
+        left.kind().isOrdered() || equality && left.kind().base() == ExpressionType.Base.BOOLEAN;
     if (!fits) {
       throw new BadExpression(
           operator.offset(),
@@ -63,8 +64,12 @@ record Typed(Node node, ExpressionType kind, int offset) {
   }
 
   private static String hint(Typed left, Typed right) {
-    boolean text = right.kind().base() == ExpressionType.Base.TEXT || left.kind().base() == ExpressionType.Base.TEXT;
-    boolean date = left.kind().base() == ExpressionType.Base.DATE || right.kind().base() == ExpressionType.Base.DATE;
+    boolean text =
+        right.kind().base() == ExpressionType.Base.TEXT
+            || left.kind().base() == ExpressionType.Base.TEXT;
+    boolean date =
+        left.kind().base() == ExpressionType.Base.DATE
+            || right.kind().base() == ExpressionType.Base.DATE;
     return text && date ? " A date is written date(\"2027-03-01\")." : "";
   }
 

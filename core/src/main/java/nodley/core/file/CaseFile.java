@@ -8,7 +8,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import nodley.core.line.Codes;
+import nodley.core.submission.Codes;
 import nodley.core.value.Numbers;
 import nodley.core.value.Raw;
 

@@ -13,7 +13,8 @@ import nodley.core.expression.Names;
  *
  * @param around the names further out
  */
-record ExpressionTypeNames(Map<String, ExpressionType> kinds, Optional<Names> around) implements Names {
+record ExpressionTypeNames(Map<String, ExpressionType> kinds, Optional<Names> around)
+    implements Names {
 
   ExpressionTypeNames {
     kinds = new LinkedHashMap<>(kinds);

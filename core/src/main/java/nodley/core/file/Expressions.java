@@ -38,7 +38,9 @@ record Expressions(Section keys, Errors errors, Names names) {
     if (key.equals("editable") && Section.textOf(node).filter(ON_ADD::equals).isPresent()) {
       return Condition.when(Expression.onAdd());
     }
-    return of(key, ExpressionType.of(ExpressionType.Base.BOOLEAN)).map(Condition::when).orElse(Condition.of(otherwise));
+    return of(key, ExpressionType.of(ExpressionType.Base.BOOLEAN))
+        .map(Condition::when)
+        .orElse(Condition.of(otherwise));
   }
 
   /** An expression that must come to this. */
@@ -80,7 +82,8 @@ record Expressions(Section keys, Errors errors, Names names) {
     if (wanted.base() == ExpressionType.Base.ANYTHING) {
       return Optional.empty();
     }
-    boolean whole = wanted.base() == ExpressionType.Base.INTEGER && kind.base() == ExpressionType.Base.DECIMAL;
+    boolean whole =
+        wanted.base() == ExpressionType.Base.INTEGER && kind.base() == ExpressionType.Base.DECIMAL;
     if (kind.fits(wanted) && !whole) {
       return Optional.empty();
     }

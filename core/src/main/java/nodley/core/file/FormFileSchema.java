@@ -11,8 +11,8 @@ import nodley.core.form.Control;
 import nodley.core.form.Form;
 import nodley.core.form.Pages;
 import nodley.core.form.Type;
-import nodley.core.line.Sentences;
 import nodley.core.name.FieldName;
+import nodley.core.submission.Sentences;
 
 /**
  * The shape of a form file as a JSON Schema (2020-12), so that editors complete and underline. It

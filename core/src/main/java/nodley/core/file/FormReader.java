@@ -90,7 +90,8 @@ final class FormReader {
             records,
             new PagesReader(file, fields, surroundings, errors).read(),
             fields,
-            new RuleReader(file, new ReaderContext(name, errors, surroundings, names), names).read(),
+            new RuleReader(file, new ReaderContext(name, errors, surroundings, names), names)
+                .read(),
             new UniqueReader(file, errors, names).all(fields),
             settling(file, fields),
             Map.of());

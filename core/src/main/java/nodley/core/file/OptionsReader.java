@@ -10,7 +10,7 @@ import nodley.core.expression.Names;
 import nodley.core.form.Choice;
 import nodley.core.form.Options;
 import nodley.core.form.Type;
-import nodley.core.line.Tidy;
+import nodley.core.submission.Tidy;
 import nodley.core.value.Wellformed;
 
 /** The options of a field: values, values with their labels, a list, records. */

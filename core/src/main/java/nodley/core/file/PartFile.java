@@ -105,7 +105,8 @@ public final class PartFile {
     new Expressions(file, errors, new ExpressionTypeNames(takes, Optional.empty()))
         .of("must", ExpressionType.of(ExpressionType.Base.BOOLEAN));
     Optional<Sentence> say =
-        new SayReader(file, errors, new ExpressionTypeNames(takes, Optional.empty())).sentence("say");
+        new SayReader(file, errors, new ExpressionTypeNames(takes, Optional.empty()))
+            .sentence("say");
     return file.node("must").orElseThrow() instanceof Node.Scalar must
         ? new RulePart(takes, must, say)
         : null;

@@ -89,7 +89,8 @@ record RuleReader(Section keys, ReaderContext reach, SymbolTable names) {
       return Optional.empty();
     }
     PartFile.RulePart body = part.get().rule().get();
-    Optional<Sentence> say = say(rule, new ExpressionTypeNames(body.takes(), Optional.of(reach.root())));
+    Optional<Sentence> say =
+        say(rule, new ExpressionTypeNames(body.takes(), Optional.of(reach.root())));
     Map<String, Expression> given = new LinkedHashMap<>();
     Section with = rule.section("with").orElse(null);
     if (with != null) {

@@ -12,8 +12,8 @@ import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Sentence;
 import nodley.core.form.Template;
-import nodley.core.line.Sentences;
 import nodley.core.name.Near;
+import nodley.core.submission.Sentences;
 import nodley.core.text.BadMessage;
 import nodley.core.text.Message;
 import nodley.core.value.Wellformed;
@@ -144,7 +144,9 @@ record SayReader(Section keys, Errors errors, Names fields) {
   }
 
   private static boolean isTold(Names.Found found) {
-    boolean set = found.kind().base() == ExpressionType.Base.GROUP || found.kind().base() == ExpressionType.Base.ROWS;
+    boolean set =
+        found.kind().base() == ExpressionType.Base.GROUP
+            || found.kind().base() == ExpressionType.Base.ROWS;
     return !set && !found.secret() && found.refersTo().isEmpty();
   }
 }

@@ -9,8 +9,8 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
-import nodley.core.name.Synonyms;
 import nodley.core.name.Pointer;
+import nodley.core.name.Synonyms;
 import nodley.core.value.Numbers;
 import nodley.core.value.Wellformed;
 

@@ -12,7 +12,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
-import nodley.core.line.Sentences;
+import nodley.core.submission.Sentences;
 import nodley.core.text.Message;
 
 /**

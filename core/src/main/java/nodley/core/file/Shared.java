@@ -7,7 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.core.form.Theme;
-import nodley.core.line.Sentences;
+import nodley.core.submission.Sentences;
 
 /**
  * What forms share: lists of options, parts, themes, and the texts for all forms by language. A

@@ -8,8 +8,8 @@ import nodley.core.expression.Expression;
 import nodley.core.expression.ExpressionType;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
-import nodley.core.line.Literal;
 import nodley.core.name.Near;
+import nodley.core.submission.Literal;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
@@ -57,7 +57,8 @@ record SourceReader(Section keys, Errors errors, SymbolTable names) {
         : source;
   }
 
-  private Field.Source first(Field field, Expressions expressions, ExpressionType kind, Field.Source source) {
+  private Field.Source first(
+      Field field, Expressions expressions, ExpressionType kind, Field.Source source) {
     Node node = keys.node("default").orElseThrow();
     if (field.type() == Type.CHOICES && node instanceof Node.Sequence(Place _, var items)) {
       List<Raw> texts = new ArrayList<>();

@@ -33,7 +33,11 @@ final class SymbolTable implements Names {
   private final boolean rows;
 
   private SymbolTable(
-      Optional<Names> outer, SymbolTable root, boolean rows, String form, FormRegistry surroundings) {
+      Optional<Names> outer,
+      SymbolTable root,
+      boolean rows,
+      String form,
+      FormRegistry surroundings) {
     this.outer = outer;
     this.rows = rows;
     this.root = root == null ? this : root;

@@ -9,7 +9,7 @@ import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import nodley.core.form.Form;
-import nodley.core.line.Sentences;
+import nodley.core.submission.Sentences;
 import nodley.core.text.Message;
 
 /**

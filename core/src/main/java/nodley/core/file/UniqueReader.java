@@ -90,7 +90,8 @@ final class UniqueReader {
   /** What an index can be kept by: the record's own values, whoever asks and whenever. */
   private Optional<Expression> when(Section section) {
     Optional<Expression> when =
-        new Expressions(section, errors, names).of("when", ExpressionType.of(ExpressionType.Base.BOOLEAN));
+        new Expressions(section, errors, names)
+            .of("when", ExpressionType.of(ExpressionType.Base.BOOLEAN));
     boolean own = when.filter(it -> it.asksBeyond() || it.readsClock() || it.readsMode()).isEmpty();
     if (!own) {
       section.bad(

@@ -1,8 +1,8 @@
 package nodley.core.form;
 
 import java.util.Optional;
-import nodley.core.expression.Expression;
 import nodley.core.expression.EvaluationContext;
+import nodley.core.expression.Expression;
 import nodley.core.expression.LookupUnavailable;
 
 /**

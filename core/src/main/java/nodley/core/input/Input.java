@@ -8,11 +8,14 @@ import nodley.core.value.Raw;
 /**
  * A submission as it arrived: raw values by name.
  *
- * @param door how it came; form encoding cannot tell an unticked box from an absent one
+ * @param encoding how it was sent; form encoding cannot tell an unticked box from an absent one
  */
-public record Input(Map<String, Raw> members, Encoding door) {
+public record Input(Map<String, Raw> members, Encoding encoding) {
 
-  /** How a submission came in. */
+  /** No values. */
+  public static final Input NOTHING = new Input(Map.of(), Encoding.JSON);
+
+  /** How a submission was encoded. */
   public enum Encoding {
     JSON,
     FORM

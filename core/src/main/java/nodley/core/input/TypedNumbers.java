@@ -23,7 +23,7 @@ public final class TypedNumbers {
 
   /** The same submission with its numbers in standard form; what is no number stays as it is. */
   public static Input standard(Input input, Fields fields, Notation notation) {
-    return new Input(new TypedNumbers(notation).members(input.members(), fields), input.door());
+    return new Input(new TypedNumbers(notation).members(input.members(), fields), input.encoding());
   }
 
   private Map<String, Raw> members(Map<String, Raw> members, Fields fields) {

@@ -19,7 +19,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
-import nodley.core.line.Literal;
+import nodley.core.submission.Literal;
 import nodley.core.value.Numbers;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;

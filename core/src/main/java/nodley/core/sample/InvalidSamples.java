@@ -15,8 +15,8 @@ import nodley.core.form.Field;
 import nodley.core.form.Limits;
 import nodley.core.form.Span;
 import nodley.core.form.Type;
-import nodley.core.line.Literal;
 import nodley.core.pattern.IRegexp;
+import nodley.core.submission.Literal;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 

@@ -14,12 +14,12 @@ import nodley.core.form.Form;
 import nodley.core.form.Rule;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
-import nodley.core.line.Context;
-import nodley.core.line.Lookups;
-import nodley.core.line.FieldError;
-import nodley.core.line.Submission;
-import nodley.core.line.Verdict;
 import nodley.core.name.Pointer;
+import nodley.core.submission.Context;
+import nodley.core.submission.FieldError;
+import nodley.core.submission.Lookups;
+import nodley.core.submission.Submission;
+import nodley.core.submission.Verdict;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
 
@@ -50,7 +50,11 @@ public final class Sampler {
    * @param seed the same seed makes the same values, given the same facts
    */
   public Sampler(
-      Form form, Context context, Lookups facts, Function<String, List<String>> records, long seed) {
+      Form form,
+      Context context,
+      Lookups facts,
+      Function<String, List<String>> records,
+      long seed) {
     this.form = form;
     this.context = context;
     this.facts = facts;

@@ -10,7 +10,7 @@ import nodley.core.file.TextsFile.From;
 import nodley.core.file.TextsFile.State;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
-import nodley.core.line.Sentences;
+import nodley.core.submission.Sentences;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;

@@ -12,11 +12,11 @@ import java.util.regex.Pattern;
 import nodley.core.file.FormFile;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
-import nodley.core.line.Context;
-import nodley.core.line.Lookups;
-import nodley.core.line.Submission;
-import nodley.core.line.Verdict;
 import nodley.core.pattern.IRegexp;
+import nodley.core.submission.Context;
+import nodley.core.submission.Lookups;
+import nodley.core.submission.Submission;
+import nodley.core.submission.Verdict;
 import nodley.core.value.Raw;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -167,7 +167,8 @@ class SamplerTest {
     for (long seed = 0; seed < 20; seed++) {
       Map<String, Raw> sample =
           new Sampler(form, NOW, Lookups.NONE, _ -> List.of(), seed).right().values().orElseThrow();
-      Verdict verdict = Submission.check(form, new Input(sample, Input.Encoding.JSON), NOW, Lookups.NONE);
+      Verdict verdict =
+          Submission.check(form, new Input(sample, Input.Encoding.JSON), NOW, Lookups.NONE);
       assertThat(verdict.errors()).isEmpty();
       // It is tidied already, as the form's schema describes its values.
       assertThat(verdict.values().toJson().get("x")).isEqualTo(sample.get("x").toJson());

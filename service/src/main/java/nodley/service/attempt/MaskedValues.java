@@ -8,7 +8,7 @@ import java.util.Optional;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
-import nodley.core.line.FieldError;
+import nodley.core.submission.FieldError;
 import nodley.core.value.Values;
 import nodley.core.value.Wellformed;
 

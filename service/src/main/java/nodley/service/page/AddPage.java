@@ -8,19 +8,19 @@ import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
-import nodley.core.line.Answer;
-import nodley.core.line.Verdict;
+import nodley.core.submission.Answer;
+import nodley.core.submission.Verdict;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.store.PublishedForm;
-import nodley.store.SubmissionInfo;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
+import nodley.store.SubmissionInfo;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -88,7 +88,9 @@ class AddPage {
       HttpServletRequest request, HttpServletResponse response, Form form, AttemptRecorder attempt)
       throws IOException {
     Caller caller = Caller.current();
-    Authorization.pass(form.isOne() ? Authorization.mayEdit(caller, form) : Authorization.mayAdd(caller, form), caller);
+    Authorization.pass(
+        form.isOne() ? Authorization.mayEdit(caller, form) : Authorization.mayAdd(caller, form),
+        caller);
     Body body = bodies.read(request);
     Input input = pages.typed(form, body);
     Optional<ButtonPress> press = ButtonPress.of(form, input);
@@ -131,7 +133,11 @@ class AddPage {
 
   /** Somebody else made the only record at this very moment: what was typed can go in its place. */
   private ResponseEntity<byte[]> overtaken(
-      HttpServletRequest request, Form form, StoredRecord theirs, Input input, AttemptRecorder attempt) {
+      HttpServletRequest request,
+      Form form,
+      StoredRecord theirs,
+      Input input,
+      AttemptRecorder attempt) {
     Caller caller = Caller.current();
     Verdict verdict =
         submissions.check(

@@ -111,7 +111,7 @@ record ButtonPress(Input input, String rows, int shown) {
               return left;
             });
     Map<String, Raw> members = ((Raw.Members) changed).members();
-    return new ButtonPress(new Input(members, input.door()), rows, shown[0]);
+    return new ButtonPress(new Input(members, input.encoding()), rows, shown[0]);
   }
 
   /** A copy with other rows at the end of a way. */

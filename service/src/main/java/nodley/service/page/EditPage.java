@@ -10,26 +10,26 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
-import nodley.core.line.Answer;
-import nodley.core.line.Merging;
-import nodley.core.line.Verdict;
+import nodley.core.submission.Answer;
+import nodley.core.submission.Merging;
+import nodley.core.submission.Verdict;
 import nodley.core.text.Notation;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.store.PublishedForm;
-import nodley.store.SubmissionInfo;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
+import nodley.store.SubmissionInfo;
 import nodley.store.Version;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
@@ -171,7 +171,7 @@ class EditPage {
     for (Raw pointer : chosen) {
       values = Merging.withTheirs(form.fields(), values, theirs, pointer.shown());
     }
-    return new Input(values.members(), typed.door());
+    return new Input(values.members(), typed.encoding());
   }
 
   /** The version that the page was opened with, from its hidden input. */

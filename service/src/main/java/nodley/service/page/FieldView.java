@@ -15,8 +15,8 @@ import nodley.core.form.Control;
 import nodley.core.form.End;
 import nodley.core.form.Field;
 import nodley.core.form.Type;
-import nodley.core.line.FieldError;
-import nodley.core.line.Sentences;
+import nodley.core.submission.FieldError;
+import nodley.core.submission.Sentences;
 import nodley.core.text.Notation;
 import nodley.core.value.Value;
 

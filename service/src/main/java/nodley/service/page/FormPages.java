@@ -14,15 +14,15 @@ import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.input.TypedNumbers;
-import nodley.core.line.FieldError;
-import nodley.core.line.Sentences;
-import nodley.core.line.Verdict;
+import nodley.core.submission.FieldError;
+import nodley.core.submission.Sentences;
+import nodley.core.submission.Verdict;
 import nodley.core.text.Notation;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.caller.RequestedLanguages;
 import nodley.service.problem.Json;
 import nodley.service.submission.Afterwards;
@@ -32,9 +32,9 @@ import nodley.service.submission.Submissions;
 import nodley.service.wire.Bodies;
 import nodley.service.wire.Body;
 import nodley.service.wire.Repeatable;
-import nodley.store.SubmissionInfo;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
+import nodley.store.SubmissionInfo;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
@@ -205,7 +205,8 @@ class FormPages {
       HttpServletRequest request,
       HttpServletResponse response) {
     Caller caller = Caller.current();
-    OutcomeCookie.tell(displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
+    OutcomeCookie.tell(
+        displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
     boolean maySee = Authorization.maySee(caller, form);
     return onwards(Afterwards.address(form, mode, record, maySee), request);
   }

@@ -7,7 +7,7 @@ import java.util.Map;
 import nodley.core.form.After;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
-import nodley.core.line.Sentences;
+import nodley.core.submission.Sentences;
 import nodley.core.value.Value;
 
 /**

@@ -17,11 +17,11 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Pages;
 import nodley.core.form.Type;
-import nodley.core.line.Sentences;
+import nodley.core.submission.Sentences;
 import nodley.core.text.Notation;
 import nodley.core.value.Value;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
@@ -206,7 +206,8 @@ class RecordPages {
   private ResponseEntity<byte[]> only(
       Form form, Caller caller, HttpServletRequest request, HttpServletResponse response) {
     Optional<StoredRecord> record = store.records().only(form);
-    if (Authorization.mayEdit(caller, form) && (record.isEmpty() || !Authorization.maySee(caller, form))) {
+    if (Authorization.mayEdit(caller, form)
+        && (record.isEmpty() || !Authorization.maySee(caller, form))) {
       return FormPages.onwards("/forms/" + form.name() + "/edit");
     }
     Authorization.pass(Authorization.maySee(caller, form), caller);
@@ -245,7 +246,12 @@ class RecordPages {
                     "time", new Value.Text(saved))));
     view.put("cards", cards(form, record, caller));
     return html(
-        looks.of(form), Sentences.of(form), called, "record", view, OutcomeCookie.take(request, response));
+        looks.of(form),
+        Sentences.of(form),
+        called,
+        "record",
+        view,
+        OutcomeCookie.take(request, response));
   }
 
   /** What a record holds, as its form's sections have it. */

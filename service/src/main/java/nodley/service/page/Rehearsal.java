@@ -2,8 +2,8 @@ package nodley.service.page;
 
 import java.io.IOException;
 import java.io.InputStream;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;

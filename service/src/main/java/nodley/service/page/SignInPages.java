@@ -31,7 +31,8 @@ class SignInPages {
   private final ThemeController looks;
   private final Bodies bodies;
 
-  SignInPages(Store store, KeyGuesses guesses, Templates templates, ThemeController looks, Bodies bodies) {
+  SignInPages(
+      Store store, KeyGuesses guesses, Templates templates, ThemeController looks, Bodies bodies) {
     this.bodies = bodies;
     this.guesses = guesses;
     this.looks = looks;

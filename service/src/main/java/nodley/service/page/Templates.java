@@ -13,7 +13,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
-import nodley.core.line.Sentences;
+import nodley.core.submission.Sentences;
 import nodley.service.caller.Caller;
 import nodley.service.caller.SafeHeaders;
 import nodley.service.limits.Limits;
@@ -72,7 +72,8 @@ class Templates {
   }
 
   /** The same without what is around it in a reply. */
-  byte[] page(PageTheme look, Sentences words, String title, String content, Object view, String said) {
+  byte[] page(
+      PageTheme look, Sentences words, String title, String content, Object view, String said) {
     Map<String, Object> page = new LinkedHashMap<>();
     Map<String, Object> outer = Map.of("word", word(words), "look", look);
     page.put("look", look);

@@ -7,8 +7,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import nodley.core.line.Verdict;
 import nodley.core.name.Near;
+import nodley.core.submission.Verdict;
 import nodley.core.value.Wellformed;
 
 /**

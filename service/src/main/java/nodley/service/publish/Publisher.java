@@ -2,8 +2,8 @@ package nodley.service.publish;
 
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
-import nodley.core.file.Format;
 import nodley.core.file.FormRegistry;
+import nodley.core.file.Format;
 import nodley.core.form.Form;
 import nodley.store.Forms;
 import nodley.store.Store;

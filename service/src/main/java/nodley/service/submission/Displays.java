@@ -4,9 +4,9 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Display;
-import nodley.core.line.Context;
-import nodley.service.caller.Caller;
+import nodley.core.submission.Context;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.store.Store;
 import org.springframework.stereotype.Component;
 

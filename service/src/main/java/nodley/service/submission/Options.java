@@ -9,10 +9,10 @@ import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
-import nodley.core.line.Offer;
+import nodley.core.submission.Offer;
 import nodley.core.value.Raw;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.store.Listing;
 import nodley.store.Store;
 import nodley.store.StoredRecord;
@@ -49,7 +49,8 @@ public final class Options {
       Optional<StoredRecord> record,
       Caller caller) {
     Offer offer =
-        submissions.offer(form, placed.path(), new Input(values, Input.Encoding.FORM), record, caller);
+        submissions.offer(
+            form, placed.path(), new Input(values, Input.Encoding.FORM), record, caller);
     Field field = placed.field();
     if (field.refersTo().isPresent()) {
       return records(field.refersTo().get(), words, offer, caller);

@@ -15,8 +15,8 @@ import nodley.core.value.Differences;
 import nodley.core.value.Raw;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Submissions;
@@ -92,7 +92,8 @@ class EditsController {
               request,
               body.bytes(),
               before ->
-                  new Input(MergePatch.apply(before.members(), patch.members()), Input.Encoding.JSON),
+                  new Input(
+                      MergePatch.apply(before.members(), patch.members()), Input.Encoding.JSON),
               attempt);
         });
   }

@@ -12,11 +12,11 @@ import nodley.core.file.RecordNames;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
-import nodley.core.line.Selection;
 import nodley.core.name.Near;
+import nodley.core.submission.Selection;
 import nodley.core.value.Wellformed;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
@@ -68,7 +68,9 @@ final class ListQuery {
           Expression.condition(
               text,
               RecordNames.in(
-                  form, store.forms().surroundings(), field -> Authorization.mayName(caller, field)));
+                  form,
+                  store.forms().surroundings(),
+                  field -> Authorization.mayName(caller, field)));
       Selection selection = submissions.selection(form, condition, caller);
       return new Listing.Where(condition.toJson(), selection::holds);
     } catch (BadExpression e) {

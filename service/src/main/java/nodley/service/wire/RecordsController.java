@@ -14,14 +14,14 @@ import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
-import nodley.core.line.Context;
-import nodley.core.line.Steps;
 import nodley.core.name.Near;
+import nodley.core.submission.Context;
+import nodley.core.submission.Steps;
 import nodley.core.value.Wellformed;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
@@ -29,10 +29,10 @@ import nodley.service.submission.Submissions;
 import nodley.store.Holds;
 import nodley.store.PublishedForm;
 import nodley.store.Records;
-import nodley.store.SubmissionInfo;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
+import nodley.store.SubmissionInfo;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -86,7 +86,11 @@ class RecordsController {
     Form form = published.form();
     Query query = Query.of(request, "fields", "record", "page", "hold");
     Optional<String> record = query.get("record");
-    Authorization.pass(record.isPresent() ? Authorization.mayEdit(caller, form) : Authorization.mayAdd(caller, form), caller);
+    Authorization.pass(
+        record.isPresent()
+            ? Authorization.mayEdit(caller, form)
+            : Authorization.mayAdd(caller, form),
+        caller);
     Input input = bodies.submission(request);
     Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
@@ -149,7 +153,8 @@ class RecordsController {
         });
   }
 
-  private StoredRecord added(Form form, Input input, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
+  private StoredRecord added(
+      Form form, Input input, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
     try {
       return RecordJson.accepted(
           form, Mode.ADD, caller, submissions.add(form.name(), input, caller, sent, attempt));

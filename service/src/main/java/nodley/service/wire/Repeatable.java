@@ -14,10 +14,10 @@ import nodley.service.caller.Caller;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
-import nodley.store.SubmissionInfo;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
+import nodley.store.SubmissionInfo;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
@@ -54,7 +54,8 @@ public class Repeatable {
       Mode mode,
       AttemptRecorder attempt,
       Function<SubmissionInfo, StoredRecord> send) {
-    SubmissionInfo sent = sent(request, body, form, mode, key(request), OpenPage.of(request, store, form));
+    SubmissionInfo sent =
+        sent(request, body, form, mode, key(request), OpenPage.of(request, store, form));
     Function<StoredRecord, byte[]> answer = answer(form, mode);
     return once(
         form,

@@ -12,16 +12,16 @@ import nodley.core.input.Input;
 import nodley.core.input.MergePatch;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Caller;
 import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.store.PublishedForm;
-import nodley.store.SubmissionInfo;
 import nodley.store.Store;
 import nodley.store.StoreException;
 import nodley.store.StoredRecord;
+import nodley.store.SubmissionInfo;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PatchMapping;
@@ -104,7 +104,8 @@ class SingleRecordController {
           return new Change(
               body.bytes(),
               before ->
-                  new Input(MergePatch.apply(before.members(), patch.members()), Input.Encoding.JSON));
+                  new Input(
+                      MergePatch.apply(before.members(), patch.members()), Input.Encoding.JSON));
         });
   }
 
@@ -155,7 +156,8 @@ class SingleRecordController {
         });
   }
 
-  private StoredRecord made(Form form, Change change, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
+  private StoredRecord made(
+      Form form, Change change, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
     Optional<StoredRecord> there = store.records().only(form);
     if (there.isPresent()) {
       throw edits.outdated(form, there.get(), 0, change.of(), caller);

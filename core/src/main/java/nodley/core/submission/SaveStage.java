@@ -1,0 +1,40 @@
+package nodley.core.submission;
+
+import java.util.List;
+import java.util.Set;
+
+/** Last stage of a submission: saves the values if nothing has an error, and builds the answer. */
+final class SaveStage {
+
+  private SaveStage() {}
+
+  /**
+   * Saves. The sink is called once, and only if there is no error; a conflict that it finds at the
+   * last moment becomes errors of fields.
+   */
+  static <R> Answer<R> save(LookedUp lookedUp, RecordSink<R> sink) {
+    Request request = lookedUp.request();
+    FieldStates root = lookedUp.root();
+    Problems problems = lookedUp.problems();
+    if (problems.areAny()) {
+      return new Answer.Refused<>(Verdicts.of(lookedUp));
+    }
+    UniqueKeys keys = UniqueKeys.of(request, root);
+    return switch (sink.keep(root.values(), keys.list())) {
+      case RecordSink.Kept<R>(R record) -> new Answer.Accepted<>(record);
+      case RecordSink.Clash<R>(Set<Integer> taken, Set<Integer> held, Set<String> missing) -> {
+        for (String path : missing) {
+          for (FieldState state :
+              root.each(request.form().fields().path(List.of(path.split("\\."))))) {
+            if (!state.value.isBlank()) {
+              problems.reject(state, "no-such-record");
+            }
+          }
+        }
+        LookupStage.rejectTaken(request, problems, keys, taken);
+        LookupStage.rejectHeld(problems, keys, held);
+        yield new Answer.Refused<>(Verdicts.of(lookedUp));
+      }
+    };
+  }
+}

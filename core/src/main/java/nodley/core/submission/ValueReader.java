@@ -1,0 +1,164 @@
+package nodley.core.submission;
+
+import java.math.BigDecimal;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import nodley.core.form.Field;
+import nodley.core.form.Tidying;
+import nodley.core.form.Type;
+import nodley.core.input.Input;
+import nodley.core.value.Dates;
+import nodley.core.value.Numbers;
+import nodley.core.value.Raw;
+import nodley.core.value.Value;
+
+/**
+ * Station one, read: what arrived becomes a value of the field's type, or stays unread. Within this
+ * room null is for what cannot be read: it is made for every value of every submission.
+ */
+final class ValueReader {
+
+  private static final Set<String> YES = Set.of("true", "on", "yes", "1");
+  private static final Set<String> NO = Set.of("false", "off", "no", "0");
+
+  private final Input.Encoding door;
+  private final ZoneId zone;
+  private final boolean adds;
+
+  ValueReader(Input.Encoding door, ZoneId zone) {
+    this(door, zone, false);
+  }
+
+  /**
+   * Reads what comes in at a door.
+   *
+   * @param adds true for a new record, in which what is absent takes its field's default
+   */
+  ValueReader(Input.Encoding door, ZoneId zone, boolean adds) {
+    this.door = door;
+    this.zone = zone;
+    this.adds = adds;
+  }
+
+  /**
+   * Reads the value of a field without fields inside.
+   *
+   * @param arrived null if nothing did
+   */
+  Value of(Field field, Raw arrived) {
+    // Most of what arrives is text.
+    boolean blank =
+        arrived == null
+            || (arrived instanceof Raw.Text(String text) ? text.isEmpty() : arrived.isBlank());
+    if (blank) {
+      // A box that is not ticked sends nothing; one that is ticked by default says so, unticked.
+      boolean unticked =
+          field.type() == Type.BOOLEAN
+              && door == Input.Encoding.FORM
+              && !(adds && arrived == null && field.source().hasDefault());
+      return unticked ? Value.Bool.FALSE : Value.BLANK;
+    }
+    Value value = takesMany(field) ? many(arrived) : one(field, arrived);
+    return value == null ? new Value.Unread(arrived) : value;
+  }
+
+  private Value many(Raw arrived) {
+    return switch (arrived) {
+      case Raw.Many(List<Raw> items) -> chosen(items);
+      case Raw.Text _ when door == Input.Encoding.FORM -> chosen(List.of(arrived));
+      default -> null;
+    };
+  }
+
+  private Value one(Field field, Raw arrived) {
+    return switch (arrived) {
+      case Raw.Text(String text) -> fromText(field, text);
+      case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
+      case Raw.Many(List<Raw> items)
+          when field.type() == Type.BOOLEAN && door == Input.Encoding.FORM && !items.isEmpty() ->
+          // A box that is ticked comes after what says that it is not.
+          of(field, items.getLast());
+      case Raw.Bool(boolean yes) -> field.type() == Type.BOOLEAN ? Value.Bool.of(yes) : null;
+      default -> null;
+    };
+  }
+
+  private static boolean takesMany(Field field) {
+    return field.type() == Type.CHOICES
+        || field.type() == Type.FILE && field.limits().count().isLimited();
+  }
+
+  /** Blank items are left out, and each option counts once. */
+  private static Value chosen(List<Raw> items) {
+    List<String> chosen = new ArrayList<>(items.size());
+    for (Raw item : items) {
+      if (item instanceof Raw.Null) {
+        continue;
+      }
+      String option = item instanceof Raw.Text(String text) ? Tidy.of(text, Tidying.TRIM) : null;
+      if (option == null) {
+        return null;
+      }
+      if (!option.isEmpty() && !chosen.contains(option)) {
+        chosen.add(option);
+      }
+    }
+    return chosen.isEmpty() ? Value.BLANK : new Value.Chosen(chosen);
+  }
+
+  private Value fromText(Field field, String text) {
+    return switch (field.type()) {
+      // Whether it can be kept at all is seen when it is tidied: each character is looked at once.
+      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> new Value.Text(text);
+      default -> {
+        // Of these, each character is looked at anyway.
+        String trimmed = Tidy.trim(text);
+        yield trimmed.isEmpty() ? Value.BLANK : fromTrimmed(field, trimmed);
+      }
+    };
+  }
+
+  private Value fromTrimmed(Field field, String trimmed) {
+    return switch (field.type()) {
+      case INTEGER, DECIMAL -> {
+        BigDecimal number = Numbers.read(trimmed).orElse(null);
+        yield number == null ? null : fromNumber(field.type(), number);
+      }
+      case DATE -> {
+        LocalDate date = Dates.read(trimmed).orElse(null);
+        yield date == null ? null : new Value.Date(date);
+      }
+      case TIME -> {
+        LocalTime time = Dates.time(trimmed).orElse(null);
+        yield time == null ? null : new Value.Time(time);
+      }
+      case DATETIME -> {
+        Instant moment = Dates.moment(trimmed, zone).orElse(null);
+        yield moment == null ? null : new Value.Moment(moment);
+      }
+      case BOOLEAN -> door == Input.Encoding.FORM ? fromWord(trimmed) : null;
+      default -> null;
+    };
+  }
+
+  private static Value fromWord(String word) {
+    if (YES.contains(word)) {
+      return Value.Bool.TRUE;
+    }
+    return NO.contains(word) ? Value.Bool.FALSE : null;
+  }
+
+  private static Value fromNumber(Type type, BigDecimal number) {
+    return fits(type, number) ? new Value.Number(number) : null;
+  }
+
+  static boolean fits(Type type, BigDecimal number) {
+    return type == Type.DECIMAL && Numbers.isInReach(number)
+        || type == Type.INTEGER && Numbers.isInteger(number);
+  }
+}

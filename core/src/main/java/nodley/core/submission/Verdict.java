@@ -1,0 +1,48 @@
+package nodley.core.submission;
+
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import nodley.core.value.Values;
+
+/**
+ * The outcome of a judgement.
+ *
+ * @param values what was judged: tidied; what could not be read stands in it as it was typed
+ * @param errors at most one for a field, in the order of the form
+ * @param unasked pointers of the fields about which a question is still open
+ * @param decided by pointer, the conditions of fields that no page can work out: {@code shown},
+ *     {@code required}, {@code editable}
+ */
+public record Verdict(
+    Values values,
+    List<FieldError> errors,
+    List<String> unasked,
+    Map<String, Map<String, Boolean>> decided) {
+
+  public Verdict {
+    errors = List.copyOf(errors);
+    unasked = List.copyOf(unasked);
+  }
+
+  public boolean isAccepted() {
+    return errors.isEmpty();
+  }
+
+  /** The word on the wire. */
+  public String word() {
+    return isAccepted() ? "accepted" : "refused";
+  }
+
+  public Map<String, Object> toJson() {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("verdict", word());
+    json.put("values", values.toJson());
+    json.put("errors", errors.stream().map(FieldError::toJson).toList());
+    json.put("unasked", unasked);
+    if (!decided.isEmpty()) {
+      json.put("decided", decided);
+    }
+    return json;
+  }
+}

@@ -1,0 +1,82 @@
+package nodley.core.submission;
+
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import nodley.core.expression.LookupUnavailable;
+import nodley.core.expression.Path;
+import nodley.core.form.Condition;
+import nodley.core.form.Field;
+
+/** Builds the verdict of a submission: values, errors, open fields, and conditions for the page. */
+final class Verdicts {
+
+  private final Request request;
+  private final FieldStates root;
+  private final Problems problems;
+
+  private Verdicts(LookedUp lookedUp) {
+    this.request = lookedUp.request();
+    this.root = lookedUp.root();
+    this.problems = lookedUp.problems();
+  }
+
+  static Verdict of(LookedUp lookedUp) {
+    return new Verdicts(lookedUp).verdict();
+  }
+
+  private Verdict verdict() {
+    List<FieldError> errors = problems.list();
+    return new Verdict(
+        CoveredFields.of(root, request.only(), !errors.isEmpty()),
+        errors,
+        problems.open(),
+        conditions());
+  }
+
+  /** Returns the results of conditions that a page cannot evaluate, by the field's pointer. */
+  private Map<String, Map<String, Boolean>> conditions() {
+    List<Path> paths = request.form().fields().forServer();
+    Map<String, Map<String, Boolean>> all = LinkedHashMap.newLinkedHashMap(paths.size());
+    for (Path path : paths) {
+      root.each(path, state -> addConditions(state, all));
+    }
+    return all;
+  }
+
+  private void addConditions(FieldState state, Map<String, Map<String, Boolean>> all) {
+    if (!request.covers(state)) {
+      return;
+    }
+    Field.Presence presence = state.field.presence();
+    Map<String, Boolean> results = LinkedHashMap.newLinkedHashMap(3);
+    if (presence.shown().isForServer() && isShownKnown(state)) {
+      results.put("shown", !state.hidden);
+    } else {
+      evaluate(state, "shown", presence.shown(), results);
+    }
+    evaluate(state, "required", presence.required(), results);
+    evaluate(state, "editable", presence.editable(), results);
+    if (!results.isEmpty()) {
+      all.put(state.pointer(), results);
+    }
+  }
+
+  /** Returns true if nothing was left open, and no group or rows around the field are hidden. */
+  private boolean isShownKnown(FieldState state) {
+    return problems.open().isEmpty()
+        && state.siblings.owner().filter(owner -> owner.hidden).isEmpty();
+  }
+
+  private void evaluate(
+      FieldState state, String name, Condition condition, Map<String, Boolean> results) {
+    if (!condition.isForServer()) {
+      return;
+    }
+    try {
+      results.put(name, condition.holds(state.siblings.context(request)));
+    } catch (LookupUnavailable e) {
+      // The field is open already, if an earlier stage needed the condition.
+    }
+  }
+}
