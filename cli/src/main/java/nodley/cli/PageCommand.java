@@ -15,8 +15,8 @@ import tools.jackson.databind.json.JsonMapper;
 @Command(
     name = "page",
     description =
-        "Holds an HTML page against a form: names that the form does not have, fields that the page"
-            + " lacks, and what would keep it from being sent, each with its mend.",
+        "Checks an HTML page against a form. Lists unknown field names, missing fields and whatever"
+            + " prevents submission, each with a fix.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley page register.html --form vessel",

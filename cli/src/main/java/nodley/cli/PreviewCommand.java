@@ -59,14 +59,16 @@ final class PreviewCommand extends ServiceCommand {
       out().println(name + ": " + words(outcome));
       PublishReport.print(outcome, out());
       if (objections) {
-        out().println("It would be refused, for kept records stand against it:");
+        out()
+            .println(
+                "Publishing would be refused, because stored records conflict with the form file:");
         PublishReport.printObjections(outcome.path("objections"), out());
       }
       if (falls) {
         out()
             .println(
-                "It would be refused unless published with --force rules, for kept records fall"
-                    + " short:");
+                "Publishing needs --force rules, because stored records violate the new"
+                    + " rules:");
         PublishReport.printObjections(outcome.path("fallsShort"), out());
       }
     }

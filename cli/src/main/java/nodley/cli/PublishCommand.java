@@ -35,8 +35,8 @@ final class PublishCommand extends ServiceCommand {
       names = "--force",
       paramLabel = "rules",
       description =
-          "With rules: tighter rules are put in force for what is submitted from now on, although"
-              + " kept records fall short of them.")
+          "With rules: publishes although stored records violate the new rules, which then apply to"
+              + " new submissions and edits only.")
   private Force force;
 
   /** What may be forced. */
@@ -107,7 +107,10 @@ final class PublishCommand extends ServiceCommand {
     }
     PublishReport.print(reply, out());
     if (!reply.path("fallsShort").isEmpty()) {
-      out().println("In force from now on; these kept records fall short, until they are edited:");
+      out()
+          .println(
+              "The new rules apply from now on; these stored records violate them, until they are"
+                  + " edited:");
       PublishReport.printObjections(reply.path("fallsShort"), out());
     }
   }

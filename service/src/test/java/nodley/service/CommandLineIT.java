@@ -98,7 +98,9 @@ class CommandLineIT {
   @Test
   void jsonIsTheServicesReplyAsItIs() {
     JsonNode forms = JsonMapper.shared().readTree(run("forms", "--json").out());
-    assertThat(forms.path("forms")).hasSize(3);
+    assertThat(forms.path("forms"))
+        .extracting(it -> it.path("form").asString())
+        .contains("berth", "skipper", "vessel");
     JsonNode refused = JsonMapper.shared().readTree(run("--json", "add", "berth").out());
     assertThat(refused.path("type").asString()).isEqualTo("/problems/refused");
     JsonNode verdict = JsonMapper.shared().readTree(run("check", "berth", "--json").out());
@@ -317,7 +319,7 @@ class CommandLineIT {
                 """
                 raft: would become revision 2
                   renamed  title  `name` is `title` now.
-                It would be refused, for kept records stand against it:
+                Publishing would be refused, because stored records conflict with the form file:
                   raft.seats: Kept values cannot become integer.
                     %s\
                 """
@@ -325,15 +327,14 @@ class CommandLineIT {
     Files.writeString(
         file, "form: raft\nfields:\n  title: { type: text, was: name, length: ..3 }\n");
     assertThat(run("preview", file).out())
-        .contains(
-            "It would be refused unless published with --force rules, for kept records fall short:")
-        .contains("raft.title: Kept records fall short of it.")
+        .contains("Publishing needs --force rules, because stored records violate the new rules:")
+        .contains("raft.title: Stored records violate the new rules; first error:")
         .contains(id);
     assertThat(run("publish", file).status()).isEqualTo(1);
     assertThat(run("publish", "--force", "rules", file).out())
         .contains("raft: revision 2, revised")
         .contains("retired  seats  Its column stays, with 1 kept value,")
-        .contains("these kept records fall short, until they are edited:");
+        .contains("these stored records violate them, until they are edited:");
     assertThat(run("form", "raft").out()).containsPattern("seats +text +revision 2 +1");
     assertThat(run("form", "raft", "--forget", "title").out()).contains("has a field `title`");
     assertThat(run("form", "raft", "--forget", "seats"))

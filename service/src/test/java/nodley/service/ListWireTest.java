@@ -115,7 +115,7 @@ class ListWireTest {
           """
           where | crew >                          | "where" goes wrong at its character 7
           where | crw > 1                         | Did you mean `crew`?
-          where | crew                            | This should come to true or false, but comes to a whole number.
+          where | crew                            | Type mismatch: expected true or false, found a whole number.
           where | 1=1; DROP TABLE boat            | "where" goes wrong at its character 4
           where | name = "x" OR 1=1 --            | "where" goes wrong at its character 12
           where | pin = "1234"                    | is a secret

@@ -109,7 +109,7 @@ public final class Attempts {
                       + " WHERE number <= ? GROUP BY form",
                   last));
       found.add(() -> sinceSweep = BETWEEN);
-      writer.later(_ -> writer.afterCommit(() -> found.forEach(Runnable::run)));
+      writer.writeLater(_ -> writer.afterCommit(() -> found.forEach(Runnable::run)));
     } catch (StoreException e) {
       LOG.warn("The size of the log of attempts is not known: {}", e.getMessage());
     }
@@ -121,7 +121,7 @@ public final class Attempts {
    * it is for submissions.
    */
   public void log(Attempt attempt) {
-    writer.later(
+    writer.writeLater(
         on -> {
           if (size.bytes(attempt.form()) > limits.logBytesPerForm() * MOST_OVER
               || size.bytes() > limits.logBytes() * MOST_OVER) {

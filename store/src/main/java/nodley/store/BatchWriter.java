@@ -16,99 +16,99 @@ import org.slf4j.LoggerFactory;
 
 /**
  * Runs all writes of a data folder on one thread, and commits those that wait together (group
- * commit). Every answer leaves after the commit.
+ * commit). A caller gets its result only after the commit. Thread-safe.
  *
- * <p>A batch is first run without savepoints. If a piece has to be rolled back, the batch is rolled
- * back and run again, each piece behind a savepoint of its own, so that one that fails does not
- * touch its neighbours: savepoints for all would cost a quarter of the time, since SQLite copies
- * each page that changes behind one. A batch whose commit fails is run again piece by piece. So a
- * piece may run up to three times, and must have no effect but on its connection. What changes
- * tables has a commit to itself.
+ * <p>A batch is first run without savepoints. If a write has to be rolled back, the batch is rolled
+ * back and run again, each write behind a savepoint of its own, so that one that fails does not
+ * affect the others. (Savepoints for every batch would cost a quarter of the time: SQLite copies
+ * each page that changes behind one.) If the commit itself fails, each write runs again in a
+ * transaction of its own. So a write may run up to three times, and must have no effect but on its
+ * connection. Writes that change tables are committed alone.
  */
 final class BatchWriter implements AutoCloseable {
 
   private static final int BATCH = 128;
 
-  /** What rides along may wait as many at a time; what is over is lost, and told to the log. */
-  private static final int RIDERS = 8_192;
+  /** How many deferred writes may wait; more are lost, with a warning. */
+  private static final int MAX_DEFERRED = 8_192;
 
-  /** So many ride in one commit. */
-  private static final int RIDING = 256;
+  /** How many deferred writes join one commit. */
+  private static final int DEFERRED_BATCH = 256;
 
-  /** So long it waits for a commit to ride in before it gets one of its own. */
-  private static final long RIDE_MILLIS = 100;
+  /** After so long without a commit to join, deferred writes get one of their own. */
+  private static final long DEFERRED_MILLIS = 100;
 
-  private static final int LOOKS = 20;
+  private static final int CHECKS = 20;
 
   private static final Logger LOG = LoggerFactory.getLogger(BatchWriter.class);
 
-  private final BlockingQueue<Job<?>> queue;
-  private final BlockingQueue<Errand> riders = new ArrayBlockingQueue<>(RIDERS);
+  private final BlockingQueue<Write<?>> queue;
+  private final BlockingQueue<DeferredWrite> deferred = new ArrayBlockingQueue<>(MAX_DEFERRED);
   private final AtomicLong lost = new AtomicLong();
   private final OnceAMinute losses = new OnceAMinute();
   private final OnceAMinute failures = new OnceAMinute();
   private final Connection connection;
-  private final Duration patience;
-  private final Runnable presence;
+  private final Duration queueTimeout;
+  private final Runnable fileCheck;
   private final Thread thread;
   private volatile boolean closing;
 
-  /** True while the pieces of a batch run behind savepoints; the writer's own. */
+  /** True while the writes of a batch run behind savepoints. For the writer thread only. */
   private boolean savepoints;
 
-  /** What the piece that runs now leaves to be done before the commit; the writer's own. */
-  private List<Errand> left = new ArrayList<>();
+  /** Tasks before the commit of the write that runs now. For the writer thread only. */
+  private List<DeferredWrite> currentBeforeCommits = new ArrayList<>();
 
-  /** What follows the commit of the piece that runs now; the writer's own. */
-  private List<Runnable> following = new ArrayList<>();
+  /** Tasks after the commit of the write that runs now. For the writer thread only. */
+  private List<Runnable> currentAfterCommits = new ArrayList<>();
 
-  /** A piece of writing, run inside a transaction. */
+  /** What a write does, inside a transaction. */
   interface Work<T> {
     T run(Connection connection) throws SQLException;
   }
 
-  /** A piece of writing that nobody waits for. */
-  interface Errand {
+  /** A write that nobody waits for, or a task before a commit. */
+  interface DeferredWrite {
     void run(Connection connection) throws SQLException;
   }
 
-  /** A piece of work, what follows its commit, and the one who waits for it. */
-  private final class Job<T> {
+  /** One write in the queue, and the future that its caller waits for. */
+  private final class Write<T> {
     private final Work<T> work;
     private final boolean alone;
     private final Runnable afterCommit;
     private final CompletableFuture<T> answer = new CompletableFuture<>();
-    private final long overdue = System.nanoTime() + patience.toNanos();
-    private List<Errand> errands = List.of();
-    private List<Runnable> follows = List.of();
+    private final long overdue = System.nanoTime() + queueTimeout.toNanos();
+    private List<DeferredWrite> beforeCommits = List.of();
+    private List<Runnable> afterCommits = List.of();
     private T result;
     private Throwable failure;
 
-    Job(Work<T> work, boolean alone, Runnable afterCommit) {
+    Write(Work<T> work, boolean alone, Runnable afterCommit) {
       this.work = work;
       this.alone = alone;
       this.afterCommit = afterCommit;
     }
 
-    /** Fails only if the transaction around it can no longer be trusted. */
+    /** Runs it. Throws only if the transaction as a whole has to be rolled back. */
     void run() throws SQLException {
       failure = null;
       if (!savepoints) {
         runWithoutSavepoint();
         return;
       }
-      Sql.execute(connection, "SAVEPOINT job");
+      Sql.execute(connection, "SAVEPOINT write");
       try {
         begin();
       } catch (SQLException | RuntimeException | Error e) {
-        // An error too: it is its caller's, and must not end the writing of all others.
+        // Errors too: they are the caller's, and must not end the writer thread.
         fail(e);
-        Sql.execute(connection, "ROLLBACK TO job");
+        Sql.execute(connection, "ROLLBACK TO write");
       }
-      Sql.execute(connection, "RELEASE job");
+      Sql.execute(connection, "RELEASE write");
     }
 
-    /** What has written nothing can fail alone. */
+    /** A write that fails before it has changed anything fails alone. */
     private void runWithoutSavepoint() throws SQLException {
       long before = Sql.changes(connection);
       try {
@@ -116,7 +116,7 @@ final class BatchWriter implements AutoCloseable {
       } catch (NeedsSavepoints e) {
         throw e;
       } catch (SQLException | RuntimeException | Error e) {
-        // After some errors SQLite has rolled back by itself.
+        // After some errors SQLite has rolled the transaction back by itself.
         if (isOfSqlite(e) || Sql.changes(connection) != before) {
           throw new NeedsSavepoints();
         }
@@ -126,33 +126,33 @@ final class BatchWriter implements AutoCloseable {
 
     private void fail(Throwable why) {
       failure = why;
-      errands = List.of();
-      follows = List.of();
+      beforeCommits = List.of();
+      afterCommits = List.of();
     }
 
     void begin() throws SQLException {
-      left = new ArrayList<>();
-      following = new ArrayList<>();
+      currentBeforeCommits = new ArrayList<>();
+      currentAfterCommits = new ArrayList<>();
       result = work.run(connection);
-      errands = left;
-      follows = following;
+      beforeCommits = currentBeforeCommits;
+      afterCommits = currentAfterCommits;
     }
 
-    void runErrands() throws SQLException {
-      following = follows;
-      for (Errand errand : errands) {
-        errand.run(connection);
+    void runBeforeCommit() throws SQLException {
+      currentAfterCommits = afterCommits;
+      for (DeferredWrite write : beforeCommits) {
+        write.run(connection);
       }
     }
 
-    /** Only after the commit: what goes wrong here can no longer be taken back. */
+    /** Completes the future. Called after the commit: nothing can be rolled back any more. */
     void answer() {
       if (failure != null) {
         answer.completeExceptionally(failure);
         return;
       }
       try {
-        follows.forEach(Runnable::run);
+        afterCommits.forEach(Runnable::run);
         afterCommit.run();
         answer.complete(result);
       } catch (RuntimeException | Error e) {
@@ -184,48 +184,50 @@ final class BatchWriter implements AutoCloseable {
   }
 
   /**
-   * Writes by a connection.
+   * Starts the writer thread.
    *
-   * @param waiting so many pieces may wait; one more is told to come again
-   * @param patience so long a piece waits for its turn; one that has begun is never given up
-   * @param presence throws if what is written would be lost; asked before and after each commit
+   * @param waiting how many writes may wait; beyond, a caller gets {@link StoreException.Busy}
+   * @param queueTimeout how long a write may wait; once begun it is never given up
+   * @param fileCheck throws if the file is gone; called before and after each commit
    */
-  BatchWriter(Connection connection, int waiting, Duration patience, Runnable presence) {
+  BatchWriter(Connection connection, int waiting, Duration queueTimeout, Runnable fileCheck) {
     this.queue = new ArrayBlockingQueue<>(waiting);
-    this.presence = presence;
+    this.fileCheck = fileCheck;
     this.connection = connection;
-    this.patience = patience;
+    this.queueTimeout = queueTimeout;
     this.thread = Thread.ofPlatform().name("writer").start(this::loop);
-    Thread.ofVirtual().name("patience").start(this::giveUpWhatIsOverdue);
+    Thread.ofVirtual().name("patience").start(this::expireOverdue);
   }
 
   /**
-   * Runs the work, waits for its commit, and gives its result or throws what it threw.
+   * Runs a write and blocks until it is committed; returns its result, or throws what it threw. Not
+   * from inside another write: it would wait for itself until the timeout.
    *
-   * @throws StoreException.Busy if its turn does not come
+   * @throws StoreException.Busy if the queue is full or the timeout is over
+   * @throws StoreException.Unavailable if SQLite fails, or the writer is closed
    */
   <T> T write(Work<T> work) {
-    return write(new Job<>(work, false, () -> {}));
+    return write(new Write<>(work, false, () -> {}));
   }
 
-  /** The same for work that others must not be half done beside: nothing else is in its commit. */
+  /** The same for a write that changes tables: it is alone in its commit. */
   <T> T writeAlone(Work<T> work, Runnable afterCommit) {
-    return write(new Job<>(work, true, afterCommit));
+    return write(new Write<>(work, true, afterCommit));
   }
 
-  private <T> T write(Job<T> job) {
+  private <T> T write(Write<T> write) {
     if (closing) {
       throw new StoreException.Unavailable("The store is closing.", null);
     }
-    if (!queue.offer(job)) {
+    if (!queue.offer(write)) {
       throw new StoreException.Busy();
     }
     if (!thread.isAlive()) {
-      // Closed between the two lines above; nobody would ever answer.
+      // It was closed since the check above; the future would never be completed.
       throw new StoreException.Unavailable("The store is closing.", null);
     }
     try {
-      return job.answer.join();
+      return write.answer.join();
     } catch (CompletionException e) {
       throw switch (e.getCause()) {
         case RuntimeException own -> own;
@@ -237,48 +239,52 @@ final class BatchWriter implements AutoCloseable {
   }
 
   /**
-   * Leaves something to be done after all pieces of a commit, within it: what is quicker for many
-   * at once. Only for a piece that runs now; if it is refused, so is its errand.
+   * Runs a task before the commit, after all writes of the batch: for work that is cheaper for many
+   * at once. Called from inside a write; if that is rolled back, its tasks do not run.
    */
-  void beforeCommit(Errand errand) {
-    left.add(errand);
+  void beforeCommit(DeferredWrite write) {
+    currentBeforeCommits.add(write);
   }
 
   /**
-   * Has something done once the piece that runs now is committed, in the order of the pieces, on
-   * this thread; never if it is rolled back. What is counted in memory is counted here.
+   * Runs a task after the commit, in the order of the writes, on the writer thread; never if the
+   * write is rolled back. Called from inside a write. State in memory is changed here.
    */
-  void afterCommit(Runnable follow) {
-    following.add(follow);
+  void afterCommit(Runnable action) {
+    currentAfterCommits.add(action);
   }
 
-  /** Takes back all that the piece that runs now has written so far, so that it reads as before. */
-  void takeBack() throws SQLException {
+  /** Undoes what the write that runs now has changed so far. Called from inside a write. */
+  void rollBackWrite() throws SQLException {
     if (!savepoints) {
       throw new NeedsSavepoints();
     }
-    Sql.execute(connection, "ROLLBACK TO job");
-    left.clear();
-    following.clear();
+    Sql.execute(connection, "ROLLBACK TO write");
+    currentBeforeCommits.clear();
+    currentAfterCommits.clear();
   }
 
-  /** Has an errand done within the next commit, or in one of its own if none comes soon. */
-  void later(Errand errand) {
-    if (!riders.offer(errand)) {
+  /**
+   * Queues a write that nobody waits for; returns at once. It joins the next commit, or gets its
+   * own after 100 ms. Best effort: it is lost, with a warning, if 8 192 wait already or if it
+   * fails.
+   */
+  void writeLater(DeferredWrite write) {
+    if (!deferred.offer(write)) {
       lost.incrementAndGet();
     }
   }
 
-  /** Looks at the oldest now and then: that costs less than a clock for each. */
-  private void giveUpWhatIsOverdue() {
+  /** Checks the oldest write at intervals, which is cheaper than a timer for each. */
+  private void expireOverdue() {
     try {
       while (!closing) {
-        Job<?> oldest = queue.peek();
+        Write<?> oldest = queue.peek();
         boolean overdue = oldest != null && System.nanoTime() - oldest.overdue > 0;
         if (overdue && queue.remove(oldest)) {
           oldest.answer.completeExceptionally(new StoreException.Busy());
         } else {
-          Thread.sleep(patience.dividedBy(LOOKS));
+          Thread.sleep(queueTimeout.dividedBy(CHECKS));
         }
       }
     } catch (InterruptedException e) {
@@ -286,26 +292,26 @@ final class BatchWriter implements AutoCloseable {
     }
   }
 
-  /** How many pieces wait for their turn. */
+  /** Returns how many writes are in the queue. */
   int waiting() {
     return queue.size();
   }
 
   private void loop() {
-    List<Job<?>> batch = new ArrayList<>();
-    while (!closing || !queue.isEmpty() || !riders.isEmpty()) {
+    List<Write<?>> batch = new ArrayList<>();
+    while (!closing || !queue.isEmpty() || !deferred.isEmpty()) {
       try {
-        boolean mayWait = !closing && riders.size() < RIDING;
-        Job<?> first = queue.poll(mayWait ? RIDE_MILLIS : 0, TimeUnit.MILLISECONDS);
+        boolean mayWait = !closing && deferred.size() < DEFERRED_BATCH;
+        Write<?> first = queue.poll(mayWait ? DEFERRED_MILLIS : 0, TimeUnit.MILLISECONDS);
         if (first != null) {
           batch.add(first);
-          takeAlong(batch);
+          fillBatch(batch);
         }
-        if (first != null || !riders.isEmpty()) {
+        if (first != null || !deferred.isEmpty()) {
           commitAll(batch);
         }
       } catch (InterruptedException e) {
-        // Closing: the loop's own condition ends it once the queue is empty.
+        // It is being closed: the loop ends once the queue is empty.
       } finally {
         batch.clear();
       }
@@ -313,11 +319,11 @@ final class BatchWriter implements AutoCloseable {
   }
 
   /**
-   * Fills a batch up. What would wait behind changing tables stays in the queue, to be given up.
+   * Fills a batch up to a write that must be alone, which stays in the queue with all behind it.
    */
-  private void takeAlong(List<Job<?>> batch) {
+  private void fillBatch(List<Write<?>> batch) {
     while (batch.size() < BATCH && !batch.getLast().alone) {
-      Job<?> next = queue.peek();
+      Write<?> next = queue.peek();
       if (next == null || next.alone || !queue.remove(next)) {
         return;
       }
@@ -325,7 +331,7 @@ final class BatchWriter implements AutoCloseable {
     }
   }
 
-  private void commitAll(List<Job<?>> batch) {
+  private void commitAll(List<Write<?>> batch) {
     int from = 0;
     for (int i = 0; i < batch.size(); i++) {
       if (batch.get(i).alone) {
@@ -337,114 +343,116 @@ final class BatchWriter implements AutoCloseable {
     commit(batch.subList(from, batch.size()));
   }
 
-  /** Without a savepoint: what goes wrong takes the whole transaction back. */
-  private void commitAlone(Job<?> job) {
+  /** Commits one write alone; if it fails, the transaction is rolled back. */
+  private void commitAlone(Write<?> write) {
     try {
       Sql.execute(connection, "BEGIN IMMEDIATE");
-      job.begin();
-      job.runErrands();
+      write.begin();
+      write.runBeforeCommit();
       Sql.execute(connection, "COMMIT");
-      presence.run();
+      fileCheck.run();
     } catch (SQLException | RuntimeException | Error e) {
       rollBack();
-      job.answer.completeExceptionally(e);
+      write.answer.completeExceptionally(e);
       return;
     }
-    job.answer();
+    write.answer();
   }
 
-  private void commit(List<Job<?>> batch) {
-    List<Errand> riding = new ArrayList<>();
-    riders.drainTo(riding, RIDING);
-    if (batch.isEmpty() && riding.isEmpty()) {
+  private void commit(List<Write<?>> batch) {
+    List<DeferredWrite> joining = new ArrayList<>();
+    deferred.drainTo(joining, DEFERRED_BATCH);
+    if (batch.isEmpty() && joining.isEmpty()) {
       return;
     }
     if (lost.get() > 0 && losses.isDue()) {
       LOG.warn(
           "The log of attempts cannot keep up: {} entries are lost so far.", lost.getAndSet(0));
     }
-    List<Runnable> ridden;
+    List<Runnable> afterDeferred;
     try {
-      ridden = transaction(batch, riding);
+      afterDeferred = transaction(batch, joining);
     } catch (SQLException | RuntimeException | Error e) {
       rollBack();
-      if (!riding.isEmpty()) {
-        lose(riding.size(), e);
+      if (!joining.isEmpty()) {
+        lose(joining.size(), e);
       }
       if (batch.size() > 1) {
-        List.copyOf(batch).forEach(job -> commit(List.of(job)));
+        List.copyOf(batch).forEach(write -> commit(List.of(write)));
       } else if (!batch.isEmpty()) {
         batch.getFirst().answer.completeExceptionally(e);
       }
       return;
     }
-    ridden.forEach(Runnable::run);
-    batch.forEach(Job::answer);
+    afterDeferred.forEach(Runnable::run);
+    batch.forEach(Write::answer);
   }
 
   /**
-   * Commits a batch and what rides along.
+   * Commits a batch and the deferred writes that join it.
    *
-   * @return what follows the commit for those that ride along
+   * @return the tasks after the commit of the deferred writes
    */
-  private List<Runnable> transaction(List<Job<?>> batch, List<Errand> riding) throws SQLException {
+  private List<Runnable> transaction(List<Write<?>> batch, List<DeferredWrite> joining)
+      throws SQLException {
     savepoints = false;
     try {
-      return runAll(batch, riding);
+      return runAll(batch, joining);
     } catch (NeedsSavepoints e) {
       rollBack();
       savepoints = true;
-      return runAll(batch, riding);
+      return runAll(batch, joining);
     }
   }
 
-  private List<Runnable> runAll(List<Job<?>> batch, List<Errand> riding) throws SQLException {
-    presence.run();
+  private List<Runnable> runAll(List<Write<?>> batch, List<DeferredWrite> joining)
+      throws SQLException {
+    fileCheck.run();
     Sql.execute(connection, "BEGIN IMMEDIATE");
-    for (Job<?> job : batch) {
-      job.run();
+    for (Write<?> write : batch) {
+      write.run();
     }
-    List<Runnable> ridden = ride(riding);
-    for (Job<?> job : batch) {
-      job.runErrands();
+    List<Runnable> afterDeferred = runDeferred(joining);
+    for (Write<?> write : batch) {
+      write.runBeforeCommit();
     }
     Sql.execute(connection, "COMMIT");
-    presence.run();
-    return ridden;
+    fileCheck.run();
+    return afterDeferred;
   }
 
   /**
-   * Does what rides along. It never stands in the way of a job: what fails is left out.
+   * Runs deferred writes. They never make others fail: if one fails, all of them are left out.
    *
-   * @return what follows the commit
+   * @return their tasks after the commit
    */
-  private List<Runnable> ride(List<Errand> riding) throws SQLException {
-    following = new ArrayList<>();
-    if (riding.isEmpty()) {
+  private List<Runnable> runDeferred(List<DeferredWrite> joining) throws SQLException {
+    currentAfterCommits = new ArrayList<>();
+    if (joining.isEmpty()) {
       return List.of();
     }
     if (savepoints) {
-      Sql.execute(connection, "SAVEPOINT errands");
+      Sql.execute(connection, "SAVEPOINT deferred");
     }
     try {
-      for (Errand errand : riding) {
-        errand.run(connection);
+      for (DeferredWrite write : joining) {
+        write.run(connection);
       }
     } catch (SQLException | RuntimeException | Error e) {
       if (!savepoints) {
         throw new NeedsSavepoints();
       }
-      lose(riding.size(), e);
-      Sql.execute(connection, "ROLLBACK TO errands");
-      following.clear();
+      lose(joining.size(), e);
+      Sql.execute(connection, "ROLLBACK TO deferred");
+      currentAfterCommits.clear();
     }
     if (savepoints) {
-      Sql.execute(connection, "RELEASE errands");
+      Sql.execute(connection, "RELEASE deferred");
     }
-    return following;
+    return currentAfterCommits;
   }
 
-  /** While the disk is full that happens with each commit. */
+  /** Counts lost deferred writes. Warns once a minute: with a full disk each commit loses some. */
   private void lose(int entries, Throwable why) {
     lost.addAndGet(entries);
     if (failures.isDue()) {
@@ -456,11 +464,11 @@ final class BatchWriter implements AutoCloseable {
     try {
       Sql.execute(connection, "ROLLBACK");
     } catch (SQLException e) {
-      // SQLite has rolled back by itself, as it does when the disk is full.
+      // SQLite has rolled back by itself, as it does if the disk is full.
     }
   }
 
-  /** Finishes what waits, then ends; the connection stays open. */
+  /** Runs what is in the queue, then ends the thread. The connection stays open. */
   @Override
   public void close() {
     closing = true;

@@ -22,9 +22,9 @@ import nodley.core.value.Numbers;
 record ConditionSql(String sql, List<Object> bound) {
 
   /** A side of a comparison. */
-  private record Side(String sql, List<Object> bound, Sort sort) {}
+  private record Side(String sql, List<Object> bound, SqlType sort) {}
 
-  private enum Sort {
+  private enum SqlType {
     TEXT,
     NUMBER,
     TRUTH,
@@ -70,7 +70,7 @@ record ConditionSql(String sql, List<Object> bound) {
       case "has" -> has(tree, table);
       default ->
           side(tree, table)
-              .filter(it -> it.sort == Sort.TRUTH)
+              .filter(it -> it.sort == SqlType.TRUTH)
               .map(it -> new ConditionSql(it.sql, it.bound));
     };
   }
@@ -129,11 +129,11 @@ record ConditionSql(String sql, List<Object> bound) {
 
   private static Optional<Side> side(Object tree, Table table) {
     return switch (tree) {
-      case String text -> Optional.of(new Side("?", List.of(text), Sort.TEXT));
-      case Boolean yes -> Optional.of(new Side("?", List.of(yes ? 1 : 0), Sort.TRUTH));
-      case Number number -> Optional.of(new Side("?", List.of(bound(number)), Sort.NUMBER));
+      case String text -> Optional.of(new Side("?", List.of(text), SqlType.TEXT));
+      case Boolean yes -> Optional.of(new Side("?", List.of(yes ? 1 : 0), SqlType.TRUTH));
+      case Number number -> Optional.of(new Side("?", List.of(bound(number)), SqlType.NUMBER));
       case List<?> list when list.getFirst().equals("date") ->
-          Optional.of(new Side("?", List.of(list.get(1)), Sort.DATE));
+          Optional.of(new Side("?", List.of(list.get(1)), SqlType.DATE));
       default ->
           column(tree, table)
               .flatMap(column -> sort(column).map(it -> new Side(column.name(), List.of(), it)));
@@ -156,14 +156,14 @@ record ConditionSql(String sql, List<Object> bound) {
         .findFirst();
   }
 
-  private static Optional<Sort> sort(Column column) {
+  private static Optional<SqlType> sort(Column column) {
     return Optional.ofNullable(
         switch (column.field().type()) {
-          case TEXT, EMAIL, URL, PHONE, CHOICE, RECORD -> Sort.TEXT;
-          case INTEGER, DECIMAL -> Sort.NUMBER;
-          case BOOLEAN -> Sort.TRUTH;
-          case DATE -> Sort.DATE;
-          case TIME -> Sort.TIME;
+          case TEXT, EMAIL, URL, PHONE, CHOICE, RECORD -> SqlType.TEXT;
+          case INTEGER, DECIMAL -> SqlType.NUMBER;
+          case BOOLEAN -> SqlType.TRUTH;
+          case DATE -> SqlType.DATE;
+          case TIME -> SqlType.TIME;
           default -> null;
         });
   }

@@ -254,7 +254,7 @@ public final class Forms {
    * transaction.
    *
    * @param form what the text was read as, against {@link #surroundings}
-   * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
+   * @throws StoreException.MigrationConflict if kept records do not fit; nothing is changed
    * @throws StoreException.Breaks if other forms could not be read any more; nothing is changed
    */
   public synchronized Published publish(Form form, String text, Format format, Manner manner) {
@@ -305,7 +305,7 @@ public final class Forms {
    * each other in any order.
    *
    * @throws StoreException.BadFiles if some have errors; nothing is changed
-   * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
+   * @throws StoreException.MigrationConflict if kept records do not fit; nothing is changed
    * @throws StoreException.Breaks if other forms could not be read any more; nothing is changed
    */
   public synchronized PublishBatch.Outcome publish(List<PublishBatch.File> files, Manner manner) {
@@ -355,7 +355,7 @@ public final class Forms {
    * Publishes a list, a part, a theme or texts; the forms that use it follow, in one transaction.
    *
    * @throws FormFileException if it has errors
-   * @throws StoreException.StandsAgainst if kept records do not fit; nothing is changed
+   * @throws StoreException.MigrationConflict if kept records do not fit; nothing is changed
    * @throws StoreException.Breaks if forms that use it could not be read any more
    */
   public synchronized Outcome share(SharedText text, Manner manner) throws FormFileException {

@@ -59,7 +59,7 @@ public final class OperatorLog {
   /** Adds an entry with the next commit. It is lost if the store cannot be written. */
   public void addLater(String who, String what, String subject, String origin) {
     long at = clock.millis();
-    writer.later(connection -> add(connection, at, who, what, subject, origin));
+    writer.writeLater(connection -> add(connection, at, who, what, subject, origin));
   }
 
   private static int add(

@@ -122,10 +122,10 @@ final class PublishTransaction {
 
   private static void check(Forms.Outcome outcome, Forms.Manner manner) {
     if (!outcome.objections().isEmpty()) {
-      throw new StoreException.StandsAgainst(outcome.objections(), false);
+      throw new StoreException.MigrationConflict(outcome.objections(), false);
     }
     if (!outcome.fallsShort().isEmpty() && manner != Forms.Manner.FORCE_RULES) {
-      throw new StoreException.StandsAgainst(outcome.fallsShort(), true);
+      throw new StoreException.MigrationConflict(outcome.fallsShort(), true);
     }
   }
 

@@ -82,7 +82,9 @@ final class RecordRevalidation {
                 new StoreException.Objection(
                     form.name(),
                     kind.field(),
-                    "Kept records fall short of it. Of the first: \"" + shortfall.example + "\"",
+                    "Stored records violate the new rules; first error: \""
+                        + shortfall.example
+                        + "\"",
                     shortfall.records,
                     shortfall.count)));
   }

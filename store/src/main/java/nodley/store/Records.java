@@ -510,7 +510,7 @@ public final class Records {
       List<UniqueKey> claims,
       Optional<String> except)
       throws SQLException {
-    writer.takeBack();
+    writer.rollBackWrite();
     Set<Integer> taken = taken(connection, form, claims, except);
     Set<String> missing = new TreeSet<>();
     for (Reference reference : Reference.of(form, values)) {

@@ -106,12 +106,12 @@ public abstract sealed class StoreException extends RuntimeException {
   }
 
   /** Kept records do not fit the revision that was to be published; nothing was changed. */
-  public static final class StandsAgainst extends StoreException {
+  public static final class MigrationConflict extends StoreException {
     private static final long serialVersionUID = 1;
     private final transient List<Objection> objections;
     private final boolean forceable;
 
-    StandsAgainst(List<Objection> objections, boolean forceable) {
+    MigrationConflict(List<Objection> objections, boolean forceable) {
       super("Kept records stand against it.", null);
       this.objections = objections;
       this.forceable = forceable;

@@ -347,13 +347,13 @@ class BatchWriterTest {
 
   @Test
   void anErrandIsDoneAlsoIfNobodyElseWrites() {
-    writer.later(on -> insert(on, 1));
+    writer.writeLater(on -> insert(on, 1));
     Awaitility.await().until(() -> count() == 1);
   }
 
   @Test
   void anErrandThatFailsDoesNotTouchTheJobThatItRidesWith() {
-    writer.later(
+    writer.writeLater(
         on -> {
           insert(on, 1);
           throw new SQLException("no");
@@ -373,7 +373,7 @@ class BatchWriterTest {
         };
     Thread waiting = Thread.ofVirtual().start(() -> catchThrowable(() -> writer.write(work)));
     Awaitility.await().until(() -> writer.waiting() == 1);
-    writer.later(on -> insert(on, 1));
+    writer.writeLater(on -> insert(on, 1));
     held.letGo();
     waiting.join();
     long sum = database.read(on -> Sql.number(on, "SELECT sum(n) FROM t"));
@@ -399,7 +399,7 @@ class BatchWriterTest {
   void errandsThatWaitAreDoneBeforeItCloses() {
     for (int i = 0; i < 2_000; i++) {
       int n = i;
-      writer.later(on -> insert(on, n));
+      writer.writeLater(on -> insert(on, n));
     }
     writer.close();
     assertThat(count()).isEqualTo(2_000);

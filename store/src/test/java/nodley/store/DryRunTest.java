@@ -114,7 +114,7 @@ class DryRunTest {
                 try {
                   publish(SHORT);
                   return true;
-                } catch (StoreException.StandsAgainst e) {
+                } catch (StoreException.MigrationConflict e) {
                   assertThat(e.isForceable()).isTrue();
                   return false;
                 }
@@ -158,7 +158,7 @@ class DryRunTest {
     assertThat(outcome.objections())
         .singleElement()
         .satisfies(it -> assertThat(it.field()).isEqualTo("men.badge"));
-    assertThatThrownBy(() -> publish(other)).isInstanceOf(StoreException.StandsAgainst.class);
+    assertThatThrownBy(() -> publish(other)).isInstanceOf(StoreException.MigrationConflict.class);
     assertThat(store.records().list(boat().form(), Listing.newest("", 10)).records())
         .extracting(record -> record.values().toJson().toString())
         .containsExactlyInAnyOrder(
@@ -182,7 +182,7 @@ class DryRunTest {
                     .startsWith("A table has room for 2000 columns: there are 1207,")
                     .contains("needs 1200 more", "nodley form wide --forget FIELD"));
     assertThatThrownBy(() -> publish(wide("b", 1_200)))
-        .isInstanceOf(StoreException.StandsAgainst.class);
+        .isInstanceOf(StoreException.MigrationConflict.class);
   }
 
   private static String wide(String letter, int fields) {

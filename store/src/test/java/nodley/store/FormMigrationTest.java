@@ -54,8 +54,8 @@ class FormMigrationTest {
     return outcome.changes().stream().map(it -> it.kind().word() + " " + it.field()).toList();
   }
 
-  private StoreException.StandsAgainst standsAgainst(String... fields) {
-    return catchThrowableOfType(StoreException.StandsAgainst.class, () -> boat(fields));
+  private StoreException.MigrationConflict standsAgainst(String... fields) {
+    return catchThrowableOfType(StoreException.MigrationConflict.class, () -> boat(fields));
   }
 
   private PublishedForm boat() {
@@ -160,7 +160,7 @@ class FormMigrationTest {
     boat("name: { type: text }");
     store.records().remove(store.forms().find("berth").orElseThrow().form(), berth.id(), 1);
     assertThat(sql("SELECT berth FROM boat")).containsExactly(berth.id());
-    StoreException.StandsAgainst against =
+    StoreException.MigrationConflict against =
         standsAgainst("name: { type: text }", "berth: { type: record, form: berth }");
     assertThat(against.objections().getFirst().records()).containsExactly(id);
     assertThat(against.isForceable()).isFalse();
@@ -245,7 +245,7 @@ class FormMigrationTest {
     boat("name: { type: text }");
     String id = kept(Map.of("name", text("Heron"))).id();
     boat("title: { type: text }");
-    StoreException.StandsAgainst against = standsAgainst("name: { type: text, was: title }");
+    StoreException.MigrationConflict against = standsAgainst("name: { type: text, was: title }");
     assertThat(against.objections().getFirst().detail()).contains("nodley form boat --forget name");
     assertThat(sql("SELECT name FROM boat")).containsExactly("Heron");
     store.forms().forget(boat().form(), "name");
@@ -305,7 +305,7 @@ class FormMigrationTest {
     boat("it: { type: text }", "n: { type: integer }");
     String id = kept(Map.of("it", text(value))).id();
     kept(Map.of("n", decimal("1")));
-    StoreException.StandsAgainst against =
+    StoreException.MigrationConflict against =
         standsAgainst("it: { " + after + " }", "n: { type: integer }");
     assertThat(against.isForceable()).isFalse();
     assertThat(against.objections())
@@ -363,7 +363,7 @@ class FormMigrationTest {
     for (int i = 0; i < tight.length; i++) {
       tight[i] = tight[i].startsWith(field + ":") ? tighter : tight[i];
     }
-    StoreException.StandsAgainst against = standsAgainst(tight);
+    StoreException.MigrationConflict against = standsAgainst(tight);
     assertThat(against.isForceable()).isTrue();
     assertThat(against.objections())
         .singleElement()

@@ -198,7 +198,7 @@ class NestedTest {
   void aSecretDoesNotBecomeATextThatCouldBeRead() throws Exception {
     Keeping.add(store, form("trip"), new Values(Map.of("pass", new Value.Text("a digest"))));
     assertThatThrownBy(() -> publish(TRIP.replace("type: secret", "type: text")))
-        .isInstanceOf(StoreException.StandsAgainst.class);
+        .isInstanceOf(StoreException.MigrationConflict.class);
   }
 
   @Test

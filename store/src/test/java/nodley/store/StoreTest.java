@@ -399,7 +399,7 @@ class StoreTest {
                 publish(
                     "form: berth\nfields: { code: { type: text, unique: { ignore-case: true } } }"))
         .isInstanceOfSatisfying(
-            StoreException.StandsAgainst.class,
+            StoreException.MigrationConflict.class,
             e -> {
               StoreException.Objection objection = e.objections().getFirst();
               assertThat(objection.field()).isEqualTo("code");
@@ -416,9 +416,9 @@ class StoreTest {
     publish("form: berth\nfields: { code: { type: text }, built: { type: text } }");
     kept("berth", Map.of("built", text("2020-02-30")));
     assertThatThrownBy(() -> publish("form: berth\nfields: { built: { type: date } }"))
-        .isInstanceOf(StoreException.StandsAgainst.class);
+        .isInstanceOf(StoreException.MigrationConflict.class);
     assertThatThrownBy(() -> publish("form: berth\nfields: { built: { type: integer } }"))
-        .isInstanceOf(StoreException.StandsAgainst.class);
+        .isInstanceOf(StoreException.MigrationConflict.class);
     publish("form: berth\nfields: { code: { type: integer }, built: { type: text } }");
     kept("berth", Map.of("code", number("3")));
     assertThat(sql("SELECT typeof(code) FROM berth WHERE code IS NOT NULL"))

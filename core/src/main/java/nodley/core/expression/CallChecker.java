@@ -3,8 +3,8 @@ package nodley.core.expression;
 import java.math.BigDecimal;
 import java.util.List;
 import java.util.Optional;
-import nodley.core.expression.Lexer.Sort;
 import nodley.core.expression.Lexer.Token;
+import nodley.core.expression.Lexer.TokenType;
 import nodley.core.name.Near;
 import nodley.core.pattern.BadPattern;
 import nodley.core.pattern.IRegexp;
@@ -130,7 +130,9 @@ record CallChecker(Cursor cursor) {
   Typed date(Token token) throws BadExpression {
     Token text = cursor.next();
     Optional<Value> date =
-        text.sort() == Sort.TEXT ? Dates.read(text.text()).map(Value.Date::new) : Optional.empty();
+        text.type() == TokenType.TEXT
+            ? Dates.read(text.text()).map(Value.Date::new)
+            : Optional.empty();
     if (date.isEmpty()) {
       throw new BadExpression(
           text.offset(), "A date is written date(\"2027-03-01\"), years 0001 to 9999.");

@@ -1,8 +1,8 @@
 package nodley.core.expression;
 
 import java.util.List;
-import nodley.core.expression.Lexer.Sort;
 import nodley.core.expression.Lexer.Token;
+import nodley.core.expression.Lexer.TokenType;
 import nodley.core.value.Wellformed;
 
 /** Goes over the tokens of an expression, and keeps count of how much there is of it. */
@@ -40,7 +40,7 @@ final class Cursor {
 
   Token next() {
     Token token = tokens.get(at);
-    if (token.sort() != Sort.END) {
+    if (token.type() != TokenType.END) {
       at++;
     }
     return token;
@@ -63,7 +63,7 @@ final class Cursor {
   BadExpression unexpected(String wanted) {
     Token token = peek();
     String found =
-        switch (token.sort()) {
+        switch (token.type()) {
           case END -> ", but the expression ends.";
           case TEXT -> ", not a text.";
           default -> ", not `" + Wellformed.of(token.text()) + "`.";
@@ -76,7 +76,7 @@ final class Cursor {
   }
 
   boolean isAtEnd() {
-    return peek().sort() == Sort.END;
+    return peek().type() == TokenType.END;
   }
 
   /** What is wrong with the token that was taken last. */

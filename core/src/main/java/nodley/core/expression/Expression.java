@@ -80,7 +80,7 @@ public final class Expression {
     Expression expression = read(source, names);
     if (expression.kind().base() != ExpressionType.Base.BOOLEAN || expression.kind().many()) {
       throw new BadExpression(
-          0, "This should come to true or false, but comes to " + expression.kind().words() + ".");
+          0, "Type mismatch: expected true or false, found " + expression.kind().words() + ".");
     }
     return expression;
   }

@@ -10,7 +10,7 @@ final class Lexer {
       List.of("!=", "<=", ">=", "=", "<", ">", "+", "-", "*", "/", "(", ")", "[", "]", ",", ".");
 
   /** What a token is. */
-  enum Sort {
+  enum TokenType {
     NUMBER,
     TEXT,
     WORD,
@@ -19,9 +19,9 @@ final class Lexer {
   }
 
   /** One token; a text's token holds what stands between its quotes, escapes resolved. */
-  record Token(Sort sort, String text, int offset) {
+  record Token(TokenType type, String text, int offset) {
     boolean is(String sign) {
-      return (sort == Sort.SIGN || sort == Sort.WORD) && text.equals(sign);
+      return (type == TokenType.SIGN || type == TokenType.WORD) && text.equals(sign);
     }
   }
 
@@ -37,7 +37,7 @@ final class Lexer {
     List<Token> tokens = new ArrayList<>();
     do {
       tokens.add(lexer.next());
-    } while (tokens.getLast().sort() != Sort.END);
+    } while (tokens.getLast().type() != TokenType.END);
     return tokens;
   }
 
@@ -47,7 +47,7 @@ final class Lexer {
     }
     int start = at;
     if (at == source.length()) {
-      return new Token(Sort.END, "", start);
+      return new Token(TokenType.END, "", start);
     }
     char c = source.charAt(at);
     if (isDigit(c)) {
@@ -57,7 +57,7 @@ final class Lexer {
       while (at < source.length() && (isLetter(source.charAt(at)) || isDigit(source.charAt(at)))) {
         at++;
       }
-      return new Token(Sort.WORD, source.substring(start, at), start);
+      return new Token(TokenType.WORD, source.substring(start, at), start);
     }
     if (c == '"') {
       return text(start);
@@ -65,7 +65,7 @@ final class Lexer {
     for (String sign : SIGNS) {
       if (source.startsWith(sign, at)) {
         at += sign.length();
-        return new Token(Sort.SIGN, sign, start);
+        return new Token(TokenType.SIGN, sign, start);
       }
     }
     String hint =
@@ -77,7 +77,11 @@ final class Lexer {
           default -> "";
         };
     throw new BadExpression(
-        start, "`" + Character.toString(source.codePointAt(at)) + "` means nothing here." + hint);
+        start,
+        "`"
+            + Character.toString(source.codePointAt(at))
+            + "` is not part of an expression."
+            + hint);
   }
 
   private Token number(int start) throws BadExpression {
@@ -90,7 +94,7 @@ final class Lexer {
     if (at < source.length() && isLetter(source.charAt(at))) {
       throw new BadExpression(at, "A number ends here, but a letter follows.");
     }
-    return new Token(Sort.NUMBER, source.substring(start, at), start);
+    return new Token(TokenType.NUMBER, source.substring(start, at), start);
   }
 
   private void digits() {
@@ -105,7 +109,7 @@ final class Lexer {
       char c = source.charAt(at);
       if (c == '"') {
         at++;
-        return new Token(Sort.TEXT, out.toString(), start);
+        return new Token(TokenType.TEXT, out.toString(), start);
       }
       if (c == '\\') {
         char escaped = ++at < source.length() ? source.charAt(at) : ' ';

@@ -7,8 +7,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
-import nodley.core.expression.Lexer.Sort;
 import nodley.core.expression.Lexer.Token;
+import nodley.core.expression.Lexer.TokenType;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 
@@ -170,7 +170,7 @@ final class NameResolver {
       }
       cursor.next();
       Token part = cursor.next();
-      if (here.inside().isEmpty() || part.sort() != Sort.WORD) {
+      if (here.inside().isEmpty() || part.type() != TokenType.WORD) {
         throw new BadExpression(
             part.offset(),
             "`" + path.getLast() + "` is " + here.kind().words() + ", without fields.");
@@ -219,7 +219,7 @@ final class NameResolver {
     while (cursor.peek().is(".")) {
       cursor.next();
       Token part = cursor.next();
-      if (part.sort() != Sort.WORD) {
+      if (part.type() != TokenType.WORD) {
         throw cursor.unexpectedBefore("A name should stand here");
       }
       if (here.refersTo().isPresent() && !path.isEmpty()) {

@@ -7,8 +7,8 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import nodley.core.expression.Lexer.Sort;
 import nodley.core.expression.Lexer.Token;
+import nodley.core.expression.Lexer.TokenType;
 import nodley.core.name.Near;
 import nodley.core.value.DateUnit;
 import nodley.core.value.Numbers;
@@ -161,7 +161,7 @@ final class Parser {
   private Typed comparison() throws BadExpression {
     Typed left = sum();
     Token token = cursor.peek();
-    if (token.sort() == Sort.SIGN && COMPARING.contains(token.text())) {
+    if (token.type() == TokenType.SIGN && COMPARING.contains(token.text())) {
       cursor.next();
       if (token.text().equals("=") && cursor.peek().is("=")) {
         throw new BadExpression(token.offset(), "`==` is no operator. Use `=`.");
@@ -169,7 +169,7 @@ final class Parser {
       Typed right = sum();
       Typed.compare(token, left, right);
       reaching.checkSides(token, left, right);
-      if (cursor.peek().sort() == Sort.SIGN && COMPARING.contains(cursor.peek().text())) {
+      if (cursor.peek().type() == TokenType.SIGN && COMPARING.contains(cursor.peek().text())) {
         throw cursor.unexpected("Comparisons do not chain; join them with `and`");
       }
       return pair(token.text(), left, right, ExpressionType.BOOLEAN);
@@ -233,7 +233,7 @@ final class Parser {
       Token operator = cursor.next();
       Typed right = product();
       Token unit = cursor.peek();
-      boolean hasUnit = unit.sort() == Sort.WORD && !WORDS.contains(unit.text());
+      boolean hasUnit = unit.type() == TokenType.WORD && !WORDS.contains(unit.text());
       left =
           hasUnit || left.kind().base() == ExpressionType.Base.DATE
               ? moved(operator, left, right, hasUnit ? unit(cursor.next()) : DateUnit.DAYS)
@@ -322,7 +322,7 @@ final class Parser {
 
   private Typed primary() throws BadExpression {
     Token token = cursor.next();
-    return switch (token.sort()) {
+    return switch (token.type()) {
       case NUMBER -> numeral(token);
       case TEXT -> literal(Value.text(standard(token)), ExpressionType.TEXT, token);
       case WORD -> word(token);

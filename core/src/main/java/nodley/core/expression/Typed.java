@@ -17,7 +17,8 @@ record Typed(Node node, ExpressionType kind, int offset) {
   Typed asCondition() throws BadExpression {
     asOne();
     if (!kind.isLike(ExpressionType.BOOLEAN)) {
-      throw new BadExpression(offset, "A condition should stand here, not " + kind.words() + ".");
+      throw new BadExpression(
+          offset, "Type mismatch: expected true or false, found " + kind.words() + ".");
     }
     return this;
   }

@@ -24,12 +24,12 @@ record Expressions(Section keys, Errors errors, Names names) {
     if (node == null) {
       return Condition.of(otherwise);
     }
-    if (node instanceof Node.Scalar scalar && scalar.sort() == Node.Scalar.Sort.BOOLEAN) {
+    if (node instanceof Node.Scalar scalar && scalar.sort() == Node.Scalar.ScalarType.BOOLEAN) {
       return Condition.of(scalar.text().equalsIgnoreCase("true"));
     }
     boolean written =
-        node instanceof Node.Scalar(Place _, String text, Node.Scalar.Sort sort, var _)
-            && sort == Node.Scalar.Sort.TEXT
+        node instanceof Node.Scalar(Place _, String text, Node.Scalar.ScalarType sort, var _)
+            && sort == Node.Scalar.ScalarType.TEXT
             && !NEARLY.contains(text);
     if (!written) {
       keys.wrongType(key, node, "true or false, or an expression");
@@ -53,7 +53,7 @@ record Expressions(Section keys, Errors errors, Names names) {
     if (node == null) {
       return Optional.empty();
     }
-    if (!(node instanceof Node.Scalar scalar) || scalar.sort() == Node.Scalar.Sort.NULL) {
+    if (!(node instanceof Node.Scalar scalar) || scalar.sort() == Node.Scalar.ScalarType.NULL) {
       keys.wrongType(key, node, "an expression");
       return Optional.empty();
     }
@@ -88,11 +88,11 @@ record Expressions(Section keys, Errors errors, Names names) {
       return Optional.empty();
     }
     return Optional.of(
-        "This should come to "
+        "Type mismatch: expected "
             + wanted.words()
-            + ", but comes to "
+            + ", found "
             + kind.words()
             + "."
-            + (whole ? " round(…) makes a whole number of it." : ""));
+            + (whole ? " Use round(…)." : ""));
   }
 }

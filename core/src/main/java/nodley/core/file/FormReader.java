@@ -187,7 +187,10 @@ final class FormReader {
                   place,
                   file.pointer("fields"),
                   "cycle",
-                  "These fields wait for each other: " + String.join(" → ", cycle) + ".");
+                  "Circular dependency: "
+                      + String.join(" → ", cycle)
+                      + ". Each of these fields is computed from the next, or shown, editable or"
+                      + " defaulted by it.");
             });
     return settled.order().stream().map(it -> fields.path(it.path())).toList();
   }

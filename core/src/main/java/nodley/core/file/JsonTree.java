@@ -46,12 +46,13 @@ final class JsonTree {
     Place place = place(in);
     return switch (in.currentToken()) {
       case VALUE_STRING ->
-          new Node.Scalar(place, in.getString(), Node.Scalar.Sort.TEXT, Node.Scalar.Style.QUOTED);
+          new Node.Scalar(
+              place, in.getString(), Node.Scalar.ScalarType.TEXT, Node.Scalar.Style.QUOTED);
       case VALUE_NUMBER_INT, VALUE_NUMBER_FLOAT ->
-          new Node.Scalar(place, in.getString(), Node.Scalar.Sort.NUMBER);
+          new Node.Scalar(place, in.getString(), Node.Scalar.ScalarType.NUMBER);
       case VALUE_TRUE, VALUE_FALSE ->
-          new Node.Scalar(place, in.getString(), Node.Scalar.Sort.BOOLEAN);
-      case VALUE_NULL -> new Node.Scalar(place, "", Node.Scalar.Sort.NULL);
+          new Node.Scalar(place, in.getString(), Node.Scalar.ScalarType.BOOLEAN);
+      case VALUE_NULL -> new Node.Scalar(place, "", Node.Scalar.ScalarType.NULL);
       case START_ARRAY -> sequence(place);
       case START_OBJECT -> mapping(place);
       default -> throw new Unparsable(place, "This is not JSON.");

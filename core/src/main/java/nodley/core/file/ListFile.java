@@ -137,7 +137,9 @@ public record ListFile(String name, List<Choice> choices, Map<String, Expression
         return Optional.empty();
       }
       Optional<BigDecimal> number =
-          scalar.sort() == Node.Scalar.Sort.NUMBER ? Numbers.read(scalar.text()) : Optional.empty();
+          scalar.sort() == Node.Scalar.ScalarType.NUMBER
+              ? Numbers.read(scalar.text())
+              : Optional.empty();
       Value value =
           switch (scalar.sort()) {
             case BOOLEAN -> new Value.Bool(scalar.text().equalsIgnoreCase("true"));

@@ -27,9 +27,9 @@ sealed interface Node {
   }
 
   /** A leaf; its text is as written, so that 1.10 stays 1.10. */
-  record Scalar(Place place, String text, Sort sort, Style style) implements Node {
+  record Scalar(Place place, String text, ScalarType sort, Style style) implements Node {
 
-    Scalar(Place place, String text, Sort sort) {
+    Scalar(Place place, String text, ScalarType sort) {
       this(place, text, sort, Style.PLAIN);
     }
 
@@ -48,7 +48,7 @@ sealed interface Node {
       return new Place(place.line(), place.column() + offset + (style == Style.QUOTED ? 1 : 0));
     }
 
-    enum Sort {
+    enum ScalarType {
       TEXT("text"),
       NUMBER("a number"),
       BOOLEAN("true or false"),
@@ -56,7 +56,7 @@ sealed interface Node {
 
       private final String words;
 
-      Sort(String words) {
+      ScalarType(String words) {
         this.words = words;
       }
     }

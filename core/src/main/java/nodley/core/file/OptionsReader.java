@@ -59,7 +59,7 @@ final class OptionsReader {
               .forEach(
                   entry ->
                       option(
-                          new Node.Scalar(entry.place(), entry.key(), Node.Scalar.Sort.TEXT),
+                          new Node.Scalar(entry.place(), entry.key(), Node.Scalar.ScalarType.TEXT),
                           entry.value(),
                           choices));
       case Node.Scalar scalar ->

@@ -18,8 +18,8 @@ import nodley.core.value.Wellformed;
 final class Section {
 
   private static final String TORN =
-      " It seems to be the end of a text that is torn at its comma: in braces, such a text stands"
-          + " in quotes.";
+      " Is there an unquoted comma inside { } (a YAML flow mapping)? Quote the whole text: help:"
+          + " \"Digits, spaces (or none)\".";
 
   private final Map<String, Node.Entry> entries = new LinkedHashMap<>();
   private final Place place;
@@ -133,7 +133,7 @@ final class Section {
   }
 
   static Optional<String> textOf(Node node) {
-    return node instanceof Node.Scalar scalar && scalar.sort() != Node.Scalar.Sort.NULL
+    return node instanceof Node.Scalar scalar && scalar.sort() != Node.Scalar.ScalarType.NULL
         ? Optional.of(scalar.text())
         : Optional.empty();
   }
@@ -142,7 +142,8 @@ final class Section {
     return node(key)
         .flatMap(
             node -> {
-              if (node instanceof Node.Scalar scalar && scalar.sort() == Node.Scalar.Sort.BOOLEAN) {
+              if (node instanceof Node.Scalar scalar
+                  && scalar.sort() == Node.Scalar.ScalarType.BOOLEAN) {
                 return Optional.of(scalar.text().equalsIgnoreCase("true"));
               }
               wrongType(key, node, "true or false");

@@ -142,15 +142,15 @@ final class YamlTree {
         event.getTag().isPresent() && !event.getTag().get().equals("!")
             ? new Tag(event.getTag().get())
             : SCALARS.resolve(event.getValue(), plain && event.getTag().isEmpty());
-    Node.Scalar.Sort sort;
+    Node.Scalar.ScalarType sort;
     if (tag.equals(Tag.STR)) {
-      sort = Node.Scalar.Sort.TEXT;
+      sort = Node.Scalar.ScalarType.TEXT;
     } else if (tag.equals(Tag.INT) || tag.equals(Tag.FLOAT)) {
-      sort = Node.Scalar.Sort.NUMBER;
+      sort = Node.Scalar.ScalarType.NUMBER;
     } else if (tag.equals(Tag.BOOL)) {
-      sort = Node.Scalar.Sort.BOOLEAN;
+      sort = Node.Scalar.ScalarType.BOOLEAN;
     } else if (tag.equals(Tag.NULL)) {
-      sort = Node.Scalar.Sort.NULL;
+      sort = Node.Scalar.ScalarType.NULL;
     } else {
       throw new Unparsable(place(event), "The tag " + tag.getValue() + " has no meaning here.");
     }

@@ -15,8 +15,8 @@ import nodley.core.form.Form;
 import nodley.core.value.Value;
 
 /**
- * Values near a taken one that nobody has: the number in it counted up, or a number put behind it.
- * Each is one that the field itself accepts.
+ * Finds free values that are similar to a taken one: with the number in it counted up, or a number
+ * appended. Each is valid for the field.
  */
 final class Alternatives {
 

@@ -1,6 +1,6 @@
 package nodley.core.submission;
 
-/** What a submission is told in the end. */
+/** The answer to a submission that was to be saved: the saved record, or why it was refused. */
 public sealed interface Answer<R> {
 
   record Accepted<R>(R record) implements Answer<R> {}

@@ -9,7 +9,7 @@ import nodley.core.value.Numbers;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
-/** Brings what an expression comes to into a field: its digits, its tidying. */
+/** Converts the value of an expression to that of a field: rounds to its decimals, tidies texts. */
 final class Coercion {
 
   private static final MathContext KEPT =
@@ -17,7 +17,7 @@ final class Coercion {
 
   private Coercion() {}
 
-  /** The value as the field keeps it; unread if it is beyond what the field can hold. */
+  /** Returns the value as the field stores it; unread if the field cannot hold it. */
   static Value to(Field field, Value value) {
     return value instanceof Value.Number number ? number(field, number) : Tidy.of(field, value);
   }

@@ -13,18 +13,19 @@ import nodley.core.value.Offsets;
 import nodley.core.value.Values;
 
 /**
- * What a judgement takes into account besides the values.
+ * What a submission is validated against besides its form: the edited record, the clock, the
+ * sender.
  *
  * @param edited the record that is edited; empty when one is added
- * @param now the moment of judging, to the millisecond
- * @param zone where {@code today} is meant, unless the form says otherwise
+ * @param now when it is validated, to the millisecond; the same throughout a submission
+ * @param zone time zone of {@code today}, unless the form has its own
  */
 public record Context(Optional<Edited> edited, Instant now, ZoneId zone, Sender sender) {
 
-  /** The record that is edited, and what it keeps. */
+  /** The edited record and its stored values. */
   public record Edited(String id, Values values) {}
 
-  /** Who sends, as expressions may ask; texts may be empty. */
+  /** Who sends it, as expressions can read; texts may be empty. */
   public record Sender(String name, String email, List<String> roles) {
     public static final Sender NOBODY = new Sender("", "", List.of());
   }
@@ -58,7 +59,7 @@ public record Context(Optional<Edited> edited, Instant now, ZoneId zone, Sender 
     return form.zone().orElse(zone);
   }
 
-  /** Today, where the form's dates are meant. */
+  /** Returns the date in the form's time zone. */
   public LocalDate today(Form form) {
     return Offsets.day(now, zone(form));
   }

@@ -6,15 +6,19 @@ import java.util.Set;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 
-/** The port through which the core asks what only a store knows. */
+/**
+ * Port to data that only a store has. Called on the submission's thread, in any stage after binding
+ * (expressions read through records); may block. An unavailable lookup is a return value: the field
+ * is reported as open, not rejected. An exception ends the submission and reaches its caller.
+ */
 public interface Lookups {
 
-  /** Nobody to ask: every question stays unasked. */
+  /** Every lookup is unavailable. */
   Lookups NONE =
       new Lookups() {
         @Override
         public Optional<Set<Integer>> taken(
-            Form form, List<UniqueKey> claims, Optional<String> except) {
+            Form form, List<UniqueKey> keys, Optional<String> except) {
           return Optional.empty();
         }
 
@@ -25,22 +29,23 @@ public interface Lookups {
       };
 
   /**
-   * Which of these claims another record has; one question for all.
+   * Returns the indexes of the keys that another record has. Called once for all keys of a
+   * submission, and once more for each taken value that has {@code alternatives}.
    *
-   * @param except the record that is edited, whose own values are not taken
-   * @return the places of the taken ones in the list, counted from 0; empty if the question cannot
-   *     be asked now
+   * @param except id of the edited record, whose own values do not count
+   * @return indexes in the list, from 0; empty if the lookup is unavailable
    */
-  Optional<Set<Integer>> taken(Form form, List<UniqueKey> claims, Optional<String> except);
+  Optional<Set<Integer>> taken(Form form, List<UniqueKey> keys, Optional<String> except);
 
-  /** Which of these claims are set aside for somebody else's open page, by their places. */
-  default Set<Integer> held(Form form, List<UniqueKey> claims) {
+  /** Returns the indexes of the keys that somebody else's open page holds. */
+  default Set<Integer> held(Form form, List<UniqueKey> keys) {
     return Set.of();
   }
 
   /**
-   * A record of another form, if it is there and the caller may see it; empty on the outside if it
-   * cannot be asked now.
+   * Finds a record of another form. The inner Optional is empty if the record is missing, or if the
+   * caller may not see it, so that its existence is not disclosed; the outer one if the lookup is
+   * unavailable.
    */
   Optional<Optional<Display.Found>> record(String form, String id);
 }

@@ -4,27 +4,30 @@ import java.util.List;
 import java.util.Set;
 import nodley.core.value.Values;
 
-/** The port through which the line hands accepted values to a store, which is the last judge. */
+/**
+ * Port through which accepted values are saved. Its own constraints decide in the end: between the
+ * lookup and the save another submission may have taken a value.
+ */
 public interface RecordSink<R> {
 
   /**
-   * Keeps them.
+   * Saves the values. Called at most once for a submission, on its thread; may block.
    *
-   * @param claims what of them no other record may have
+   * @param keys the unique keys of the values
    */
-  Outcome<R> keep(Values values, List<UniqueKey> claims);
+  Outcome<R> keep(Values values, List<UniqueKey> keys);
 
-  /** What became of it. */
+  /** Saved, or rejected by a constraint. */
   sealed interface Outcome<R> {}
 
   record Kept<R>(R record) implements Outcome<R> {}
 
   /**
-   * The store's own constraints refused what had seemed free a moment ago.
+   * A constraint of the store rejected the values.
    *
-   * @param taken the places of the claims that another record has, counted from 0
-   * @param held the places of those that are set aside for somebody else
-   * @param missing the fields that refer to a record that is gone
+   * @param taken indexes of the keys that another record has, from 0
+   * @param held indexes of the keys that somebody else's open page holds
+   * @param missing dotted paths of fields that refer to a record that is gone
    */
   record Clash<R>(Set<Integer> taken, Set<Integer> held, Set<String> missing)
       implements Outcome<R> {}

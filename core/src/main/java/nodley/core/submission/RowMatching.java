@@ -14,17 +14,15 @@ import nodley.core.value.Raw;
 import nodley.core.value.Values;
 
 /**
- * Decides which kept row each submitted row of an edit is, so that what the sender cannot know (its
- * secrets, retired fields) stays with it. A row that says so itself, by {@code _row}, is that one.
- * Of the others, first those that are exactly alike are matched, in their order; then those that
- * have more than half of their values in common. What is left is a new row: a secret must never
- * come to a row by its place alone.
+ * Decides which stored row each submitted row of an edit is, so that values which the sender does
+ * not have (secrets, retired fields) stay with it. A row that names its identity in {@code _row} is
+ * that one. Of the others, equal rows are matched first, in their order; then rows that have more
+ * than half of their values in common. The rest are new rows: a secret must never be given to a row
+ * by its position alone. Quadratic in the number of rows, up to a limit.
  */
 final class RowMatching {
 
-  /**
-   * Pairs of rows that are compared for what they have in common; beyond, only exact ones match.
-   */
+  /** How many pairs of rows are compared by their values; beyond, only equal rows match. */
   private static final int MOST_PAIRS = 40_000;
 
   private final Values[] matches;
@@ -38,9 +36,9 @@ final class RowMatching {
   }
 
   /**
-   * Returns the kept row of each submitted row; {@link Values#NONE} for a new one.
+   * Returns the stored row of each submitted row; {@link Values#NONE} for a new one.
    *
-   * @param sent the rows as they arrived, blank ones left out
+   * @param sent the rows that were sent, without blank ones
    */
   static Values[] of(Field field, List<Map<String, Raw>> sent, List<Values> kept) {
     RowMatching matching = new RowMatching(sent.size(), kept);
@@ -70,7 +68,7 @@ final class RowMatching {
       if (row != null && !used[row]) {
         match(i, row);
       } else if (number != null && !number.isBlank()) {
-        // It names a row that is gone, or named twice: whatever it holds, it is a new one.
+        // The row that it names is gone, or named twice: it is a new one, whatever its values.
         matches[i] = Values.NONE;
       }
     }
@@ -126,7 +124,7 @@ final class RowMatching {
     return common;
   }
 
-  /** The values that sender and store both know of a row, in one way of writing. */
+  /** Returns the values of a row that both sender and store have, in the same notation. */
   private static Map<String, String> told(Fields fields, Map<String, Raw> row) {
     Map<String, String> told = new TreeMap<>();
     row.forEach(

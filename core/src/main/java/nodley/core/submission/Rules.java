@@ -13,17 +13,18 @@ import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
 /**
- * The rules that a value meets or not by itself: its type's own, limits, pattern. A blank value
- * meets them all, but for {@code count}, which sees 0.
+ * Validates a value by itself: against its type, limits and pattern. A blank value meets all of
+ * them except {@code count}, which counts 0. Stateless.
  */
 final class Rules {
 
   private Rules() {}
 
   /**
-   * The code of the first rule that the value does not meet; null if it meets them all.
+   * Returns the code of the first rule that the value violates; null if there is none.
    *
-   * @param kept what the edited record keeps: an unchanged value is not judged against the clock
+   * @param kept the stored value of an edited record: an unchanged value is not compared with the
+   *     clock
    */
   static String fault(Field field, Value value, Value kept, LocalDate today, Instant now) {
     // One test after the other, the frequent ones first: small enough to be compiled in place.

@@ -5,12 +5,10 @@ import java.util.Collections;
 import java.util.List;
 import java.util.function.Supplier;
 
-/**
- * How long the steps of one submission took, in their order. It belongs to one thread at a time.
- */
+/** Measures how long the steps of one submission take, in their order. For one thread at a time. */
 public final class Steps {
 
-  /** For those who do not ask how long anything takes. */
+  /** Measures nothing. */
   public static final Steps UNTIMED = new Steps(false);
 
   private final boolean timed;
@@ -31,12 +29,12 @@ public final class Steps {
   /**
    * One step.
    *
-   * @param about what a question asked; empty for the other steps
-   * @param nanos how long it took, in nanoseconds; judging does not count the questions within it
+   * @param about what was looked up; empty for the other steps
+   * @param nanos how long it took, in nanoseconds; validation does not include lookups within it
    */
   public record Step(String name, String about, long nanos) {}
 
-  /** A step ends that began where the one before it ended. */
+  /** Ends a step, which began when the one before it ended. */
   public void done(String name) {
     if (!timed) {
       return;
@@ -46,12 +44,12 @@ public final class Steps {
     since = now;
   }
 
-  /** What was done since the last step is nobody's. */
+  /** Leaves out the time since the last step: it belongs to none. */
   public void skip() {
     since = timed ? System.nanoTime() : 0;
   }
 
-  /** Asks, and tells how long the answer took. */
+  /** Runs a lookup and measures it. */
   public <T> T question(String about, Supplier<T> question) {
     if (!timed) {
       return question.get();
@@ -68,7 +66,7 @@ public final class Steps {
     return Collections.unmodifiableList(steps);
   }
 
-  /** From the beginning until now, in nanoseconds. */
+  /** Returns the time since the beginning, in nanoseconds. */
   public long nanos() {
     return timed ? System.nanoTime() - began : 0;
   }

@@ -11,8 +11,8 @@ import nodley.core.value.Value;
 import nodley.core.value.Wellformed;
 
 /**
- * Station two, tidy: a typed text comes to its standard form before rules see it. The order is
- * fixed: line ends, NFC, keep, trim, squeeze, case, scheme.
+ * Tidies texts into their standard form, before rules see them. The order is fixed: line ends, NFC,
+ * keep, trim, squeeze, case, scheme. Stateless; linear in the length of the text.
  */
 public final class Tidy {
 
@@ -25,7 +25,10 @@ public final class Tidy {
 
   private Tidy() {}
 
-  /** Tidies a value of a field; text of which nothing stays is blank. */
+  /**
+   * Tidies a value of a field. Returns the same object if there is nothing to tidy, and blank for a
+   * text of which nothing is left.
+   */
   static Value of(Field field, Value value) {
     if (!(value instanceof Value.Text(String text))) {
       return value;
@@ -44,8 +47,8 @@ public final class Tidy {
   }
 
   /**
-   * Null if no form of it can be kept: there is a NUL or an unpaired surrogate in it, or more marks
-   * upon each other than any writing has.
+   * Returns null if the text cannot be stored: it contains NUL, an unpaired surrogate, or more than
+   * 30 combining marks in a row.
    */
   static String of(String text, Tidying tidying) {
     boolean plain = isPlain(text);

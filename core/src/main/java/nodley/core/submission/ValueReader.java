@@ -18,8 +18,9 @@ import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
 /**
- * Station one, read: what arrived becomes a value of the field's type, or stays unread. Within this
- * room null is for what cannot be read: it is made for every value of every submission.
+ * Reads a raw value that was sent as a value of the field's type; {@link Value.Unread} if it is
+ * none. Immutable and safe for many threads. Private methods return null for a value that cannot be
+ * read, because one is read for every field of every submission.
  */
 final class ValueReader {
 
@@ -35,9 +36,9 @@ final class ValueReader {
   }
 
   /**
-   * Reads what comes in at a door.
+   * Reads values of an encoding.
    *
-   * @param adds true for a new record, in which what is absent takes its field's default
+   * @param adds true on add, where an absent field takes its default
    */
   ValueReader(Input.Encoding door, ZoneId zone, boolean adds) {
     this.door = door;
@@ -46,9 +47,9 @@ final class ValueReader {
   }
 
   /**
-   * Reads the value of a field without fields inside.
+   * Reads the value of a field that has no nested fields.
    *
-   * @param arrived null if nothing did
+   * @param arrived null if the field was not sent
    */
   Value of(Field field, Raw arrived) {
     // Most of what arrives is text.
@@ -56,7 +57,8 @@ final class ValueReader {
         arrived == null
             || (arrived instanceof Raw.Text(String text) ? text.isEmpty() : arrived.isBlank());
     if (blank) {
-      // A box that is not ticked sends nothing; one that is ticked by default says so, unticked.
+      // A checkbox that is not checked sends nothing. One that is checked by default sends a
+      // marker.
       boolean unticked =
           field.type() == Type.BOOLEAN
               && door == Input.Encoding.FORM
@@ -81,7 +83,7 @@ final class ValueReader {
       case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
       case Raw.Many(List<Raw> items)
           when field.type() == Type.BOOLEAN && door == Input.Encoding.FORM && !items.isEmpty() ->
-          // A box that is ticked comes after what says that it is not.
+          // A checked checkbox comes after the marker of an unchecked one.
           of(field, items.getLast());
       case Raw.Bool(boolean yes) -> field.type() == Type.BOOLEAN ? Value.Bool.of(yes) : null;
       default -> null;
@@ -93,7 +95,7 @@ final class ValueReader {
         || field.type() == Type.FILE && field.limits().count().isLimited();
   }
 
-  /** Blank items are left out, and each option counts once. */
+  /** Leaves out blank items, and options that were named before. */
   private static Value chosen(List<Raw> items) {
     List<String> chosen = new ArrayList<>(items.size());
     for (Raw item : items) {

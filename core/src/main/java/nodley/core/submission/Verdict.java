@@ -6,12 +6,12 @@ import java.util.Map;
 import nodley.core.value.Values;
 
 /**
- * The outcome of a judgement.
+ * The outcome of validation and lookups. Immutable.
  *
- * @param values what was judged: tidied; what could not be read stands in it as it was typed
+ * @param values the tidied values; one that could not be read is as it was sent
  * @param errors at most one for a field, in the order of the form
- * @param unasked pointers of the fields about which a question is still open
- * @param decided by pointer, the conditions of fields that no page can work out: {@code shown},
+ * @param unasked pointers of open fields: something could not be looked up, or was not yet
+ * @param decided by pointer, the conditions of fields that a page cannot evaluate: {@code shown},
  *     {@code required}, {@code editable}
  */
 public record Verdict(

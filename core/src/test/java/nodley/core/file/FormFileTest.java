@@ -110,7 +110,7 @@ class FormFileTest {
             "unknown-key",
             34,
             "",
-            "such a text stands in quotes"),
+            "Is there an unquoted comma"),
         wrong("{ type: text, say: { takn: x } }", "unknown-key", 27, "taken", "Did you mean"),
         wrong("{ type: text, say: { taken: '{vlaue}' } }", "bad-text", 34, "value", "{vlaue}"));
   }

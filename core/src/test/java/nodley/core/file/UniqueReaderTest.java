@@ -56,7 +56,7 @@ class UniqueReaderTest {
           { fields: [a, b], at: c }      | #/unique/0/at | bad-value | `at` is one of the fields that are unique together.
           { at: a }                      | #/unique/0 | missing-key | A `unique` of the form names the fields that are unique together: { fields: [vessel, arrives] }.
           { fields: [a, b], wen: b > 1 } | #/unique/0/wen | unknown-key | A `unique` of the form has no key `wen`. Did you mean `when`?
-          { fields: [a, b], when: b }    | #/unique/0/when | bad-expression | This should come to true or false, but comes to a whole number.
+          { fields: [a, b], when: b }    | #/unique/0/when | bad-expression | Type mismatch: expected true or false, found a whole number.
           """)
   void isTold(String unique, String pointer, String code, String detail) {
     FormFileException e =

@@ -42,7 +42,7 @@ public final class Authenticator {
       return bearerOf(authorization)
           .flatMap(key -> guesses.nameOf(key, request))
           .<Caller>map(name -> new Caller.Known(name, true, languages))
-          .orElse(new Caller.Unrecognised(languages));
+          .orElse(new Caller.UnknownKey(languages));
     }
     Caller person =
         SessionCookie.of(request)
@@ -51,7 +51,7 @@ public final class Authenticator {
             .orElse(new Caller.Stranger(languages));
     // A change that another site had the browser send does not speak for the person.
     return person.isKnown() && Origins.isForeignChange(request)
-        ? new Caller.Misled(languages)
+        ? new Caller.CrossSiteRequest(languages)
         : person;
   }
 

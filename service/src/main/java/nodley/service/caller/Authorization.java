@@ -71,14 +71,15 @@ public final class Authorization {
     throw switch (caller) {
       case Caller.Stranger _ ->
           Problem.notSignedIn("Sign in, or send a key: Authorization: Bearer KEY.");
-      case Caller.Unrecognised _ ->
+      case Caller.UnknownKey _ ->
           Problem.notSignedIn("The key in the Authorization header is not known here.");
-      case Caller.Misled _ ->
+      case Caller.CrossSiteRequest _ ->
           Problem.of(
               403,
               "cross-site",
-              "The change came from a page of another site",
-              "A session counts only for pages of this service.");
+              "Cross-site request blocked (CSRF protection)",
+              "Session cookies are accepted only from this service's own origin (Sec-Fetch-Site,"
+                  + " else Origin). Programs send Authorization: Bearer KEY.");
       case Caller.Known _ ->
           Problem.of(403, "not-allowed", "You may not do this", "This needs another role.");
     };
@@ -86,12 +87,12 @@ public final class Authorization {
 
   /** Signing in counts only from a page of this service: nobody is signed in by another's hand. */
   public static void passOwnPage(HttpServletRequest request) {
-    pass(!Origins.isForeignChange(request), new Caller.Misled(List.of()));
+    pass(!Origins.isForeignChange(request), new Caller.CrossSiteRequest(List.of()));
   }
 
   /** A key that is not known is told, even where a stranger would be let in. */
   public static void passRecognised(Caller caller) {
-    pass(!(caller instanceof Caller.Unrecognised), caller);
+    pass(!(caller instanceof Caller.UnknownKey), caller);
   }
 
   /** Passes a program that shows its key itself, as no page does. */

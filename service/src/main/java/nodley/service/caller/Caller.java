@@ -12,10 +12,10 @@ public sealed interface Caller {
   record Stranger(List<Locale> languages) implements Caller {}
 
   /** A key was shown that is not known. */
-  record Unrecognised(List<Locale> languages) implements Caller {}
+  record UnknownKey(List<Locale> languages) implements Caller {}
 
   /** A person's session came along with a change that a page of another site sent. */
-  record Misled(List<Locale> languages) implements Caller {}
+  record CrossSiteRequest(List<Locale> languages) implements Caller {}
 
   /**
    * A program that showed its key, or a person in a session opened with it.

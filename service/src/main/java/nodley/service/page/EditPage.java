@@ -181,7 +181,7 @@ class EditPage {
       throw Problem.of(
           428,
           "version-needed",
-          "This needs the version that you know",
+          "Precondition required: the version is missing",
           "Open the record's edit page again, and send its form from there.");
     }
     return Long.parseLong(text);

@@ -101,20 +101,21 @@ public class Problems {
               .with(
                   "records",
                   referred.referrers().stream().map(StoreException.Referrer::toJson).toList());
-      case StoreException.StandsAgainst against ->
+      case StoreException.MigrationConflict against ->
           Problem.of(
                   409,
                   "records-stand-against",
                   against.isForceable()
-                      ? "Kept records fall short of tighter rules"
-                      : "Kept records do not fit this form file",
+                      ? "Stored records violate the new rules"
+                      : "Stored records conflict with this form file",
                   String.join(
                           " ",
                           against.objections().stream()
                               .map(StoreException.Objection::toString)
                               .toList())
                       + (against.isForceable()
-                          ? " With ?force=rules the rules hold for what is submitted from now on."
+                          ? " Use ?force=rules (nodley publish --force rules) to apply the rules to"
+                              + " new submissions and edits only."
                           : ""))
               .with(
                   "objections",

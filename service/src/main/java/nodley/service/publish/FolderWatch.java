@@ -222,7 +222,7 @@ public final class FolderWatch implements AutoCloseable {
           String.join("\n", e.errors().stream().map(FormFileError::toString).toList()));
     } catch (StoreException.Breaks | StoreException.NoForm e) {
       fail(name, digest, e.getMessage());
-    } catch (StoreException.StandsAgainst e) {
+    } catch (StoreException.MigrationConflict e) {
       fail(
           name,
           digest,

@@ -28,7 +28,7 @@ public final class Publisher {
    * Publishes a form file.
    *
    * @throws FormFileException if it has errors
-   * @throws nodley.store.StoreException.StandsAgainst if kept records do not fit
+   * @throws nodley.store.StoreException.MigrationConflict if kept records do not fit
    */
   public Forms.Published publish(
       String text, Format format, FormRegistry surroundings, Forms.Manner manner)
@@ -42,7 +42,7 @@ public final class Publisher {
    *
    * @throws FormFileException if it has errors
    * @throws nodley.store.StoreException.Breaks if forms that use it could not be read any more
-   * @throws nodley.store.StoreException.StandsAgainst if kept records do not fit
+   * @throws nodley.store.StoreException.MigrationConflict if kept records do not fit
    */
   public Forms.Outcome share(Forms.SharedText text, Forms.Manner manner) throws FormFileException {
     return store.forms().share(text, manner);

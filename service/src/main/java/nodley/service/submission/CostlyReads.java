@@ -64,9 +64,9 @@ public final class CostlyReads implements DisposableBean {
   }
 
   @Override
-  public void destroy() {
-    strangers.threads.shutdownNow();
-    known.threads.shutdownNow();
+  public void destroy() throws InterruptedException {
+    strangers.close();
+    known.close();
   }
 
   /** Some threads, and how long each may be held and waited for. */
@@ -90,6 +90,12 @@ public final class CostlyReads implements DisposableBean {
               new ArrayBlockingQueue<>(queue),
               Thread.ofPlatform().daemon().name("costly-reads-" + name + "-", 1).factory());
       threads.allowCoreThreadTimeOut(true);
+    }
+
+    /** Waits a moment, so that Tomcat does not warn of threads that are about to end. */
+    void close() throws InterruptedException {
+      threads.shutdownNow();
+      threads.awaitTermination(1, TimeUnit.SECONDS);
     }
 
     <T> T run(Supplier<T> read) {

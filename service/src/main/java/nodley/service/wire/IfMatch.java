@@ -25,8 +25,8 @@ final class IfMatch {
       throw Problem.of(
           428,
           "version-needed",
-          "This needs the version that you know",
-          "Send the record's ETag as If-Match, such as If-Match: \"" + current + "\".");
+          "Precondition required: missing If-Match header",
+          "Send the record's ETag, such as If-Match: \"" + current + "\" (* is not accepted).");
     }
     List<String> tags = new ArrayList<>();
     Matcher tag = TAG.matcher(header);

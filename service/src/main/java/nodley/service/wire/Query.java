@@ -7,6 +7,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeSet;
 import nodley.core.file.TextsFile;
 import nodley.core.input.FormInput;
 import nodley.core.input.Unreadable;
@@ -64,10 +65,13 @@ public final class Query {
       for (String name : query.pairs.keySet()) {
         if (!names.contains(name) && !name.equals("lang") && !name.startsWith("_")) {
           throw Problem.badQuery(
-              "\""
+              "Unknown query parameter \""
                   + Wellformed.of(name)
-                  + "\" means nothing here."
-                  + Near.to(name, names).map(near -> " Did you mean \"" + near + "\"?").orElse(""));
+                  + "\"."
+                  + Near.to(name, names).map(near -> " Did you mean \"" + near + "\"?").orElse("")
+                  + (names.isEmpty()
+                      ? " None is allowed here."
+                      : " Allowed: " + String.join(", ", new TreeSet<>(names)) + "."));
         }
       }
       return query;
@@ -78,7 +82,7 @@ public final class Query {
 
   private void once(String name) {
     if (pairs.getOrDefault(name, List.of()).size() > 1) {
-      throw Problem.badQuery("\"" + name + "\" stands there twice.");
+      throw Problem.badQuery("\"" + name + "\" is given more than once.");
     }
   }
 

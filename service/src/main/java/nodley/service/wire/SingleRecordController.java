@@ -202,8 +202,8 @@ class SingleRecordController {
         ? Problem.of(
             428,
             "version-needed",
-            "This needs the version that you know",
-            "There is no record yet: its first save says If-None-Match: *.")
+            "Precondition required: missing If-None-Match header",
+            "There is no record yet. Send If-None-Match: * with its first save.")
         : notYet(form);
   }
 }
