@@ -5,7 +5,7 @@ import {
   type Field,
   type FieldState,
   type Json,
-  type Opened,
+  type OpenForm,
   type Option,
   type Values,
 } from 'nodley-page';
@@ -24,7 +24,7 @@ export function idOf(name: string): string {
 interface ControlsProps {
   form: string;
   fields: Field[];
-  opened: Opened;
+  opened: OpenForm;
   /** What stands before the names of these fields: nothing, `contact.`, `crew[0].`. */
   prefix: string;
 }
@@ -72,7 +72,7 @@ interface GroupProps {
   form: string;
   field: Field;
   name: string;
-  opened: Opened;
+  opened: OpenForm;
   state: FieldState;
 }
 

@@ -2,14 +2,14 @@ import { Alert, Button, Spin } from 'antd';
 import {
   display,
   judge,
-  Opened,
+  OpenForm,
   Service,
   valuesWithRows,
   type Description,
   type Difference,
   type Json,
 } from 'nodley-page';
-import { useFormState, useOpened } from 'nodley-react';
+import { useFormState, useOpenForm } from 'nodley-react';
 import { useEffect, useState, type FormEvent, type RefObject } from 'react';
 import { record, type Kept } from './api';
 import { FieldControls, idOf } from './FieldControl';
@@ -66,7 +66,7 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
   const title = kept ? edited(description, kept) : description.title.add;
   useTitle(title);
   useEffect(() => called(title), [title]);
-  const opened = useOpened(() => open(description, kept));
+  const opened = useOpenForm(() => open(description, kept));
   const state = useFormState(opened);
   const [turn, setTurn] = useState(0);
   useEffect(() => {
@@ -177,9 +177,9 @@ function edited({ title, fields }: Description, { values, called }: Kept): strin
   return whole && !filled.includes('{') ? filled : `Edit ${called}`;
 }
 
-function open(description: Description, kept?: Kept): Opened {
+function open(description: Description, kept?: Kept): OpenForm {
   const values = kept ? kept.values : judge(description, {}).values;
-  return new Opened(description, {
+  return new OpenForm(description, {
     mode: kept ? 'edit' : 'add',
     values,
     service,

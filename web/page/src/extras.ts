@@ -1,9 +1,9 @@
-import type { Asking } from './asking';
-import type { Consulting } from './consulting';
+import type { UniqueChecks } from './form/unique-checks';
+import type { ServerExpressions } from './form/server-expressions';
 import type { Field, Json, Values, Word } from './description';
-import type { Accepted } from './service';
-import type { FormState } from './state';
-import type { Line } from './summary';
+import type { Accepted } from './net/service';
+import type { FormState } from './form/state';
+import type { Line } from './dom/summary';
 import { put } from './tree';
 
 /** A word of the page in the form's language. */
@@ -31,9 +31,9 @@ export const extras = {
     ...sent.keys(),
   ],
   /** Asks the service early whether a value is taken. */
-  Asking: undefined as typeof Asking | undefined,
+  UniqueChecks: undefined as typeof UniqueChecks | undefined,
   /** Asks the service what a page cannot work out. */
-  Consulting: undefined as typeof Consulting | undefined,
+  ServerExpressions: undefined as typeof ServerExpressions | undefined,
   /** What the summary says of what others changed. */
   changedLines: (
     _state: FormState,

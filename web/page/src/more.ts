@@ -1,13 +1,13 @@
 /** What only some pages need; they fetch it when they do. */
-export { Asking } from './asking';
-export { changedLines } from './changed-lines';
-export { Conflicts } from './conflicts';
-export { Consulting } from './consulting';
-export { equip } from './equip';
-export { follow } from './follow';
-export { complete, whole } from './foreign';
-export { numbered, patch, renumbered } from './merging';
+export { UniqueChecks } from './form/unique-checks';
+export { changedLines } from './dom/changed-lines';
+export { Conflicts } from './form/conflicts';
+export { ServerExpressions } from './form/server-expressions';
+export { equip } from './dom/enhance';
+export { follow } from './net/change-stream';
+export { complete, whole } from './dom/embed';
+export { numbered, patch, renumbered } from './form/merging';
 export { notation } from './notation';
 export { unknownField } from './near';
-export { unbound, watch } from './own';
-export { matchRows } from './row-matching';
+export { unbound, watch } from './dom/own-page';
+export { matchRows } from './form/row-matching';

@@ -2,11 +2,11 @@
  * The script of a page: every form marked `data-nodley="NAME"` is bound to the form of that name,
  * and every other element so marked becomes the whole of it.
  */
-import { bind, type BindOptions } from './bind';
-import type { Opened } from './opened';
-import { Service } from './service';
+import { bind, type BindOptions } from './dom/bind';
+import type { OpenForm } from './form/open-form';
+import { Service } from './net/service';
 import { fieldAt, put } from './tree';
-import { unshadowed } from './unshadowed';
+import { unshadowed } from './dom/unshadowed';
 import { more } from './extras';
 
 /** Where this script came from is where the service is. */
@@ -22,7 +22,7 @@ export async function attach(
   element: HTMLElement,
   name = unshadowed(element).dataset.nodley!,
   options: BindOptions = {},
-): Promise<Opened> {
+): Promise<OpenForm> {
   const { dataset } = unshadowed(element);
   dataset.bound = 'false';
   const language = unshadowed(element).closest<HTMLElement>('[lang]')?.lang ?? '';

@@ -3,7 +3,7 @@ import { resolve } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { Description, Values } from '../src/description';
 import { more } from '../src/extras';
-import { judge } from '../src/judge';
+import { judge } from '../src/rules/verdict';
 
 await more();
 

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { expect, it } from 'vitest';
-import { Course } from '../src/course';
+import { Submission } from '../src/rules/submission';
 import type { Description, Expression, Values } from '../src/description';
-import { evaluate } from '../src/expression';
-import { shown } from '../src/value';
+import { evaluate } from '../src/rules/expression';
+import { shown } from '../src/rules/value';
 
 interface Trees {
   values: Values;
@@ -18,7 +18,7 @@ const { values, description, trees } = JSON.parse(readFileSync(file, 'utf8')) as
 const context = { now: '2027-03-01T12:00:00Z', today: '2027-03-01' };
 
 it.each(trees.map((one) => [one.expression, one] as const))('%s', (_, { tree, expected }) => {
-  const course = new Course(description, values, context);
+  const course = new Submission(description, values, context);
   const scene = course.scene(course.root.slots.values().next().value!);
   expect(shown(evaluate(tree, scene))).toBe(expected);
 });

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { Field, Json, Values } from '../src/description';
-import { changed, merge } from '../src/merging';
+import { changed, merge } from '../src/form/merging';
 
 function field(name: string, type: Field['type'], fields?: Field[]): Field {
   const more = fields && { fields };

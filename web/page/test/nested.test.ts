@@ -1,9 +1,9 @@
 import { beforeEach, expect, it, vi } from 'vitest';
 import type { Description, Field, Values } from '../src/description';
 import { more } from '../src/extras';
-import { judge } from '../src/judge';
-import { Opened } from '../src/opened';
-import { Refusal, Service, type Problem } from '../src/service';
+import { judge } from '../src/rules/verdict';
+import { OpenForm } from '../src/form/open-form';
+import { Refusal, Service, type Problem } from '../src/net/service';
 import { at, put, steps } from '../src/tree';
 import { form } from './form';
 
@@ -91,11 +91,11 @@ class Noting extends Service {
 }
 
 let service: Noting;
-let opened: Opened;
+let opened: OpenForm;
 
 beforeEach(() => {
   service = new Noting();
-  opened = new Opened(description, { mode: 'add', values: {}, service });
+  opened = new OpenForm(description, { mode: 'add', values: {}, service });
 });
 
 function type(name: string, value: string | boolean): void {
@@ -162,7 +162,7 @@ it('shows the error of a rule at its place, and mends it from the other field', 
 });
 
 it('does not show the error of a rule at a field that nobody has been at', () => {
-  opened = new Opened(description, { mode: 'edit', values: { from: '2027-03-01' }, service });
+  opened = new OpenForm(description, { mode: 'edit', values: { from: '2027-03-01' }, service });
   opened.set('to', '2027-02-01');
   expect(opened.field('to').error).toBeUndefined();
   opened.leave('to');
@@ -234,7 +234,7 @@ it('takes a row in which only a box is not ticked for one that nobody touched', 
       fields: [field('name', { required: true }), field('hurt', { type: 'boolean' })],
     }),
   ]);
-  opened = new Opened(boats, {
+  opened = new OpenForm(boats, {
     mode: 'add',
     values: {
       crew: [

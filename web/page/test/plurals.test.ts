@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { Message } from '../src/description';
-import { fill } from '../src/sentence';
-import { number } from '../src/value';
+import { fill } from '../src/rules/message';
+import { number } from '../src/rules/value';
 
 interface Case {
   language: string;

@@ -1,8 +1,8 @@
 import { beforeEach, expect, it } from 'vitest';
 import type { Field, Unique, Values } from '../src/description';
-import { judge } from '../src/judge';
-import { Opened } from '../src/opened';
-import { Service, type Checked } from '../src/service';
+import { judge } from '../src/rules/verdict';
+import { OpenForm } from '../src/form/open-form';
+import { Service, type Checked } from '../src/net/service';
 import { form } from './form';
 import { more } from '../src/extras';
 
@@ -50,11 +50,11 @@ class Told extends Service {
 }
 
 let service: Told;
-let opened: Opened;
+let opened: OpenForm;
 
 function open(unique: Unique, before?: Values): void {
   service = new Told();
-  opened = new Opened(stays(unique), {
+  opened = new OpenForm(stays(unique), {
     mode: before ? 'edit' : 'add',
     values: before ?? {},
     service,

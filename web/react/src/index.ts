@@ -5,14 +5,14 @@ import {
   type FormState,
   type From,
   type Json,
-  type Opened,
+  type OpenForm,
 } from 'nodley-page';
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 
 /** A form on its way: opened, or why it could not be. */
 export type Opening =
   | { status: 'opening' }
-  | { status: 'opened'; opened: Opened }
+  | { status: 'opened'; opened: OpenForm }
   | { status: 'failed'; failure: unknown };
 
 /**
@@ -24,7 +24,7 @@ export function useForm(form: string, from?: From): Opening {
   const [opening, put] = useState<Opening>({ status: 'opening' });
   useEffect(() => {
     let gone = false;
-    let mine: Opened | undefined;
+    let mine: OpenForm | undefined;
     open(form, from).then(
       (opened) => {
         mine = opened;
@@ -45,14 +45,14 @@ export function useForm(form: string, from?: From): Opening {
 }
 
 /** A form that is opened here, from a description that is at hand. */
-export function useOpened(make: () => Opened): Opened {
+export function useOpenForm(make: () => OpenForm): OpenForm {
   const opened = useMemo(make, []);
   useEffect(() => () => opened.close(), []);
   return opened;
 }
 
 /** The state of an opened form; the component is drawn anew with each. */
-export function useFormState(opened: Opened): FormState {
+export function useFormState(opened: OpenForm): FormState {
   return useSyncExternalStore(opened.subscribe, opened.state);
 }
 
@@ -63,7 +63,7 @@ export interface Bound extends FieldState {
 }
 
 /** A field of an opened form; the component is drawn anew only when this field changes. */
-export function useField(opened: Opened, name: string): Bound {
+export function useField(opened: OpenForm, name: string): Bound {
   const state = useSyncExternalStore(opened.subscribe, () => opened.state().fields[name]);
   return {
     ...(state ?? opened.field(name)),
@@ -90,7 +90,7 @@ export interface BoundRows extends Bound {
 }
 
 /** Rows of an opened form; the component is drawn anew when anything in them changes. */
-export function useRows(opened: Opened, name: string): BoundRows {
+export function useRows(opened: OpenForm, name: string): BoundRows {
   const bound = useField(opened, name);
   const values = Array.isArray(bound.value) ? (bound.value as ({ _row?: number } | null)[]) : [];
   return {

@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { Opened, Service, type Description } from 'nodley-page';
+import { OpenForm, Service, type Description } from 'nodley-page';
 import { act } from 'react';
 import { createRoot, type Root } from 'react-dom/client';
 import { afterEach, beforeEach, expect, it } from 'vitest';
@@ -45,7 +45,7 @@ const description = {
 } as unknown as Description;
 
 /** Rows as docs/page.md draws them. */
-function Crew({ opened }: { opened: Opened }) {
+function Crew({ opened }: { opened: OpenForm }) {
   const crew = useRows(opened, 'crew');
   return (
     <fieldset>
@@ -62,7 +62,7 @@ function Crew({ opened }: { opened: Opened }) {
   );
 }
 
-function Text({ opened, name }: { opened: Opened; name: string }) {
+function Text({ opened, name }: { opened: OpenForm; name: string }) {
   const field = useField(opened, name);
   return (
     <label>
@@ -79,7 +79,7 @@ function Text({ opened, name }: { opened: Opened; name: string }) {
 }
 
 let root: Root;
-let opened: Opened;
+let opened: OpenForm;
 
 beforeEach(() => {
   (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
@@ -93,7 +93,7 @@ afterEach(() => {
 });
 
 function draw(values: object, mode: 'add' | 'edit' = 'add') {
-  opened = new Opened(description, {
+  opened = new OpenForm(description, {
     mode,
     values: values as never,
     service: new Service('http://127.0.0.1:1'),

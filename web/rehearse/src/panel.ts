@@ -1,11 +1,11 @@
-import type { Opened } from 'nodley-page';
+import type { OpenForm } from 'nodley-page';
 import type { Manner } from './network';
 import { say } from './words';
 
 /** A form of the page and what is known of it. */
 export interface Bound {
   form: HTMLFormElement;
-  opened: Opened;
+  opened: OpenForm;
 }
 
 /** What the panel's controls do. */

@@ -1,0 +1,50 @@
+import type { Field, Json } from '../description';
+import type { Say } from '../extras';
+import type { FormState } from '../form/state';
+import type { Line } from './summary';
+
+/** What the summary says where somebody else has saved or removed the record meanwhile. */
+export function changedLines(
+  state: FormState,
+  say: Say,
+  called: (field: Field, value: Json) => string,
+  form: HTMLElement,
+): Line[] {
+  if (state.elsewhere?.length === 0) {
+    // There is nothing left to save.
+    form
+      .querySelectorAll<HTMLButtonElement>('button:not([type=button], [name^=_])')
+      .forEach((it) => (it.disabled = true));
+  }
+  return [...elsewhere(state, say), ...conflict(state, say, called)];
+}
+
+function elsewhere({ elsewhere: labels }: FormState, say: Say): Line[] {
+  if (!labels) {
+    return [];
+  }
+  return labels.length
+    ? [{ text: say('elsewhere', { fields: labels.join(', ') }), take: ['', say('reload')] }]
+    : [{ text: say('removed') }];
+}
+
+function conflict(
+  state: FormState,
+  say: Say,
+  called: (field: Field, value: Json) => string,
+): Line[] {
+  if (!state.conflict) {
+    return [];
+  }
+  return [
+    { text: say('conflict.retry') },
+    ...state.conflict.map(({ name, field, label, theirs, yours }): Line => ({
+      take: [name, say('conflict.take')],
+      text: say('conflict.line', {
+        label,
+        theirs: called(field, theirs),
+        yours: called(field, yours),
+      }),
+    })),
+  ];
+}

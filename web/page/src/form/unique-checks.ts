@@ -1,0 +1,106 @@
+import type { FieldError, Values } from '../description';
+import type { Service } from '../net/service';
+import type { FieldState } from '../rules/field-states';
+
+/** Checks unique values with the service while the form is filled in; one request per field. */
+export class UniqueChecks {
+  readonly #questions = new Map<string, AbortController>();
+  /** What is held for this page, by field, so that it can be held again. */
+  readonly #held = new Map<string, [FieldState, Values]>();
+  /** What the service calls this page; asked for with the first value that is to be held. */
+  #page: Promise<string> | undefined;
+  #named = '';
+
+  constructor(
+    private readonly form: string,
+    private readonly service: Service,
+    private readonly record: string | undefined,
+    /** Is told what came of a question whose value still stands. */
+    private readonly heard: (slot: FieldState, reply: 'free' | 'unanswered' | FieldError) => void,
+  ) {}
+
+  /** The name of the page, if values are held for it. */
+  get page(): string {
+    return this.#named;
+  }
+
+  async #open(): Promise<string> {
+    if (!this.#page) {
+      this.#page = this.service.openPage(this.form);
+      if (typeof window !== 'undefined') {
+        window.addEventListener('pagehide', this.#hide);
+        window.addEventListener('pageshow', this.#show);
+      }
+    }
+    this.#named = await this.#page;
+    return this.#named;
+  }
+
+  /** A page that is left lets go of what it holds; what is on its way then is not waited for. */
+  readonly #hide = () => {
+    if (this.#named && typeof window !== 'undefined') {
+      const { base } = this.service;
+      navigator.sendBeacon(`${base}/holds/release?form=${this.form}&page=${this.#named}`);
+    }
+    this.#page = undefined;
+    this.#named = '';
+  };
+
+  /** One that comes back as it was left holds them again, or hears that somebody else does. */
+  readonly #show = ({ persisted }: PageTransitionEvent) => {
+    if (persisted) {
+      this.#held.forEach(([slot, values]) => void this.ask(slot, values, true));
+    }
+  };
+
+  async ask(slot: FieldState, values: Values, hold = false): Promise<void> {
+    const { name } = slot;
+    const question = new AbortController();
+    this.#questions.set(name, question);
+    let reply: 'free' | 'unanswered' | FieldError;
+    try {
+      // What cannot be held can be asked about all the same.
+      const page = hold ? await this.#open().catch(() => '') : '';
+      if (page) {
+        this.#held.set(name, [slot, values]);
+      }
+      const verdict = await this.service.check(
+        this.form,
+        slot.path,
+        values,
+        this.record,
+        question.signal,
+        page,
+      );
+      const pointer = `#/${slot.path.replace(/\./g, '/')}`;
+      reply =
+        verdict.errors.find((it) => it.pointer === pointer) ??
+        (verdict.unasked.includes(pointer) ? 'unanswered' : 'free');
+    } catch {
+      reply = 'unanswered';
+    }
+    if (this.#questions.get(name) === question) {
+      this.#questions.delete(name);
+      this.heard(slot, reply);
+    } // Else the value has changed since: the reply speaks of another one.
+  }
+
+  /** Nobody listens any more. */
+  close(): void {
+    [...this.#questions.keys()].forEach((name) => this.end(name));
+    if (this.#page) {
+      this.#hide();
+      if (typeof window !== 'undefined') {
+        window.removeEventListener('pagehide', this.#hide);
+        window.removeEventListener('pageshow', this.#show);
+      }
+    }
+  }
+
+  /** The value has changed: what is asked about it no longer matters. */
+  end(name: string): void {
+    this.#questions.get(name)?.abort();
+    this.#questions.delete(name);
+    this.#held.delete(name);
+  }
+}
