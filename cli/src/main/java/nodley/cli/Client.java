@@ -21,8 +21,8 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Speaks with the service. It uses {@link HttpURLConnection}, because the newer client of the JDK
- * takes a third of a second to be made, which is most of what a command may take.
+ * HTTP client of the service. Uses {@link HttpURLConnection}: creating the JDK's newer client takes
+ * a third of a second, which is most of what a command may take.
  */
 final class Client {
 

@@ -10,7 +10,7 @@ import picocli.CommandLine;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.ScopeType;
 
-/** Where the service is, who calls, and how replies are shown; the same for all commands. */
+/** Options that all commands share: address, key, output format. */
 final class Connection {
 
   private static final String DEFAULT = "http://127.0.0.1:8420";

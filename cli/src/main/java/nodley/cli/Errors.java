@@ -5,7 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import tools.jackson.databind.JsonNode;
 
-/** Lists the errors of a verdict, a line each. */
+/** Prints the errors of a verdict, one a line. */
 final class Errors {
 
   private Errors() {}

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
-/** Values of a record, as a person reads them. */
+/** Prints the values of a record for people. */
 final class FieldValues {
 
   private FieldValues() {}

@@ -14,7 +14,7 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
 
-/** A form file on this machine. */
+/** Reads a form file on this machine. */
 record FormText(Path path, byte[] bytes) {
 
   static FormText read(Path path, CommandLine commands) {

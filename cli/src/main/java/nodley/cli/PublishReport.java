@@ -5,7 +5,10 @@ import java.util.ArrayList;
 import java.util.List;
 import tools.jackson.databind.JsonNode;
 
-/** What publishing did, or would do, to the tables and against kept records. */
+/**
+ * Prints what a publish did, or would do: changes of tables, warnings, conflicts with stored
+ * records.
+ */
 final class PublishReport {
 
   private PublishReport() {}

@@ -3,7 +3,7 @@ package nodley.cli;
 import java.io.PrintWriter;
 import tools.jackson.databind.JsonNode;
 
-/** The service said no; what it said is for the person, or, with --json, for the program. */
+/** The service answered with a problem, which is printed for people or, with --json, as it is. */
 final class ServiceRefusal extends RuntimeException {
 
   private static final long serialVersionUID = 1;

@@ -1,6 +1,6 @@
 package nodley.cli;
 
-/** The service did not answer, or what answered is not Nodley. */
+/** The service did not answer, or another program did. */
 final class ServiceUnreachable extends RuntimeException {
 
   private static final long serialVersionUID = 1;

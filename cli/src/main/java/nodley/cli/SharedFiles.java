@@ -22,8 +22,8 @@ import nodley.core.file.TextsFile;
 import nodley.core.file.ThemeFile;
 
 /**
- * Lists, parts, themes and texts on this machine: beside a form file, or in `lists`, `parts` and
- * `themes` near it.
+ * Finds lists, parts, themes and texts on this machine: beside a form file, or in `lists`, `parts`
+ * and `themes` near it.
  */
 final class SharedFiles {
 

@@ -3,7 +3,7 @@ package nodley.cli;
 import java.io.PrintWriter;
 import java.util.List;
 
-/** Prints rows in columns as wide as they need; numbers stand to the right. */
+/** Prints rows in aligned columns; numbers are right-aligned. */
 final class Table {
 
   private static final int GAP = 2;

@@ -1,2 +1,2 @@
-/** The command-line client: one class a command; {@link nodley.cli.Client} is the way to HTTP. */
+/** The command-line client: one class a command; {@link nodley.cli.Client} talks to the service. */
 package nodley.cli;

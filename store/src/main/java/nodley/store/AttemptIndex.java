@@ -12,9 +12,9 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * What attempts are found by besides their form and time: the codes and the fields of their errors,
- * so that what few have is found without reading what all have. One row for each attempt and term,
- * written and taken away with the attempt, in its transaction, on the writer's thread.
+ * Index of the log of attempts by error code and by field, so that rare codes are found without
+ * reading the whole log. One row for each attempt and term, written and deleted in the attempt's
+ * transaction, on the writer thread.
  */
 final class AttemptIndex {
 

@@ -15,8 +15,10 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * The log of attempts. An accepted one is written in the transaction of its record; the others ride
- * along in whichever commit comes next, and never make one of their own while others come.
+ * The log of attempts. An accepted attempt is written in the transaction of its record; others are
+ * deferred writes, which join the next commit. The log is bounded in age, rows and bytes: the
+ * oldest are deleted, of the form that has the most. Reading is thread-safe; methods that take a
+ * connection run on the writer thread.
  */
 public final class Attempts {
 

@@ -17,8 +17,8 @@ import nodley.core.value.Value;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * How one field stands in its table: named by its path, typed, NULL when blank. Choices are a JSON
- * array, a secret is the digest that was made of it.
+ * Column of one scalar field: named by the field's path, typed, NULL if blank. Choices are stored
+ * as a JSON array, a secret as its digest. Immutable.
  */
 final class Column {
 

@@ -11,8 +11,8 @@ import nodley.core.value.Value;
 import nodley.core.value.Values;
 
 /**
- * Where the values of fields stand in a row that is read: columns are found by their place, which
- * costs less than by their name. What is not read is blank: rows, secrets, what is not kept.
+ * Maps the columns of a result row to fields. Columns are read by index, which is cheaper than by
+ * name. Fields that are not read are blank: rows, secrets, fields that are not stored.
  */
 final class ColumnLayout {
 

@@ -8,9 +8,8 @@ import java.util.Set;
 import nodley.core.form.Type;
 
 /**
- * The columns that a database has for the fields of a form, whether the form still has them. They
- * are looked for in the connection's own database alone, for a {@link DryRun} has another beside
- * it.
+ * Reads which columns a table has, those of retired fields included. Looks only in the connection's
+ * main database, because {@link DryRun} has another one attached.
  */
 final class Columns {
 

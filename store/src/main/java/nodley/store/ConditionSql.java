@@ -11,10 +11,10 @@ import nodley.core.form.Type;
 import nodley.core.value.Numbers;
 
 /**
- * What SQLite can say of a condition: SQL that holds at least wherever the condition does, so that
- * indexes narrow what is read, and the core judges what is left. Values are bound, never written
- * into the text. What the two would not work out alike (sums of decimals, case, moments) is left to
- * the core.
+ * Translates a condition into SQL that is true at least wherever the condition is. Indexes then
+ * narrow what is read, and the core evaluates the condition on the rest. Left to the core:
+ * everything that SQLite computes otherwise (sums of decimals, letter case, moments). Values are
+ * bound, never part of the SQL text.
  *
  * @param sql as it stands in WHERE
  * @param bound the values of its question marks

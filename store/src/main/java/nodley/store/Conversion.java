@@ -17,8 +17,9 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The kept values of a field that has become one of another type: each is read anew, as if a person
- * had typed it. Where one cannot be, all stay as they are and its record stands against it.
+ * Converts the stored values of a field whose type has changed: each is read anew, as if a person
+ * had typed it. If one cannot be read, all stay as they are and its record is reported as a
+ * conflict. Runs on the writer thread, in the transaction of the publish.
  */
 final class Conversion {
 

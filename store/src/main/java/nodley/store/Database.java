@@ -15,7 +15,10 @@ import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
 import org.sqlite.SQLiteOpenMode;
 
-/** The one file: a connection for the writer, a pool of read-only ones for everybody else. */
+/**
+ * The SQLite file: one connection for the writer, a pool of up to 8 read-only ones for everybody
+ * else. Reads are thread-safe and never wait for writes (WAL).
+ */
 final class Database implements AutoCloseable {
 
   private static final int READERS = 8;

@@ -6,7 +6,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.concurrent.TimeUnit;
 
-/** The room that is left on the disk of the data folder, looked at now and then. For one thread. */
+/** Free space on the disk of the data folder, read at intervals. For one thread. */
 final class Disk {
 
   private static final long NANOS_BETWEEN_LOOKS = TimeUnit.SECONDS.toNanos(2);

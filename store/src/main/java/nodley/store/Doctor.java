@@ -13,7 +13,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** Looks a data folder over. It only reads, so the service may be running. */
+/** Checks the integrity of a data folder. Reads only, so the service may be running. */
 public final class Doctor {
 
   /** Clocks may differ by this much before it is worth a word. */

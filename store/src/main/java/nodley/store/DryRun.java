@@ -6,10 +6,9 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * What a publish would come to, tried out beside the writer: submissions go on meanwhile. Where
- * tables stay as they are, kept records are looked at where they are. Where tables change, they are
- * changed in a copy of their own, which nobody else sees and which is gone afterwards; it needs as
- * much room for temporary files as the tables of these forms have.
+ * Computes what a publish would do, without blocking the writer. Where tables do not change, stored
+ * records are validated in place. Where they do, they are copied into a temporary database and
+ * migrated there; that needs as much temporary disk space as the tables have.
  */
 final class DryRun {
 

@@ -6,8 +6,8 @@ import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
 
 /**
- * Whether the file that was opened is still where it was. One that is deleted or put elsewhere
- * would be written on, and lost with the process.
+ * Checks that the database file is still at its path. SQLite would go on writing to a file that was
+ * deleted or moved, and the data would be lost when the process ends.
  */
 final class FilePresence {
 

@@ -2,7 +2,10 @@ package nodley.store;
 
 import java.util.Optional;
 
-/** Remembers which text of each file in the forms folder was read last, across restarts. */
+/**
+ * Remembers the text of each file in the forms folder that was read last, across restarts, so that
+ * only changed files are published.
+ */
 public final class FormFolder {
 
   private final Database database;

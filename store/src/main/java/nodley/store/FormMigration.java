@@ -10,8 +10,10 @@ import nodley.core.form.Form;
 import nodley.core.form.Type;
 
 /**
- * The tables of one form on their way to its next revision, within one transaction: what changes,
- * and what stands against it.
+ * Migrates the tables of one form to its next revision and collects changes, conflicts (it cannot
+ * be done) and violations (stored records break the new rules). Runs on the writer thread, in the
+ * caller's transaction. Tables are altered even if there are conflicts: the caller must then roll
+ * back, as it does for a preview.
  */
 final class FormMigration {
 

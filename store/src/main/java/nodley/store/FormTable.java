@@ -9,7 +9,10 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import nodley.core.form.Type;
 
-/** One table of a form, and how it follows the form from revision to revision. */
+/**
+ * Migrates one table of a form: creates it, adds and renames columns, rebuilds it where SQLite
+ * cannot alter it.
+ */
 final class FormTable {
 
   /** What SQLite has room for in one table, unless it is built anew. */

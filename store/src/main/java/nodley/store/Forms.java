@@ -25,9 +25,9 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * The published forms, and the lists and parts that they share: every text in the store, what the
- * texts mean in memory. Whatever is published, all forms are read against it first; one that it
- * would break stands against it.
+ * The published forms with the lists, parts, themes and texts that they share: their text in the
+ * database, their meaning in memory. Publishing reads all forms against each other first, and is
+ * rejected if one of them would become invalid. Reading is thread-safe and takes no lock.
  */
 public final class Forms {
 

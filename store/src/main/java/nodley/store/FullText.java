@@ -13,9 +13,10 @@ import nodley.core.value.Value;
 import nodley.core.value.Values;
 
 /**
- * The words in the texts of a form's records: an index of SQLite's FTS5, which holds no text itself
- * and knows a record by its number. Words are cut as Unicode cuts them, whatever their case and
- * accents. What is deleted there is told in full, so that SQLite 3.9 and newer can read the table.
+ * Full-text index of a form's records: SQLite's FTS5 without content of its own. Words are split by
+ * Unicode, regardless of case and accents. Deleting needs the very text that was indexed, which
+ * works in SQLite 3.9 and later. Runs on the writer thread; updates wait for the end of the batch,
+ * because FTS5 flushes at each savepoint.
  */
 final class FullText {
 

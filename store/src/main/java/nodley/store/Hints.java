@@ -11,8 +11,8 @@ import nodley.core.form.Form;
 import nodley.core.form.Type;
 
 /**
- * What a developer may not have meant, though nothing stands against it. Options are counted in a
- * dry run only: each takes a look at all records.
+ * Warnings about a form file that is valid: what its author may not have meant. Counting options
+ * reads all records, so a dry run does that only.
  */
 final class Hints {
 

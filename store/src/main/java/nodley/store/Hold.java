@@ -5,7 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 
 /**
- * A unique value that is set aside for an open page.
+ * A unique value that is reserved for an open page.
  *
  * @param name the fields that are unique, such as {@code callSign}, or {@code vessel+arrives}
  * @param value as the index has it, a JSON array

@@ -17,9 +17,9 @@ import nodley.core.submission.UniqueKey;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Unique values that are set aside for open pages. A hold ends when the page's submission is
- * accepted, when the page lets go of it, or by itself; it outlives a restart. It is a courtesy: the
- * index stays the judge.
+ * Unique values that are reserved for open pages. A hold ends when the page's submission is
+ * accepted, when the page releases it, or when its time is over; it survives a restart. It prevents
+ * conflicts in the usual case only: the unique index decides in the end. Thread-safe.
  */
 public final class Holds {
 

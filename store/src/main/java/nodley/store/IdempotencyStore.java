@@ -7,8 +7,8 @@ import java.time.Duration;
 import java.util.Optional;
 
 /**
- * The answers to submissions that may arrive again. Each is kept in the transaction of its record,
- * so that there is never one without the other.
+ * Answers to submissions that had an {@code Idempotency-Key}, for a day. Each is stored in the
+ * transaction of its record, so that there is never one without the other.
  */
 public final class IdempotencyStore {
 

@@ -14,7 +14,10 @@ import java.util.HexFormat;
 import java.util.Map;
 import java.util.Optional;
 
-/** Keys of programs and sessions of people. Only SHA-256 digests are kept, never the secrets. */
+/**
+ * API keys of programs and sessions of people. Stores SHA-256 digests only, never the secrets.
+ * Thread-safe.
+ */
 public final class Keys {
 
   /** The name of the first key. */

@@ -3,8 +3,8 @@ package nodley.store;
 import java.util.function.Supplier;
 
 /**
- * A value that is worked out when it is first asked for, once, by whoever asks first; others wait
- * for it. If that fails, the next one tries anew.
+ * A value that is computed once, when it is first needed. Thread-safe: one thread computes, others
+ * wait. If that fails, the next caller tries again.
  */
 final class Lazy<T> implements Supplier<T> {
 

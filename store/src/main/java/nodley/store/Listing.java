@@ -7,7 +7,7 @@ import java.util.function.Predicate;
 import nodley.core.value.Values;
 
 /**
- * Which records of a form are wanted, and in which order.
+ * A query for records of a form: which ones, in which order, from where on.
  *
  * @param words what words in the record's texts must begin with, whatever their case; may be empty
  * @param where a condition that picks them

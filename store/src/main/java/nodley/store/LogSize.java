@@ -6,8 +6,8 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentSkipListMap;
 
 /**
- * How many attempts are kept of each form, and about how many bytes they take, as of the last
- * commit. Only the writer's thread changes it.
+ * Counts the logged attempts of each form and their bytes (estimated), as of the last commit.
+ * Reading is thread-safe; only the writer thread changes it.
  */
 final class LogSize {
 

@@ -3,7 +3,7 @@ package nodley.store;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
 
-/** Lets one line of a kind into the service's log a minute, however often it happens. */
+/** Limits a kind of log line to one a minute. Thread-safe. */
 public final class OnceAMinute {
 
   private static final long MINUTE = TimeUnit.MINUTES.toNanos(1);

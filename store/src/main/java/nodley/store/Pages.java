@@ -7,7 +7,10 @@ import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Form;
 
-/** Reads a page of records: from a key on, never by counting, so that every page costs the same. */
+/**
+ * Reads one page of records by keyset pagination: from the keys of the last record on, so that
+ * every page costs the same.
+ */
 final class Pages {
 
   /** Records that are in memory at once while a condition is tried on them. */

@@ -15,10 +15,9 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Who may read a data folder: the user that the service runs as, and nobody else. It holds what
- * people sent, and the key that signs cursors. Where files have no POSIX permissions, nothing is
- * done. A folder in which somebody else's files lie keeps its own permissions; only ours get
- * theirs.
+ * Restricts a data folder to the user that the service runs as: it holds personal data and secret
+ * keys. Does nothing where files have no POSIX permissions. A folder that has other files in it
+ * keeps its own permissions; only Nodley's files are restricted.
  */
 final class Permissions {
 

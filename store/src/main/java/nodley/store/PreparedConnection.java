@@ -8,8 +8,8 @@ import java.util.SequencedMap;
 import org.apache.commons.dbcp2.DelegatingConnection;
 
 /**
- * A connection that keeps its statements prepared, for one user at a time. To prepare one costs
- * more than to run it; and a pool of statements costs as much again, for it has many users in mind.
+ * A connection that caches its prepared statements, at most 500. For one user at a time. Preparing
+ * a statement costs more than running it, and a general statement pool costs as much again.
  */
 final class PreparedConnection extends DelegatingConnection<Connection> {
 

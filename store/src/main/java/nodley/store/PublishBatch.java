@@ -16,8 +16,8 @@ import nodley.core.file.Shared;
 import nodley.core.file.TextsFile;
 
 /**
- * Several files that are published at once, or not at all. All are read before anything is written,
- * so that every file is told what is wrong in it; used once, by one thread.
+ * Publishes several files together, or none. All are read before anything is written, so that the
+ * errors of every file are reported. Used once, by one thread.
  */
 public final class PublishBatch {
 

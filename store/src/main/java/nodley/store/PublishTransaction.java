@@ -13,7 +13,10 @@ import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Consumer;
 import nodley.core.form.Form;
 
-/** One publish, in one transaction: the text, and the tables of all forms that it changes. */
+/**
+ * One publish in one transaction: stores the texts and migrates the tables of all forms that
+ * change. Runs alone in its commit, on the writer thread.
+ */
 final class PublishTransaction {
 
   private final BatchWriter writer;

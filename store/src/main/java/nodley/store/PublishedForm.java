@@ -9,8 +9,8 @@ import nodley.core.file.Format;
 import nodley.core.form.Form;
 
 /**
- * The current text of a form, and what it means now. The text is read when it is first asked what
- * it means, once; any thread may ask.
+ * The current revision of a form: its text, and the {@link nodley.core.form.Form} that is parsed
+ * from it when it is first needed. Immutable for callers; thread-safe.
  */
 public final class PublishedForm {
 

@@ -4,9 +4,8 @@ import java.time.Duration;
 import java.util.function.Supplier;
 
 /**
- * How long the reads of a thread may take. Past it, or once it is cancelled, the statement that is
- * under way ends by itself, so that a costly list cannot hold a processor for longer. One budget is
- * for one use; any thread may cancel it.
+ * Limits the time of the reads on one thread. When it is over, or when the budget is cancelled,
+ * SQLite interrupts the running statement. A budget is used once; any thread may cancel it.
  */
 public final class ReadBudget {
 

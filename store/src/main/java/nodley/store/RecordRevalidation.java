@@ -26,8 +26,10 @@ import nodley.core.submission.Verdict;
 import nodley.core.value.Raw;
 
 /**
- * The kept records that fall short of tighter rules: each is judged as an edit that changes
- * nothing, and what already stood against it under the earlier rules does not count.
+ * Finds stored records that violate a stricter revision. Validates each as an edit that changes
+ * nothing; an error that the previous revision gives too (same field, same code) does not count.
+ * Uniqueness is left to the indexes. Costs one validation per record, two for a record with errors,
+ * on the writer thread: meanwhile nothing is saved.
  */
 final class RecordRevalidation {
 

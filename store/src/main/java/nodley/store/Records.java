@@ -20,7 +20,10 @@ import nodley.core.value.Values;
 import org.sqlite.SQLiteErrorCode;
 import org.sqlite.SQLiteException;
 
-/** The records of all forms. */
+/**
+ * The records of all forms: add, edit, remove, read, list, versions. Thread-safe; writing blocks
+ * until the commit.
+ */
 public final class Records {
 
   private static final int MAX_REFERRERS = 50;

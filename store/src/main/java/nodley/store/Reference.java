@@ -8,7 +8,7 @@ import nodley.core.form.Form;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** A record that a submission points at, and the dotted path of the field that does. */
+/** A reference from a submission to a record: the record, and the dotted path of the field. */
 record Reference(String path, String form, String id) {
 
   static List<Reference> of(Form form, Values values) {

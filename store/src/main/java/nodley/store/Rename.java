@@ -3,7 +3,7 @@ package nodley.store;
 import java.util.ArrayList;
 import java.util.List;
 
-/** A field, and all that is inside it, under another name among the same neighbours. */
+/** A field that gets another name among its siblings, with everything nested in it. */
 record Rename(List<String> from, List<String> to) {
 
   Rename {

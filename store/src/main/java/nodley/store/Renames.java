@@ -11,9 +11,8 @@ import nodley.core.form.Form;
 import nodley.core.name.Near;
 
 /**
- * Fields that go on under another name: their columns and tables are renamed, and what is kept of
- * them in earlier versions of records too. A form that goes back to a revision from before a {@code
- * was} has its field renamed back.
+ * Renames fields ({@code was}): their columns and tables, and their names in stored versions of
+ * records. Going back to a revision from before a {@code was} renames the field back.
  */
 final class Renames {
 

@@ -4,7 +4,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 
 /**
- * A field that a form has no longer, whose values are still kept.
+ * A field that its form no longer has, whose values are still stored.
  *
  * @param field its dotted path
  * @param type what its values were kept as

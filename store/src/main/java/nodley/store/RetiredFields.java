@@ -15,9 +15,9 @@ import nodley.core.form.Form;
 import nodley.core.form.Type;
 
 /**
- * What a form had once, and has no longer: the columns and their values stay, marked in {@code
- * nodley_retired}, until the field comes back or is forgotten. They hold nothing up: a retired
- * reference keeps its text, and its record may be removed.
+ * Fields that a form no longer has. Their columns and values stay, listed in {@code
+ * nodley_retired}, until the field returns or is dropped. They enforce nothing: a retired reference
+ * keeps its text, and its record may be removed.
  */
 final class RetiredFields {
 

@@ -9,7 +9,7 @@ import nodley.core.submission.UniqueKey;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** The columns of one row and what is bound to them. */
+/** Builds the INSERT or UPDATE of one row: its columns, and the values to bind. */
 final class Row {
   private final Table table;
   private final Map<String, Object> columns = new LinkedHashMap<>();

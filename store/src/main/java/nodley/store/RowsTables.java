@@ -21,9 +21,9 @@ import nodley.core.value.Values;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The rows of records, in tables of their own. A row keeps its identity, {@code row_id}, through
- * every edit, so what an edit does not speak of stays with it: secrets, the columns of retired
- * fields, the rows of a retired field inside it.
+ * Tables for the rows of records. A row keeps its identity, {@code row_id}, through every edit, and
+ * with it what the edit does not contain: secrets, columns of retired fields, nested rows of
+ * retired fields.
  */
 final class RowsTables {
 

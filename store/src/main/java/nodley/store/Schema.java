@@ -7,7 +7,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 
-/** Nodley's own tables. Names of forms have no underscore, so these never meet a form's table. */
+/**
+ * Nodley's own tables, and their numbered migrations. Their names have underscores, which names of
+ * forms cannot have.
+ */
 final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */

@@ -6,7 +6,10 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Set;
 
-/** The words that are looked for in records: each costs a look at the whole index of words. */
+/**
+ * Splits a search into the words that are looked up. Their number is limited, because each is a
+ * scan of the word index.
+ */
 public final class SearchWords {
 
   /** So many different words may be looked for at once. */

@@ -15,10 +15,10 @@ import javax.crypto.Mac;
 import javax.crypto.spec.SecretKeySpec;
 
 /**
- * Hands texts out and knows them again: HMAC-SHA-256 (RFC 2104), cut to 128 bits, under a key of
- * the data folder, so that they outlive a restart and nobody else can make one. The key is in a
- * file of its own: whoever has a backup of the database can neither make such a text, nor guess
- * what a digest is of.
+ * Signs texts that are handed out (cursors, names of pages) and verifies them when they come back:
+ * HMAC-SHA-256 (RFC 2104), truncated to 128 bits. The key is in a file of its own in the data
+ * folder: tokens survive a restart, and a backup of the database is not enough to forge one.
+ * Thread-safe.
  */
 public final class SignedTokens {
 

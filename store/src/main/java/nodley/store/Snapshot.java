@@ -32,8 +32,8 @@ import nodley.store.PublishedForm.Reading;
 import nodley.store.PublishedForm.Source;
 
 /**
- * Everything that is published, at one moment: the texts, and what they mean when they are read
- * against each other.
+ * All published files at one moment: their texts, and their meaning when read against each other.
+ * Immutable.
  */
 record Snapshot(
     Map<String, PublishedForm> forms, Map<String, Forms.SharedText> texts, Shared shared) {

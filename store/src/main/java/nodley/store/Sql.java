@@ -13,7 +13,8 @@ import org.sqlite.SQLiteConnection;
 import org.sqlite.core.Codes;
 
 /**
- * The few shapes in which SQL is run here; values are always bound, never written into the text.
+ * Runs SQL: queries for lists, single rows and numbers, statements. Values are always bound, never
+ * part of the SQL text.
  */
 final class Sql {
 

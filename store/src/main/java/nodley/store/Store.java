@@ -14,7 +14,8 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * A data folder, open: one SQLite file, {@code nodley.db}, that belongs to one process at a time.
+ * An open data folder: one SQLite file, {@code nodley.db}, locked for one process at a time.
+ * Thread-safe; close it once.
  */
 public final class Store implements AutoCloseable {
 

@@ -6,7 +6,7 @@ import java.util.Map;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 
-/** What a caller of the store may have to answer for. */
+/** Reasons why the store rejects a call. Unchecked; each subclass says what the caller can do. */
 public abstract sealed class StoreException extends RuntimeException {
 
   private static final long serialVersionUID = 1;

@@ -3,7 +3,7 @@ package nodley.store;
 import java.time.Duration;
 
 /**
- * What a store may take.
+ * Limits of a store.
  *
  * @param waiting submissions that wait to be written at once
  * @param turn how long one of them waits

@@ -3,7 +3,7 @@ package nodley.store;
 import nodley.core.value.Values;
 
 /**
- * One kept submission.
+ * A stored record, without its secrets. Immutable.
  *
  * @param id UUIDv7 (RFC 9562, section 5.7)
  * @param revision of the form, under which it was last judged

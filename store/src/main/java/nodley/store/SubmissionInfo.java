@@ -4,7 +4,7 @@ import java.util.Optional;
 import java.util.function.Function;
 
 /**
- * How a submission came.
+ * Who sent a submission, from where, and what is stored along with it.
  *
  * @param by who sent it; empty if nobody is known
  * @param page the open page that it was sent from, whose holds do not stand in its way; empty if

@@ -20,9 +20,9 @@ import nodley.core.form.Type;
 import nodley.core.form.Unique;
 
 /**
- * One table of a form: its own, with a column for each scalar field, those in groups too; or that
- * of some rows, named by their path. A row has an identity, {@code row_id}, and knows its record,
- * its place among its neighbours, and the row that it is inside of.
+ * A table of a form: its own, with a column for each scalar field outside rows; or that of one rows
+ * field. A row has an identity, {@code row_id}, its record, its position among its siblings, and
+ * the row that it is nested in. Immutable; cached by form.
  */
 final class Table {
 

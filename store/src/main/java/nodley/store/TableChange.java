@@ -5,7 +5,7 @@ import java.util.Locale;
 import java.util.Map;
 
 /**
- * One thing that publishing does to the tables of a form.
+ * One change of a form's tables by a publish.
  *
  * @param field the dotted path of the field, as the form has it from then on
  * @param detail a sentence for the developer

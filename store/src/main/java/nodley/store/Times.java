@@ -4,7 +4,7 @@ import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 
-/** Moments as they are kept and sent: RFC 3339, UTC, to the millisecond. */
+/** Formats moments as they are stored and sent: RFC 3339, UTC, with milliseconds. */
 final class Times {
 
   private static final DateTimeFormatter FORMAT =

@@ -10,9 +10,8 @@ import nodley.core.form.Unique;
 import nodley.core.submission.UniqueKey;
 
 /**
- * A real index for what is unique. To SQLite no NULL is like another, so what is blank never
- * collides; a unique that counts only {@code when} something holds has one column more, which is 1
- * then and NULL otherwise.
+ * A unique index of SQLite. NULLs are distinct there, so blank values never collide. A unique with
+ * {@code when} has one column more, which is 1 where the condition is true and NULL otherwise.
  */
 final class UniqueIndex {
 

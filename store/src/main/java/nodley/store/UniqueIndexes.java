@@ -12,7 +12,7 @@ import nodley.core.submission.Submission;
 import nodley.core.submission.UniqueKey;
 import nodley.core.value.Fold;
 
-/** The unique indexes of a table, and how they follow the form from revision to revision. */
+/** Creates, replaces and drops the unique indexes of a table when its form changes. */
 final class UniqueIndexes {
 
   private final FormMigration following;

@@ -3,7 +3,7 @@ package nodley.store;
 import nodley.core.value.Raw;
 
 /**
- * What a record was from one edit to the next.
+ * A former or current state of a record.
  *
  * @param number 1 for the record as it was added
  * @param revision of the form, under which it was judged

@@ -15,9 +15,8 @@ import tools.jackson.core.ObjectReadContext;
 import tools.jackson.core.json.JsonFactory;
 
 /**
- * Reads the values of one record's versions, one version after the other. A member that stands in
- * the JSON as it stood in the version before is not read again but is the same object: most edits
- * change few fields, and rows may be many. For one thread.
+ * Reads the versions of one record, from one to the next. A member whose JSON has not changed since
+ * the version before is not parsed again: it is the same object. For one thread.
  */
 final class VersionReader {
 

@@ -16,8 +16,8 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * The versions of records. An edit puts away what it replaces, in the same transaction; so an add
- * costs nothing here.
+ * The versions of records. An edit stores the state that it replaces, in its transaction; an add
+ * stores nothing here.
  */
 final class Versions {
 

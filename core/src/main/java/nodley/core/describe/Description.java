@@ -29,7 +29,10 @@ import nodley.core.submission.Context;
 import nodley.core.submission.Sentences;
 import nodley.core.text.Message;
 
-/** Writes a form's description as a JSON tree; keys that would say nothing are left out. */
+/**
+ * Writes the description of a form as JSON: all that a page needs to show it and run its rules.
+ * Keys with default values are left out.
+ */
 public final class Description {
 
   private static final List<String> WORDS =

@@ -14,8 +14,8 @@ import nodley.core.form.Form;
 import nodley.core.form.Unique;
 
 /**
- * What a description says of uniqueness, at the field where its error stands: true, or for each
- * unique what else takes part, so that a page knows when to ask and what to send along.
+ * Describes uniqueness for the page, at the field that has the error: which other fields take part,
+ * so that the page knows when to check and what to send.
  */
 final class Uniques {
 

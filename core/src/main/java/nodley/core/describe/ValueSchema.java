@@ -16,8 +16,8 @@ import nodley.core.value.Addresses;
 import nodley.core.value.Numbers;
 
 /**
- * The JSON Schema (draft 2020-12) of a form's values, tidied as verdicts and records have them:
- * blank ones left out. What that language cannot say is named in {@code $comment}.
+ * JSON Schema (draft 2020-12) of a form's values, tidied as in verdicts and records, without blank
+ * ones. What JSON Schema cannot express is named in {@code $comment}.
  */
 public final class ValueSchema {
 

@@ -1,2 +1,2 @@
-/** The description of a form: all that a page needs to show it and to run its rules. */
+/** The description of a form for the page runtime. */
 package nodley.core.describe;

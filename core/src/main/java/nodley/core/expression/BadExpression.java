@@ -2,7 +2,7 @@ package nodley.core.expression;
 
 import java.util.Optional;
 
-/** An expression that cannot be used: what is wrong with it, and where. */
+/** An error in an expression: what is wrong, and at which offset. */
 public final class BadExpression extends Exception {
 
   private static final long serialVersionUID = 1;

@@ -13,7 +13,10 @@ import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 import nodley.core.value.Wellformed;
 
-/** What functions take and give. */
+/**
+ * Checks the calls of functions while an expression is parsed: how many arguments, of which types,
+ * and the type of the result.
+ */
 record CallChecker(Cursor cursor) {
 
   private static final int MAX_PLACES = 15;

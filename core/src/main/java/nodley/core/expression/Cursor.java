@@ -5,7 +5,9 @@ import nodley.core.expression.Lexer.Token;
 import nodley.core.expression.Lexer.TokenType;
 import nodley.core.value.Wellformed;
 
-/** Goes over the tokens of an expression, and keeps count of how much there is of it. */
+/**
+ * Cursor over the tokens of one expression. Limits its length and nesting, so that parsing ends.
+ */
 final class Cursor {
 
   private static final int MAX_NODES = 200;

@@ -5,7 +5,11 @@ import java.time.LocalDate;
 import java.util.List;
 import nodley.core.value.Value;
 
-/** What an expression sees when it runs. */
+/**
+ * What an expression may read: fields, clock, mode, caller. Of a group or rows only whether they
+ * are blank, and the number of rows. {@code today} and {@code now} do not change within a
+ * submission.
+ */
 public interface EvaluationContext {
 
   /**

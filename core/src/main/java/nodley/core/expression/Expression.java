@@ -7,7 +7,10 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.value.Value;
 
-/** A condition or a computed value, typed and ready to run. It always ends, and never fails. */
+/**
+ * A condition or computed value: parsed, type-checked, ready to evaluate. Evaluation always ends
+ * and never fails, except with {@link LookupUnavailable}. Immutable; thread-safe.
+ */
 public final class Expression {
 
   private final String source;

@@ -3,7 +3,7 @@ package nodley.core.expression;
 import java.util.List;
 
 /**
- * What an expression comes to, known before it runs.
+ * Static type of an expression.
  *
  * @param many true for the values of one field over all rows, as in {@code sum(crew.fee)}
  * @param options the only texts that a choice can have; empty if they are not known

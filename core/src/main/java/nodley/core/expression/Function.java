@@ -12,7 +12,10 @@ import java.util.regex.Pattern;
 import nodley.core.value.Letters;
 import nodley.core.value.Value;
 
-/** The functions: few and total. {@code round} and {@code matches} have nodes of their own. */
+/**
+ * The functions of the expression language. All are total. {@code round} and {@code matches} are
+ * nodes of their own.
+ */
 enum Function {
   LENGTH {
     @Override

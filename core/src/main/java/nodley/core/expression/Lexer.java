@@ -3,7 +3,7 @@ package nodley.core.expression;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Cuts an expression into tokens. */
+/** Splits an expression into tokens. */
 final class Lexer {
 
   private static final List<String> SIGNS =

@@ -1,6 +1,9 @@
 package nodley.core.expression;
 
-/** An expression reaches through a record that nobody can be asked about just now. */
+/**
+ * Thrown by an expression that reads through a record which cannot be looked up now. One shared
+ * instance without a stack trace.
+ */
 public final class LookupUnavailable extends RuntimeException {
 
   private static final long serialVersionUID = 1;

@@ -5,7 +5,7 @@ import java.time.LocalDate;
 import java.util.List;
 import nodley.core.value.Value;
 
-/** What an expression sees that asks for nothing but the mode; it asks for nothing else. */
+/** Evaluation context of expressions that read the mode only. */
 record ModeContext(String mode) implements EvaluationContext {
 
   @Override

@@ -12,7 +12,11 @@ import nodley.core.expression.Lexer.TokenType;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 
-/** Finds what names stand for: fields near and further out, records behind them, who sends. */
+/**
+ * Resolves names to typed nodes while an expression is parsed, and records which fields it reads.
+ * Order: parameters of a part, fields of the innermost scope, of outer scopes, then {@code mode}
+ * and {@code caller}, which a field shadows. One instance per parse; not thread-safe.
+ */
 final class NameResolver {
 
   private final Cursor cursor;

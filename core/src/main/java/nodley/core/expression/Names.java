@@ -4,7 +4,10 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 
-/** The names that an expression can reach, from the nearest scope outwards. */
+/**
+ * Symbol table of an expression: which names it can use, and their types, from the innermost scope
+ * outwards.
+ */
 public interface Names {
 
   /** Nothing is in reach. */

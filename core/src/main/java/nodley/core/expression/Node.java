@@ -9,9 +9,9 @@ import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
 /**
- * The tree of an expression: what it comes to, and how it is written for the page, as an array
- * whose first item says what it is. Every operation is total: whatever it cannot be done with makes
- * it blank.
+ * Node of an expression tree: it evaluates, and writes itself as JSON for the page, as an array
+ * whose first item is its kind. Every operation is total: where it is not defined, its value is
+ * blank.
  */
 sealed interface Node {
 

@@ -10,7 +10,7 @@ import nodley.core.value.Dates;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
-/** What stands between two values, and what it makes of them. */
+/** Binary operators, with their types and evaluation. */
 enum Operator {
   AND("and"),
   OR("or"),

@@ -4,7 +4,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 
-/** What a page gets of an expression that reads a field which no page has. */
+/**
+ * Replaces parts of an expression that the page cannot evaluate, because they read fields that no
+ * page has.
+ */
 final class PageExpression {
 
   /** Such a field; no list of literals is like it. */

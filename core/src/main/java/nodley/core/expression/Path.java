@@ -3,9 +3,8 @@ package nodley.core.expression;
 import java.util.List;
 
 /**
- * The way to a field from where an expression stands, or from the form: its name behind those of
- * the groups and rows around it, and the place of each among its neighbours, so that nobody need
- * look for a name while values are judged.
+ * Path to a field, from an expression or from the form: names of the groups and rows around it, and
+ * the index of each among its siblings, so that evaluation needs no lookup by name.
  */
 public final class Path {
 

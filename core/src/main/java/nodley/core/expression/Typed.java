@@ -7,7 +7,7 @@ import nodley.core.value.Value;
 import nodley.core.value.Wellformed;
 
 /**
- * A node with what it comes to, and where it began; it says where it has no place.
+ * A node with its static type and its position; checks that the type fits where the node is used.
  *
  * @param offset in UTF-16 units from the start of the expression
  */

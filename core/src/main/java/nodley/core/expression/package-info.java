@@ -1,6 +1,6 @@
 /**
- * The one small language for conditions and computed values: typed when a form is published, total
- * when it runs. {@link nodley.core.expression.Parser} reads it against the names in reach, {@link
- * nodley.core.expression.Expression} is the outcome.
+ * The expression language for conditions and computed values: type-checked when a form is
+ * published, total when evaluated. {@link nodley.core.expression.Parser} parses it against a symbol
+ * table; {@link nodley.core.expression.Expression} is the result.
  */
 package nodley.core.expression;

@@ -9,10 +9,7 @@ import nodley.core.form.Theme;
 import nodley.core.form.Theme.Colour;
 import nodley.core.form.Theme.Shade;
 
-/**
- * Whether what is written can be read on what is behind it: contrast as WCAG 2.2 has it, from the
- * relative luminance of two colours.
- */
+/** Contrast of two colours by WCAG 2.2, from their relative luminance. */
 final class Contrast {
 
   /** WCAG 2.2, 1.4.3 (level AA) for words, 1.4.11 for the edges of controls. */

@@ -15,8 +15,8 @@ import nodley.core.form.Form;
 import nodley.core.form.Type;
 
 /**
- * The order in which fields that depend on others are settled: each after those that its
- * expressions read, by depth-first search.
+ * Orders dependent fields topologically: each after those that its expressions read. Depth-first
+ * search; finds cycles.
  */
 final class DependencyOrder {
 

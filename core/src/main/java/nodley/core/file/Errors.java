@@ -8,7 +8,7 @@ import java.util.Optional;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 
-/** Collects what is wrong, so that a reader can go on and find the rest. */
+/** Collects the errors of a file, so that a reader can go on and find the rest. */
 final class Errors {
 
   private final List<FormFileError> found = new ArrayList<>();

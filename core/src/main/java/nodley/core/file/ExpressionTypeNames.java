@@ -9,7 +9,7 @@ import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 
 /**
- * Names that stand for one value each: the marks of an option, the parameters of a part.
+ * Symbol table of names that have one value each: marks of an option, parameters of a part.
  *
  * @param around the names further out
  */

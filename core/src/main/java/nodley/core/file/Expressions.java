@@ -9,7 +9,10 @@ import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Condition;
 
-/** Reads the expressions of a section, against the names in its reach. */
+/**
+ * Parses the expressions of a section against the names that are in scope, and reports their errors
+ * at their lines.
+ */
 record Expressions(Section keys, Errors errors, Names names) {
 
   /** Words that older YAML took for true or false, and that name no field. */

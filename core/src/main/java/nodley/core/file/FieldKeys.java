@@ -9,7 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Type;
 
-/** Which keys go with which types of field. */
+/** Table of the keys of fields, and of the types that have them. */
 final class FieldKeys {
 
   private static final List<String> COMMON =

@@ -12,8 +12,8 @@ import nodley.core.form.Fields;
 import nodley.core.form.Type;
 
 /**
- * The names of a form's fields, and behind its references those of others: for expressions about
- * its records, and for those that reach through one.
+ * Symbol table of a form that is already read, and through its references of other forms: for
+ * expressions about its records.
  *
  * @param known tells which fields can be named; the others are as if they were not there
  */

@@ -17,7 +17,7 @@ import nodley.core.form.Span;
 import nodley.core.form.Type;
 import nodley.core.name.Words;
 
-/** The keys of one field. */
+/** Reads the keys of one field. */
 final class FieldReader {
 
   /** Up to this many options are shown at once as radio buttons. */

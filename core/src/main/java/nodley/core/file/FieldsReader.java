@@ -8,7 +8,7 @@ import nodley.core.form.Fields;
 import nodley.core.name.FieldName;
 import nodley.core.value.Wellformed;
 
-/** Reads fields side by side: those of a form, of a group, or of each row. */
+/** Reads sibling fields: those of a form, of a group, or of rows. */
 record FieldsReader(ReaderContext reach, SymbolTable names, int depth) {
 
   Fields read(Section keys, String key) {

@@ -6,8 +6,8 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * What a file is by its name: {@code services.list.yaml} a list, {@code visit.de.yaml} the texts of
- * a form in a language, and any other a form.
+ * Tells the kind of a file from its name: {@code services.list.yaml} is a list, {@code
+ * visit.de.yaml} has the texts of a form in a language; any other is a form.
  *
  * @param name of the list, the part, the theme or the texts; empty for a form, whose text has it
  */

@@ -6,7 +6,10 @@ import java.nio.charset.StandardCharsets;
 import java.util.Optional;
 import nodley.core.form.Form;
 
-/** Reads form files. */
+/**
+ * Reads form files. Stateless; returns a {@link nodley.core.form.Form}, or throws all errors of the
+ * file.
+ */
 public final class FormFile {
 
   /** A form file may have this many bytes. */

@@ -5,7 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * One thing that is wrong in a form file.
+ * An error in a form file.
  *
  * @param line counted from 1
  * @param column counted from 1, in UTF-16 units

@@ -3,7 +3,7 @@ package nodley.core.file;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** A form file that cannot be used, with everything that is wrong in it. */
+/** A form file that has errors: all of them. */
 public final class FormFileException extends Exception {
 
   private static final long serialVersionUID = 1;

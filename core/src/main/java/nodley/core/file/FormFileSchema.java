@@ -15,9 +15,8 @@ import nodley.core.name.FieldName;
 import nodley.core.submission.Sentences;
 
 /**
- * The shape of a form file as a JSON Schema (2020-12), so that editors complete and underline. It
- * says which keys go where; what names must be there, and whether an expression fits, only {@link
- * FormFile} can tell.
+ * JSON Schema (2020-12) of form files, for completion and validation in editors. Whether names
+ * exist and expressions are correct, only {@link FormFile} can tell.
  */
 public final class FormFileSchema {
 

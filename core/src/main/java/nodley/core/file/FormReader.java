@@ -21,7 +21,7 @@ import nodley.core.name.Words;
 import nodley.core.value.Addresses;
 import nodley.core.value.Wellformed;
 
-/** The keys of a form. */
+/** Reads the keys of a form. */
 final class FormReader {
 
   /** Path, query and fragment of an address: RFC 3986, sections 3.3 to 3.5, and RFC 3987. */

@@ -9,7 +9,7 @@ import java.util.function.Supplier;
 import nodley.core.form.Form;
 
 /**
- * What a form file may refer to outside itself, and what it must be called.
+ * What a form file may refer to outside itself, and the name that its form must have.
  *
  * @param forms the other forms by name; empty if they cannot be known, as when a file is read alone
  * @param shared the lists, parts and themes there are

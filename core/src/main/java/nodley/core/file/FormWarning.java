@@ -12,7 +12,7 @@ import nodley.core.form.Form;
 import nodley.core.name.Pointer;
 
 /**
- * What is not wrong in a form file, and yet hardly what is wanted.
+ * A warning about a form file that is valid.
  *
  * @param pointer a JSON Pointer (RFC 6901) as a fragment, such as {@code #/fields/name/pattern}
  * @param detail a sentence for the developer

@@ -1,6 +1,6 @@
 package nodley.core.file;
 
-/** The two notations of a form file. */
+/** The two notations of a form file, YAML and JSON. */
 public enum Format {
   YAML("application/yaml"),
   JSON("application/json");

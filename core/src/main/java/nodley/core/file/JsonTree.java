@@ -9,7 +9,7 @@ import tools.jackson.core.ObjectReadContext;
 import tools.jackson.core.TokenStreamLocation;
 import tools.jackson.core.json.JsonFactory;
 
-/** Reads JSON (RFC 8259) into nodes. */
+/** Reads JSON (RFC 8259) into {@link Node}s with positions. */
 final class JsonTree {
 
   private static final int MAX_DEPTH = 32;

@@ -4,7 +4,7 @@ import java.util.Collection;
 import java.util.Optional;
 import nodley.core.expression.Names;
 
-/** Names with others around them: an option's own first, then those of the form. */
+/** Symbol table that is nested in another: an option's own names first, then those of the form. */
 record NestedNames(Names own, Names around) implements Names {
 
   @Override

@@ -2,7 +2,7 @@ package nodley.core.file;
 
 import java.util.List;
 
-/** A form file as a tree that remembers where each part stands; YAML and JSON both become this. */
+/** Tree of a form file, with the position of each node. YAML and JSON are both read into it. */
 sealed interface Node {
 
   Place place();

@@ -11,7 +11,10 @@ import nodley.core.form.Pages;
 import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
 
-/** Reads what a form file says of its pages: {@code layout}, {@code sections}, {@code buttons}. */
+/**
+ * Reads how the pages of a form are laid out: {@code layout}, {@code sections}, {@code buttons},
+ * {@code frames}.
+ */
 record PagesReader(Section file, Fields fields, FormRegistry surroundings, Errors errors) {
 
   static final List<String> KEYS =

@@ -1,4 +1,4 @@
 package nodley.core.file;
 
-/** Where something stands in a form file; line and column count from 1. */
+/** Position in a form file; line and column are counted from 1. */
 record Place(int line, int column) {}

@@ -1,4 +1,4 @@
 package nodley.core.file;
 
-/** What every reader of a form file has at hand. */
+/** What all readers of one form file share. */
 record ReaderContext(String form, Errors errors, FormRegistry surroundings, SymbolTable root) {}

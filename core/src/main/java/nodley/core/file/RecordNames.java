@@ -5,7 +5,7 @@ import nodley.core.expression.Names;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 
-/** What an expression about the records of a form can name. */
+/** Creates symbol tables for expressions about the records of a form. */
 public final class RecordNames {
 
   private RecordNames() {}

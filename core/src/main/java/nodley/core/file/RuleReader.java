@@ -13,7 +13,7 @@ import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Type;
 
-/** Reads rules over several fields: {@code {must, at, say}}, or a part with what it takes. */
+/** Reads rules over several fields: {@code {must, at, say}}, or a part with its arguments. */
 record RuleReader(Section keys, ReaderContext reach, SymbolTable names) {
 
   List<Rule> read() {

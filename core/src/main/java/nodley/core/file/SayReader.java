@@ -18,7 +18,7 @@ import nodley.core.text.BadMessage;
 import nodley.core.text.Message;
 import nodley.core.value.Wellformed;
 
-/** Reads a form's own sentences: ICU MessageFormat, whose arguments must be there. */
+/** Reads the messages of a form: ICU MessageFormat, whose arguments must exist. */
 record SayReader(Section keys, Errors errors, Names fields) {
 
   /** The sentences under {@code say}, by code. */

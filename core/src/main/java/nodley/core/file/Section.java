@@ -14,7 +14,10 @@ import nodley.core.name.Synonyms;
 import nodley.core.value.Numbers;
 import nodley.core.value.Wellformed;
 
-/** A set of keys of the form file: each is fetched by name and type, and none may be unknown. */
+/**
+ * A mapping of a form file. Values are read by key and type; unknown keys are errors, with a
+ * suggestion.
+ */
 final class Section {
 
   private static final String TORN =

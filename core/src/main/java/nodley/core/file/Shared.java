@@ -10,8 +10,8 @@ import nodley.core.form.Theme;
 import nodley.core.submission.Sentences;
 
 /**
- * What forms share: lists of options, parts, themes, and the texts for all forms by language. A
- * form file that names a list, a part or a theme that is not here has an error.
+ * What forms share: lists of options, parts, themes, and texts for all forms by language.
+ * Immutable.
  */
 public record Shared(
     Map<String, ListFile> lists,

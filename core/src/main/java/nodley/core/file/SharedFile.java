@@ -3,7 +3,9 @@ package nodley.core.file;
 import java.util.Optional;
 import nodley.core.value.Wellformed;
 
-/** What lists and parts begin with: a key that says what the file is, and its name. */
+/**
+ * Reads the beginning of lists, parts and themes: the key that tells their kind, and their name.
+ */
 final class SharedFile {
 
   private SharedFile() {}

@@ -14,9 +14,9 @@ import nodley.core.form.Type;
 import nodley.core.name.Synonyms;
 
 /**
- * The names and types of a form file's fields, taken from its tree before the fields themselves are
- * read: an expression may name a field that stands further down. What is wrong in the tree is left
- * out here and told by the readers.
+ * Name, type and position of each field of one scope (form, group, rows), linked to the scope
+ * around it. Built before fields are read, so that an expression may name a field declared later.
+ * Reports nothing: malformed entries are skipped, the readers report them.
  */
 final class SymbolTable implements Names {
 

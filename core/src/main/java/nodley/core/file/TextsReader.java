@@ -25,7 +25,7 @@ import nodley.core.form.Sentence;
 import nodley.core.form.Template;
 import nodley.core.text.Message;
 
-/** Puts the texts of one language in place of those of the form file, and notes which is which. */
+/** Applies the texts of one language to a form, and records which texts are translated. */
 final class TextsReader {
 
   private static final List<String> KEYS =

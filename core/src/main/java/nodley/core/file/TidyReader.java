@@ -11,7 +11,7 @@ import nodley.core.pattern.BadPattern;
 import nodley.core.pattern.IRegexp;
 import nodley.core.value.Wellformed;
 
-/** Reads how a text is tidied: {@code tidy} and {@code keep}. */
+/** Reads how texts are tidied: {@code tidy} and {@code keep}. */
 record TidyReader(Section keys, Errors errors) {
 
   /** What can be done to a text of a type. */

@@ -17,7 +17,7 @@ import nodley.core.form.Unique;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 
-/** Reads what may stand only once: {@code unique} of a field, and of several at the form. */
+/** Reads uniqueness: {@code unique} of a field, and of several fields at the form. */
 final class UniqueReader {
 
   private static final Set<Type> NEVER =

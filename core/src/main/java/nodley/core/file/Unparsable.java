@@ -1,6 +1,6 @@
 package nodley.core.file;
 
-/** A file that is no tree at all, and where it goes wrong. */
+/** A syntax error: the file is neither YAML nor JSON. With its position. */
 final class Unparsable extends Exception {
 
   private static final long serialVersionUID = 1;

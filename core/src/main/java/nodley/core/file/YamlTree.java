@@ -23,7 +23,10 @@ import org.snakeyaml.engine.v2.parser.ParserImpl;
 import org.snakeyaml.engine.v2.resolver.CoreScalarResolver;
 import org.snakeyaml.engine.v2.scanner.StreamReader;
 
-/** Reads YAML 1.2 (core schema) into nodes, from parser events: aliases cannot make it explode. */
+/**
+ * Reads YAML 1.2 (core schema) into {@link Node}s from parser events. Aliases are limited, so that
+ * a small file cannot become a large tree.
+ */
 final class YamlTree {
 
   private static final int MAX_DEPTH = 32;

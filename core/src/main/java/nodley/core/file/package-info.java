@@ -1,5 +1,5 @@
 /**
- * The form file: YAML 1.2 or JSON, read strictly into a {@link nodley.core.form.Form}, with all its
- * errors at once, each with its place.
+ * Form files: YAML 1.2 or JSON, read strictly into a {@link nodley.core.form.Form}. All errors of a
+ * file are reported, each with its line.
  */
 package nodley.core.file;

@@ -1,6 +1,6 @@
 package nodley.core.form;
 
-/** Who may do what with a form's records. */
+/** Which callers may add, see, edit and remove records of a form. */
 public record Access(Who add, Who see, Who edit, Who remove) {
 
   /** Whom a permission is given to. */

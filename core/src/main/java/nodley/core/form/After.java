@@ -3,7 +3,7 @@ package nodley.core.form;
 import java.util.List;
 
 /**
- * What follows an acceptance.
+ * What a page does after an accepted submission.
  *
  * @param go {@code list}, {@code record}, {@code stay}, or an address: a path or http(s), which may
  *     name fields, and {@code {id}} for the record's

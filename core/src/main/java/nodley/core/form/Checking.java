@@ -4,7 +4,7 @@ import java.util.Arrays;
 import java.util.Locale;
 import java.util.Optional;
 
-/** When a page tells what stands against a value, and asks the service whether it is taken. */
+/** When a page shows errors of a field and checks it with the service. */
 public enum Checking {
   /** As the person leaves the field. */
   LEAVING,

@@ -6,7 +6,7 @@ import nodley.core.expression.Expression;
 import nodley.core.expression.LookupUnavailable;
 
 /**
- * Something that holds always, never, or when an expression comes to true.
+ * A condition that is always true, never true, or given by an expression.
  *
  * @param always what holds where there is no expression
  */

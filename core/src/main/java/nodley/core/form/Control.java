@@ -2,7 +2,7 @@ package nodley.core.form;
 
 import java.util.Locale;
 
-/** What a person handles on the page. */
+/** The control of a field on a page. */
 public enum Control {
   TEXT,
   TEXTAREA,

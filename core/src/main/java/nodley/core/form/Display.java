@@ -7,7 +7,7 @@ import nodley.core.text.Notation;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** Display texts of fields, also of those behind a record. */
+/** Formats values for display, referenced records included. */
 public final class Display {
 
   /** A record may be called by another record, but not without end. */

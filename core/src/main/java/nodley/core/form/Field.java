@@ -10,7 +10,7 @@ import nodley.core.text.Notation;
 import nodley.core.value.Value;
 
 /**
- * One value of a form, or a set of fields: once as a group, or repeated as rows.
+ * A field: one value, or nested fields, once as a group or repeated as rows. Immutable.
  *
  * @param unique as it is written here; its paths begin at the rows or the form around
  * @param refersTo the form whose records a field of type record points at

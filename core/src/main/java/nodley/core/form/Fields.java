@@ -16,7 +16,7 @@ import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** Fields side by side: those of a form, of a group, or of each row; in order, found by name. */
+/** Sibling fields in their order, found by name or index. Immutable. */
 public final class Fields implements Iterable<Field> {
 
   public static final Fields NONE = new Fields(List.of());

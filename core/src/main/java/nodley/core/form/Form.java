@@ -12,7 +12,7 @@ import nodley.core.text.Message;
 import nodley.core.value.Values;
 
 /**
- * A form: its fields, in order, and how its records are added, edited and called.
+ * A form: its fields in order, its rules, pages and access. Immutable; thread-safe.
  *
  * @param label what people call the form itself, made from its name
  * @param called the template for one record's name; empty if there is no text to take it from

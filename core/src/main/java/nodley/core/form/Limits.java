@@ -7,7 +7,7 @@ import nodley.core.pattern.IRegexp;
 import nodley.core.value.Value;
 
 /**
- * The limits of a value; each may be missing.
+ * Limits of a value; each may be missing.
  *
  * @param length code points of the tidied text
  * @param range numbers, dates, times or moments, ends included

@@ -2,7 +2,7 @@ package nodley.core.form;
 
 import java.util.Locale;
 
-/** Adding and editing are one form, in one of two modes. */
+/** Whether a submission adds a record or edits one. */
 public enum Mode {
   ADD,
   EDIT;

@@ -10,7 +10,7 @@ import java.util.function.Predicate;
 import nodley.core.expression.Expression;
 
 /**
- * What a field offers. Two are alike if they have the same choices; any thread may ask.
+ * Options of a field. Immutable; equal if the choices are.
  *
  * @param choices in order; for a reference they are the records of another form, and none here
  * @param list the name of the list that they come from

@@ -6,7 +6,7 @@ import java.util.Locale;
 import java.util.Optional;
 
 /**
- * How the pages of a form are laid out and what they say besides its fields.
+ * Layout of the pages of a form, and their texts besides those of fields.
  *
  * @param intro stands under the title; empty if nothing does
  * @param layout empty for that of the theme

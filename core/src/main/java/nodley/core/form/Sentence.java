@@ -5,7 +5,7 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.text.Message;
 
-/** What a person is told, with a way out where there is one. */
+/** A message for a person, and optionally a link that helps. */
 public record Sentence(Message text, Optional<Link> link) {
 
   /**

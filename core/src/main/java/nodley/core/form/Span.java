@@ -2,7 +2,7 @@ package nodley.core.form;
 
 import java.util.Optional;
 
-/** From one end to the other, both included; a missing end is open. */
+/** A range with both ends included; a missing end is open. */
 public record Span<T>(Optional<T> min, Optional<T> max) {
 
   public boolean isLimited() {

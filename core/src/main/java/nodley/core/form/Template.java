@@ -6,7 +6,7 @@ import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
-/** A plain text with {@code {names}} in it: titles, what a record is called, sentences. */
+/** Text with {@code {names}} of fields: titles, names of records, messages. */
 public record Template(String text) {
 
   private static final Pattern NAME = Pattern.compile("\\{([^{}]*)}");

@@ -8,7 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * How pages look, where they do not look as Nodley's own.
+ * Colours, fonts and layout of pages, where they differ from the default.
  *
  * @param called whose pages they are, as people read it
  * @param layout of forms that have none of their own

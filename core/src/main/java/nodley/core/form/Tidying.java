@@ -4,7 +4,7 @@ import java.util.Optional;
 import nodley.core.pattern.IRegexp;
 
 /**
- * How a typed text is brought to its standard form before rules see it.
+ * How texts are brought into their standard form before validation.
  *
  * @param keep a class such as {@code A-Za-z0-9}: only these characters stay
  * @param scheme puts https:// before a bare host

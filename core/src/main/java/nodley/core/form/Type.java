@@ -4,7 +4,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 
-/** What a value is, with the controls a person may handle it through; the first one is usual. */
+/** Types of fields, each with the controls that it can have; the first is the default. */
 public enum Type {
   TEXT("text", Control.TEXT, Control.TEXTAREA, Control.NONE),
   EMAIL("email", Control.EMAIL, Control.NONE),

@@ -1,2 +1,2 @@
-/** The form: what a developer declares. Immutable, and right by construction of the form file. */
+/** The form model: what a form file declares. Immutable, and valid by construction. */
 package nodley.core.form;

@@ -6,7 +6,7 @@ import java.util.Optional;
 import nodley.core.value.Raw;
 
 /**
- * A submission as it arrived: raw values by name.
+ * A submission as it was sent: raw values by name. Immutable.
  *
  * @param encoding how it was sent; form encoding cannot tell an unticked box from an absent one
  */

@@ -1,7 +1,7 @@
 package nodley.core.input;
 
 /**
- * How much one submission may hold.
+ * Limits of one submission.
  *
  * @param depth objects and arrays inside each other, the outermost counted
  * @param values names, items and pairs altogether

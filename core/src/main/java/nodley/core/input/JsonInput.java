@@ -18,7 +18,7 @@ import tools.jackson.core.exc.StreamConstraintsException;
 import tools.jackson.core.exc.StreamReadException;
 import tools.jackson.core.json.JsonFactory;
 
-/** Reads a submission from JSON: strict UTF-8, no name twice, numbers and depth bounded. */
+/** Parses a submission from JSON: strict UTF-8, no duplicate names, numbers and depth limited. */
 public final class JsonInput {
 
   /** A JSON number is read up to this many characters. */

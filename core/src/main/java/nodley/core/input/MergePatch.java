@@ -5,8 +5,8 @@ import java.util.Map;
 import nodley.core.value.Raw;
 
 /**
- * JSON Merge Patch (RFC 7396): a member that is null takes the one of its name away, an object goes
- * into the object there, anything else takes its place.
+ * Applies a JSON Merge Patch (RFC 7396): null removes a member, an object is merged, anything else
+ * replaces.
  */
 public final class MergePatch {
 

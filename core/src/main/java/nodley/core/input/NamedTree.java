@@ -12,8 +12,8 @@ import nodley.core.value.Raw;
 import nodley.core.value.Wellformed;
 
 /**
- * Makes nested values of flat names: {@code contact.email}, {@code crew[0].name}. Indexes only
- * order rows, so a gap costs nothing. A name that is not written so stands for itself.
+ * Builds nested values from flat names: {@code contact.email}, {@code crew[0].name}. Indexes only
+ * order rows, so gaps cost nothing. A name of another form is a name by itself.
  */
 final class NamedTree {
 

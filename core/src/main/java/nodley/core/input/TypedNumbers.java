@@ -10,8 +10,8 @@ import nodley.core.text.Notation;
 import nodley.core.value.Raw;
 
 /**
- * What a page sent that shows numbers in its language's way: they come to standard form before
- * anything is read. On the wire there is no other form than the standard one.
+ * Converts numbers that were typed on a page in the notation of its language into standard form.
+ * Programs send the standard form only.
  */
 public final class TypedNumbers {
 

@@ -1,6 +1,6 @@
 package nodley.core.input;
 
-/** A body that is not what its media type says, or holds more than it may. */
+/** A body that is malformed or exceeds a limit. */
 public final class Unreadable extends Exception {
 
   private static final long serialVersionUID = 1;

@@ -5,7 +5,7 @@ import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.util.Optional;
 
-/** Strict UTF-8: bytes that are not are told, never replaced. */
+/** Decodes UTF-8 strictly: malformed bytes are an error, never replaced. */
 final class Utf8 {
 
   private Utf8() {}

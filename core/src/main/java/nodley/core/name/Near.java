@@ -5,7 +5,7 @@ import java.util.Comparator;
 import java.util.Locale;
 import java.util.Optional;
 
-/** Finds the name that was probably meant. */
+/** Finds a name that is similar to a misspelt one. */
 public final class Near {
 
   private static final int MAX_LENGTH = 100;

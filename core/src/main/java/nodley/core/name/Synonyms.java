@@ -7,8 +7,8 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Words that people naturally write for one that is meant, though no letter of the two may be
- * alike: those of programming languages, databases and HTML.
+ * Words that are commonly used for a keyword but spelt otherwise, from programming languages,
+ * databases and HTML.
  */
 public final class Synonyms {
 

@@ -2,7 +2,7 @@ package nodley.core.name;
 
 import java.util.Locale;
 
-/** Makes words for people from names for machines. */
+/** Makes readable words from identifiers: {@code callSign} becomes "Call sign". */
 public final class Words {
 
   private Words() {}

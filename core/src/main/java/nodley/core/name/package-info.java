@@ -1,2 +1,2 @@
-/** Names: how they are made from each other, and which one was probably meant. */
+/** Identifiers: validation, readable labels, suggestions for misspelt ones, JSON Pointers. */
 package nodley.core.name;

@@ -4,10 +4,7 @@ import com.ibm.icu.text.UnicodeSet;
 import java.util.List;
 import java.util.Optional;
 
-/**
- * A short text that matches a pattern, as a person would make one up: letters and digits in their
- * order, the first of several alternatives, nothing that is optional.
- */
+/** Makes a short example that matches a pattern. */
 final class Example {
 
   /** A longer one shows nobody how a value is written. */

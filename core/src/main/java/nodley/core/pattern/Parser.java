@@ -6,8 +6,8 @@ import java.util.List;
 import java.util.Set;
 
 /**
- * Recursive descent over the grammar of RFC 9485, section 3, writing both dialects as it goes, and
- * noting what the pattern is made of.
+ * Recursive-descent parser for the grammar of RFC 9485, section 3. Writes the pattern for RE2/J and
+ * for browsers while it parses.
  */
 final class Parser {
 

@@ -3,7 +3,7 @@ package nodley.core.pattern;
 import com.ibm.icu.text.UnicodeSet;
 import java.util.List;
 
-/** What a pattern is made of. */
+/** Syntax tree of a pattern. */
 sealed interface Shape {
 
   /** Any one of some characters. */

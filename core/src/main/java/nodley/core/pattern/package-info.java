@@ -1,2 +1,2 @@
-/** Patterns: I-Regexp (RFC 9485), parsed once and written for RE2/J and for the browser. */
+/** Patterns: I-Regexp (RFC 9485), parsed once, written for RE2/J and for browsers. */
 package nodley.core.pattern;

@@ -25,7 +25,7 @@ import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
 /**
- * Values for one field that meet its own limits, as far as these can be met by looking at them.
+ * Makes valid values for one field, as far as the field's own limits tell.
  *
  * @param records the ids of records of another form, by its name
  */

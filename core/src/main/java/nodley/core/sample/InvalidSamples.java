@@ -20,7 +20,7 @@ import nodley.core.submission.Literal;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
-/** Values for a field that should be refused, by the code that is expected of each. */
+/** Makes invalid values for a field, with the error code that each should have. */
 record InvalidSamples(Field field, LocalDate today, Instant now) {
 
   private static final String NOBODY = "01900000-0000-7000-8000-000000000000";

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.stream.IntStream;
 import nodley.core.pattern.IRegexp;
 
-/** Texts that match a pattern, made by walking over it; the pattern is known to be right. */
+/** Makes texts that match a pattern, by walking its syntax tree. */
 final class PatternSample {
 
   /** Letters, digits and signs that classes are tried with. */

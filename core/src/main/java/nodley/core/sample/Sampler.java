@@ -23,7 +23,7 @@ import nodley.core.submission.Verdict;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
 
-/** Makes values for a form. */
+/** Makes values for a form, and validates them before they are returned. */
 public final class Sampler {
 
   /** So often something that is refused is made anew before it is given up. */

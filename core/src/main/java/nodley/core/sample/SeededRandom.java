@@ -3,7 +3,7 @@ package nodley.core.sample;
 import java.util.List;
 import java.util.SplittableRandom;
 
-/** Choices from a seed: the same seed chooses the same. */
+/** Random choices from a seed: the same seed gives the same choices. */
 record SeededRandom(SplittableRandom random) {
 
   SeededRandom(long seed) {

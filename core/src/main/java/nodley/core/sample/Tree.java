@@ -7,7 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.value.Raw;
 
-/** A value in a tree of values, by names and numbers of rows. */
+/** Reads and replaces a value in a tree of values, by path. */
 final class Tree {
 
   private Tree() {}

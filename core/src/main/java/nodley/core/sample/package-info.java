@@ -1,5 +1,5 @@
 /**
- * Made-up values for a form: such that it accepts, and such that have one fault each. What is made
- * is judged like any submission before it is given out.
+ * Made-up values for a form, valid ones and invalid ones. Each is validated like a submission
+ * before it is returned.
  */
 package nodley.core.sample;

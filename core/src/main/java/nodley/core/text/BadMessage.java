@@ -1,6 +1,6 @@
 package nodley.core.text;
 
-/** A sentence that is not ICU MessageFormat, or uses what has no place in it. */
+/** A message that is not ICU MessageFormat, or uses a feature that is not supported. */
 public final class BadMessage extends Exception {
 
   private static final long serialVersionUID = 1;

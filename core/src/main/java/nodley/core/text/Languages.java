@@ -3,7 +3,7 @@ package nodley.core.text;
 import java.util.List;
 import java.util.Locale;
 
-/** The languages that Nodley's own sentences ship in; the first one stands in for all others. */
+/** The languages of Nodley's own messages; the first is the fallback. */
 public final class Languages {
 
   public static final List<Locale> SHIPPED =

@@ -18,9 +18,8 @@ import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
 /**
- * How a language writes numbers and dates where people read and type them, by Unicode's Common
- * Locale Data Repository. English keeps to the standard form, {@code 1234.5} and 2027-03-01: which
- * of its ways of writing a date is meant, nobody can tell.
+ * How a language writes numbers and dates, by Unicode's CLDR. English uses the standard form,
+ * {@code 1234.5} and 2027-03-01, because its date notations are ambiguous.
  */
 public final class Notation {
 

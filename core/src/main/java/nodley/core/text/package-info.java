@@ -1,2 +1,2 @@
-/** Sentences for people: ICU MessageFormat, the languages they are in, and what fills them. */
+/** Messages for people: ICU MessageFormat, languages, plurals. */
 package nodley.core.text;

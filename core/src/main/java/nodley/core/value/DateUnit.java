@@ -6,7 +6,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Stream;
 
-/** What a date is moved by: so many days, weeks, months or years. */
+/** Units by which dates are moved: days, weeks, months, years. */
 public enum DateUnit {
   DAYS(1, false),
   WEEKS(7, false),

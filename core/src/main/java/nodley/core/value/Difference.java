@@ -1,7 +1,7 @@
 package nodley.core.value;
 
 /**
- * A field that two versions of a record have not the same.
+ * A field whose values differ between two versions of a record.
  *
  * @param pointer of the field in either version
  * @param before what the first has; null in the sense of JSON where it has nothing

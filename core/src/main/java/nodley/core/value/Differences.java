@@ -7,10 +7,7 @@ import java.util.Map;
 import java.util.Set;
 import nodley.core.name.Pointer;
 
-/**
- * In what two versions of a record differ: the fields of groups one by one, rows and choices as a
- * whole.
- */
+/** Compares two versions of a record: fields of groups one by one, rows and choices as a whole. */
 public final class Differences {
 
   private static final Raw NOTHING = new Raw.Null();

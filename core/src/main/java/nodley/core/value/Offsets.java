@@ -9,8 +9,8 @@ import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 
 /**
- * What day it is in a zone. Which offset is in force is worked out once between two changes of its
- * clocks, and not at every submission.
+ * Computes the date in a time zone. The offset is cached between two changes of the zone's clocks.
+ * Thread-safe.
  */
 public final class Offsets {
 

@@ -6,7 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
-/** A value as it arrived, before it is read as a type: the data model of JSON (RFC 8259). */
+/** A value as it was sent, before it is read as a type: the data model of JSON (RFC 8259). */
 public sealed interface Raw {
 
   /** Sent as null; an absent member has no {@code Raw} at all. */

@@ -7,7 +7,7 @@ import java.time.LocalTime;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** A value once it is read as its field's type. */
+/** A value of a field's type. Immutable. */
 public sealed interface Value {
 
   /** Absent, null, or empty once tidied; there is only one, so that {@code ==} tells it. */

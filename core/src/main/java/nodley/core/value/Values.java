@@ -7,9 +7,8 @@ import java.util.Map;
 import java.util.Objects;
 
 /**
- * The values of one submission, record, group or row, by field name, in the order of the form;
- * immutable. The values of a row know which kept row they are of; two that hold the same are equal
- * all the same.
+ * Values by field name, in the order of the form: of a submission, record, group or row. Immutable.
+ * The values of a row have the identity of the stored row; equality ignores it.
  */
 public final class Values {
 

@@ -1,6 +1,6 @@
 package nodley.core.value;
 
-/** Whether text can be kept and sent: Unicode scalar values only, and no NUL. */
+/** Checks that text can be stored and sent: Unicode scalar values only, and no NUL. */
 public final class Wellformed {
 
   private static final char REPLACEMENT = '\uFFFD';

@@ -1,2 +1,2 @@
-/** What a value is: as it arrived ({@link nodley.core.value.Raw}) and once read as its type. */
+/** Values: as they were sent ({@link nodley.core.value.Raw}), and as values of a type. */
 package nodley.core.value;

@@ -22,7 +22,10 @@ import nodley.store.StoreException;
 import org.slf4j.MDC;
 import org.springframework.stereotype.Component;
 
-/** Follows submissions from the door to their answer, and logs what became of them. */
+/**
+ * Records each submission in the log of attempts, whatever becomes of it, and counts those of
+ * strangers against their rate limit. Thread-safe.
+ */
 @Component
 public final class AttemptLog {
 

@@ -17,7 +17,10 @@ import nodley.store.Attempt;
 import nodley.store.PublishedForm;
 import nodley.store.StoredRecord;
 
-/** A submission under way, and what is known of it so far. */
+/**
+ * Collects what the log of attempts says about one submission, while it is processed. For one
+ * thread, and then the writer thread.
+ */
 public final class AttemptRecorder {
 
   private static final long NANOS = 1_000;

@@ -13,8 +13,8 @@ import nodley.core.value.Values;
 import nodley.core.value.Wellformed;
 
 /**
- * What the log gets to see of values: not what is in secrets and masked fields, nor what sentences
- * would tell of it.
+ * Masks values for the log: secrets and masked fields, also where a message contains them; and cuts
+ * what is too large.
  */
 final class MaskedValues {
 

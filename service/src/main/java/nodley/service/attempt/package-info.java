@@ -1,2 +1,2 @@
-/** The log of attempts: what becomes of each submission, and those who watch it. */
+/** The log of attempts: each submission and its outcome, stored and streamed. */
 package nodley.service.attempt;

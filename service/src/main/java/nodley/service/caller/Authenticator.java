@@ -10,7 +10,7 @@ import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.stereotype.Component;
 
-/** Recognises who sends, by a bearer key (RFC 6750) or by the session's cookie. */
+/** Authenticates requests: by a bearer key (RFC 6750) or by the session's cookie. */
 @Component
 public final class Authenticator {
 

@@ -11,7 +11,7 @@ import nodley.core.value.Raw;
 import nodley.core.value.Values;
 import nodley.service.problem.Problem;
 
-/** Lets a caller pass where a form's {@code access} says so, and gives the reason where not. */
+/** Checks a form's {@code access} for a caller, and says why a call is rejected. */
 public final class Authorization {
 
   private Authorization() {}

@@ -5,7 +5,7 @@ import java.util.Locale;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.context.SecurityContextHolder;
 
-/** Who sends: nobody known, a person, or a program with a key. */
+/** Who sends a request: a stranger, a person, or a program with a key. */
 public sealed interface Caller {
 
   /** Nothing was shown. */

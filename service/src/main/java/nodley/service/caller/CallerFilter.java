@@ -9,7 +9,7 @@ import nodley.service.problem.Problem;
 import nodley.service.problem.ProblemWriter;
 import org.springframework.web.filter.OncePerRequestFilter;
 
-/** Recognises the caller for what follows in the chain. */
+/** Authenticates the caller for the rest of the filter chain. */
 final class CallerFilter extends OncePerRequestFilter {
 
   private final Authenticator recognition;

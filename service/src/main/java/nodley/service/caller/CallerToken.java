@@ -4,7 +4,7 @@ import java.util.List;
 import org.springframework.security.authentication.AbstractAuthenticationToken;
 import org.springframework.security.core.authority.SimpleGrantedAuthority;
 
-/** The caller as Spring Security carries it. */
+/** The caller as an authentication of Spring Security. */
 final class CallerToken extends AbstractAuthenticationToken {
 
   private static final long serialVersionUID = 1;

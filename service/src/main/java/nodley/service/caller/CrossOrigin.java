@@ -13,8 +13,8 @@ import nodley.store.Store;
 import org.springframework.stereotype.Component;
 
 /**
- * Lets pages of other sites call a form that names them among its {@code origins} (CORS, Fetch
- * section 3.3), never with a person's session. The page's script itself is for everybody.
+ * CORS (Fetch, section 3.3): allows pages of the sites in a form's {@code origins} to call it,
+ * never with a session. The page runtime may be loaded from everywhere.
  */
 @Component
 public final class CrossOrigin {

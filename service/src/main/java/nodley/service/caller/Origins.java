@@ -3,7 +3,10 @@ package nodley.service.caller;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Set;
 
-/** Tells a change that a page of another site sent, by what every browser says of itself. */
+/**
+ * Detects changes that another site had a browser send, by {@code Sec-Fetch-Site}, else {@code
+ * Origin} (CSRF protection).
+ */
 final class Origins {
 
   private static final Set<String> SAFE = Set.of("GET", "HEAD", "OPTIONS", "TRACE");

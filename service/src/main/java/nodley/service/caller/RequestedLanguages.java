@@ -12,7 +12,7 @@ import nodley.core.file.TextsFile;
 import nodley.core.input.FormInput;
 import nodley.core.input.Unreadable;
 
-/** The languages that a request asks for: by {@code lang}, then by {@code Accept-Language}. */
+/** The languages that a request asks for: {@code lang}, then {@code Accept-Language}. */
 public final class RequestedLanguages {
 
   private static final int MAX_HEADER = 1_000;

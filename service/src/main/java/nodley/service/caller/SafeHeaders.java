@@ -6,7 +6,10 @@ import java.util.List;
 import nodley.service.limits.HttpsSettings;
 import org.springframework.stereotype.Component;
 
-/** The headers that browsers heed, on every reply that has not said otherwise. */
+/**
+ * Security headers of replies: content security policy, framing, referrer, permissions, HSTS. A
+ * header that is set already stays.
+ */
 @Component
 public final class SafeHeaders {
 

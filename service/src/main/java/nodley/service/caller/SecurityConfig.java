@@ -12,8 +12,8 @@ import org.springframework.security.web.firewall.RequestRejectedHandler;
 import org.springframework.security.web.header.HeaderWriterFilter;
 
 /**
- * Spring Security recognises the caller and sets the headers that browsers heed. What a caller may
- * do is each form's own matter, and is asked where the form is known: see {@link Authorization}.
+ * Configures Spring Security: authentication and headers. Authorisation depends on the form, and is
+ * checked where the form is known: see {@link Authorization}.
  */
 @Configuration(proxyBeanMethods = false)
 class SecurityConfig {

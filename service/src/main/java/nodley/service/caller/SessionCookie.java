@@ -7,7 +7,10 @@ import java.util.stream.Stream;
 import nodley.store.Keys;
 import org.springframework.http.ResponseCookie;
 
-/** The cookie of a person's session: out of reach of scripts and of other sites' forms. */
+/**
+ * The session's cookie: HttpOnly and SameSite; over TLS also Secure, with the {@code __Host-}
+ * prefix.
+ */
 public final class SessionCookie {
 
   /** Over TLS the name itself has browsers take it from this host only, for all of its paths. */

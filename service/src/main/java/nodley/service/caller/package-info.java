@@ -1,2 +1,2 @@
-/** Who calls, and what they may do. */
+/** Authentication and authorisation: who calls, and what they may do. */
 package nodley.service.caller;

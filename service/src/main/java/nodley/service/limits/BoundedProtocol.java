@@ -11,9 +11,9 @@ import org.apache.tomcat.util.net.SocketEvent;
 import org.apache.tomcat.util.net.SocketWrapperBase;
 
 /**
- * Tomcat's connector over HTTP/1.1, which bounds connections per address, and the time in which the
- * header of a request comes: by itself it bounds the silence between two bytes only. Tomcat makes
- * it by its name, so it is public and gets its limits afterwards, before it starts.
+ * Tomcat's HTTP/1.1 connector with limits on connections per address and on the time in which a
+ * request's header must arrive; Tomcat itself limits only the pause between two bytes. Tomcat
+ * creates it by name, so it is public and gets its limits afterwards, before it starts.
  */
 public final class BoundedProtocol extends Http11NioProtocol {
 

@@ -10,8 +10,8 @@ import org.apache.coyote.ActionCode;
 import org.apache.coyote.http11.Http11InputBuffer;
 
 /**
- * Tells whether the client of a GET has closed its connection, so that what nobody waits for any
- * more can end. The servlet API has no such question; Tomcat's own request has.
+ * Tells whether the client of a GET has closed its connection, so that work for it can be
+ * cancelled. The servlet API has no such call; Tomcat has.
  */
 public final class ClientConnection extends ValveBase {
 

@@ -15,10 +15,9 @@ import java.util.Optional;
 import java.util.function.Predicate;
 
 /**
- * Counts the open connections of each network, and says whether there may be one more. When there
- * are as many as may be in all, one of the network that has the most gives way to one of a network
- * that has fewer: whoever opens all that there are keeps nobody else out. Trusted proxies, which
- * stand for many, may have any number, and never give way. Safe for many threads; costs some
+ * Counts open connections by network, and admits or rejects new ones. If the total is reached, the
+ * oldest connection of the network that has most is closed for one of a network that has fewer, so
+ * that one client cannot keep out others. Trusted proxies are not limited. Thread-safe; some
  * microseconds a connection.
  */
 final class ConnectionsByAddress {

@@ -12,8 +12,8 @@ import org.springframework.security.web.util.matcher.IpAddressMatcher;
 import org.springframework.stereotype.Component;
 
 /**
- * Bounds what Tomcat takes of connections and requests before any code of ours sees them. Comes
- * after Spring's own settings ({@code server.tomcat.*}), which it thus overrides.
+ * Configures Tomcat's connector with the limits of connections and requests. Runs after Spring's
+ * own settings ({@code server.tomcat.*}) and overrides them.
  */
 @Component
 final class Connector

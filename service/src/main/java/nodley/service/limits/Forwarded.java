@@ -12,8 +12,8 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * What proxies say of a request, hop by hop, the one nearest to the service last. What is not as
- * RFC 7239 has it is left out; nothing here fails.
+ * Parses {@code Forwarded} (RFC 7239) and {@code X-Forwarded-*} headers, hop by hop, the nearest to
+ * the service last. Malformed parts are left out; it never fails.
  */
 record Forwarded(List<Hop> hops) {
 

@@ -11,9 +11,9 @@ import org.slf4j.LoggerFactory;
 import org.springframework.security.web.util.matcher.IpAddressMatcher;
 
 /**
- * Takes from a trusted proxy what it says of the request that it passes on: who sent it, and by
- * which scheme and host. The client is the last address that is not a trusted proxy's: what stands
- * before it, the client itself may have written.
+ * Applies the forwarding headers of trusted proxies: client address, scheme, host. The client is
+ * the last address that is not a trusted proxy; what stands before it could be forged by the
+ * client.
  */
 final class ForwardedValve extends ValveBase {
 

@@ -7,9 +7,8 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
 import org.springframework.util.unit.DataSize;
 
 /**
- * The limits of a service, all of them: {@code nodley.limits.*}, bound by Spring when it starts.
- * Immutable. docs/running.md lists each with its default and with what a caller hears beyond it; a
- * test compares the two.
+ * All limits of a service: {@code nodley.limits.*}, bound by Spring at start. Immutable.
+ * docs/running.md lists each with its default and the error beyond it; a test compares the two.
  */
 public record Limits(
     @DefaultValue Requests request,

@@ -5,7 +5,10 @@ import java.net.InetAddress;
 import java.util.Arrays;
 import java.util.HexFormat;
 
-/** The network that an address belongs to, which stands for one client. */
+/**
+ * The network of an address, which counts as one client: the address itself for IPv4, its /64 for
+ * IPv6.
+ */
 public final class Network {
 
   /** Whoever has one IPv6 address has all of a network of this many bytes (RFC 6177). */

@@ -10,8 +10,8 @@ import nodley.service.problem.Problem;
 import org.springframework.stereotype.Component;
 
 /**
- * Counts what strangers do, for each network and form, and turns away what comes too often. The
- * counts are in memory only, of the networks that were seen last. Safe for many threads.
+ * Rate limits for strangers by network and form (token buckets). In memory, for the networks seen
+ * last. Thread-safe.
  */
 @Component
 public final class RateLimits {

@@ -15,9 +15,8 @@ import org.springframework.core.annotation.Order;
 import org.springframework.stereotype.Component;
 
 /**
- * Turns away addresses that nobody could read, before anything tries: those that are longer than
- * they may be, and those with a percent sign that no two hexadecimal digits follow (RFC 3986,
- * section 2.1). Tomcat lets the latter through in what follows a semicolon.
+ * Rejects addresses that are too long or malformed (a percent sign without two hexadecimal digits,
+ * RFC 3986, section 2.1) before anything parses them.
  */
 @Component
 @Order(Ordered.HIGHEST_PRECEDENCE + 1)

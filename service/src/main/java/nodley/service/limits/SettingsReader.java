@@ -26,9 +26,9 @@ import org.springframework.core.env.StandardEnvironment;
 import org.springframework.util.unit.DataSize;
 
 /**
- * Reads Nodley's settings from wherever Spring Boot takes settings (a file, the environment, the
- * command line), and registers them as beans. A name under {@code nodley.} that there is not stops
- * the start, and so does a value of the wrong kind.
+ * Reads Nodley's settings from Spring Boot's sources (file, environment, command line) and
+ * registers them as beans. An unknown name under {@code nodley.}, or a value of the wrong type,
+ * stops the start.
  */
 public final class SettingsReader {
 

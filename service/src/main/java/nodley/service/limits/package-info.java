@@ -1,2 +1,2 @@
-/** What one request, one address and all together may take, and how that is configured. */
+/** Limits of requests, connections and clients, and their configuration. */
 package nodley.service.limits;

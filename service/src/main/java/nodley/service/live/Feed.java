@@ -14,9 +14,9 @@ import java.util.function.Predicate;
 import nodley.service.limits.Limits;
 
 /**
- * Tells things to those who watch. One who is too slow misses some, and is told how many. The
- * latest are remembered, so that one who was cut off and comes again goes on where it was, as long
- * as the process lives.
+ * Broadcasts events to subscribers. A subscriber that is too slow misses some, and is told how
+ * many. The latest events are remembered while the process lives, so that one that reconnects
+ * continues where it was. Thread-safe.
  */
 public final class Feed<T> {
 

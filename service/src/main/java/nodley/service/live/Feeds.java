@@ -8,7 +8,7 @@ import org.springframework.context.annotation.Configuration;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 
-/** The feeds there are. */
+/** Defines the feeds as beans. */
 @Configuration(proxyBeanMethods = false)
 class Feeds {
 

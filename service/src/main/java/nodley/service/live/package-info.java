@@ -1,2 +1,2 @@
-/** What happens, told to those who watch, as it happens. */
+/** Events that are broadcast to subscribers. */
 package nodley.service.live;

@@ -6,8 +6,8 @@ import java.lang.annotation.RetentionPolicy;
 import java.lang.annotation.Target;
 
 /**
- * Marks a mapping whose successful calls stand in the operator's log, under a word. What it was
- * done to is the path of the call without {@code /api/}: names, never values.
+ * Marks a mapping whose successful calls are written to the operator's log, with this word as the
+ * action. The subject is the path of the call without {@code /api/}: names, never values.
  */
 @Target(ElementType.METHOD)
 @Retention(RetentionPolicy.RUNTIME)

@@ -13,7 +13,7 @@ import org.springframework.web.servlet.ModelAndView;
 import org.springframework.web.servlet.config.annotation.InterceptorRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 
-/** Writes the calls of {@link Logged} mappings to the operator's log, once they are answered. */
+/** Writes the calls of {@link Logged} mappings to the operator's log, after they are answered. */
 @Configuration(proxyBeanMethods = false)
 public class LoggedCalls implements HandlerInterceptor, WebMvcConfigurer {
 

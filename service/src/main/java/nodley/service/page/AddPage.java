@@ -29,7 +29,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** The page that adds a record. */
+/** Shows the page that adds a record, and processes its form without script. */
 @RestController
 @RequestMapping("/forms/{form}/new")
 class AddPage {

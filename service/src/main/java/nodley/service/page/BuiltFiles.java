@@ -6,7 +6,7 @@ import org.springframework.http.CacheControl;
 import org.springframework.web.servlet.config.annotation.ResourceHandlerRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 
-/** Scripts and styles, handed out as their build has compressed them. */
+/** Serves scripts and styles, in the compressed forms that their build made. */
 @Configuration
 class BuiltFiles implements WebMvcConfigurer {
 

@@ -19,8 +19,8 @@ import nodley.core.value.Wellformed;
 import nodley.service.problem.Problem;
 
 /**
- * A press of a button that adds, removes or moves a row, or has options worked out anew, on a page
- * without script: the page comes again with all that was typed.
+ * A button of a page without script that adds, removes or moves a row, or refreshes options: the
+ * page is rendered again with what was typed.
  *
  * @param input what was typed, without the row that is to go
  * @param rows the name of the rows, such as {@code crew} or {@code crew[0].papers}

@@ -12,8 +12,8 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
- * The console's one page, at every address below {@code /console}. Ant Design writes its styles
- * into the page as it runs; a nonce lets exactly these styles through.
+ * Serves the console's page at every address below {@code /console}. Ant Design inserts styles at
+ * run time; a nonce in the content security policy allows these.
  */
 @RestController
 class ConsolePage {

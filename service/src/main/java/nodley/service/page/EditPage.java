@@ -39,7 +39,10 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** The page that edits a record, and brings together what several people changed. */
+/**
+ * Shows the page that edits a record, processes its form without script, and merges what several
+ * people changed.
+ */
 @RestController
 @RequestMapping("/forms/{form}/{id}/edit")
 class EditPage {

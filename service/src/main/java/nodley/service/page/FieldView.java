@@ -21,7 +21,7 @@ import nodley.core.text.Notation;
 import nodley.core.value.Value;
 
 /**
- * One field as its template wants it.
+ * One field, prepared for its template.
  *
  * @param name as a form sends it: {@code contact.email}, {@code crew[0].name}
  * @param display the value for reading, where the field cannot be edited

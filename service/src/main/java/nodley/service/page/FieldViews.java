@@ -24,7 +24,7 @@ import nodley.service.caller.Caller;
 import nodley.service.submission.Options;
 import nodley.store.StoredRecord;
 
-/** Makes the fields of a page: those of the form, and those inside groups and rows. */
+/** Builds the field views of a page: those of the form, and those nested in groups and rows. */
 final class FieldViews {
 
   private final Form form;

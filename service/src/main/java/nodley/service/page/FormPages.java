@@ -41,7 +41,7 @@ import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** What the pages that add and edit have in common: one template, two modes. */
+/** Shared by the pages that add and edit: one template, two modes. */
 @Component
 class FormPages {
 

@@ -11,7 +11,7 @@ import nodley.core.submission.Sentences;
 import nodley.core.value.Value;
 
 /**
- * A form's page as its template wants it; adding and editing are the same.
+ * A page that adds or edits, prepared for its template.
  *
  * @param record the id and version of the record that is edited; empty when one is added
  * @param key what this opening of the page is called, so that it is kept once

@@ -11,8 +11,9 @@ import org.springframework.http.HttpHeaders;
 import org.springframework.http.ResponseCookie;
 
 /**
- * The outcome that the next page tells, once: carried by a short-lived cookie, so that it needs no
- * session, and no address can make a page say something. The page runtime sets the same cookie.
+ * Carries the outcome of a submission to the next page, which shows it once. A short-lived cookie:
+ * it needs no session, and no link can make a page show a message. The page runtime sets the same
+ * cookie.
  */
 final class OutcomeCookie {
 

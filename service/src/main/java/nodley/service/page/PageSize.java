@@ -10,7 +10,7 @@ import nodley.service.limits.Limits;
 import nodley.service.problem.Problem;
 import org.springframework.stereotype.Component;
 
-/** How much a page draws again of what was sent: rows that nobody typed on it are not drawn. */
+/** Limits how many rows of what was sent are rendered again, and the size of a page. */
 @Component
 final class PageSize {
 

@@ -10,7 +10,7 @@ import nodley.core.form.Theme;
 import nodley.service.caller.SafeHeaders;
 
 /**
- * The look of a page as its templates want it: a theme, or none.
+ * The theme of a page, prepared for its templates.
  *
  * @param onwards where the page's form leads once it is accepted
  * @param frames the origins whose pages may show this one in a frame

@@ -14,8 +14,8 @@ import org.springframework.web.servlet.resource.HttpResource;
 import org.springframework.web.servlet.resource.ResourceResolverChain;
 
 /**
- * Hands out a file as its build has compressed it: the smaller one of what the caller takes,
- * whichever it names first (RFC 9110, section 12.5.3).
+ * Serves a file in the smallest encoding that its build made and the client accepts (RFC 9110,
+ * section 12.5.3).
  */
 final class Precompressed extends AbstractResourceResolver {
 

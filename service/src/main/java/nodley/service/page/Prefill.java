@@ -17,9 +17,8 @@ import nodley.core.value.Raw;
 import nodley.core.value.Values;
 
 /**
- * The first values that the address of a page gives, {@code /new?name=Grey%20Heron}: only of fields
- * that say {@code prefill: true}. Whatever else is in an address is not for the form, and does
- * nothing.
+ * Initial values from the query of a page, {@code /new?name=Grey%20Heron}: only of fields with
+ * {@code prefill: true}. Other parameters are ignored.
  */
 final class Prefill {
 

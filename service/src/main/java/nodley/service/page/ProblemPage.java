@@ -8,7 +8,7 @@ import nodley.service.problem.Problem;
 import nodley.service.problem.ProblemView;
 import org.springframework.stereotype.Component;
 
-/** Tells a person what went wrong, and what to do. */
+/** Shows a problem to a person. */
 @Component
 class ProblemPage implements ProblemView {
 

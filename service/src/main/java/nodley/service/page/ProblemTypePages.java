@@ -10,7 +10,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /problems/{type}}: what a type of problem means, for who follows its address. */
+/** Shows {@code /problems/{type}}: what a problem type means. */
 @RestController
 class ProblemTypePages {
 

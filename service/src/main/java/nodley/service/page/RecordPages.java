@@ -38,7 +38,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** The pages that show: all forms, the records of one, one record. */
+/** Shows all forms, the records of one form, and one record. */
 @RestController
 class RecordPages {
 

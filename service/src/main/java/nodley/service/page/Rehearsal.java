@@ -11,7 +11,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** The panel with which developers rehearse a hosted form; nobody else is sent it. */
+/** Adds the panel with which developers try a hosted form; sent to developers only. */
 @RestController
 class Rehearsal {
 

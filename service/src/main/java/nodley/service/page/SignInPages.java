@@ -21,7 +21,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Signing in and out on a page, script or not. */
+/** Signing in and out on pages, with and without script. */
 @RestController
 class SignInPages {
 

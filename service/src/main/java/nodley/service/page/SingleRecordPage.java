@@ -18,7 +18,10 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** The page of a form's only record: it edits it, or makes it with its first save. */
+/**
+ * Shows the page of a form that has one record only: it edits the record, or creates it with the
+ * first save.
+ */
 @RestController
 @RequestMapping("/forms/{form}/edit")
 class SingleRecordPage {

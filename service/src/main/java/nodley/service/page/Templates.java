@@ -24,7 +24,7 @@ import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
-/** The HTML templates; every value that they insert is escaped. */
+/** Renders HTML templates; every inserted value is escaped. */
 @Component
 class Templates {
 

@@ -14,7 +14,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** How pages look: the themes there are, and their stylesheets. */
+/** Serves the stylesheets of themes. */
 @RestController
 class ThemeController {
 

@@ -1,4 +1,5 @@
 /**
- * The pages: HTML rendered from a form, whole without script; with script the same HTML is bound.
+ * Pages: HTML rendered from a form, complete without script; with script the page runtime is bound
+ * to the same HTML.
  */
 package nodley.service.page;

@@ -19,7 +19,10 @@ import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Errors that never reach a controller: told as problems too, whatever corner they come from. */
+/**
+ * Answers errors that never reach a controller (malformed requests, errors of the container) as
+ * problems too.
+ */
 @Configuration(proxyBeanMethods = false)
 class ContainerErrors {
 

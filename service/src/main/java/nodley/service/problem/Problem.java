@@ -12,8 +12,8 @@ import nodley.core.submission.Verdict;
 import nodley.core.value.Wellformed;
 
 /**
- * A problem as RFC 9457 has it, thrown from wherever it is found. Extension members are added with
- * {@link #with}; {@code type} is a path under {@code /problems/}.
+ * A problem (RFC 9457), thrown where it is found. {@code type} is a path below {@code /problems/};
+ * {@link #with} adds extension members. Without a stack trace: it is an answer, not a fault.
  */
 public final class Problem extends RuntimeException {
 

@@ -10,8 +10,8 @@ import java.util.Optional;
 import java.util.Properties;
 
 /**
- * What each type of problem means. RFC 9457, section 3.1.1, asks that a type's address leads to
- * words for people.
+ * Descriptions of the problem types: RFC 9457, section 3.1.1, wants their addresses to lead to
+ * documentation.
  */
 public final class ProblemTypes {
 

@@ -2,7 +2,7 @@ package nodley.service.problem;
 
 import jakarta.servlet.http.HttpServletRequest;
 
-/** Shows a problem to a person; the pages implement it. */
+/** Renders a problem for a person. Implemented by the pages. */
 public interface ProblemView {
   byte[] render(Problem problem, HttpServletRequest request);
 }

@@ -5,7 +5,7 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import org.springframework.stereotype.Component;
 
-/** Writes a problem: JSON below {@code /api}, a page for a person elsewhere. */
+/** Writes a problem as JSON below {@code /api}, as a page elsewhere. */
 @Component
 public final class ProblemWriter {
 

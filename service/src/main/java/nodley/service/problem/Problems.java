@@ -18,7 +18,9 @@ import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.context.request.async.AsyncRequestNotUsableException;
 import org.springframework.web.servlet.resource.NoResourceFoundException;
 
-/** Turns whatever is thrown on the way into a problem. */
+/**
+ * Converts exceptions into problems. An unexpected one is a 500 and is logged with its stack trace.
+ */
 @ControllerAdvice
 public class Problems {
 

@@ -1,2 +1,2 @@
-/** Problems (RFC 9457): what they are, and how they reach a program or a person. */
+/** Problems (RFC 9457): types, conversion of exceptions, output. */
 package nodley.service.problem;

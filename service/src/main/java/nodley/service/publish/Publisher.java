@@ -9,7 +9,7 @@ import nodley.store.Forms;
 import nodley.store.Store;
 import org.springframework.stereotype.Component;
 
-/** Reads a form file against the forms there are, and publishes it. */
+/** Reads a form file against the other forms and publishes it. */
 @Component
 public final class Publisher {
 

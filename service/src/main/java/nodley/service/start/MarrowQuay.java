@@ -33,7 +33,7 @@ import nodley.store.SubmissionInfo;
 import org.springframework.core.io.ClassPathResource;
 import org.springframework.stereotype.Component;
 
-/** The demo's forms and records; they take the way that every submission takes. */
+/** Publishes the forms of the demo and adds its records, as submissions like any other. */
 @Component
 final class MarrowQuay {
 

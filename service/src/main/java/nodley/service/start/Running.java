@@ -7,7 +7,7 @@ import java.util.function.Consumer;
 import nodley.store.StoreException;
 import org.springframework.boot.web.server.PortInUseException;
 
-/** Runs the service until the process is told to stop, and tells in words why it cannot start. */
+/** Runs the service until the process is stopped; explains in words why it cannot start. */
 final class Running {
 
   private static final int SHORTEST_KEY = 8;

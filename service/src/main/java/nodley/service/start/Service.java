@@ -24,7 +24,7 @@ import org.springframework.boot.web.server.context.WebServerApplicationContext;
 import org.springframework.context.ConfigurableApplicationContext;
 import org.springframework.context.support.GenericApplicationContext;
 
-/** A running service; closing it finishes what is under way and closes the data folder. */
+/** A running service. Closing it finishes requests in progress and closes the data folder. */
 public final class Service implements AutoCloseable {
 
   static {

@@ -4,7 +4,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import org.springframework.util.FileSystemUtils;
 
-/** A folder that goes when the process ends. */
+/** A folder that is deleted when the process ends. */
 final class TemporaryFolder {
 
   private TemporaryFolder() {}

@@ -1,2 +1,2 @@
-/** Starting: the commands {@code serve} and {@code demo}, and the container. */
+/** Starting and stopping: the commands that run in the service's process, and the container. */
 package nodley.service.start;

@@ -10,7 +10,7 @@ import nodley.core.form.Mode;
 import nodley.core.form.Template;
 import nodley.store.StoredRecord;
 
-/** Where a page goes after an acceptance. */
+/** Computes where a page goes after an accepted submission. */
 public final class Afterwards {
 
   private Afterwards() {}

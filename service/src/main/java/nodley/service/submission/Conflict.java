@@ -13,8 +13,7 @@ import nodley.core.value.Raw;
 import nodley.core.value.Values;
 
 /**
- * A field that two people have at different values: each may have changed it since the version that
- * both knew.
+ * A field that two people changed to different values.
  *
  * @param base what that version had; empty if it is not known
  */

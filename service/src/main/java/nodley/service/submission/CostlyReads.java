@@ -24,10 +24,10 @@ import org.springframework.web.context.request.RequestContextHolder;
 import org.springframework.web.context.request.ServletRequestAttributes;
 
 /**
- * Where reads run that may take long: lists, searches, versions. They have threads of their own, so
- * that they never hold all those that carry checks and adds; strangers have theirs, so that they
- * never hold up those who are signed in. Each has a time in which it is done, or ended. What finds
- * no place in the queue, or waits too long there, is told to come again.
+ * Runs reads that may take long (lists, searches, versions) on threads of their own, so that they
+ * never block checks and adds; those of strangers apart, so that they never block people who are
+ * signed in. Each has a time limit and ends if its client disconnects. A full queue, or a wait that
+ * is too long, is answered with 503. Thread-safe.
  */
 @Component
 public final class CostlyReads implements DisposableBean {

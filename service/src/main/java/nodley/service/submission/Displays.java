@@ -10,7 +10,10 @@ import nodley.service.caller.Caller;
 import nodley.store.Store;
 import org.springframework.stereotype.Component;
 
-/** What texts and judgements of a caller take into account: the records in sight, and the clock. */
+/**
+ * Provides the context of a submission for its caller: the clock, the sender, and records for
+ * display texts.
+ */
 @Component
 public final class Displays {
 

@@ -18,7 +18,7 @@ import nodley.store.Store;
 import nodley.store.StoredRecord;
 import org.springframework.stereotype.Component;
 
-/** What a field offers: a choice its options, a reference the records that the caller may see. */
+/** The options that a field offers: of a choice, or records that the caller may see. */
 @Component
 public final class Options {
 

@@ -13,7 +13,7 @@ import nodley.store.Store;
 import nodley.store.StoredRecord;
 import org.springframework.stereotype.Component;
 
-/** Makes values up that fit the records there are, as far as the caller may see these. */
+/** Makes sample values that refer to existing records, as far as the caller may see them. */
 @Component
 public final class Samples {
 

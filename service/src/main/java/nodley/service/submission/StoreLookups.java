@@ -18,8 +18,8 @@ import nodley.store.Store;
 import nodley.store.StoreException;
 
 /**
- * What the store knows, as far as this caller may know it. A record is looked up once for a
- * judgement, however many rows and options ask for it.
+ * Lookups in the store, as far as the caller may see records. A record is looked up once for a
+ * submission, however often it is needed. For one thread.
  */
 final class StoreLookups implements Lookups {
 

@@ -36,7 +36,10 @@ import nodley.store.SubmissionInfo;
 import nodley.store.Version;
 import org.springframework.stereotype.Component;
 
-/** Checks, adds and edits, for whichever door they came in by. */
+/**
+ * Checks, adds and edits: runs the pipeline with the store behind it, for the wire and the pages
+ * alike. Repeats a submission whose form was published anew meanwhile. Thread-safe.
+ */
 @Component
 public final class Submissions {
 

@@ -1,4 +1,2 @@
-/**
- * Takes submissions down the line, with the store behind it; the wire and the pages both come here.
- */
+/** Runs submissions through the pipeline with the store behind it; used by wire and pages. */
 package nodley.service.submission;

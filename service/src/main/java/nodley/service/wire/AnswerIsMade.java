@@ -11,7 +11,7 @@ import org.springframework.http.server.ServletServerHttpRequest;
 import org.springframework.web.bind.annotation.ControllerAdvice;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseBodyAdvice;
 
-/** Lets go of what a request's body took, before its answer is written. */
+/** Releases the memory of a request's body before its answer is written. */
 @ControllerAdvice
 final class AnswerIsMade implements ResponseBodyAdvice<Object> {
 

@@ -33,7 +33,7 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 
-/** {@code /api/attempts}: the log, one of its accounts, and the log as it grows. */
+/** {@code /api/attempts}: the log of attempts: list, one attempt, stream. */
 @RestController
 @RequestMapping("/api/attempts")
 class AttemptsController {

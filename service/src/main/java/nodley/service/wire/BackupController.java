@@ -12,7 +12,7 @@ import nodley.store.Store;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code GET /api/backup}: a copy of everything, as it is at one moment. */
+/** {@code GET /api/backup}: a consistent copy of the database. */
 @RestController
 class BackupController {
 

@@ -23,10 +23,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/**
- * {@code /api/forms/{form}/changes}: records that are added, edited or removed, as it happens;
- * {@code /api/changes}: some records of any forms, and first at which version they are.
- */
+/** {@code /api/forms/{form}/changes} and {@code /api/changes}: streams of changes of records. */
 @RestController
 class ChangesController {
 

@@ -22,7 +22,7 @@ import nodley.store.Version;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
-/** An edit of a record that its sender knows at some version, whichever address names it. */
+/** Edits a record that its sender knows at some version; shared by the addresses that do so. */
 @Component
 class Edits {
 

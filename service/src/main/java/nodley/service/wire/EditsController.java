@@ -32,7 +32,7 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Edits of a record, whole or in part; its versions, and how one is put back. */
+/** Edits a record, whole or in part; lists its versions and restores one. */
 @RestController
 @RequestMapping("/api/forms/{form}/records/{id}")
 class EditsController {

@@ -18,8 +18,9 @@ import nodley.service.problem.Problem;
 import org.springframework.stereotype.Component;
 
 /**
- * Server-sent events (HTML, section 9.2) of a feed, until who watches leaves. After a while without
- * an event a comment is sent, so that nobody on the way hangs up, and a dead line is noticed.
+ * Sends the events of a feed as server-sent events (HTML, section 9.2), until the client
+ * disconnects. Sends a comment after a while without events, so that proxies keep the connection
+ * and a dead one is noticed.
  */
 @Component
 final class Events {

@@ -19,9 +19,11 @@ import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
 /**
- * Takes checks and adds, which come by the thousand, straight to their controller: what stands
- * between them and a verdict otherwise costs more than the verdict. Without this filter all is the
- * same, only slower.
+ * Calls RecordsController directly for POST /api/forms/{form}/checks and /records, past Spring
+ * Security and Spring MVC, because they cost more than a check. It repeats what they do for these
+ * calls: security headers, CORS, authentication, problems. Change it together with {@link
+ * nodley.service.caller.SecurityConfig} and {@link nodley.service.caller.CallerFilter}. Filters
+ * ordered after it do not see these calls.
  */
 @Component
 @Order(Ordered.HIGHEST_PRECEDENCE + 2)

@@ -25,7 +25,7 @@ import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** {@code /api/files}: several files that are published at once, or not at all. */
+/** {@code /api/files}: publishes several files together, or none. */
 @RestController
 class FilesController {
 

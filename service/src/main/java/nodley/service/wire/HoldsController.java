@@ -19,7 +19,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/holds}: names for open pages, and the unique values that are held for them. */
+/** {@code /api/holds}: names for open pages, and the unique values that are reserved for them. */
 @RestController
 @RequestMapping("/api/holds")
 class HoldsController {

@@ -8,8 +8,8 @@ import java.util.regex.Pattern;
 import nodley.service.problem.Problem;
 
 /**
- * The version that a change is meant for: {@code If-Match} (RFC 9110, section 13.1.1). A weak tag
- * is taken as well; {@code *} says nothing about a version, and counts as none.
+ * Reads the version that a change is meant for from {@code If-Match} (RFC 9110, section 13.1.1).
+ * Accepts weak tags; {@code *} names no version and counts as missing.
  */
 final class IfMatch {
 

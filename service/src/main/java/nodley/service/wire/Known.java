@@ -8,7 +8,7 @@ import nodley.core.form.Fields;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
 
-/** Of an old version, what the form still has fields for. */
+/** Reduces an old version to the fields that the form still has. */
 final class Known {
 
   private Known() {}

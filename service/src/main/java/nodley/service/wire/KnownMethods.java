@@ -14,7 +14,7 @@ import org.springframework.core.Ordered;
 import org.springframework.core.annotation.Order;
 import org.springframework.stereotype.Component;
 
-/** A method that nothing here knows is 501 (RFC 9110, section 9.1), wherever it is sent. */
+/** Answers unknown methods with 501 (RFC 9110, section 9.1), at every address. */
 @Component
 @Order(Ordered.HIGHEST_PRECEDENCE + 1)
 class KnownMethods extends HttpFilter {

@@ -25,7 +25,7 @@ import nodley.store.Store;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** What a list of records is asked for: {@code q}, {@code where}, {@code sort}, a page of it. */
+/** The parameters of a list of records: {@code q}, {@code where}, {@code sort}, paging. */
 final class ListQuery {
 
   private static final int PAGE = 50;

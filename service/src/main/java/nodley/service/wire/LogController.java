@@ -14,7 +14,7 @@ import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code GET /api/log}: the operator's log, the latest entries first. */
+/** {@code GET /api/log}: the operator's log, latest entries first. */
 @RestController
 class LogController {
 

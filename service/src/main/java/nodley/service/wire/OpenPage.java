@@ -7,8 +7,8 @@ import nodley.service.problem.Problem;
 import nodley.store.Store;
 
 /**
- * The name that an open page was given, for one form: sealed by the service, so that nobody holds
- * values under a name made up.
+ * The signed name of an open page, which may hold unique values of one form. Signed, so that nobody
+ * can hold values under invented names.
  */
 final class OpenPage {
 

@@ -26,7 +26,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms/{form}/options/{field}}: what a choice or a reference offers this caller. */
+/** {@code /api/forms/{form}/options/{field}}: the options that a field offers this caller. */
 @RestController
 class OptionsController {
 

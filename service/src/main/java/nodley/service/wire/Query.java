@@ -17,8 +17,8 @@ import nodley.service.problem.Problem;
 import nodley.store.SearchWords;
 
 /**
- * The query of a request. It is read by our own parser, because the container's would also swallow
- * a form-encoded body. An unknown name is an error, never ignored.
+ * Parses the query of a request. Unknown parameters are errors. Uses its own parser, because the
+ * container's would also consume a form-encoded body.
  */
 public final class Query {
 

@@ -18,7 +18,7 @@ import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
 import nodley.store.StoredRecord;
 
-/** A record as the wire writes it. */
+/** Writes records and verdicts as JSON. */
 final class RecordJson {
 
   private RecordJson() {}

@@ -25,8 +25,8 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Adds and edits that may be sent again with the same {@code Idempotency-Key}: once accepted, they
- * get the first answer each time. A refusal binds nothing.
+ * Idempotent adds and edits: one that is sent again with the same {@code Idempotency-Key} gets the
+ * first answer, once it was accepted. A refusal is not stored.
  */
 @Component
 public class Repeatable {

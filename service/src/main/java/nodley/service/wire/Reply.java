@@ -9,7 +9,7 @@ import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.util.DigestUtils;
 
-/** Replies with JSON, whatever the request would rather accept. */
+/** Builds JSON replies; {@code Accept} is ignored. */
 final class Reply {
 
   private Reply() {}

@@ -13,7 +13,7 @@ import org.springframework.core.annotation.Order;
 import org.springframework.stereotype.Component;
 import org.springframework.web.filter.OncePerRequestFilter;
 
-/** Gives every exchange an id that its reply and the log both name. */
+/** Gives every request an id that its reply ({@code X-Request-Id}) and the log have. */
 @Component
 @Order(Ordered.HIGHEST_PRECEDENCE)
 class RequestId extends OncePerRequestFilter {

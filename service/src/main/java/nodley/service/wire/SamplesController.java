@@ -20,7 +20,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms/{form}/samples}: made-up values, right or with one fault each. */
+/** {@code /api/forms/{form}/samples}: made-up values, valid ones and invalid ones. */
 @RestController
 class SamplesController {
 

@@ -22,8 +22,8 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
- * {@code /api/forms/{form}/records/{id}/secrets/{field}/verify}: whether a secret is the one that a
- * record was sent with. For programs with a key, so many times a minute and record.
+ * {@code /api/forms/{form}/records/{id}/secrets/{field}/verify}: compares a secret with the stored
+ * digest. For programs with a key, rate-limited by record.
  */
 @RestController
 class SecretsController {

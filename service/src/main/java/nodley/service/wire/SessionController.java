@@ -22,7 +22,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/session}: a person signs in with a key, asks who they are, signs out. */
+/** {@code /api/session}: signs a person in with a key, tells who they are, signs out. */
 @RestController
 @RequestMapping("/api/session")
 class SessionController {

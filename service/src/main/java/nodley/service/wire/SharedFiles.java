@@ -13,7 +13,7 @@ import nodley.store.Forms;
 import nodley.store.Store;
 import org.springframework.http.ResponseEntity;
 
-/** Lists, parts, themes and texts as bodies. */
+/** Reads lists, parts, themes and texts from request bodies. */
 final class SharedFiles {
 
   private SharedFiles() {}

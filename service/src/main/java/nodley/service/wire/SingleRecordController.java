@@ -31,8 +31,8 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
- * {@code /api/forms/{form}/record}: the one record of a form that has no more. Its first save says
- * {@code If-None-Match: *} (RFC 9110, section 13.1.2), so that nobody makes it unseen by another.
+ * {@code /api/forms/{form}/record}: the record of a form that has one only. Its first save needs
+ * {@code If-None-Match: *} (RFC 9110, section 13.1.2), so that two callers cannot both create it.
  */
 @RestController
 @RequestMapping("/api/forms/{form}/record")

@@ -27,7 +27,9 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/texts/{form}}: what a form, or {@code service} for all, says in a language. */
+/**
+ * {@code /api/texts/{form}}: the texts of a form, or of all forms ({@code service}), in a language.
+ */
 @RestController
 @RequestMapping("/api/texts/{form}")
 class TextsController {

@@ -1,2 +1,2 @@
-/** The wire: JSON over HTTP, errors as RFC 9457 problems. */
+/** The HTTP interface for programs: JSON, with errors as problems (RFC 9457). */
 package nodley.service.wire;
