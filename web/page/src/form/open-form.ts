@@ -558,7 +558,7 @@ export class OpenForm extends EventTarget {
     this.#noted.forEach((noted) => (noted.told = undefined));
   }
 
-  /** Puts the service's errors beside their fields; what has no place here goes above them all. */
+  /** Puts the service's errors beside their fields; errors without a field here go above them all. */
   #place(problem: Problem): void {
     const others: string[] = [];
     this.#forget();

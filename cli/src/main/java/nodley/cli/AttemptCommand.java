@@ -101,9 +101,7 @@ final class AttemptCommand extends ServiceCommand {
         .println(
             switch (attempt.path("verdict").asString()) {
               case "accepted" ->
-                  record.isEmpty()
-                      ? "Nothing stands against it."
-                      : "Accepted: record " + record + ".";
+                  record.isEmpty() ? "No errors." : "Accepted: record " + record + ".";
               case "repeated" ->
                   "Accepted before, and answered the same again: record " + record + ".";
               case "refused" -> "Refused:";

@@ -47,7 +47,7 @@ final class PublishReport {
     }
   }
 
-  /** Prints which records stand against it, an id each. */
+  /** Prints the records that conflict with the form file, one id a line. */
   static void printObjections(JsonNode objections, PrintWriter to) {
     for (JsonNode objection : objections) {
       String field = objection.path("field").asString();

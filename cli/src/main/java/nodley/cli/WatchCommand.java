@@ -34,7 +34,7 @@ final class WatchCommand extends ServiceCommand {
   @Option(
       names = "--count",
       paramLabel = "N",
-      description = "Ends after so many (usual: goes on until it is stopped).")
+      description = "Ends after this number (default: runs until it is stopped).")
   private Integer count;
 
   @Override

@@ -25,13 +25,13 @@ public final class Attempts {
   /** How long attempts are kept. */
   public static final Duration KEPT = Duration.ofDays(30);
 
-  /** So many are swept at once, so that no submission waits long for it. */
+  /** How many attempts are deleted at once; bounds how long submissions wait for it. */
   private static final int BITE = 500;
 
   /** What is over its limit is brought this part of it below. */
   private static final int ROOM = 200;
 
-  /** So many may be added between two sweeps. */
+  /** How many attempts are added between two checks of the limits. */
   private static final int BETWEEN = 250;
 
   /** By so much the log may be larger than its limit until what is refused is not kept. */
@@ -235,7 +235,9 @@ public final class Attempts {
     return bytes > limit ? bytes - limit + limit / ROOM : 0;
   }
 
-  /** Takes away the oldest of a form, until there are so many less or they are so much smaller. */
+  /**
+   * Deletes the oldest attempts of a form: up to a count, or until they are smaller by some bytes.
+   */
   private void forgetOldest(Connection on, String form, long count, long bytes)
       throws SQLException {
     List<Old> oldest =

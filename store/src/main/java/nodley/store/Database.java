@@ -24,8 +24,7 @@ final class Database implements AutoCloseable {
   private static final int READERS = 8;
 
   /**
-   * After so many steps of SQLite's machine a reader looks whether its time is over: well under a
-   * ms.
+   * Steps of SQLite's virtual machine between two checks of a reader's time limit: well under a ms.
    */
   private static final int STEPS_BETWEEN_LOOKS = 20_000;
 

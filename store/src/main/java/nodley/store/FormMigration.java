@@ -17,7 +17,7 @@ import nodley.core.form.Type;
  */
 final class FormMigration {
 
-  /** So many records are named where some do not fit. */
+  /** Maximum number of records that a conflict names. */
   static final int MAX_NAMED = 50;
 
   private final Connection on;
@@ -85,7 +85,7 @@ final class FormMigration {
       return this;
     }
 
-    /** What changed, what stands against it, and which of these records fall short of it. */
+    /** Returns changes, conflicts, and which of these records violate the new rules. */
     Forms.Outcome judge(RecordRevalidation.Some records) throws SQLException {
       List<TableChange> changes = new ArrayList<>();
       List<StoreException.Objection> objections = new ArrayList<>();

@@ -96,9 +96,7 @@ final class FormTable {
     uniques.follow();
   }
 
-  /**
-   * Retired fields have their columns still; those that SQLite has no room for stand against it.
-   */
+  /** Retired fields still have their columns. Too many for SQLite are a conflict. */
   private boolean fits(List<Columns.Found> columns) {
     Set<String> names = columns.stream().map(Columns.Found::name).collect(Collectors.toSet());
     int before = names.size();

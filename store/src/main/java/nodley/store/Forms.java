@@ -74,7 +74,7 @@ public final class Forms {
       return new Outcome(other, changes, objections, fallsShort);
     }
 
-    /** The same with what was found before its turn: records that fall short, dropped options. */
+    /** The same, with violations and dropped options that were found before. */
     Outcome with(Outcome before) {
       List<TableChange> all = new ArrayList<>(changes);
       before.changes.stream()
@@ -99,7 +99,7 @@ public final class Forms {
 
   /** How something is to be published. */
   public enum Manner {
-    /** Not where kept records fall short of a tighter rule. */
+    /** Rejected if stored records violate a new rule. */
     CAREFUL,
     /** Tighter rules are put in force for what is submitted from then on. */
     FORCE_RULES,

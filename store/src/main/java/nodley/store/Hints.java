@@ -16,7 +16,7 @@ import nodley.core.form.Type;
  */
 final class Hints {
 
-  /** So many dropped options are counted; a list may have lost thousands. */
+  /** Maximum number of dropped options that are counted. */
   private static final int MOST_OPTIONS = 20;
 
   private Hints() {}

@@ -16,7 +16,7 @@ final class Pages {
   /** Records that are in memory at once while a condition is tried on them. */
   private static final int PORTION = 500;
 
-  /** So many records are looked at for one page; then it ends, with fewer than it could have. */
+  /** Maximum number of records that are scanned for one page; then the page ends, not full. */
   private static final int MOST = 50_000;
 
   private final Form form;

@@ -463,7 +463,7 @@ public final class Records {
       Connection connection, Form form, List<UniqueKey> claims, Optional<String> except)
       throws SQLException {
     Set<Integer> taken = new TreeSet<>();
-    // SQLite takes so many parts of a compound at once, and so many values.
+    // SQLite limits the terms of a compound SELECT (500) and the bound values.
     for (int from = 0; from < claims.size(); from += QUESTIONS) {
       int to = Math.min(claims.size(), from + QUESTIONS);
       var sql = new StringBuilder();
@@ -502,8 +502,8 @@ public final class Records {
   }
 
   /**
-   * A constraint refused the row. What exactly stands against it is looked up, all of it, once what
-   * was written of it is taken back: nobody collides with himself.
+   * A constraint rejected the row. All conflicts are looked up, once what was written of it is
+   * taken back: nobody collides with himself.
    */
   private Clashed clash(
       Connection connection,
@@ -575,7 +575,7 @@ public final class Records {
     return RowsTables.fill(connection, form, Sql.list(connection, reader(form), sql, bound));
   }
 
-  /** The same, so many at a time, until no more are wanted. */
+  /** The same, in portions, until no more are wanted. */
   static void readPortions(
       Connection connection,
       Form form,

@@ -12,10 +12,10 @@ import java.util.Set;
  */
 public final class SearchWords {
 
-  /** So many different words may be looked for at once. */
+  /** Maximum number of different words in a search. */
   public static final int MAX = 8;
 
-  /** So many characters may be sent to be looked for. */
+  /** Maximum length of a search, in characters. */
   public static final int MAX_LENGTH = 200;
 
   private SearchWords() {}

@@ -53,7 +53,7 @@ final class Sql {
   }
 
   /**
-   * Runs one statement and hands its rows on, so many at a time, until no more are wanted. Other
+   * Runs one statement and passes its rows on in portions, until no more are wanted. Other
    * statements may run on the connection meanwhile.
    */
   static <T> void portions(

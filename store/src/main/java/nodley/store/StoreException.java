@@ -112,7 +112,7 @@ public abstract sealed class StoreException extends RuntimeException {
     private final boolean forceable;
 
     MigrationConflict(List<Objection> objections, boolean forceable) {
-      super("Kept records stand against it.", null);
+      super("Stored records conflict with the form file.", null);
       this.objections = objections;
       this.forceable = forceable;
     }
@@ -121,7 +121,7 @@ public abstract sealed class StoreException extends RuntimeException {
       return objections;
     }
 
-    /** True if they only fall short of tighter rules, which may be put in force all the same. */
+    /** Returns true if records only violate new rules, which can be published with force. */
     public boolean isForceable() {
       return forceable;
     }
@@ -196,7 +196,7 @@ public abstract sealed class StoreException extends RuntimeException {
   }
 
   /**
-   * Why kept records stand against a revision.
+   * Why stored records conflict with a revision.
    *
    * @param field its dotted path; empty if it is a rule over several that stands nowhere
    * @param records the ids of at most 50 of them

@@ -23,7 +23,7 @@ import org.apache.commons.csv.CSVRecord;
 /** Data with a line of names above it (RFC 4180; semicolons and tabs are taken as well). */
 public final class FromCsv {
 
-  /** So many lines are looked at. */
+  /** Maximum number of lines that are read. */
   private static final int MAX_LINES = 100_000;
 
   private static final long MAX_BYTES = 64L << 20;

@@ -50,7 +50,7 @@ final class Guess {
   /** How values are written where that is not as Nodley reads them. */
   record Written(String type, String note) {}
 
-  /** So many zeros and ones are a column of yes and no rather than of counts. */
+  /** From this number of rows on, a column of zeros and ones counts as boolean. */
   private static final int SOME = 4;
 
   private static final Pattern COMMA =

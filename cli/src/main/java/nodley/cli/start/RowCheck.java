@@ -29,7 +29,7 @@ import nodley.core.value.Raw;
  */
 final class RowCheck {
 
-  /** So many rows are looked at, at most. */
+  /** Maximum number of rows that are checked. */
   private static final int MOST_ROWS = 1_000_000;
 
   /** When something is taken out, other rules may refuse what it hid. */

@@ -31,7 +31,7 @@ final class DependencyOrder {
     placed.keySet().forEach(this::visit);
   }
 
-  /** The order, or the fields of a cycle that stands against it. */
+  /** The order of the fields, or those of a cycle. */
   record Outcome(List<Form.Placed> order, Optional<List<String>> cycle) {}
 
   static Outcome of(Fields fields) {

@@ -128,7 +128,7 @@ final class FieldReader {
         keys.bad(
             key,
             "bad-value",
-            "No page has a field with `control: none`, so `" + key + "` has no place here.");
+            "`" + key + "` is not allowed with `control: none`: no page shows the field.");
       }
     }
   }
@@ -257,7 +257,8 @@ final class FieldReader {
     Optional<PartFile> found = surroundings.part(part);
     Node body = found.flatMap(PartFile::fields).orElse(null);
     if (keys.has("fields")) {
-      keys.bad("fields", "bad-value", "The fields come from the part; `fields` has no place here.");
+      keys.bad(
+          "fields", "bad-value", "`fields` is not allowed with `part`: the part has the fields.");
     }
     if (found.isEmpty()) {
       keys.unpublished("use", "part", part, surroundings.shared().parts().keySet());

@@ -40,7 +40,7 @@ final class LimitsReader {
   private static final int MAX_DAYS = 1_000_000;
   private static final int MAX_MONTHS = 12_000;
 
-  /** Two ends that move with the clock are compared in each month of so many. */
+  /** How many months are checked when both ends of a range depend on the clock. */
   private static final int MONTHS = 24;
 
   private static final Pattern SPAN = Pattern.compile("(.*?)\\s*\\.\\.\\s*(.*)");

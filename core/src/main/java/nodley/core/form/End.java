@@ -37,7 +37,7 @@ public sealed interface End {
     }
   }
 
-  /** So many days or months after today; before it, if negative. */
+  /** A number of days or months after today; before it, if negative. */
   record Today(Period after) implements End {
     @Override
     public Value at(LocalDate today, Instant now) {

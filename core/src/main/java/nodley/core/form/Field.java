@@ -37,7 +37,7 @@ public record Field(
     Map<String, Sentence> say,
     Fields fields) {
 
-  /** So many options are sent with a form, at most, where a person looks for one by words. */
+  /** Maximum number of options that are sent with a form if its control has a search. */
   public static final int MOST_SENT = 300;
 
   /**

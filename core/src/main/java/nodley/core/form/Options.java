@@ -25,7 +25,7 @@ public record Options(
 
   public static final Options NONE = new Options(List.of(), Optional.empty(), Optional.empty());
 
-  /** More than so many are found by a map; going through fewer takes no longer. */
+  /** From this number on, options are found by a map; below, a scan is as fast. */
   private static final int FEW = 16;
 
   public Options {

@@ -15,10 +15,10 @@ import java.util.List;
  */
 final class Backtracking {
 
-  /** A text of 1 000 characters can be read in so many ways to this power, and no page is slow. */
+  /** Highest exponent of the polynomial: for 1 000 characters a page is not noticeably slow. */
   private static final int SAFE_POWER = 1;
 
-  /** After so many steps it is not looked into further, and taken for unsafe. */
+  /** Limit of the analysis, in steps; beyond, the pattern counts as unsafe. */
   private static final int MOST_STEPS = 3_000_000;
 
   private final Positions positions;

@@ -12,7 +12,7 @@ import java.util.List;
  */
 final class Positions {
 
-  /** A repeat up to fewer than so many is written out; one up to more is as good as endless. */
+  /** A bounded repeat up to this count is expanded; beyond, it is treated as unbounded. */
   private static final int WRITTEN_OUT = 5;
 
   /** A pattern with more is not looked into. */

@@ -31,7 +31,7 @@ final class PatternSample {
   /**
    * A text that matches.
    *
-   * @param more a repeat is repeated so many times more than it must be, at most
+   * @param more maximum number of repetitions beyond the minimum
    */
   static String of(IRegexp pattern, SeededRandom luck, int more) {
     return new PatternSample(pattern.text(), luck, more).branches();

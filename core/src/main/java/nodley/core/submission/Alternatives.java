@@ -22,7 +22,7 @@ final class Alternatives {
 
   private static final int MOST = 3;
 
-  /** So many are asked about, in one question. */
+  /** How many candidates are looked up, in one lookup. */
   private static final int ASKED = 20;
 
   private static final int TRIED = 200;

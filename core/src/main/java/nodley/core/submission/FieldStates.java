@@ -94,7 +94,7 @@ final class FieldStates {
     return Optional.ofNullable(owner);
   }
 
-  /** Returns the siblings so many levels outwards. */
+  /** Returns the siblings at an outer level; 0 returns these. */
   FieldStates up(int count) {
     FieldStates here = this;
     for (int i = 0; i < count; i++) {

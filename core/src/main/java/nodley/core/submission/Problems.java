@@ -18,10 +18,10 @@ import nodley.core.value.Wellformed;
  */
 final class Problems {
 
-  /** Names that no field has: so many are told; whoever sends more has not mistyped one. */
+  /** Maximum number of unknown names that are reported. */
   private static final int MAX_UNKNOWN = 100;
 
-  /** So many of them are compared with the names that there are, which costs time. */
+  /** Maximum number of unknown names that get a suggestion, which costs time. */
   private static final int MAX_SUGGESTIONS = 20;
 
   private final Request request;

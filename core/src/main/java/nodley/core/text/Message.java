@@ -57,7 +57,7 @@ public final class Message {
   /**
    * Reads a message.
    *
-   * @throws BadMessage if it is not MessageFormat, or uses what has no place here
+   * @throws BadMessage if it is not MessageFormat, or uses a feature that is not supported
    */
   public static Message of(String source) throws BadMessage {
     if (depth(source) > MAX_DEPTH) {

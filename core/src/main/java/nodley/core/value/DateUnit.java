@@ -42,7 +42,7 @@ public enum DateUnit {
   }
 
   /**
-   * So many of it.
+   * A number of units.
    *
    * @throws ArithmeticException beyond the range of int
    */

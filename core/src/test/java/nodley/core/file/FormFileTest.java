@@ -102,7 +102,7 @@ class FormFileTest {
             "bad-value",
             57,
             "",
-            "`editable` has no place here"),
+            "`editable` is not allowed with `control: none`"),
         wrong("{ type: text, was: Old-Name }", "bad-value", 25, "", "no name of a field"),
         wrong("{ type: text, was: [a] }", "wrong-type", 25, "", "text"),
         wrong(

@@ -25,7 +25,7 @@ public final class AttemptRecorder {
 
   private static final long NANOS = 1_000;
 
-  /** So many errors of one attempt are kept. */
+  /** Maximum number of errors that an attempt keeps. */
   private static final int MOST_ERRORS = 100;
 
   /** Characters of values that are kept of a submission of the service's own. */

@@ -21,7 +21,7 @@ final class MaskedValues {
   /** Stands for a value that was sent. */
   static final String MASK = "•••";
 
-  /** So many of a sentence, in which a value may stand. */
+  /** Maximum length of a message, which may contain a value. */
   private static final int MOST_OF_SENTENCE = 500;
 
   private final Form form;

@@ -48,7 +48,7 @@ public final class BodyMemory implements ServletRequestListener {
   }
 
   /**
-   * Counts a body of which so many bytes have come by now.
+   * Counts the bytes of a body that have arrived so far.
    *
    * @param known true if the caller is known
    * @throws Problem 503 if there is no room for it

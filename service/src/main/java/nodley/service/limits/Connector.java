@@ -21,7 +21,7 @@ final class Connector
 
   private static final Duration BETWEEN_LOOKS = Duration.ofSeconds(1);
 
-  /** Of what a processor keeps for the next request only so many are held back. */
+  /** Maximum number of idle request processors that Tomcat keeps for reuse. */
   private static final int PROCESSORS_KEPT = 64;
 
   /** Bytes of the heap for each connection, of which one that sends a request takes some 150 kB. */

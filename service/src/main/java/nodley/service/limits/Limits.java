@@ -115,7 +115,7 @@ public record Limits(
    * 429.
    *
    * @param adds adds and edits of one form
-   * @param checks checks of one form; so many taken values can be found out
+   * @param checks checks of one form: limits how many taken values can be found by trying
    * @param guesses wrong keys
    */
   public record Strangers(

@@ -44,7 +44,7 @@ class RecordPages {
 
   private static final int PAGE = 25;
 
-  /** So many fields beside its name say enough of a record in a list. */
+  /** Maximum number of columns in a list of records, besides the name. */
   private static final int COLUMNS = 4;
 
   private final Store store;

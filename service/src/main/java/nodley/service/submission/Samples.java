@@ -17,7 +17,7 @@ import org.springframework.stereotype.Component;
 @Component
 public final class Samples {
 
-  /** So many records of another form are enough to choose from. */
+  /** Maximum number of records of another form to choose from. */
   private static final int RECORDS = 50;
 
   private final Store store;

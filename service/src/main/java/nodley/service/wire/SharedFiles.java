@@ -23,8 +23,8 @@ final class SharedFiles {
     Optional<String> force = Query.of(request, "force").get("force");
     if (force.filter(it -> !it.equals("rules")).isPresent()) {
       throw Problem.badQuery(
-          "\"force\" is rules, or left out: tighter rules can be put in force although kept records"
-              + " fall short of them; nothing else can.");
+          "Invalid value of \"force\": only \"rules\" is allowed. It publishes new rules although"
+              + " stored records violate them.");
     }
     return force.isPresent() ? Forms.Manner.FORCE_RULES : Forms.Manner.CAREFUL;
   }
