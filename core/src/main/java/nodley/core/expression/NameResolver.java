@@ -237,7 +237,7 @@ final class NameResolver {
       }
       if (here.inside().isEmpty()) {
         if (here.refersTo().isEmpty()) {
-          throw new BadExpression(part.offset(), "There is nothing behind this name.");
+          throw new BadExpression(part.offset(), "This name has no fields.");
         }
         // The other form is not known here, as when a file is read alone: its service will know.
         path.add(part.text());

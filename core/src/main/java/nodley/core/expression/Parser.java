@@ -164,7 +164,7 @@ final class Parser {
     if (token.type() == TokenType.SIGN && COMPARING.contains(token.text())) {
       cursor.next();
       if (token.text().equals("=") && cursor.peek().is("=")) {
-        throw new BadExpression(token.offset(), "`==` is no operator. Use `=`.");
+        throw new BadExpression(token.offset(), "`==` is not an operator. Use `=`.");
       }
       Typed right = sum();
       Typed.compare(token, left, right);

@@ -58,7 +58,8 @@ record FieldsReader(ReaderContext reach, SymbolTable names, int depth) {
       return;
     }
     if (!FieldName.isWrittenSo(was)) {
-      field.bad("was", "bad-value", "\"" + Wellformed.of(was) + "\" is no name of a field.");
+      field.bad(
+          "was", "bad-value", "\"" + Wellformed.of(was) + "\" is not a valid name of a field.");
     } else if (all.entries().stream().anyMatch(it -> it.key().equalsIgnoreCase(was))) {
       field.bad(
           "was",

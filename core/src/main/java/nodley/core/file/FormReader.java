@@ -301,7 +301,7 @@ final class FormReader {
     String name = Section.textOf(item).orElse("");
     String pointer = section.pointer("clear");
     if (clears.contains(name)) {
-      errors.add(item.place(), pointer, "duplicate", "`" + name + "` stands here already.");
+      errors.add(item.place(), pointer, "duplicate", "Duplicate field `" + name + "`.");
     } else if (fields.names().contains(name)) {
       clears.add(name);
     } else {

@@ -124,7 +124,11 @@ final class OptionsReader {
     Optional<String> words = Section.textOf(label);
     if (text.isEmpty() || words.isEmpty()) {
       Node wrong = text.isEmpty() ? value : label;
-      errors.add(wrong.place(), keys.pointer("options"), "wrong-type", "An option is text.");
+      errors.add(
+          wrong.place(),
+          keys.pointer("options"),
+          "wrong-type",
+          "Option values and labels are texts: quote numbers and true or false, as in \"1\".");
     } else if (isRight(text.get(), value.place(), keys.pointer("options"), errors)
         && choices.putIfAbsent(text.get(), new Choice(text.get(), words.get())) != null) {
       twice(text.get(), value.place(), keys.pointer("options"), errors);
@@ -144,10 +148,6 @@ final class OptionsReader {
   }
 
   static void twice(String text, Place place, String pointer, Errors errors) {
-    errors.add(
-        place,
-        pointer,
-        "duplicate",
-        "The option \"" + Wellformed.of(text) + "\" stands here twice.");
+    errors.add(place, pointer, "duplicate", "Duplicate option \"" + Wellformed.of(text) + "\".");
   }
 }

@@ -40,7 +40,11 @@ final class Section {
             entry.place(),
             pointer(entry.key()),
             "duplicate",
-            "`" + entry.key() + "` stands here already, on line " + earlier.place().line() + ".");
+            "Duplicate key `"
+                + entry.key()
+                + "`: it is on line "
+                + earlier.place().line()
+                + " already.");
       }
     }
   }

@@ -48,7 +48,9 @@ record SourceReader(Section keys, Errors errors, SymbolTable names) {
       for (String key : List.of("default", "suggest", "editable")) {
         if (keys.has(key)) {
           keys.bad(
-              key, "bad-value", "A computed field has no `" + key + "`: it is what it comes to.");
+              key,
+              "bad-value",
+              "`" + key + "` is not allowed with `compute`: the value is always the computed one.");
         }
       }
     }

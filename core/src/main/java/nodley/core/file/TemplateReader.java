@@ -114,7 +114,7 @@ record TemplateReader(String form, Fields fields, FormRegistry surroundings) {
       } else if (field.type() == Type.GROUP) {
         here = field.fields();
       } else {
-        return Optional.of("There is nothing behind `" + parts[i] + "` in `" + path + "`.");
+        return Optional.of("`" + parts[i] + "` in `" + path + "` has no fields.");
       }
     }
     return Optional.empty();

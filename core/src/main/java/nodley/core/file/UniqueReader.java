@@ -174,7 +174,7 @@ final class UniqueReader {
       if (fault.isPresent()) {
         errors.add(item.place(), pointer, "unknown-name", fault.get());
       } else if (!paths.add(path)) {
-        errors.add(item.place(), pointer, "duplicate", "`" + text + "` stands here twice.");
+        errors.add(item.place(), pointer, "duplicate", "Duplicate field `" + text + "`.");
       }
     }
     return List.copyOf(paths);

@@ -77,7 +77,7 @@ class FormFileTest {
             "does not go with type secret"),
         wrong("{ type: choice, options: [] }", "bad-value", 31, "", "at least one"),
         wrong(
-            "{ type: choice, options: [a, b, a] }", "duplicate", 38, "", "\"a\" stands here twice"),
+            "{ type: choice, options: [a, b, a] }", "duplicate", 38, "", "Duplicate option \"a\""),
         wrong("{ type: choice, options: a }", "wrong-type", 31, "", "a list"),
         wrong("{ type: choice, options: [' a'] }", "bad-value", 32, "", "white space"),
         wrong("{ type: choice, options: [a], default: b }", "bad-value", 45, "", "not one of"),
@@ -103,7 +103,7 @@ class FormFileTest {
             57,
             "",
             "`editable` is not allowed with `control: none`"),
-        wrong("{ type: text, was: Old-Name }", "bad-value", 25, "", "no name of a field"),
+        wrong("{ type: text, was: Old-Name }", "bad-value", 25, "", "not a valid name of a field"),
         wrong("{ type: text, was: [a] }", "wrong-type", 25, "", "text"),
         wrong(
             "{ type: text, label: (What, else) }",
@@ -526,7 +526,7 @@ class FormFileTest {
         Arguments.of("theme: quay", "unknown-name", "", "no theme `quay`"),
         Arguments.of(
             "after: { add: { clear: [insured] } }", "unknown-name", "", "no field `insured`"),
-        Arguments.of("after: { add: { clear: [a, a] } }", "duplicate", "", "stands here already"),
+        Arguments.of("after: { add: { clear: [a, a] } }", "duplicate", "", "Duplicate field `a`"),
         Arguments.of("after: { add: { clear: nothing } }", "bad-value", "", "all or none"),
         Arguments.of(
             "after: { edit: { clear: all } }", "unknown-key", "", "only `add` has `clear`"),

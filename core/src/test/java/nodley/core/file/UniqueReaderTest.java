@@ -49,7 +49,7 @@ class UniqueReaderTest {
       textBlock =
           """
           { fields: [a, bb] }            | #/unique/0/fields/1 | unknown-name | There is no field `bb` here. Did you mean `b`?
-          { fields: [a, a] }             | #/unique/0/fields/1 | duplicate | `a` stands here twice.
+          { fields: [a, a] }             | #/unique/0/fields/1 | duplicate | Duplicate field `a`.
           { fields: [a, c] }             | #/unique/0/fields/1 | unknown-name | A field of type choices cannot be unique together with others.
           { fields: [a, r.n] }           | #/unique/0/fields/1 | unknown-name | A field of type rows cannot be unique together with others.
           { fields: [a, g] }             | #/unique/0/fields/1 | unknown-name | A field of type group cannot be unique together with others.
