@@ -50,10 +50,13 @@ class StrangerFuzzTest {
     try {
       var out =
           new BufferedReader(new InputStreamReader(demo.getInputStream(), StandardCharsets.UTF_8));
+      var said = new StringBuilder();
       String line = out.readLine();
-      while (!line.startsWith(READY)) {
+      while (line != null && !line.startsWith(READY)) {
+        said.append(line).append('\n');
         line = out.readLine();
       }
+      assertThat(line).as("the service has started; it said: %s", said).isNotNull();
       // What it says from now on must not stop it.
       Thread.ofVirtual().start(() -> readToItsEnd(out));
       var fuzz = new StrangerFuzz(URI.create(line.substring(READY.length())), Optional.of(KEY));
