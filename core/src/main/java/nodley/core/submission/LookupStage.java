@@ -1,13 +1,10 @@
 package nodley.core.submission;
 
-import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import nodley.core.expression.Path;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
-import nodley.core.form.Unique;
 import nodley.core.value.Value;
 
 /**
@@ -79,45 +76,13 @@ final class LookupStage {
     if (keys.list().isEmpty()) {
       return;
     }
-    rejectTaken(keys, keys.duplicateRows());
+    keys.rejectTaken(keys.duplicateRows(), problems);
     request
         .lookups()
         .taken(request.form(), keys.list(), request.context().record())
         .ifPresentOrElse(
-            taken -> rejectTaken(keys, taken), () -> keys.states().forEach(problems::leaveOpen));
-    rejectHeld(keys, request.lookups().held(request.form(), keys.list()));
-  }
-
-  private void rejectTaken(UniqueKeys keys, Set<Integer> taken) {
-    rejectTaken(request, problems, keys, taken);
-  }
-
-  private void rejectHeld(UniqueKeys keys, Set<Integer> held) {
-    rejectHeld(problems, keys, held);
-  }
-
-  /** Rejects the keys with these indexes because other records have them. */
-  static void rejectTaken(Request request, Problems problems, UniqueKeys keys, Set<Integer> taken) {
-    for (int i : taken) {
-      FieldState state = keys.states().get(i);
-      if (state.error == null) {
-        UniqueKey key = keys.list().get(i);
-        Unique unique = key.unique();
-        problems.rejectTaken(
-            state,
-            unique,
-            unique.alternatives()
-                ? new Alternatives(request.form(), request.lookups(), request.context().record())
-                    .free(state, key)
-                : List.of());
-      }
-    }
-  }
-
-  /** Rejects the keys with these indexes because other open pages hold them. */
-  static void rejectHeld(Problems problems, UniqueKeys keys, Set<Integer> held) {
-    for (int i : held) {
-      problems.reject(keys.states().get(i), "held");
-    }
+            taken -> keys.rejectTaken(taken, problems),
+            () -> keys.states().forEach(problems::leaveOpen));
+    keys.rejectHeld(request.lookups().held(request.form(), keys.list()), problems);
   }
 }

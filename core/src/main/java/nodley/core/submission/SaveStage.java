@@ -31,8 +31,8 @@ final class SaveStage {
             }
           }
         }
-        LookupStage.rejectTaken(request, problems, keys, taken);
-        LookupStage.rejectHeld(problems, keys, held);
+        keys.rejectTaken(taken, problems);
+        keys.rejectHeld(held, problems);
         yield new Answer.Refused<>(Verdicts.of(lookedUp));
       }
     };

@@ -138,6 +138,31 @@ final class UniqueKeys {
     return keys;
   }
 
+  /** Rejects the keys with these indexes because other records have them. */
+  void rejectTaken(Set<Integer> taken, Problems problems) {
+    for (int i : taken) {
+      FieldState state = states.get(i);
+      UniqueKey key = keys.get(i);
+      if (state.error == null) {
+        problems.rejectTaken(state, key.unique(), alternatives(state, key));
+      }
+    }
+  }
+
+  private List<String> alternatives(FieldState state, UniqueKey key) {
+    return key.unique().alternatives()
+        ? new Alternatives(request.form(), request.lookups(), request.context().record())
+            .free(state, key)
+        : List.of();
+  }
+
+  /** Rejects the keys with these indexes because other open pages hold them. */
+  void rejectHeld(Set<Integer> held, Problems problems) {
+    for (int i : held) {
+      problems.reject(states.get(i), "held");
+    }
+  }
+
   /** Returns the field that has the error of each key, by the key's index. */
   List<FieldState> states() {
     return states;
