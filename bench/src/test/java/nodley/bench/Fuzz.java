@@ -39,7 +39,7 @@ final class Fuzz implements AutoCloseable {
   private static final Context ADD =
       Context.add(Clock.fixed(Instant.parse("2027-03-01T12:00:00.250Z"), ZoneOffset.UTC));
 
-  private static final FormRegistry WORLD = World.surroundings();
+  private static final FormRegistry WORLD = World.registry();
 
   private final PageRules page;
   private long refusedForms;

@@ -34,7 +34,7 @@ final class World {
 
   private World() {}
 
-  static FormRegistry surroundings() {
+  static FormRegistry registry() {
     try {
       Shared shared = Shared.NONE.with(ListFile.read(LIST, Format.YAML, Optional.empty()));
       return FormRegistry.of(Map.of("boat", FormFile.read(BOAT)), shared);

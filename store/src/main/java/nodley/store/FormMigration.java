@@ -26,7 +26,7 @@ final class FormMigration {
   private final List<Rename> renames = new ArrayList<>();
   private final List<TableChange> changes = new ArrayList<>();
   private final List<StoreException.Objection> objections = new ArrayList<>();
-  private final List<StoreException.Objection> shortfalls = new ArrayList<>();
+  private final List<StoreException.Objection> violations = new ArrayList<>();
 
   private FormMigration(Connection on, PublishedForm published, Optional<Form> earlier) {
     this.on = on;
@@ -94,7 +94,7 @@ final class FormMigration {
         following.judge(next.forms(), records);
         changes.addAll(following.changes);
         objections.addAll(following.objections);
-        fallsShort.addAll(following.shortfalls);
+        fallsShort.addAll(following.violations);
       }
       return new Forms.Outcome(Forms.Change.REVISED, changes, objections, fallsShort);
     }
@@ -207,7 +207,7 @@ final class FormMigration {
     objections.add(new StoreException.Objection(form().name(), field, detail, records, count));
   }
 
-  void fallsShort(StoreException.Objection shortfall) {
-    shortfalls.add(shortfall);
+  void fallsShort(StoreException.Objection violation) {
+    violations.add(violation);
   }
 }

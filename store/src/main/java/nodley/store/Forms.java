@@ -245,8 +245,8 @@ public final class Forms {
   }
 
   /** What a form file that is to be published may refer to. */
-  public FormRegistry surroundings() {
-    return current.surroundings();
+  public FormRegistry registry() {
+    return current.registry();
   }
 
   /**
@@ -414,8 +414,7 @@ public final class Forms {
       throw new StoreException.NoForm(name.form());
     }
     if (form != null) {
-      TextsFile.read(
-          text.text(), text.format(), form.form(), name.language(), before.surroundings());
+      TextsFile.read(text.text(), text.format(), form.form(), name.language(), before.registry());
     } else {
       Snapshot.with(before.shared(), text);
     }
@@ -446,9 +445,8 @@ public final class Forms {
                                 text.format(),
                                 published.form(),
                                 language,
-                                known.surroundings()))
-                    .orElseGet(
-                        () -> TextsFile.none(published.form(), language, known.surroundings())));
+                                known.registry()))
+                    .orElseGet(() -> TextsFile.none(published.form(), language, known.registry())));
   }
 
   /** To be told of each record that was added or edited, after its commit. */

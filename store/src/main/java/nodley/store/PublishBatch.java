@@ -220,7 +220,7 @@ public final class PublishBatch {
       } else {
         try {
           TextsFile.read(
-              text.text(), text.format(), form.form(), name.get().language(), after.surroundings());
+              text.text(), text.format(), form.form(), name.get().language(), after.registry());
         } catch (FormFileException e) {
           errors.put(entry.getKey().name(), e.errors());
         }

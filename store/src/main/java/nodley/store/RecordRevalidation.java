@@ -39,12 +39,12 @@ final class RecordRevalidation {
   private final Context context = Context.add(Clock.systemUTC());
 
   /** What a field is kept from by a rule, and the records where it is. */
-  private static final class Shortfall {
+  private static final class Violation {
     private final String example;
     private final List<String> records = new ArrayList<>();
     private long count;
 
-    Shortfall(String example) {
+    Violation(String example) {
       this.example = example;
     }
   }
@@ -76,22 +76,22 @@ final class RecordRevalidation {
     if (rules(form).equals(rules(earlier))) {
       return;
     }
-    Map<Kind, Shortfall> found = new LinkedHashMap<>();
+    Map<Kind, Violation> found = new LinkedHashMap<>();
     records.each(on, form, record -> judge(record, earlier, found));
     found.forEach(
-        (kind, shortfall) ->
+        (kind, violation) ->
             following.fallsShort(
                 new StoreException.Objection(
                     form.name(),
                     kind.field(),
                     "Stored records violate the new rules; first error: \""
-                        + shortfall.example
+                        + violation.example
                         + "\"",
-                    shortfall.records,
-                    shortfall.count)));
+                    violation.records,
+                    violation.count)));
   }
 
-  private void judge(StoredRecord record, Form earlier, Map<Kind, Shortfall> found) {
+  private void judge(StoredRecord record, Form earlier, Map<Kind, Violation> found) {
     Map<Kind, FieldError> now = errors(following.form(), record);
     if (now.isEmpty()) {
       return;
@@ -107,10 +107,10 @@ final class RecordRevalidation {
     now.forEach(
         (kind, error) -> {
           if (!before.contains(kind)) {
-            Shortfall shortfall = found.computeIfAbsent(kind, _ -> new Shortfall(error.detail()));
-            shortfall.count++;
-            if (shortfall.records.size() < FormMigration.MAX_NAMED) {
-              shortfall.records.add(record.id());
+            Violation violation = found.computeIfAbsent(kind, _ -> new Violation(error.detail()));
+            violation.count++;
+            if (violation.records.size() < FormMigration.MAX_NAMED) {
+              violation.records.add(record.id());
             }
           }
         });
@@ -120,7 +120,7 @@ final class RecordRevalidation {
     Map<Kind, FieldError> errors = new LinkedHashMap<>();
     Input input = new Input(Raw.of(record.values()).members(), Input.Encoding.JSON);
     Verdict verdict =
-        Submission.check(form, input, context.editing(record.id(), record.values()), facts());
+        Submission.check(form, input, context.editing(record.id(), record.values()), lookups());
     for (FieldError error : verdict.errors()) {
       String path = error.pointer().replaceFirst("^#/?", "").replaceAll("/[0-9]+(?=/|$)", "");
       String dotted = path.replace('/', '.');
@@ -136,7 +136,7 @@ final class RecordRevalidation {
   }
 
   /** What is in the tables: the indexes have answered what is unique. */
-  private Lookups facts() {
+  private Lookups lookups() {
     return new Lookups() {
       @Override
       public Optional<Set<Integer>> taken(

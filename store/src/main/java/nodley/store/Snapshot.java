@@ -46,7 +46,7 @@ record Snapshot(
   private static final Snapshot EMPTY = new Snapshot(Map.of(), Map.of(), Shared.NONE);
 
   /** What a file that is to be published may refer to. */
-  FormRegistry surroundings() {
+  FormRegistry registry() {
     Map<String, Supplier<Form>> byName = new LinkedHashMap<>();
     forms.forEach((name, form) -> byName.put(name, form::form));
     return FormRegistry.ofUnread(byName, shared);
@@ -280,9 +280,9 @@ record Snapshot(
 
   /** The form in each language that ships, and in those that it or all forms have texts in. */
   private static List<Form> languages(
-      Form form, Map<String, Forms.SharedText> texts, FormRegistry surroundings) {
+      Form form, Map<String, Forms.SharedText> texts, FormRegistry registry) {
     Map<Locale, Form> languages = new LinkedHashMap<>();
-    Shared shared = surroundings.shared();
+    Shared shared = registry.shared();
     Stream.concat(Languages.SHIPPED.stream(), shared.texts().keySet().stream())
         .forEach(language -> languages.put(language, shared.in(form, language)));
     for (Forms.SharedText text : texts.values()) {
@@ -290,8 +290,7 @@ record Snapshot(
       if (name != null) {
         languages.put(
             name.language(),
-            TextsFile.reread(text.text(), text.format(), form, name.language(), surroundings)
-                .form());
+            TextsFile.reread(text.text(), text.format(), form, name.language(), registry).form());
       }
     }
     return List.copyOf(languages.values());
@@ -303,9 +302,9 @@ record Snapshot(
 
   /** What a form means, and what it was looked for outside its text. */
   private static Reading read(
-      Source source, FormRegistry surroundings, Map<String, Forms.SharedText> texts) {
+      Source source, FormRegistry registry, Map<String, Forms.SharedText> texts) {
     Set<Use> uses = new HashSet<>();
-    FormRegistry told = surroundings.telling(uses::add);
+    FormRegistry told = registry.telling(uses::add);
     try {
       Form form = FormFile.read(source.text(), source.format(), told.named(source.name()));
       Form said = told.shared().in(form, form.language());

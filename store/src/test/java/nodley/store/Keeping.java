@@ -27,7 +27,7 @@ final class Keeping {
       return store
           .forms()
           .publish(
-              FormFile.read(text, Format.YAML, store.forms().surroundings()),
+              FormFile.read(text, Format.YAML, store.forms().registry()),
               text,
               Format.YAML,
               manner);

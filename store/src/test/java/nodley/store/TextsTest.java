@@ -43,7 +43,7 @@ class TextsTest {
   }
 
   private void publish(String text) throws FormFileException {
-    Form form = FormFile.read(text, Format.YAML, store.forms().surroundings());
+    Form form = FormFile.read(text, Format.YAML, store.forms().registry());
     store.forms().publish(form, text, Format.YAML, Forms.Manner.CAREFUL);
   }
 

@@ -17,12 +17,11 @@ import nodley.core.form.Type;
  *
  * @param known tells which fields can be named; the others are as if they were not there
  */
-record FieldNames(Fields fields, FormRegistry surroundings, Predicate<Field> known)
-    implements Names {
+record FieldNames(Fields fields, FormRegistry registry, Predicate<Field> known) implements Names {
 
   /** All of them. */
-  FieldNames(Fields fields, FormRegistry surroundings) {
-    this(fields, surroundings, _ -> true);
+  FieldNames(Fields fields, FormRegistry registry) {
+    this(fields, registry, _ -> true);
   }
 
   @Override
@@ -33,10 +32,10 @@ record FieldNames(Fields fields, FormRegistry surroundings, Predicate<Field> kno
   private Found found(Field field) {
     Optional<Names> inside =
         field.refersTo().isPresent()
-            ? ofForm(field.refersTo().get(), surroundings, known)
+            ? ofForm(field.refersTo().get(), registry, known)
             : field.type().isScalar()
                 ? Optional.empty()
-                : Optional.of(new FieldNames(field.fields(), surroundings, known));
+                : Optional.of(new FieldNames(field.fields(), registry, known));
     return new Found(
         kind(field.type(), field.options().choices().stream().map(Choice::value).toList()),
         fields.position(field.name()),
@@ -47,13 +46,13 @@ record FieldNames(Fields fields, FormRegistry surroundings, Predicate<Field> kno
   }
 
   /** The names behind a reference; nothing where the form is not known. */
-  static Optional<Names> ofForm(String form, FormRegistry surroundings) {
-    return ofForm(form, surroundings, _ -> true);
+  static Optional<Names> ofForm(String form, FormRegistry registry) {
+    return ofForm(form, registry, _ -> true);
   }
 
   private static Optional<Names> ofForm(
-      String form, FormRegistry surroundings, Predicate<Field> known) {
-    return surroundings.form(form).map(it -> new FieldNames(it.fields(), surroundings, known));
+      String form, FormRegistry registry, Predicate<Field> known) {
+    return registry.form(form).map(it -> new FieldNames(it.fields(), registry, known));
   }
 
   /** What an expression takes a type for. */

@@ -71,7 +71,7 @@ final class FieldReader {
     Optional<String> refersTo = type == Type.RECORD ? refersTo() : Optional.empty();
     Options options =
         FieldKeys.has("options", type)
-            ? new OptionsReader(keys, errors, reach.surroundings(), names).read(type, refersTo)
+            ? new OptionsReader(keys, errors, reach.registry(), names).read(type, refersTo)
             : Options.NONE;
     Expressions expressions = new Expressions(keys, errors, names);
     Map<String, Sentence> say = new SayReader(keys, errors, reach.root()).all();
@@ -195,11 +195,9 @@ final class FieldReader {
       return Optional.empty();
     }
     Optional<String> other = keys.text("form");
-    FormRegistry surroundings = reach.surroundings();
-    if (other.isPresent()
-        && !other.get().equals(reach.form())
-        && surroundings.lacksForm(other.get())) {
-      keys.unpublished("form", "form", other.get(), surroundings.formNames());
+    FormRegistry registry = reach.registry();
+    if (other.isPresent() && !other.get().equals(reach.form()) && registry.lacksForm(other.get())) {
+      keys.unpublished("form", "form", other.get(), registry.formNames());
       return Optional.empty();
     }
     return other;
@@ -253,15 +251,15 @@ final class FieldReader {
   /** The fields of a part are read as if they stood here; its places are those of its own file. */
   private Fields used(SymbolTable inside) {
     String part = keys.text("use").orElse("");
-    FormRegistry surroundings = reach.surroundings();
-    Optional<PartFile> found = surroundings.part(part);
+    FormRegistry registry = reach.registry();
+    Optional<PartFile> found = registry.part(part);
     Node body = found.flatMap(PartFile::fields).orElse(null);
     if (keys.has("fields")) {
       keys.bad(
           "fields", "bad-value", "`fields` is not allowed with `part`: the part has the fields.");
     }
     if (found.isEmpty()) {
-      keys.unpublished("use", "part", part, surroundings.shared().parts().keySet());
+      keys.unpublished("use", "part", part, registry.shared().parts().keySet());
       return Fields.NONE;
     }
     if (body == null) {
@@ -278,7 +276,7 @@ final class FieldReader {
                 "A part",
                 own)
             .orElseThrow();
-    ReaderContext here = new ReaderContext(reach.form(), own, reach.surroundings(), reach.root());
+    ReaderContext here = new ReaderContext(reach.form(), own, reach.registry(), reach.root());
     Fields fields = new FieldsReader(here, inside, depth + 1).read(holder, "fields");
     if (!own.isEmpty()) {
       keys.bad(

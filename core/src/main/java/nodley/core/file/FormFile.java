@@ -39,12 +39,12 @@ public final class FormFile {
    * @throws FormFileException with all that is wrong, each with line, column, code and, where a
    *     near name exists, a suggestion
    */
-  public static Form read(String text, Format format, FormRegistry surroundings)
+  public static Form read(String text, Format format, FormRegistry registry)
       throws FormFileException {
     var errors = new Errors();
     try {
       Node tree = format == Format.JSON ? JsonTree.read(text) : YamlTree.read(text, errors);
-      return new FormReader(errors, surroundings).read(tree);
+      return new FormReader(errors, registry).read(tree);
     } catch (Unparsable e) {
       errors.add(e.place(), "#", "unreadable", e.getMessage());
       throw errors.thrown();

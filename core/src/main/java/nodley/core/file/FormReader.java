@@ -43,13 +43,13 @@ final class FormReader {
   private static final int MOST_FIELDS = 1_900;
 
   private final Errors errors;
-  private final FormRegistry surroundings;
+  private final FormRegistry registry;
   private SymbolTable names;
   private String name = "";
 
-  FormReader(Errors errors, FormRegistry surroundings) {
+  FormReader(Errors errors, FormRegistry registry) {
     this.errors = errors;
-    this.surroundings = surroundings;
+    this.registry = registry;
   }
 
   Form read(Node tree) throws FormFileException {
@@ -64,9 +64,9 @@ final class FormReader {
         SymbolTable.of(
             name,
             file.node("fields").orElseGet(() -> new Node.Mapping(tree.place(), List.of())),
-            surroundings);
+            registry);
     Fields fields = fields(file, name);
-    var templates = new TemplateReader(name, fields, surroundings);
+    var templates = new TemplateReader(name, fields, registry);
     Optional<Template> called = called(file, templates);
     Optional<Section> after = after(file);
     Form.Records records = records(file);
@@ -88,10 +88,9 @@ final class FormReader {
             after.map(section -> after(section, Mode.ADD, added, fields, templates)).orElse(added),
             after.map(section -> after(section, Mode.EDIT, saved, fields, templates)).orElse(saved),
             records,
-            new PagesReader(file, fields, surroundings, errors).read(),
+            new PagesReader(file, fields, registry, errors).read(),
             fields,
-            new RuleReader(file, new ReaderContext(name, errors, surroundings, names), names)
-                .read(),
+            new RuleReader(file, new ReaderContext(name, errors, registry, names), names).read(),
             new UniqueReader(file, errors, names).all(fields),
             settling(file, fields),
             Map.of());
@@ -128,7 +127,7 @@ final class FormReader {
           "`service` stands for all forms, in themes and texts; give the form another name.");
       return "";
     }
-    surroundings
+    registry
         .name()
         .filter(expected -> name.isPresent() && !expected.equals(name.get()))
         .ifPresent(
@@ -150,7 +149,7 @@ final class FormReader {
       return Fields.NONE;
     }
     Fields fields =
-        new FieldsReader(new ReaderContext(form, errors, surroundings, names), names, 1)
+        new FieldsReader(new ReaderContext(form, errors, registry, names), names, 1)
             .read(file, "fields");
     checkCount(file, "A form", fields);
     for (Form.Placed placed : Form.every(fields)) {

@@ -20,13 +20,13 @@ final class OptionsReader {
 
   private final Section keys;
   private final Errors errors;
-  private final FormRegistry surroundings;
+  private final FormRegistry registry;
   private final Names names;
 
-  OptionsReader(Section keys, Errors errors, FormRegistry surroundings, Names names) {
+  OptionsReader(Section keys, Errors errors, FormRegistry registry, Names names) {
     this.keys = keys;
     this.errors = errors;
-    this.surroundings = surroundings;
+    this.registry = registry;
     this.names = names;
   }
 
@@ -79,9 +79,9 @@ final class OptionsReader {
       return Options.NONE;
     }
     String name = request.text("list").orElse("");
-    ListFile list = surroundings.list(name).orElse(null);
+    ListFile list = registry.list(name).orElse(null);
     if (list == null) {
-      request.unpublished("list", "list", name, surroundings.shared().lists().keySet());
+      request.unpublished("list", "list", name, registry.shared().lists().keySet());
       return Options.NONE;
     }
     return new Options(
@@ -114,9 +114,9 @@ final class OptionsReader {
   }
 
   private Optional<Names> behind(String form) {
-    return names instanceof SymbolTable skeleton
-        ? skeleton.behind(form)
-        : FieldNames.ofForm(form, surroundings);
+    return names instanceof SymbolTable symbols
+        ? symbols.behind(form)
+        : FieldNames.ofForm(form, registry);
   }
 
   private void option(Node value, Node label, Map<String, Choice> choices) {

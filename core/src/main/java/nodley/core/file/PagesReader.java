@@ -15,7 +15,7 @@ import nodley.core.value.Wellformed;
  * Reads how the pages of a form are laid out: {@code layout}, {@code sections}, {@code buttons},
  * {@code frames}.
  */
-record PagesReader(Section file, Fields fields, FormRegistry surroundings, Errors errors) {
+record PagesReader(Section file, Fields fields, FormRegistry registry, Errors errors) {
 
   static final List<String> KEYS =
       List.of("intro", "layout", "sections", "buttons", "origins", "frames", "theme");
@@ -46,10 +46,10 @@ record PagesReader(Section file, Fields fields, FormRegistry surroundings, Error
 
   private Optional<String> theme() {
     Optional<String> name = file.text("theme");
-    if (name.isEmpty() || surroundings.hasTheme(name.get())) {
+    if (name.isEmpty() || registry.hasTheme(name.get())) {
       return name;
     }
-    file.unpublished("theme", "theme", name.get(), surroundings.shared().themes().keySet());
+    file.unpublished("theme", "theme", name.get(), registry.shared().themes().keySet());
     return Optional.empty();
   }
 

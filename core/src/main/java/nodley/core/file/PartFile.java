@@ -56,7 +56,7 @@ public final class PartFile {
    * @throws FormFileException with all that is wrong
    */
   public static PartFile read(
-      String text, Format format, Optional<String> expected, FormRegistry surroundings)
+      String text, Format format, Optional<String> expected, FormRegistry registry)
       throws FormFileException {
     var errors = new Errors();
     Section file = SharedFile.open(text, format, "part", NAME, expected, errors);
@@ -74,8 +74,8 @@ public final class PartFile {
           file.bad(key, "unknown-key", "`" + key + "` belongs to a part that is a rule.");
         }
       }
-      SymbolTable skeleton = SymbolTable.of("", fields, surroundings);
-      new FieldsReader(new ReaderContext("", errors, surroundings, skeleton), skeleton, 1)
+      SymbolTable symbols = SymbolTable.of("", fields, registry);
+      new FieldsReader(new ReaderContext("", errors, registry, symbols), symbols, 1)
           .read(file, "fields");
       part = new PartFile(name, fields, null);
     } else {

@@ -1,4 +1,4 @@
 package nodley.core.file;
 
 /** What all readers of one form file share. */
-record ReaderContext(String form, Errors errors, FormRegistry surroundings, SymbolTable root) {}
+record ReaderContext(String form, Errors errors, FormRegistry registry, SymbolTable root) {}

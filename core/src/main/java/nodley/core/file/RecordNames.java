@@ -13,11 +13,11 @@ public final class RecordNames {
   /**
    * The fields of a form, and behind its references those of other forms.
    *
-   * @param surroundings the other forms there are
+   * @param registry the other forms there are
    * @param known tells which fields, here or there, can be named; the others are as if they were
    *     not there
    */
-  public static Names in(Form form, FormRegistry surroundings, Predicate<Field> known) {
-    return new FieldNames(form.fields(), surroundings, known);
+  public static Names in(Form form, FormRegistry registry, Predicate<Field> known) {
+    return new FieldNames(form.fields(), registry, known);
   }
 }

@@ -77,10 +77,10 @@ record RuleReader(Section keys, ReaderContext reach, SymbolTable names) {
 
   private Optional<Rule> used(Section rule, List<String> at) {
     String name = rule.text("use").orElse("");
-    FormRegistry surroundings = reach.surroundings();
-    Optional<PartFile> part = surroundings.part(name);
+    FormRegistry registry = reach.registry();
+    Optional<PartFile> part = registry.part(name);
     if (part.isEmpty()) {
-      rule.unpublished("use", "part", name, surroundings.shared().parts().keySet());
+      rule.unpublished("use", "part", name, registry.shared().parts().keySet());
       return Optional.empty();
     }
     if (part.get().rule().isEmpty()) {

@@ -26,29 +26,25 @@ final class SymbolTable implements Names {
   private final Map<String, Found> found = new LinkedHashMap<>();
   private final Map<String, Type> types = new LinkedHashMap<>();
   private final Optional<Names> outer;
-  private final FormRegistry surroundings;
+  private final FormRegistry registry;
   private final String form;
   private final SymbolTable root;
 
   private final boolean rows;
 
   private SymbolTable(
-      Optional<Names> outer,
-      SymbolTable root,
-      boolean rows,
-      String form,
-      FormRegistry surroundings) {
+      Optional<Names> outer, SymbolTable root, boolean rows, String form, FormRegistry registry) {
     this.outer = outer;
     this.rows = rows;
     this.root = root == null ? this : root;
     this.form = form;
-    this.surroundings = surroundings;
+    this.registry = registry;
   }
 
-  static SymbolTable of(String form, Node fields, FormRegistry surroundings) {
-    var skeleton = new SymbolTable(Optional.empty(), null, false, form, surroundings);
-    skeleton.fill(fields);
-    return skeleton;
+  static SymbolTable of(String form, Node fields, FormRegistry registry) {
+    var symbols = new SymbolTable(Optional.empty(), null, false, form, registry);
+    symbols.fill(fields);
+    return symbols;
   }
 
   private void fill(Node fields) {
@@ -85,8 +81,8 @@ final class SymbolTable implements Names {
     Optional<Names> inside = Optional.empty();
     if (!type.isScalar()) {
       var nested =
-          new SymbolTable(Optional.of(this), root, rows || type == Type.ROWS, form, surroundings);
-      nested.fill(fieldsOf(keys, surroundings));
+          new SymbolTable(Optional.of(this), root, rows || type == Type.ROWS, form, registry);
+      nested.fill(fieldsOf(keys, registry));
       inside = Optional.of(nested);
     }
     Optional<String> refersTo = type == Type.RECORD ? text(keys, "form") : Optional.empty();
@@ -106,9 +102,9 @@ final class SymbolTable implements Names {
   }
 
   /** The fields of a group or of rows: their own, or a part's. */
-  static Node fieldsOf(Node.Mapping keys, FormRegistry surroundings) {
+  static Node fieldsOf(Node.Mapping keys, FormRegistry registry) {
     Optional<Node> own = key(keys, "fields");
-    return own.or(() -> text(keys, "use").flatMap(surroundings::part).flatMap(PartFile::fields))
+    return own.or(() -> text(keys, "use").flatMap(registry::part).flatMap(PartFile::fields))
         .orElse(new Node.Mapping(keys.place(), List.of()));
   }
 
@@ -120,7 +116,7 @@ final class SymbolTable implements Names {
     } else if (options instanceof Node.Mapping mapping) {
       Optional<String> list = text(mapping, "list");
       if (OptionsReader.isRequest(mapping)) {
-        list.flatMap(surroundings::list)
+        list.flatMap(registry::list)
             .ifPresent(it -> it.choices().stream().map(Choice::value).forEach(values::add));
       } else {
         mapping.entries().forEach(entry -> values.add(entry.key()));
@@ -131,7 +127,7 @@ final class SymbolTable implements Names {
 
   /** The names behind a reference to a form, this one included; nothing if it is not known. */
   Optional<Names> behind(String other) {
-    return other.equals(form) ? Optional.of(root) : FieldNames.ofForm(other, surroundings);
+    return other.equals(form) ? Optional.of(root) : FieldNames.ofForm(other, registry);
   }
 
   /** The type of a field side by side with others. */

@@ -17,7 +17,7 @@ import nodley.core.value.Wellformed;
  *
  * @param form the name of the form whose fields they are
  */
-record TemplateReader(String form, Fields fields, FormRegistry surroundings) {
+record TemplateReader(String form, Fields fields, FormRegistry registry) {
 
   /** A text that may name fields. */
   Optional<Template> telling(Section section, String key) {
@@ -104,7 +104,7 @@ record TemplateReader(String form, Fields fields, FormRegistry surroundings) {
         return Optional.empty();
       }
       if (field.refersTo().isPresent() && !field.refersTo().get().equals(form)) {
-        Optional<Form> other = surroundings.form(field.refersTo().get());
+        Optional<Form> other = registry.form(field.refersTo().get());
         if (other.isEmpty()) {
           return Optional.empty();
         }

@@ -94,10 +94,10 @@ public record TextsFile(Form form, List<Text> texts) {
    * @throws FormFileException with all that is wrong, what the form does not have too
    */
   public static TextsFile read(
-      String text, Format format, Form form, Locale language, FormRegistry surroundings)
+      String text, Format format, Form form, Locale language, FormRegistry registry)
       throws FormFileException {
     var errors = new Errors();
-    TextsFile texts = parse(text, format, form, language, surroundings, errors);
+    TextsFile texts = parse(text, format, form, language, registry, errors);
     if (!errors.isEmpty()) {
       throw errors.thrown();
     }
@@ -109,10 +109,10 @@ public record TextsFile(Form form, List<Text> texts) {
    * fits is unused.
    */
   public static TextsFile reread(
-      String text, Format format, Form form, Locale language, FormRegistry surroundings) {
+      String text, Format format, Form form, Locale language, FormRegistry registry) {
     var errors = new Errors();
     try {
-      TextsFile read = parse(text, format, form, language, surroundings, errors);
+      TextsFile read = parse(text, format, form, language, registry, errors);
       List<Text> texts = new ArrayList<>(read.texts());
       for (FormFileError error : errors.isEmpty() ? List.<FormFileError>of() : sorted(errors)) {
         String key = error.pointer().replaceFirst("^#/?", "").replace('/', '.');
@@ -120,7 +120,7 @@ public record TextsFile(Form form, List<Text> texts) {
       }
       return new TextsFile(read.form(), texts);
     } catch (FormFileException e) {
-      return none(form, language, surroundings);
+      return none(form, language, registry);
     }
   }
 
@@ -131,10 +131,10 @@ public record TextsFile(Form form, List<Text> texts) {
   }
 
   /** A language without texts of the form's own. */
-  public static TextsFile none(Form form, Locale language, FormRegistry surroundings) {
+  public static TextsFile none(Form form, Locale language, FormRegistry registry) {
     var errors = new Errors();
     Node nothing = new Node.Mapping(new Place(1, 1), List.of());
-    return new TextsReader(form, language, surroundings, errors)
+    return new TextsReader(form, language, registry, errors)
         .read(Section.of(nothing, "#", "A texts file", errors).orElseThrow());
   }
 
@@ -166,15 +166,9 @@ public record TextsFile(Form form, List<Text> texts) {
   }
 
   private static TextsFile parse(
-      String text,
-      Format format,
-      Form form,
-      Locale language,
-      FormRegistry surroundings,
-      Errors errors)
+      String text, Format format, Form form, Locale language, FormRegistry registry, Errors errors)
       throws FormFileException {
-    return new TextsReader(form, language, surroundings, errors)
-        .read(section(text, format, errors));
+    return new TextsReader(form, language, registry, errors).read(section(text, format, errors));
   }
 
   /** The whole of a texts file. */

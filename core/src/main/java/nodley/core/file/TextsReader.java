@@ -53,12 +53,12 @@ final class TextsReader {
   private final Optional<ServiceTexts> everywhere;
   private final List<Text> texts = new ArrayList<>();
 
-  TextsReader(Form form, Locale language, FormRegistry surroundings, Errors errors) {
+  TextsReader(Form form, Locale language, FormRegistry registry, Errors errors) {
     this.form = form;
     this.language = language;
-    this.names = new FieldNames(form.fields(), surroundings);
-    this.templates = new TemplateReader(form.name(), form.fields(), surroundings);
-    this.everywhere = surroundings.shared().texts(language);
+    this.names = new FieldNames(form.fields(), registry);
+    this.templates = new TemplateReader(form.name(), form.fields(), registry);
+    this.everywhere = registry.shared().texts(language);
     this.errors = errors;
   }
 

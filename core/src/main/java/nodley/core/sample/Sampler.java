@@ -31,7 +31,7 @@ public final class Sampler {
 
   private final Form form;
   private final Context context;
-  private final Lookups facts;
+  private final Lookups lookups;
   private final FieldSample fields;
   private final SeededRandom luck;
 
@@ -52,18 +52,18 @@ public final class Sampler {
   public Sampler(
       Form form,
       Context context,
-      Lookups facts,
+      Lookups lookups,
       Function<String, List<String>> records,
       long seed) {
     this.form = form;
     this.context = context;
-    this.facts = facts;
+    this.lookups = lookups;
     this.luck = new SeededRandom(seed);
     this.fields = new FieldSample(luck, context.today(form), context.now(), records);
   }
 
   private Verdict check(Map<String, Raw> values) {
-    return Submission.check(form, new Input(values, Input.Encoding.JSON), context, facts);
+    return Submission.check(form, new Input(values, Input.Encoding.JSON), context, lookups);
   }
 
   /** What stood against the last values that were made. */

@@ -12,14 +12,14 @@ import org.springframework.web.filter.OncePerRequestFilter;
 /** Authenticates the caller for the rest of the filter chain. */
 final class CallerFilter extends OncePerRequestFilter {
 
-  private final Authenticator recognition;
+  private final Authenticator authenticator;
   private final CrossOrigin crossOrigin;
   private final ProblemWriter problems;
 
-  CallerFilter(Authenticator recognition, CrossOrigin crossOrigin, ProblemWriter problems) {
+  CallerFilter(Authenticator authenticator, CrossOrigin crossOrigin, ProblemWriter problems) {
     this.problems = problems;
     this.crossOrigin = crossOrigin;
-    this.recognition = recognition;
+    this.authenticator = authenticator;
   }
 
   @Override
@@ -31,7 +31,7 @@ final class CallerFilter extends OncePerRequestFilter {
       return;
     }
     try {
-      recognition.recognise(request);
+      authenticator.recognise(request);
     } catch (Problem problem) {
       problems.write(problem, request, response);
       return;
@@ -39,7 +39,7 @@ final class CallerFilter extends OncePerRequestFilter {
     try {
       chain.doFilter(request, response);
     } finally {
-      recognition.forget();
+      authenticator.forget();
     }
   }
 }

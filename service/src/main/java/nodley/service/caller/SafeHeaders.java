@@ -8,7 +8,7 @@ import org.springframework.stereotype.Component;
 
 /**
  * Security headers of replies: content security policy, framing, referrer, permissions, HSTS. A
- * header that is set already stays.
+ * content security policy that is set already stays.
  */
 @Component
 public final class SafeHeaders {

@@ -21,7 +21,7 @@ class SecurityConfig {
   @Bean
   SecurityFilterChain chain(
       HttpSecurity http,
-      Authenticator recognition,
+      Authenticator authenticator,
       CrossOrigin crossOrigin,
       SafeHeaders safeHeaders,
       ProblemWriter problems)
@@ -46,7 +46,7 @@ class SecurityConfig {
                     .cacheControl(Customizer.withDefaults())
                     .addHeaderWriter(safeHeaders::write))
         .addFilterAfter(
-            new CallerFilter(recognition, crossOrigin, problems), HeaderWriterFilter.class)
+            new CallerFilter(authenticator, crossOrigin, problems), HeaderWriterFilter.class)
         .build();
   }
 

@@ -236,7 +236,7 @@ public final class FolderWatch implements AutoCloseable {
     String kind = kindOf(file);
     if (kind.equals("form")) {
       Forms.Published published =
-          publisher.publish(text, format, publisher.surroundings(), Forms.Manner.CAREFUL);
+          publisher.publish(text, format, publisher.registry(), Forms.Manner.CAREFUL);
       return "revision " + published.form().revision();
     }
     String name = file.getFileName().toString().replaceFirst("\\.(list|part|theme)\\..*", "");

@@ -20,8 +20,8 @@ public final class Publisher {
   }
 
   /** What a form file may refer to now. */
-  public FormRegistry surroundings() {
-    return store.forms().surroundings();
+  public FormRegistry registry() {
+    return store.forms().registry();
   }
 
   /**
@@ -31,9 +31,9 @@ public final class Publisher {
    * @throws nodley.store.StoreException.MigrationConflict if kept records do not fit
    */
   public Forms.Published publish(
-      String text, Format format, FormRegistry surroundings, Forms.Manner manner)
+      String text, Format format, FormRegistry registry, Forms.Manner manner)
       throws FormFileException {
-    Form form = FormFile.read(text, format, surroundings);
+    Form form = FormFile.read(text, format, registry);
     return store.forms().publish(form, text, format, manner);
   }
 

@@ -84,7 +84,7 @@ final class MarrowQuay {
       }
       for (String form : FORMS) {
         String text = text("demo/forms/" + form + ".form.yaml");
-        publisher.publish(text, Format.YAML, publisher.surroundings(), Forms.Manner.CAREFUL);
+        publisher.publish(text, Format.YAML, publisher.registry(), Forms.Manner.CAREFUL);
         for (String line : text("demo/records/" + form + ".jsonl").lines().toList()) {
           add(form, line, ids);
           added++;

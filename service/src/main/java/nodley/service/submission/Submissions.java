@@ -98,7 +98,7 @@ public final class Submissions {
       Caller caller,
       Optional<Set<String>> only,
       Steps steps) {
-    return Submission.check(form, input, context, facts(caller, steps, ""), only, steps);
+    return Submission.check(form, input, context, lookups(caller, steps, ""), only, steps);
   }
 
   /**
@@ -121,16 +121,16 @@ public final class Submissions {
       Steps steps,
       Holds.Holder holder,
       boolean hold) {
-    StoreLookups facts = facts(caller, steps, holder.page());
-    Verdict verdict = Submission.check(form, input, context, facts, only, steps);
-    List<UniqueKey> free = hold ? facts.free() : List.of();
+    StoreLookups lookups = lookups(caller, steps, holder.page());
+    Verdict verdict = Submission.check(form, input, context, lookups, only, steps);
+    List<UniqueKey> free = hold ? lookups.free() : List.of();
     if (free.isEmpty()) {
       return new Held(verdict, Map.of());
     }
     Map<Integer, Instant> held = store.holds().hold(form, free, holder);
     if (held.size() < free.size()) {
       // Somebody may have come first at this very moment; the verdict must know.
-      StoreLookups again = facts(caller, steps, holder.page());
+      StoreLookups again = lookups(caller, steps, holder.page());
       verdict = Submission.check(form, input, context, again, only, steps);
     }
     Map<String, Instant> until = new LinkedHashMap<>();
@@ -138,7 +138,7 @@ public final class Submissions {
     return new Held(verdict, until);
   }
 
-  private StoreLookups facts(Caller caller, Steps steps, String page) {
+  private StoreLookups lookups(Caller caller, Steps steps, String page) {
     return new StoreLookups(store, displays, caller, steps, page);
   }
 
@@ -151,7 +151,7 @@ public final class Submissions {
   /** What a field offers, given other values. */
   public Offer offer(
       Form form, List<String> path, Input input, Optional<StoredRecord> record, Caller caller) {
-    return Offer.of(form, path, input, context(caller, record), facts(caller, Steps.UNTIMED, ""));
+    return Offer.of(form, path, input, context(caller, record), lookups(caller, Steps.UNTIMED, ""));
   }
 
   /** Adds a record; the attempt is told what became of it. */
@@ -167,7 +167,7 @@ public final class Submissions {
                 published.form(),
                 input,
                 context(caller, Optional.empty()),
-                facts(caller, attempt.steps(), sent.page()),
+                lookups(caller, attempt.steps(), sent.page()),
                 (values, claims) -> {
                   Values sealed = secrets.sealed(published.form().fields(), values);
                   attempt.keeping(values);
@@ -201,7 +201,7 @@ public final class Submissions {
               published.form(),
               change.apply(input(Raw.withRows(before.values()))),
               context(caller, Optional.of(before)),
-              facts(caller, attempt.steps(), sent.page()),
+              lookups(caller, attempt.steps(), sent.page()),
               (values, claims) -> {
                 Values sealed = secrets.sealed(published.form().fields(), values);
                 attempt.keeping(values);
@@ -226,7 +226,7 @@ public final class Submissions {
   /** Picks records by a condition, as far as the caller may know what it asks about. */
   public Selection selection(Form form, Expression condition, Caller caller) {
     return new Selection(
-        form, condition, context(caller, Optional.empty()), facts(caller, Steps.UNTIMED, ""));
+        form, condition, context(caller, Optional.empty()), lookups(caller, Steps.UNTIMED, ""));
   }
 
   /** A record as if it had been sent as it is. */

@@ -32,7 +32,7 @@ class FastPathFilter extends HttpFilter {
   private static final long serialVersionUID = 1;
   private static final Pattern CALL = Pattern.compile("/api/forms/([a-z0-9-]+)/(checks|records)");
 
-  private final transient Authenticator recognition;
+  private final transient Authenticator authenticator;
   private final transient CrossOrigin crossOrigin;
   private final transient SafeHeaders headers;
   private final transient BodyMemory memory;
@@ -40,7 +40,7 @@ class FastPathFilter extends HttpFilter {
   private final transient Problems problems;
 
   FastPathFilter(
-      Authenticator recognition,
+      Authenticator authenticator,
       CrossOrigin crossOrigin,
       SafeHeaders headers,
       BodyMemory memory,
@@ -49,7 +49,7 @@ class FastPathFilter extends HttpFilter {
     this.crossOrigin = crossOrigin;
     this.headers = headers;
     this.memory = memory;
-    this.recognition = recognition;
+    this.authenticator = authenticator;
     this.records = records;
     this.problems = problems;
   }
@@ -66,7 +66,7 @@ class FastPathFilter extends HttpFilter {
     headers.write(request, response);
     crossOrigin.write(request, response);
     try {
-      recognition.recognise(request);
+      authenticator.recognise(request);
       String form = call.group(1);
       ResponseEntity<byte[]> reply =
           call.group(2).equals("checks")
@@ -77,7 +77,7 @@ class FastPathFilter extends HttpFilter {
     } catch (RuntimeException e) {
       problems.tell(e, request, response);
     } finally {
-      recognition.forget();
+      authenticator.forget();
     }
   }
 }

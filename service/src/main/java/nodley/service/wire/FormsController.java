@@ -113,7 +113,7 @@ class FormsController {
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
       String text = FormFile.decode(body.bytes());
-      return publisher.publish(text, format, publisher.surroundings().named(form), manner);
+      return publisher.publish(text, format, publisher.registry().named(form), manner);
     } catch (FormFileException e) {
       throw refused(e);
     }
@@ -178,7 +178,7 @@ class FormsController {
     try {
       return published(
           publisher.publish(
-              revision.text(), revision.format(), publisher.surroundings().named(form), manner));
+              revision.text(), revision.format(), publisher.registry().named(form), manner));
     } catch (FormFileException e) {
       // What it refers to may have gone since.
       throw refused(e);

@@ -68,9 +68,7 @@ final class ListQuery {
           Expression.condition(
               text,
               RecordNames.in(
-                  form,
-                  store.forms().surroundings(),
-                  field -> Authorization.mayName(caller, field)));
+                  form, store.forms().registry(), field -> Authorization.mayName(caller, field)));
       Selection selection = submissions.selection(form, condition, caller);
       return new Listing.Where(condition.toJson(), selection::holds);
     } catch (BadExpression e) {
