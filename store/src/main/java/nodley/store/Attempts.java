@@ -300,6 +300,9 @@ public final class Attempts {
     writer.afterCommit(() -> size.add(form, 0, after - before));
   }
 
+  /**
+   * Returns an attempt by its id, which is the id of its request; empty if it is not in the log.
+   */
   public Optional<Attempt> find(String id) {
     return database.read(
         on ->

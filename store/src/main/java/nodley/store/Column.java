@@ -38,6 +38,7 @@ final class Column {
     this.foldedName = Sql.quoted(path + "_folded");
   }
 
+  /** Returns the field with its path. */
   Form.Placed placed() {
     return placed;
   }
@@ -47,6 +48,7 @@ final class Column {
     return folded;
   }
 
+  /** Returns the field. */
   Field field() {
     return placed.field();
   }
@@ -56,14 +58,20 @@ final class Column {
     return path;
   }
 
+  /** Returns the name as a quoted identifier. */
   String name() {
     return name;
   }
 
+  /**
+   * Returns the name of the second column, for uniqueness that ignores case, as a quoted
+   * identifier.
+   */
   String foldedName() {
     return foldedName;
   }
 
+  /** Returns the SQL type of the column. */
   String sqlType() {
     return switch (field().type()) {
       case INTEGER, BOOLEAN -> "INTEGER";
@@ -72,6 +80,7 @@ final class Column {
     };
   }
 
+  /** Returns the form that the column refers to; empty if it is no reference. */
   String references() {
     return field().refersTo().orElse("");
   }
@@ -81,6 +90,7 @@ final class Column {
     return List.of(path, field().type(), sqlType(), references(), folded, field().isKept());
   }
 
+  /** Returns the column as it is declared in CREATE TABLE. */
   String declaration() {
     return declaration(name());
   }

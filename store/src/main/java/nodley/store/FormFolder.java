@@ -3,8 +3,8 @@ package nodley.store;
 import java.util.Optional;
 
 /**
- * Remembers the text of each file in the forms folder that was read last, across restarts, so that
- * only changed files are published.
+ * Remembers a digest of the text of each file in the forms folder that was read last, across
+ * restarts, so that only changed files are published.
  */
 public final class FormFolder {
 
@@ -27,6 +27,7 @@ public final class FormFolder {
                 file));
   }
 
+  /** Stores the digest of a file that was read; blocks until the commit. */
   public void remember(String file, String digest) {
     writer.write(
         on ->

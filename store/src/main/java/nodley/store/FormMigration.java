@@ -146,14 +146,17 @@ final class FormMigration {
     }
   }
 
+  /** Returns the connection of the caller's transaction. */
   Connection on() {
     return on;
   }
 
+  /** Returns the form in its next revision. */
   Form form() {
     return published.form();
   }
 
+  /** Returns the number of the next revision. */
   int revision() {
     return published.revision();
   }
@@ -163,6 +166,7 @@ final class FormMigration {
     return earlier.isEmpty();
   }
 
+  /** Returns the fields that get another name. */
   List<Rename> renames() {
     return renames;
   }
@@ -195,18 +199,32 @@ final class FormMigration {
         .findFirst();
   }
 
+  /** Returns the form in its current revision; empty for a new form. */
   Optional<Form> earlier() {
     return earlier;
   }
 
+  /**
+   * Reports a change of the tables.
+   *
+   * @param field dotted path
+   * @param detail a sentence for the developer
+   */
   void changed(String field, TableChange.Kind kind, String detail) {
     changes.add(new TableChange(form().name(), field, kind, detail));
   }
 
+  /**
+   * Reports a conflict: the revision cannot be published.
+   *
+   * @param records ids of some records that conflict
+   * @param count how many there are
+   */
   void object(String field, String detail, List<String> records, long count) {
     objections.add(new StoreException.Objection(form().name(), field, detail, records, count));
   }
 
+  /** Reports records that violate a new rule. */
   void fallsShort(StoreException.Objection violation) {
     violations.add(violation);
   }

@@ -205,6 +205,7 @@ public final class Forms {
     return Collections.unmodifiableCollection(current.forms().values());
   }
 
+  /** Returns the current revision of a form; empty if there is no such form. Takes no lock. */
   public Optional<PublishedForm> find(String name) {
     return Optional.ofNullable(current.forms().get(name));
   }
@@ -214,6 +215,7 @@ public final class Forms {
     return List.copyOf(current.texts().values());
   }
 
+  /** Returns the text of a list, part, theme or texts file; empty if there is none. */
   public Optional<SharedText> text(Kind kind, String name) {
     return Optional.ofNullable(current.texts().get(Snapshot.key(kind, name)));
   }
@@ -288,6 +290,7 @@ public final class Forms {
         Times.now());
   }
 
+  /** Stores the text of a shared file in the caller's transaction, in place of an earlier one. */
   static void keep(Connection on, SharedText text) throws SQLException {
     Sql.run(
         on,

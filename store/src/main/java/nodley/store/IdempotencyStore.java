@@ -42,6 +42,12 @@ public final class IdempotencyStore {
 
   private record Given(String digest, String answer) {}
 
+  /**
+   * Returns the stored answer, as JSON, in the caller's transaction; empty if the submission is new
+   * or has no key.
+   *
+   * @throws StoreException.KeyReused if the key was used for another submission
+   */
   Optional<String> find(Connection on, String form, SubmissionInfo sent) throws SQLException {
     if (sent.once().isEmpty()) {
       return Optional.empty();

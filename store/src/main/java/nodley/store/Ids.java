@@ -33,6 +33,7 @@ final class Ids {
     }
   }
 
+  /** Returns a new id, greater than all before it. Thread-safe. */
   synchronized String next() {
     long now = clock.millis();
     if (now > lastMillis) {

@@ -50,6 +50,7 @@ public final class Keys {
     return Map.copyOf(names);
   }
 
+  /** Returns true if there is a key at all. */
   public boolean hasAny() {
     return !names.isEmpty();
   }
@@ -110,6 +111,11 @@ public final class Keys {
                 clock.millis()));
   }
 
+  /**
+   * Ends a session; does nothing if it has ended.
+   *
+   * @param secret the value of the session's cookie
+   */
   public void closeSession(String secret) {
     writer.write(on -> Sql.run(on, "DELETE FROM nodley_sessions WHERE digest = ?", digest(secret)));
   }

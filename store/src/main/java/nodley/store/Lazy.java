@@ -16,6 +16,7 @@ final class Lazy<T> implements Supplier<T> {
     this.work = work;
   }
 
+  /** Returns true once the value is computed. */
   boolean isDone() {
     return value != null;
   }

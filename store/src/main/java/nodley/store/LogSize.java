@@ -27,6 +27,7 @@ final class LogSize {
   private long changes;
   private final Map<String, Size> byForm = new ConcurrentSkipListMap<>();
 
+  /** Returns the estimated bytes of an attempt: its texts in UTF-8, and a constant for the rest. */
   static long bytes(Attempt attempt) {
     return octets(attempt.errors()) + octets(attempt.account()) + BESIDES;
   }
@@ -47,19 +48,23 @@ final class LogSize {
     return changes;
   }
 
+  /** Adds to the counts of a form; negative numbers for what is deleted. Writer thread only. */
   void add(String form, long rows, long bytes) {
     changes++;
     byForm.merge(form, new Size(rows, bytes), Size::plus);
   }
 
+  /** Returns the number of attempts of all forms. */
   long rows() {
     return byForm.values().stream().mapToLong(Size::rows).sum();
   }
 
+  /** Returns the bytes of the attempts of all forms. */
   long bytes() {
     return byForm.values().stream().mapToLong(Size::bytes).sum();
   }
 
+  /** Returns the bytes of the attempts of one form. */
   long bytes(String form) {
     Size size = byForm.get(form);
     return size == null ? 0 : size.bytes();

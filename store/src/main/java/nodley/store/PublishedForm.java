@@ -60,6 +60,7 @@ public final class PublishedForm {
     return new PublishedForm(source.withEdition(edition), reading, language);
   }
 
+  /** Returns the name of the form. */
   public String name() {
     return source.name();
   }
@@ -74,14 +75,17 @@ public final class PublishedForm {
     return source.edition();
   }
 
+  /** Returns the form file as it was published. */
   public String text() {
     return source.text();
   }
 
+  /** Returns the notation of the form file. */
   public Format format() {
     return source.format();
   }
 
+  /** Returns what is stored of the form: its text, revision and time. */
   Source source() {
     return source;
   }

@@ -379,6 +379,7 @@ public final class Records {
         == published.edition();
   }
 
+  /** Returns a record; empty if it does not exist. */
   public Optional<StoredRecord> find(Form form, String id) {
     return read(form, (connection, now) -> find(connection, now, id));
   }
@@ -425,6 +426,7 @@ public final class Records {
    */
   public record Count(long records, boolean estimated) {}
 
+  /** Counts the records of a form: exactly up to 10 000, estimated beyond. */
   public Count count(Form form) {
     String table = Sql.quoted(form.name());
     return database.snapshot(
@@ -459,6 +461,11 @@ public final class Records {
     return database.read(connection -> taken(connection, form, claims, except));
   }
 
+  /**
+   * Returns the indexes of the keys that another record has, in one query for each 100 keys.
+   *
+   * @param except id of the edited record, whose own values do not count
+   */
   static Set<Integer> taken(
       Connection connection, Form form, List<UniqueKey> claims, Optional<String> except)
       throws SQLException {
@@ -480,6 +487,7 @@ public final class Records {
     return taken;
   }
 
+  /** Returns the unique index of a key. Every unique of a published form has one. */
   static UniqueIndex index(Form form, UniqueKey claim) {
     for (Table table : Table.of(form)) {
       for (UniqueIndex index : table.uniques()) {
@@ -491,6 +499,7 @@ public final class Records {
     throw new IllegalStateException("no index for " + claim.unique().name());
   }
 
+  /** Returns whether a record exists. */
   public boolean exists(Form form, String id) {
     return database.read(connection -> exists(connection, form.name(), id));
   }
@@ -546,6 +555,7 @@ public final class Records {
     return record;
   }
 
+  /** Returns a record as it is in the caller's transaction. */
   static Optional<StoredRecord> find(Connection connection, Form form, String id)
       throws SQLException {
     return read(connection, form, Table.of(form).getFirst().select() + " WHERE \"id\" = ?", id)
@@ -570,6 +580,7 @@ public final class Records {
     }
   }
 
+  /** Runs a query for records and reads their rows as well: one query for each table of rows. */
   static List<StoredRecord> read(Connection connection, Form form, String sql, Object... bound)
       throws SQLException {
     return RowsTables.fill(connection, form, Sql.list(connection, reader(form), sql, bound));

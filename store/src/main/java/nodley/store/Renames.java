@@ -30,6 +30,11 @@ final class Renames {
     this.columns = Columns.of(on, form);
   }
 
+  /**
+   * Renames columns, tables and stored versions, in the caller's transaction.
+   *
+   * @param earlier the form in its current revision
+   */
   void follow(Form earlier) throws SQLException {
     for (Form.Placed placed : following.form().everyField()) {
       if (earlier.fields().find(following.before(placed.path())).isEmpty()) {

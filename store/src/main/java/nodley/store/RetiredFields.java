@@ -206,10 +206,12 @@ final class RetiredFields {
     return values;
   }
 
+  /** Returns a number of stored values in words. */
   static String words(long values) {
     return values == 1 ? "1 kept value" : values + " kept values";
   }
 
+  /** Renames a retired field, in the caller's transaction. */
   static void rename(Connection on, String form, Rename rename) throws SQLException {
     String from = String.join(".", rename.from());
     Sql.run(

@@ -35,6 +35,11 @@ final class Row {
     }
   }
 
+  /**
+   * Sets the value of a column.
+   *
+   * @param column as a quoted identifier
+   */
   void put(String column, Object value) {
     columns.put(column, value);
   }
@@ -48,6 +53,7 @@ final class Row {
     }
   }
 
+  /** Returns the INSERT statement; its values are those of {@link #bound}. */
   String insert() {
     return table.insertion(columns.keySet());
   }
@@ -65,6 +71,7 @@ final class Row {
                 ", ", "UPDATE " + table.name() + " SET ", " WHERE " + Sql.quoted(key) + " = ?"));
   }
 
+  /** Returns the values of the columns in their order, followed by more. */
   Object[] bound(Object... more) {
     return Stream.concat(columns.values().stream(), Stream.of(more)).toArray();
   }

@@ -206,6 +206,12 @@ final class Schema {
         == 3;
   }
 
+  /**
+   * Creates Nodley's tables, or migrates those of an earlier version step by step, in one
+   * transaction.
+   *
+   * @throws StoreException.BadFolder if a newer Nodley wrote the data, or another program
+   */
   static void bringUp(Connection connection) throws SQLException {
     long version = Sql.number(connection, "PRAGMA user_version");
     if (version > VERSION) {

@@ -96,6 +96,7 @@ record Snapshot(
         e);
   }
 
+  /** Returns the key of a shared file: its kind and name. */
   static String key(Forms.Kind kind, String name) {
     return kind + " " + name;
   }
@@ -196,6 +197,11 @@ record Snapshot(
     };
   }
 
+  /**
+   * Reads all shared files, in an order in which each finds what it refers to.
+   *
+   * @throws FormFileException at the first file with errors
+   */
   static Shared shared(Collection<Forms.SharedText> texts) throws FormFileException {
     Shared shared = Shared.NONE;
     for (Forms.Kind kind : Forms.Kind.values()) {
@@ -208,6 +214,7 @@ record Snapshot(
     return shared;
   }
 
+  /** Returns the shared files with one more, or with another text for one. */
   static Shared with(Shared shared, Forms.SharedText text) throws FormFileException {
     Optional<String> name = Optional.of(text.name());
     return switch (text.kind()) {
@@ -296,6 +303,7 @@ record Snapshot(
     return List.copyOf(languages.values());
   }
 
+  /** Returns the form and language of a texts file; empty for other kinds. */
   static Optional<TextsFile.Name> nameOf(Forms.SharedText text) {
     return text.kind() == Forms.Kind.TEXTS ? TextsFile.name(text.name()) : Optional.empty();
   }

@@ -30,6 +30,7 @@ final class Sql {
     return "\"" + name.replace("\"", "\"\"") + "\"";
   }
 
+  /** Runs a query and reads all its rows. Values are bound in their order. */
   static <T> List<T> list(Connection on, RowReader<T> reader, String sql, Object... bound)
       throws SQLException {
     return with(
@@ -111,11 +112,19 @@ final class Sql {
     with(on, sql, PreparedStatement::execute);
   }
 
+  /**
+   * Runs a query and returns its first row; empty if there is none. Reads all rows, so the query
+   * should have one.
+   */
   static <T> Optional<T> first(Connection on, RowReader<T> reader, String sql, Object... bound)
       throws SQLException {
     return list(on, reader, sql, bound).stream().findFirst();
   }
 
+  /**
+   * Runs a query and returns the number in the first column of its first row; 0 if there is none or
+   * it is NULL.
+   */
   static long number(Connection on, String sql, Object... bound) throws SQLException {
     return first(on, row -> row.getLong(1), sql, bound).orElse(0L);
   }

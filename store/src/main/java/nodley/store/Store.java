@@ -115,6 +115,11 @@ public final class Store implements AutoCloseable {
     void run() throws IOException, SQLException;
   }
 
+  /**
+   * Locks a data folder that no process has open, does some work, and unlocks it.
+   *
+   * @throws StoreException.BadFolder if the folder is in use or cannot be written
+   */
   static void whileLocked(Path folder, Work work) {
     FileChannel lock = lock(folder);
     try {
@@ -179,38 +184,47 @@ public final class Store implements AutoCloseable {
     }
   }
 
+  /** Returns the published forms. */
   public Forms forms() {
     return forms;
   }
 
+  /** Returns the records of all forms. */
   public Records records() {
     return records;
   }
 
+  /** Returns the stored answers to submissions that may be repeated. */
   public IdempotencyStore answers() {
     return answers;
   }
 
+  /** Returns the log of attempts. */
   public Attempts attempts() {
     return attempts;
   }
 
+  /** Returns the unique values that are reserved for open pages. */
   public Holds holds() {
     return holds;
   }
 
+  /** Returns the keys of programs and the sessions of people. */
   public Keys keys() {
     return keys;
   }
 
+  /** Returns the operator's log. */
   public OperatorLog operatorLog() {
     return operatorLog;
   }
 
+  /** Returns the signer of cursors and page names. */
   public SignedTokens seals() {
     return seals;
   }
 
+  /** Returns what is known of the watched folder. */
   public FormFolder folder() {
     return folder;
   }

@@ -15,10 +15,12 @@ import java.util.function.Function;
 public record SubmissionInfo(
     String by, String page, Optional<Once> once, Optional<Function<StoredRecord, Attempt>> logged) {
 
+  /** Returns the info of a submission that came by no page and cannot be repeated. */
   public static SubmissionInfo by(String by) {
     return new SubmissionInfo(by, "", Optional.empty(), Optional.empty());
   }
 
+  /** Returns the same with an attempt to log in the transaction of the record. */
   public SubmissionInfo logged(Function<StoredRecord, Attempt> attempt) {
     return new SubmissionInfo(by, page, once, Optional.of(attempt));
   }

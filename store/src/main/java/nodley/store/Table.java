@@ -135,14 +135,17 @@ final class Table {
     }
   }
 
+  /** Returns how many rows fields lead to this table; 0 for the form's own table. */
   int depth() {
     return depth;
   }
 
+  /** Returns the fields whose values are in this table, groups included. */
   Fields fields() {
     return fields;
   }
 
+  /** Returns true for the form's own table, false for a table of rows. */
   boolean isOwn() {
     return depth == 0;
   }
@@ -152,6 +155,7 @@ final class Table {
     return isOwn() ? formName : formName + "." + String.join(".", path);
   }
 
+  /** Returns the name as a quoted identifier. */
   String name() {
     return Sql.quoted(plainName());
   }
@@ -166,6 +170,7 @@ final class Table {
     return path;
   }
 
+  /** Returns the columns of fields, in the form's order, without Nodley's own columns. */
   Collection<Column> columns() {
     return columns.values();
   }
@@ -180,6 +185,7 @@ final class Table {
     return Optional.ofNullable(columns.get(path));
   }
 
+  /** Returns the column of a field by its path within this table. */
   Column column(List<String> path) {
     return find(path).orElseThrow();
   }
@@ -250,6 +256,11 @@ final class Table {
     return isOwn() ? Map.of() : indexesOfRows(plainName(), depth > 1);
   }
 
+  /**
+   * Returns the indexes that a table of rows needs, by name, with their columns.
+   *
+   * @param inner true for rows within rows
+   */
   static Map<String, String> indexesOfRows(String table, boolean inner) {
     String records = "(\"record_id\", \"row_number\")";
     return inner

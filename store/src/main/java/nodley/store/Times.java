@@ -12,10 +12,12 @@ final class Times {
 
   private Times() {}
 
+  /** Returns the current time as it is stored. */
   static String now() {
     return of(Instant.now());
   }
 
+  /** Formats a moment as it is stored. */
   static String of(Instant moment) {
     return FORMAT.format(moment);
   }

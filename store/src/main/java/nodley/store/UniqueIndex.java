@@ -40,6 +40,7 @@ final class UniqueIndex {
             + " <> ?";
   }
 
+  /** Returns the unique that the index enforces. */
   Unique unique() {
     return unique;
   }
@@ -49,6 +50,7 @@ final class UniqueIndex {
     return table.plainName() + "__" + unique.name();
   }
 
+  /** Returns the name of the index as a quoted identifier. */
   String name() {
     return Sql.quoted(plainName());
   }
@@ -76,10 +78,12 @@ final class UniqueIndex {
     return unique.when().map(_ -> Sql.quoted(plainGuard()));
   }
 
+  /** Returns the name of the column for {@code when}, without quotes. */
   String plainGuard() {
     return unique.name() + WHEN;
   }
 
+  /** Returns the CREATE UNIQUE INDEX statement. */
   String creation() {
     return "CREATE UNIQUE INDEX "
         + name()

@@ -6,7 +6,8 @@ import nodley.core.expression.Lexer.TokenType;
 import nodley.core.value.Wellformed;
 
 /**
- * Cursor over the tokens of one expression. Limits its length and nesting, so that parsing ends.
+ * Cursor over the tokens of one expression. Limits the number of its parts and their nesting, so
+ * that parsing ends.
  */
 final class Cursor {
 
