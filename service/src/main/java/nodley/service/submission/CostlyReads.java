@@ -64,9 +64,9 @@ public final class CostlyReads implements DisposableBean {
   }
 
   @Override
-  public void destroy() throws InterruptedException {
-    strangers.close();
-    known.close();
+  public void destroy() {
+    strangers.threads.shutdownNow();
+    known.threads.shutdownNow();
   }
 
   /** Some threads, and how long each may be held and waited for. */
@@ -88,14 +88,8 @@ public final class CostlyReads implements DisposableBean {
               patience.toMillis(),
               TimeUnit.MILLISECONDS,
               new ArrayBlockingQueue<>(queue),
-              Thread.ofPlatform().daemon().name("costly-reads-" + name + "-", 1).factory());
+              PoolThreads.named("costly-reads-" + name + "-"));
       threads.allowCoreThreadTimeOut(true);
-    }
-
-    /** Waits a moment, so that Tomcat does not warn of threads that are about to end. */
-    void close() throws InterruptedException {
-      threads.shutdownNow();
-      threads.awaitTermination(1, TimeUnit.SECONDS);
     }
 
     <T> T run(Supplier<T> read) {

@@ -47,7 +47,7 @@ public final class Secrets implements DisposableBean {
             KEPT_ALIVE_SECONDS,
             TimeUnit.SECONDS,
             new ArrayBlockingQueue<>(limits.secret().waiting()),
-            Thread.ofPlatform().daemon().name("digests-", 1).factory());
+            PoolThreads.named("digests-"));
     threads.allowCoreThreadTimeOut(true);
   }
 
