@@ -9,8 +9,9 @@ import java.util.Arrays;
 import java.util.Comparator;
 import java.util.Optional;
 import java.util.stream.Stream;
-import nodley.store.Attempts;
 import nodley.store.Store;
+import nodley.store.attempt.Attempts;
+import nodley.store.folder.DataFolder;
 
 /**
  * A log of a million refused attempts of two forms: how long the page of 50 takes that is found by
@@ -41,7 +42,7 @@ public final class AttemptLog {
     try {
       Store.open(folder).close();
       try (Connection on =
-              DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE));
+              DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(DataFolder.FILE));
           Statement statement = on.createStatement()) {
         statement.executeUpdate("PRAGMA synchronous = OFF");
         for (String sql : FILL.split(";\n")) {

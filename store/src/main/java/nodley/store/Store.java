@@ -1,17 +1,37 @@
 package nodley.store;
 
 import java.io.IOException;
-import java.nio.channels.FileChannel;
-import java.nio.channels.FileLock;
-import java.nio.channels.OverlappingFileLockException;
 import java.nio.file.Path;
-import java.nio.file.StandardOpenOption;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicReference;
+import nodley.store.access.Keys;
+import nodley.store.access.OperatorLog;
+import nodley.store.access.SignedTokens;
+import nodley.store.attempt.Attempts;
+import nodley.store.common.StoreException;
+import nodley.store.common.StoreLimits;
+import nodley.store.folder.DataFolder;
+import nodley.store.folder.Disk;
+import nodley.store.folder.FilePresence;
+import nodley.store.folder.Permissions;
+import nodley.store.form.Forms;
+import nodley.store.form.PublishedForm;
+import nodley.store.form.Snapshot;
+import nodley.store.publish.FormFolder;
+import nodley.store.publish.FormPublisher;
+import nodley.store.record.IdempotencyStore;
+import nodley.store.record.Ids;
+import nodley.store.record.Records;
+import nodley.store.schema.Schema;
+import nodley.store.sqlite.BatchWriter;
+import nodley.store.sqlite.Database;
+import nodley.store.sqlite.Sql;
+import nodley.store.unique.Holds;
 
 /**
  * An open data folder: one SQLite file, {@code nodley.db}, locked for one process at a time.
@@ -19,13 +39,11 @@ import java.util.Optional;
  */
 public final class Store implements AutoCloseable {
 
-  /** The one file, in the data folder. */
-  public static final String FILE = "nodley.db";
-
-  private final FileChannel lock;
+  private final DataFolder dataFolder;
   private final Database database;
   private final BatchWriter writer;
   private final Forms forms;
+  private final FormPublisher publisher;
   private final Records records;
   private final IdempotencyStore answers;
   private final Attempts attempts;
@@ -36,20 +54,28 @@ public final class Store implements AutoCloseable {
   private final FormFolder folder;
 
   private Store(
-      FileChannel lock, Database database, Path file, StoreLimits limits, Optional<String> build)
+      DataFolder dataFolder,
+      Database database,
+      Path file,
+      StoreLimits limits,
+      Optional<String> build)
       throws SQLException, IOException {
-    this.lock = lock;
+    this.dataFolder = dataFolder;
     this.database = database;
     Clock clock = Clock.systemUTC();
     this.writer =
         new BatchWriter(
             database.writer(), limits.waiting(), limits.turn(), new FilePresence(file)::check);
-    this.forms = new Forms(database, writer, build);
+    var current = new AtomicReference<>(database.snapshot(Snapshot::load));
+    this.forms = new Forms(database, current);
+    this.publisher = new FormPublisher(database, writer, current, build);
     this.answers = new IdempotencyStore(database, clock);
     this.attempts =
         new Attempts(database, writer, clock, limits, new Disk(file.toAbsolutePath().getParent()));
     this.holds = new Holds(database, writer, clock, limits.holdsPerAddress());
-    this.records = new Records(database, writer, forms, answers, attempts, holds, ids(clock));
+    this.records =
+        new Records(
+            database, writer, forms, answers, attempts, holds, ids(clock), publisher::wrote);
     this.operatorLog = new OperatorLog(database, writer, clock);
     this.keys = new Keys(database, writer, clock);
     this.seals = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
@@ -89,46 +115,21 @@ public final class Store implements AutoCloseable {
   }
 
   /** The same by a build of Nodley. */
-  static Store open(Path folder, StoreLimits limits, Optional<String> build) {
-    FileChannel lock = lock(folder);
+  public static Store open(Path folder, StoreLimits limits, Optional<String> build) {
+    DataFolder dataFolder = DataFolder.lock(folder);
+    Path file = folder.resolve(DataFolder.FILE);
     try {
       // SQLite's other files get the permissions of this one.
-      Permissions.create(folder.resolve(FILE));
+      Permissions.create(file);
       return new Store(
-          lock,
-          new Database(folder.resolve(FILE), limits.turn()),
-          folder.resolve(FILE),
-          limits,
-          build);
+          dataFolder, new Database(file, limits.turn(), Schema::bringUp), file, limits, build);
     } catch (IOException | SQLException | StoreException e) {
-      release(lock);
+      dataFolder.close();
       if (e instanceof StoreException.BadFolder bad) {
         throw bad;
       }
       throw new StoreException.BadFolder(
           "The data in " + folder + " cannot be opened: " + e.getMessage(), e);
-    }
-  }
-
-  /** What is done to the files of a data folder that nobody has open. */
-  interface Work {
-    void run() throws IOException, SQLException;
-  }
-
-  /**
-   * Locks a data folder that no process has open, does some work, and unlocks it.
-   *
-   * @throws StoreException.BadFolder if the folder is in use or cannot be written
-   */
-  static void whileLocked(Path folder, Work work) {
-    FileChannel lock = lock(folder);
-    try {
-      work.run();
-    } catch (IOException | SQLException e) {
-      throw new StoreException.BadFolder(
-          "The data folder " + folder + " cannot be written: " + e.getMessage(), e);
-    } finally {
-      release(lock);
     }
   }
 
@@ -138,55 +139,17 @@ public final class Store implements AutoCloseable {
    * @throws StoreException.Unavailable if there is no room for it
    */
   public void backUp(Path file) {
-    database.read(
-        connection -> {
-          Backup.copy(connection, file);
-          return file;
-        });
-  }
-
-  private static FileChannel lock(Path folder) {
-    try {
-      Permissions.prepare(folder);
-      Permissions.create(folder.resolve("nodley.lock"));
-      FileChannel channel =
-          FileChannel.open(
-              folder.resolve("nodley.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
-      if (tryLock(channel) == null) {
-        channel.close();
-        throw new StoreException.BadFolder(
-            "The data folder " + folder + " is in use by another Nodley.", null);
-      }
-      return channel;
-    } catch (IOException e) {
-      throw new StoreException.BadFolder(
-          "The data folder "
-              + folder
-              + " cannot be written. Choose another with --data, or give this user the right to"
-              + " write there.",
-          e);
-    }
-  }
-
-  private static FileLock tryLock(FileChannel channel) throws IOException {
-    try {
-      return channel.tryLock();
-    } catch (OverlappingFileLockException e) {
-      return null;
-    }
-  }
-
-  private static void release(FileChannel lock) {
-    try {
-      lock.close();
-    } catch (IOException e) {
-      // The process is about to end, and with it the lock.
-    }
+    database.copy(file);
   }
 
   /** Returns the published forms. */
   public Forms forms() {
     return forms;
+  }
+
+  /** Returns what publishes forms and removes them. */
+  public FormPublisher publisher() {
+    return publisher;
   }
 
   /** Returns the records of all forms. */
@@ -232,11 +195,11 @@ public final class Store implements AutoCloseable {
   /** Finishes what is being written, then closes the file; once closed, it stays so. */
   @Override
   public void close() {
-    if (!lock.isOpen()) {
+    if (!dataFolder.isLocked()) {
       return;
     }
     writer.close();
     database.close();
-    release(lock);
+    dataFolder.close();
   }
 }

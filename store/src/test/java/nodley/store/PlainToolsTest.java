@@ -11,6 +11,11 @@ import java.util.Map;
 import nodley.core.submission.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.store.common.StoredRecord;
+import nodley.store.folder.DataFolder;
+import nodley.store.form.PublishedForm;
+import nodley.store.publish.FormPublisher;
+import nodley.store.sqlite.Sql;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -39,15 +44,17 @@ class PlainToolsTest {
   @BeforeEach
   void fill() {
     store = Store.open(folder);
-    Keeping.publish(store, "form: berth\nfields: { code: { type: text } }\n", Forms.Manner.CAREFUL);
-    Keeping.publish(store, BOAT, Forms.Manner.CAREFUL);
+    TestSubmissions.publish(
+        store, "form: berth\nfields: { code: { type: text } }\n", FormPublisher.Manner.CAREFUL);
+    TestSubmissions.publish(store, BOAT, FormPublisher.Manner.CAREFUL);
     PublishedForm boat = store.forms().find("boat").orElseThrow();
     Values crew =
         new Values(Map.of("badge", new Value.Text("7"), "certs", new Value.Rows(List.of())));
     Values values =
         new Values(Map.of("name", new Value.Text("Heron"), "crew", new Value.Rows(List.of(crew))));
-    String id = ((RecordSink.Kept<StoredRecord>) Keeping.add(store, boat, values)).record().id();
-    Keeping.edit(store, boat, id, 1, values, "ann");
+    String id =
+        ((RecordSink.Kept<StoredRecord>) TestSubmissions.add(store, boat, values)).record().id();
+    TestSubmissions.edit(store, boat, id, 1, values, "ann");
   }
 
   @AfterEach
@@ -63,7 +70,7 @@ class PlainToolsTest {
   }
 
   private List<String> sqlite3(String sql) throws IOException, InterruptedException {
-    return run("sqlite3", "-bail", "-readonly", folder.resolve(Store.FILE).toString(), sql);
+    return run("sqlite3", "-bail", "-readonly", folder.resolve(DataFolder.FILE).toString(), sql);
   }
 
   @Test
@@ -97,7 +104,7 @@ class PlainToolsTest {
             print(len(names))
             """);
     String tables = sqlite3("SELECT count(*) FROM sqlite_schema WHERE type = 'table'").getFirst();
-    assertThat(run("python3", program.toString(), folder.resolve(Store.FILE).toString()))
+    assertThat(run("python3", program.toString(), folder.resolve(DataFolder.FILE).toString()))
         .containsExactly(tables);
   }
 }

@@ -29,6 +29,18 @@ import nodley.core.file.Format;
 import nodley.core.submission.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.store.access.Keys;
+import nodley.store.common.StoreException;
+import nodley.store.common.StoredRecord;
+import nodley.store.folder.DataFolder;
+import nodley.store.form.PublishedForm;
+import nodley.store.publish.FormPublisher;
+import nodley.store.record.Listing;
+import nodley.store.record.Records;
+import nodley.store.record.Version;
+import nodley.store.schema.Columns;
+import nodley.store.schema.Schema;
+import nodley.store.sqlite.Sql;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -68,15 +80,15 @@ class StoreTest {
     store.close();
   }
 
-  private Forms.Published publish(String text) {
+  private FormPublisher.Published publish(String text) {
     try {
       return store
-          .forms()
+          .publisher()
           .publish(
               FormFile.read(text, Format.YAML, FormRegistry.UNKNOWN),
               text,
               Format.YAML,
-              Forms.Manner.CAREFUL);
+              FormPublisher.Manner.CAREFUL);
     } catch (FormFileException e) {
       throw new AssertionError(e);
     }
@@ -87,7 +99,7 @@ class StoreTest {
   }
 
   private RecordSink.Outcome<StoredRecord> add(String form, Map<String, Value> values) {
-    return Keeping.add(store, form(form), new Values(values));
+    return TestSubmissions.add(store, form(form), new Values(values));
   }
 
   private StoredRecord kept(String form, Map<String, Value> values) {
@@ -103,7 +115,7 @@ class StoreTest {
   }
 
   private List<String> sql(String query) throws SQLException {
-    return Lines.of(folder, query);
+    return RawQuery.lines(folder, query);
   }
 
   @Test
@@ -204,7 +216,8 @@ class StoreTest {
   void ignoringCaseIsUnicodeFolding(String one, String other, boolean same) {
     publish("form: name\nfields: { n: { type: text, unique: { ignore-case: true } } }");
     kept("name", Map.of("n", text(one)));
-    Set<String> taken = Keeping.taken(store, form("name"), new Values(Map.of("n", text(other))));
+    Set<String> taken =
+        TestSubmissions.taken(store, form("name"), new Values(Map.of("n", text(other))));
     assertThat(!taken.isEmpty()).isEqualTo(same);
     assertThat(add("name", Map.of("n", text(other))) instanceof RecordSink.Clash).isEqualTo(same);
   }
@@ -239,16 +252,17 @@ class StoreTest {
     publish(BOAT);
     StoredRecord record = kept("boat", Map.of("sign", text("A")));
     RecordSink.Outcome<StoredRecord> edited =
-        Keeping.edit(
+        TestSubmissions.edit(
             store, form("boat"), record.id(), 1, new Values(Map.of("sign", text("B"))), "");
     assertThat(edited)
         .isInstanceOfSatisfying(
             RecordSink.Kept.class,
             it -> assertThat(((StoredRecord) it.record()).version()).isEqualTo(2));
-    assertThatThrownBy(() -> Keeping.edit(store, form("boat"), record.id(), 1, Values.NONE, ""))
+    assertThatThrownBy(
+            () -> TestSubmissions.edit(store, form("boat"), record.id(), 1, Values.NONE, ""))
         .isInstanceOfSatisfying(
             StoreException.Outdated.class, e -> assertThat(e.current().version()).isEqualTo(2));
-    assertThatThrownBy(() -> Keeping.edit(store, form("boat"), "gone", 1, Values.NONE, ""))
+    assertThatThrownBy(() -> TestSubmissions.edit(store, form("boat"), "gone", 1, Values.NONE, ""))
         .isInstanceOf(StoreException.NoSuchRecord.class);
   }
 
@@ -258,7 +272,7 @@ class StoreTest {
     kept("boat", Map.of("sign", text("A")));
     StoredRecord other = kept("boat", Map.of("sign", text("B")));
     assertThat(
-            Keeping.edit(
+            TestSubmissions.edit(
                 store, form("boat"), other.id(), 1, new Values(Map.of("sign", text("A"))), ""))
         .isEqualTo(new RecordSink.Clash<StoredRecord>(Set.of(0), Set.of(), Set.of()));
   }
@@ -338,10 +352,10 @@ class StoreTest {
 
   @Test
   void theSameTextIsNoNewRevision() {
-    assertThat(publish(BOAT).outcome().change()).isEqualTo(Forms.Change.NEW);
-    assertThat(publish(BOAT).outcome().change()).isEqualTo(Forms.Change.UNCHANGED);
-    Forms.Published revised = publish(BOAT + "  more: { type: text }\n");
-    assertThat(revised.outcome().change()).isEqualTo(Forms.Change.REVISED);
+    assertThat(publish(BOAT).outcome().change()).isEqualTo(FormPublisher.Change.NEW);
+    assertThat(publish(BOAT).outcome().change()).isEqualTo(FormPublisher.Change.UNCHANGED);
+    FormPublisher.Published revised = publish(BOAT + "  more: { type: text }\n");
+    assertThat(revised.outcome().change()).isEqualTo(FormPublisher.Change.REVISED);
     assertThat(revised.form().revision()).isEqualTo(2);
   }
 
@@ -351,7 +365,7 @@ class StoreTest {
     CountDownLatch start = new CountDownLatch(1);
     List<Integer> revisions = new ArrayList<>();
     try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
-      List<Future<Forms.Published>> published = new ArrayList<>();
+      List<Future<FormPublisher.Published>> published = new ArrayList<>();
       for (int i = 0; i < many; i++) {
         String text = "form: berth\nfields: { code: { type: text, length: .." + (i + 1) + " } }";
         published.add(
@@ -362,7 +376,7 @@ class StoreTest {
                 }));
       }
       start.countDown();
-      for (Future<Forms.Published> one : published) {
+      for (Future<FormPublisher.Published> one : published) {
         revisions.add(one.get().form().revision());
       }
     }
@@ -393,7 +407,7 @@ class StoreTest {
             publish("form: berth\nfields: { code: { type: text, unique: true } }")
                 .outcome()
                 .change())
-        .isEqualTo(Forms.Change.REVISED);
+        .isEqualTo(FormPublisher.Change.REVISED);
     assertThatThrownBy(
             () ->
                 publish(
@@ -429,7 +443,7 @@ class StoreTest {
   void aSubmissionJudgedUnderAnOldRevisionIsNotKept() {
     PublishedForm old = form("berth");
     publish("form: berth\nfields: { code: { type: text, length: ..2 } }");
-    assertThatThrownBy(() -> Keeping.add(store, old, Values.NONE))
+    assertThatThrownBy(() -> TestSubmissions.add(store, old, Values.NONE))
         .isInstanceOf(StoreException.FormChanged.class);
   }
 
@@ -452,12 +466,12 @@ class StoreTest {
   void dataOfANewerNodleyIsRefusedInWords() throws Exception {
     store.close();
     try (Connection connection =
-        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
+        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(DataFolder.FILE))) {
       Sql.run(connection, "PRAGMA user_version = 99");
     }
     assertThatThrownBy(() -> Store.open(folder)).hasMessageContaining("written by a newer Nodley");
     try (Connection connection =
-        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
+        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(DataFolder.FILE))) {
       Sql.run(connection, "PRAGMA user_version = " + Schema.VERSION);
     }
     store = Store.open(folder);
@@ -501,7 +515,7 @@ class StoreTest {
     String id = kept("boat", Map.of("sign", text("AB"))).id();
     store.close();
     try (Connection connection =
-        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(Store.FILE))) {
+        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(DataFolder.FILE))) {
       for (String form : List.of("boat", "berth")) {
         Sql.run(connection, "DROP TABLE " + form + "_words");
         unnumber(connection, form);
@@ -538,7 +552,7 @@ class StoreTest {
         .extracting(StoredRecord::id)
         .containsExactly(id);
     assertThat(add("boat", Map.of("sign", text("AB")))).isInstanceOf(RecordSink.Clash.class);
-    Keeping.edit(store, form("boat"), id, 1, new Values(Map.of("sign", text("CD"))), "ann");
+    TestSubmissions.edit(store, form("boat"), id, 1, new Values(Map.of("sign", text("CD"))), "ann");
     assertThat(store.records().versions(form("boat").form(), id, 9, 9))
         .extracting(Version::by)
         .containsExactly("ann", "");
@@ -552,7 +566,7 @@ class StoreTest {
     store.close();
     Files.copy(
         Path.of("src/test/resources/data-7/nodley.db"),
-        folder.resolve(Store.FILE),
+        folder.resolve(DataFolder.FILE),
         StandardCopyOption.REPLACE_EXISTING);
     store = Store.open(folder);
     assertThat(store.records().list(form("trip").form(), Listing.newest("", 5)).records())
@@ -576,7 +590,7 @@ class StoreTest {
   @Test
   void aFileThatIsNoDatabaseIsToldAndLeftAlone() throws Exception {
     store.close();
-    Path file = folder.resolve(Store.FILE);
+    Path file = folder.resolve(DataFolder.FILE);
     Files.writeString(file, "this is not a database, but somebody's letter".repeat(100));
     assertThatThrownBy(() -> Store.open(folder))
         .isInstanceOf(StoreException.BadFolder.class)

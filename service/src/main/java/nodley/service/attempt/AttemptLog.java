@@ -14,11 +14,11 @@ import nodley.service.limits.RateLimits;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
 import nodley.service.problem.Problems;
-import nodley.store.Attempt;
-import nodley.store.Attempts;
-import nodley.store.PublishedForm;
 import nodley.store.Store;
-import nodley.store.StoreException;
+import nodley.store.attempt.Attempt;
+import nodley.store.attempt.Attempts;
+import nodley.store.common.StoreException;
+import nodley.store.form.PublishedForm;
 import org.slf4j.MDC;
 import org.springframework.stereotype.Component;
 

@@ -13,9 +13,9 @@ import nodley.core.submission.Verdict;
 import nodley.core.value.Values;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
-import nodley.store.Attempt;
-import nodley.store.PublishedForm;
-import nodley.store.StoredRecord;
+import nodley.store.attempt.Attempt;
+import nodley.store.common.StoredRecord;
+import nodley.store.form.PublishedForm;
 
 /**
  * Collects what the log of attempts says about one submission, while it is processed. For one

@@ -8,8 +8,8 @@ import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
-import nodley.store.Forms;
 import nodley.store.Store;
+import nodley.store.form.Forms;
 import org.springframework.stereotype.Component;
 
 /**

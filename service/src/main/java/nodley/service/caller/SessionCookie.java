@@ -4,7 +4,7 @@ import jakarta.servlet.http.Cookie;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Optional;
 import java.util.stream.Stream;
-import nodley.store.Keys;
+import nodley.store.access.Keys;
 import org.springframework.http.ResponseCookie;
 
 /**

@@ -2,7 +2,7 @@ package nodley.service.limits;
 
 import java.time.Duration;
 import nodley.core.input.InputLimits;
-import nodley.store.StoreLimits;
+import nodley.store.common.StoreLimits;
 import org.springframework.boot.context.properties.bind.DefaultValue;
 import org.springframework.util.unit.DataSize;
 

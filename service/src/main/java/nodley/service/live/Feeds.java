@@ -2,7 +2,7 @@ package nodley.service.live;
 
 import java.util.List;
 import nodley.service.limits.Limits;
-import nodley.store.Attempt;
+import nodley.store.attempt.Attempt;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.context.event.ContextClosedEvent;

@@ -22,7 +22,7 @@ import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.service.caller.Caller;
 import nodley.service.submission.Options;
-import nodley.store.StoredRecord;
+import nodley.store.common.StoredRecord;
 
 /** Builds the field views of a page: those of the form, and those nested in groups and rows. */
 final class FieldViews {

@@ -10,7 +10,7 @@ import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
-import nodley.store.StoredRecord;
+import nodley.store.common.StoredRecord;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;

@@ -24,10 +24,11 @@ import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.core.file.TextsFile;
-import nodley.store.FormFolder;
-import nodley.store.Forms;
-import nodley.store.OperatorLog;
-import nodley.store.StoreException;
+import nodley.store.access.OperatorLog;
+import nodley.store.common.StoreException;
+import nodley.store.form.Forms;
+import nodley.store.publish.FormFolder;
+import nodley.store.publish.FormPublisher;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.util.DigestUtils;
@@ -235,8 +236,8 @@ public final class FolderWatch implements AutoCloseable {
   private String publish(Path file, String text, Format format) throws FormFileException {
     String kind = kindOf(file);
     if (kind.equals("form")) {
-      Forms.Published published =
-          publisher.publish(text, format, publisher.registry(), Forms.Manner.CAREFUL);
+      FormPublisher.Published published =
+          publisher.publish(text, format, publisher.registry(), FormPublisher.Manner.CAREFUL);
       return "revision " + published.form().revision();
     }
     String name = file.getFileName().toString().replaceFirst("\\.(list|part|theme)\\..*", "");
@@ -247,7 +248,7 @@ public final class FolderWatch implements AutoCloseable {
           case "theme" -> new Forms.SharedText(Forms.Kind.THEME, name, format, text);
           default -> new Forms.SharedText(Forms.Kind.TEXTS, textsName(file), format, text);
         };
-    return publisher.share(shared, Forms.Manner.CAREFUL).change().word();
+    return publisher.share(shared, FormPublisher.Manner.CAREFUL).change().word();
   }
 
   private void fail(String name, String digest, String reason) {

@@ -5,8 +5,9 @@ import nodley.core.file.FormFileException;
 import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
 import nodley.core.form.Form;
-import nodley.store.Forms;
 import nodley.store.Store;
+import nodley.store.form.Forms;
+import nodley.store.publish.FormPublisher;
 import org.springframework.stereotype.Component;
 
 /** Reads a form file against the other forms and publishes it. */
@@ -28,23 +29,25 @@ public final class Publisher {
    * Publishes a form file.
    *
    * @throws FormFileException if it has errors
-   * @throws nodley.store.StoreException.MigrationConflict if kept records do not fit
+   * @throws nodley.store.common.StoreException.MigrationConflict if kept records do not fit
    */
-  public Forms.Published publish(
-      String text, Format format, FormRegistry registry, Forms.Manner manner)
+  public FormPublisher.Published publish(
+      String text, Format format, FormRegistry registry, FormPublisher.Manner manner)
       throws FormFileException {
     Form form = FormFile.read(text, format, registry);
-    return store.forms().publish(form, text, format, manner);
+    return store.publisher().publish(form, text, format, manner);
   }
 
   /**
    * Publishes a list or a part.
    *
    * @throws FormFileException if it has errors
-   * @throws nodley.store.StoreException.Breaks if forms that use it could not be read any more
-   * @throws nodley.store.StoreException.MigrationConflict if kept records do not fit
+   * @throws nodley.store.common.StoreException.Breaks if forms that use it could not be read any
+   *     more
+   * @throws nodley.store.common.StoreException.MigrationConflict if kept records do not fit
    */
-  public Forms.Outcome share(Forms.SharedText text, Forms.Manner manner) throws FormFileException {
-    return store.forms().share(text, manner);
+  public FormPublisher.Outcome share(Forms.SharedText text, FormPublisher.Manner manner)
+      throws FormFileException {
+    return store.publisher().share(text, manner);
   }
 }

@@ -4,8 +4,8 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
 import java.util.concurrent.Callable;
-import nodley.store.Doctor;
-import nodley.store.StoreException;
+import nodley.store.care.Doctor;
+import nodley.store.common.StoreException;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 

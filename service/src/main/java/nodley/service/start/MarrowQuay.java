@@ -25,11 +25,12 @@ import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
-import nodley.store.Forms;
-import nodley.store.PublishedForm;
 import nodley.store.Store;
-import nodley.store.StoredRecord;
-import nodley.store.SubmissionInfo;
+import nodley.store.common.StoredRecord;
+import nodley.store.form.Forms;
+import nodley.store.form.PublishedForm;
+import nodley.store.publish.FormPublisher;
+import nodley.store.record.SubmissionInfo;
 import org.springframework.core.io.ClassPathResource;
 import org.springframework.stereotype.Component;
 
@@ -84,7 +85,7 @@ final class MarrowQuay {
       }
       for (String form : FORMS) {
         String text = text("demo/forms/" + form + ".form.yaml");
-        publisher.publish(text, Format.YAML, publisher.registry(), Forms.Manner.CAREFUL);
+        publisher.publish(text, Format.YAML, publisher.registry(), FormPublisher.Manner.CAREFUL);
         for (String line : text("demo/records/" + form + ".jsonl").lines().toList()) {
           add(form, line, ids);
           added++;
@@ -104,7 +105,9 @@ final class MarrowQuay {
   private void share(Forms.Kind kind, String name, String file)
       throws IOException, FormFileException {
     String text = text("demo/" + file);
-    store.forms().share(new Forms.SharedText(kind, name, Format.YAML, text), Forms.Manner.CAREFUL);
+    store
+        .publisher()
+        .share(new Forms.SharedText(kind, name, Format.YAML, text), FormPublisher.Manner.CAREFUL);
   }
 
   /** Adds one record. References are written as the first field of the record they point at. */

@@ -4,7 +4,7 @@ import java.net.SocketException;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.function.Consumer;
-import nodley.store.StoreException;
+import nodley.store.common.StoreException;
 import org.springframework.boot.web.server.PortInUseException;
 
 /** Runs the service until the process is stopped; explains in words why it cannot start. */

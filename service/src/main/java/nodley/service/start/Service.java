@@ -14,8 +14,8 @@ import nodley.service.limits.Limits;
 import nodley.service.limits.SettingsReader;
 import nodley.service.publish.FolderWatch;
 import nodley.service.publish.Publisher;
-import nodley.store.Keys;
 import nodley.store.Store;
+import nodley.store.access.Keys;
 import org.slf4j.bridge.SLF4JBridgeHandler;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
@@ -66,7 +66,7 @@ public final class Service implements AutoCloseable {
   /**
    * Opens the data folder and begins to answer.
    *
-   * @throws nodley.store.StoreException.BadFolder if the data folder cannot be used
+   * @throws nodley.store.common.StoreException.BadFolder if the data folder cannot be used
    * @throws org.springframework.boot.web.server.PortInUseException if the port is in use
    */
   public static Service start(Settings settings) {

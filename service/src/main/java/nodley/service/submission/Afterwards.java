@@ -8,7 +8,7 @@ import nodley.core.form.After;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.form.Template;
-import nodley.store.StoredRecord;
+import nodley.store.common.StoredRecord;
 
 /** Computes where a page goes after an accepted submission. */
 public final class Afterwards {

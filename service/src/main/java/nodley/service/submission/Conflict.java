@@ -8,7 +8,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import nodley.core.form.Form;
 import nodley.core.name.Pointer;
-import nodley.core.value.Differences;
+import nodley.core.submission.Differences;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
 

@@ -13,9 +13,9 @@ import nodley.core.submission.Offer;
 import nodley.core.value.Raw;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
-import nodley.store.Listing;
 import nodley.store.Store;
-import nodley.store.StoredRecord;
+import nodley.store.common.StoredRecord;
+import nodley.store.record.Listing;
 import org.springframework.stereotype.Component;
 
 /** The options that a field offers: of a choice, or records that the caller may see. */

@@ -8,9 +8,9 @@ import nodley.core.submission.Steps;
 import nodley.core.value.Values;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
-import nodley.store.Listing;
 import nodley.store.Store;
-import nodley.store.StoredRecord;
+import nodley.store.common.StoredRecord;
+import nodley.store.record.Listing;
 import org.springframework.stereotype.Component;
 
 /** Makes sample values that refer to existing records, as far as the caller may see them. */

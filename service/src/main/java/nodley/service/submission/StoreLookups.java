@@ -15,7 +15,7 @@ import nodley.core.submission.Steps;
 import nodley.core.submission.UniqueKey;
 import nodley.service.caller.Caller;
 import nodley.store.Store;
-import nodley.store.StoreException;
+import nodley.store.common.StoreException;
 
 /**
  * Lookups in the store, as far as the caller may see records. A record is looked up once for a

@@ -27,13 +27,13 @@ import nodley.service.caller.Caller;
 import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
-import nodley.store.Holds;
-import nodley.store.PublishedForm;
 import nodley.store.Store;
-import nodley.store.StoreException;
-import nodley.store.StoredRecord;
-import nodley.store.SubmissionInfo;
-import nodley.store.Version;
+import nodley.store.common.StoreException;
+import nodley.store.common.StoredRecord;
+import nodley.store.form.PublishedForm;
+import nodley.store.record.SubmissionInfo;
+import nodley.store.record.Version;
+import nodley.store.unique.Holds;
 import org.springframework.stereotype.Component;
 
 /**

@@ -18,7 +18,7 @@ import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
-import nodley.store.StoredRecord;
+import nodley.store.common.StoredRecord;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;

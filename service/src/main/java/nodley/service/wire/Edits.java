@@ -15,10 +15,10 @@ import nodley.service.problem.Problem;
 import nodley.service.submission.Conflict;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
-import nodley.store.StoreException;
-import nodley.store.StoredRecord;
-import nodley.store.SubmissionInfo;
-import nodley.store.Version;
+import nodley.store.common.StoreException;
+import nodley.store.common.StoredRecord;
+import nodley.store.record.SubmissionInfo;
+import nodley.store.record.Version;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 

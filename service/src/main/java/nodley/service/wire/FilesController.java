@@ -15,9 +15,9 @@ import nodley.service.caller.Caller;
 import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
-import nodley.store.Forms;
-import nodley.store.PublishBatch;
 import nodley.store.Store;
+import nodley.store.publish.FormPublisher;
+import nodley.store.publish.PublishBatch;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -51,13 +51,13 @@ class FilesController {
   ResponseEntity<byte[]> preview(HttpServletRequest request) throws IOException {
     Authorization.passAdmin(Caller.current());
     Query.of(request);
-    return published(request, Forms.Manner.PREVIEW);
+    return published(request, FormPublisher.Manner.PREVIEW);
   }
 
-  private ResponseEntity<byte[]> published(HttpServletRequest request, Forms.Manner manner)
+  private ResponseEntity<byte[]> published(HttpServletRequest request, FormPublisher.Manner manner)
       throws IOException {
     List<PublishBatch.File> files = files(request);
-    PublishBatch.Outcome outcome = store.forms().publish(files, manner);
+    PublishBatch.Outcome outcome = store.publisher().publish(files, manner);
     LoggedCalls.to(
         request,
         files.stream()

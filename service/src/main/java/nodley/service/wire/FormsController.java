@@ -26,11 +26,12 @@ import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
-import nodley.store.Forms;
-import nodley.store.PublishedForm;
-import nodley.store.Records;
-import nodley.store.RetiredField;
 import nodley.store.Store;
+import nodley.store.form.Forms;
+import nodley.store.form.PublishedForm;
+import nodley.store.publish.FormPublisher;
+import nodley.store.publish.RetiredField;
+import nodley.store.record.Records;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -94,7 +95,7 @@ class FormsController {
   ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
       throws IOException {
     Authorization.passAdmin(Caller.current());
-    Forms.Manner manner = SharedFiles.manner(request);
+    FormPublisher.Manner manner = SharedFiles.manner(request);
     return published(published(form, request, manner));
   }
 
@@ -104,11 +105,11 @@ class FormsController {
       throws IOException {
     Authorization.passAdmin(Caller.current());
     Query.of(request);
-    return Reply.ok(json(published(form, request, Forms.Manner.PREVIEW)));
+    return Reply.ok(json(published(form, request, FormPublisher.Manner.PREVIEW)));
   }
 
-  private Forms.Published published(String form, HttpServletRequest request, Forms.Manner manner)
-      throws IOException {
+  private FormPublisher.Published published(
+      String form, HttpServletRequest request, FormPublisher.Manner manner) throws IOException {
     Body body = bodies.file(request);
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
@@ -124,8 +125,8 @@ class FormsController {
         .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
   }
 
-  private static ResponseEntity<byte[]> published(Forms.Published published) {
-    boolean isNew = published.outcome().change() == Forms.Change.NEW;
+  private static ResponseEntity<byte[]> published(FormPublisher.Published published) {
+    boolean isNew = published.outcome().change() == FormPublisher.Change.NEW;
     ResponseEntity.BodyBuilder reply = Reply.status(isNew ? 201 : 200);
     if (isNew) {
       reply.location(URI.create("/api/forms/" + published.form().name()));
@@ -133,7 +134,7 @@ class FormsController {
     return Reply.json(reply, json(published));
   }
 
-  private static Map<String, Object> json(Forms.Published published) {
+  private static Map<String, Object> json(FormPublisher.Published published) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", published.form().name());
     json.put("revision", published.form().revision());
@@ -169,7 +170,7 @@ class FormsController {
     Caller caller = Caller.current();
     submissions.form(form, caller);
     Authorization.passAdmin(caller);
-    Forms.Manner manner = SharedFiles.manner(request);
+    FormPublisher.Manner manner = SharedFiles.manner(request);
     Forms.Revision revision =
         store.forms().revisions(form).stream()
             .filter(it -> Integer.toString(it.number()).equals(number))
@@ -193,7 +194,9 @@ class FormsController {
     Authorization.passAdmin(caller);
     Query.of(request);
     return Reply.ok(
-        Map.of("retired", store.forms().retired(form).stream().map(RetiredField::toJson).toList()));
+        Map.of(
+            "retired",
+            store.publisher().retired(form).stream().map(RetiredField::toJson).toList()));
   }
 
   /** Forgets a field that the form has no longer, with all that it kept. */
@@ -205,7 +208,7 @@ class FormsController {
     PublishedForm published = submissions.form(form, caller);
     Authorization.passAdmin(caller);
     Query.of(request);
-    List<RetiredField> forgotten = store.forms().forget(published.form(), field);
+    List<RetiredField> forgotten = store.publisher().forget(published.form(), field);
     if (forgotten.isEmpty()) {
       throw noSuchRetired(form, field);
     }
@@ -213,7 +216,7 @@ class FormsController {
   }
 
   private Problem noSuchRetired(String form, String field) {
-    List<String> names = store.forms().retired(form).stream().map(RetiredField::field).toList();
+    List<String> names = store.publisher().retired(form).stream().map(RetiredField::field).toList();
     return Problem.of(
         404,
         "no-such-field",
@@ -236,7 +239,7 @@ class FormsController {
     if (records.filter(it -> !it.equals("drop")).isPresent()) {
       throw Problem.badQuery("\"records\" is drop, or left out.");
     }
-    store.forms().remove(form, records.isPresent());
+    store.publisher().remove(form, records.isPresent());
     return Reply.status(204).build();
   }
 

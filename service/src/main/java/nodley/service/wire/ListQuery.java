@@ -20,8 +20,8 @@ import nodley.service.caller.Caller;
 import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
-import nodley.store.Listing;
 import nodley.store.Store;
+import nodley.store.record.Listing;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 

@@ -14,7 +14,7 @@ import nodley.core.input.Unreadable;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.problem.Problem;
-import nodley.store.SearchWords;
+import nodley.store.sqlite.SearchWords;
 
 /**
  * Parses the query of a request. Unknown parameters are errors. Uses its own parser, because the

@@ -16,7 +16,7 @@ import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
-import nodley.store.StoredRecord;
+import nodley.store.common.StoredRecord;
 
 /** Writes records and verdicts as JSON. */
 final class RecordJson {

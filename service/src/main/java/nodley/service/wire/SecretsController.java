@@ -15,7 +15,7 @@ import nodley.service.problem.Problem;
 import nodley.service.submission.Secrets;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
-import nodley.store.StoredRecord;
+import nodley.store.common.StoredRecord;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;

@@ -13,8 +13,9 @@ import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.operator.Logged;
 import nodley.service.problem.Problem;
-import nodley.store.Forms;
 import nodley.store.Store;
+import nodley.store.form.Forms;
+import nodley.store.publish.FormPublisher;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -76,7 +77,7 @@ class SharedController {
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
       throws IOException {
     Authorization.passAdmin(Caller.current());
-    Forms.Outcome outcome =
+    FormPublisher.Outcome outcome =
         SharedFiles.publish(store, bodies, kind(path), name, request, SharedFiles.manner(request));
     return SharedFiles.reply(outcome, named(path, name));
   }
@@ -90,7 +91,7 @@ class SharedController {
     Query.of(request);
     Map<String, Object> json = named(path, name);
     json.putAll(
-        SharedFiles.publish(store, bodies, kind(path), name, request, Forms.Manner.PREVIEW)
+        SharedFiles.publish(store, bodies, kind(path), name, request, FormPublisher.Manner.PREVIEW)
             .toJson());
     return Reply.ok(json);
   }
@@ -107,7 +108,7 @@ class SharedController {
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
     Authorization.passAdmin(Caller.current());
     Query.of(request);
-    if (!store.forms().unshare(kind(path), name)) {
+    if (!store.publisher().unshare(kind(path), name)) {
       throw missing(path, name);
     }
     return Reply.status(204).build();

@@ -9,8 +9,9 @@ import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.service.problem.Problem;
-import nodley.store.Forms;
 import nodley.store.Store;
+import nodley.store.form.Forms;
+import nodley.store.publish.FormPublisher;
 import org.springframework.http.ResponseEntity;
 
 /** Reads lists, parts, themes and texts from request bodies. */
@@ -19,30 +20,30 @@ final class SharedFiles {
   private SharedFiles() {}
 
   /** How the query wants it published: {@code ?force=rules}, or as usual. */
-  static Forms.Manner manner(HttpServletRequest request) {
+  static FormPublisher.Manner manner(HttpServletRequest request) {
     Optional<String> force = Query.of(request, "force").get("force");
     if (force.filter(it -> !it.equals("rules")).isPresent()) {
       throw Problem.badQuery(
           "Invalid value of \"force\": only \"rules\" is allowed. It publishes new rules although"
               + " stored records violate them.");
     }
-    return force.isPresent() ? Forms.Manner.FORCE_RULES : Forms.Manner.CAREFUL;
+    return force.isPresent() ? FormPublisher.Manner.FORCE_RULES : FormPublisher.Manner.CAREFUL;
   }
 
   /** Publishes what the body has; 422 with all that is wrong in it. */
-  static Forms.Outcome publish(
+  static FormPublisher.Outcome publish(
       Store store,
       Bodies bodies,
       Forms.Kind kind,
       String name,
       HttpServletRequest request,
-      Forms.Manner manner)
+      FormPublisher.Manner manner)
       throws IOException {
     Body body = bodies.file(request);
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
       return store
-          .forms()
+          .publisher()
           .share(new Forms.SharedText(kind, name, format, FormFile.decode(body.bytes())), manner);
     } catch (FormFileException e) {
       throw Problem.of(422, "form-file", "The file has errors", "Nothing was published.")
@@ -51,8 +52,8 @@ final class SharedFiles {
   }
 
   /** 201 for what was not there before. */
-  static ResponseEntity<byte[]> reply(Forms.Outcome outcome, Map<String, Object> json) {
+  static ResponseEntity<byte[]> reply(FormPublisher.Outcome outcome, Map<String, Object> json) {
     json.putAll(outcome.toJson());
-    return Reply.json(Reply.status(outcome.change() == Forms.Change.NEW ? 201 : 200), json);
+    return Reply.json(Reply.status(outcome.change() == FormPublisher.Change.NEW ? 201 : 200), json);
   }
 }

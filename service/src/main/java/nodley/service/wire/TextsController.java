@@ -16,8 +16,9 @@ import nodley.service.caller.Caller;
 import nodley.service.operator.Logged;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
-import nodley.store.Forms;
 import nodley.store.Store;
+import nodley.store.form.Forms;
+import nodley.store.publish.FormPublisher;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -108,9 +109,14 @@ class TextsController {
       throws IOException {
     pass(form, request);
     Locale language = language(lang);
-    Forms.Outcome outcome =
+    FormPublisher.Outcome outcome =
         SharedFiles.publish(
-            store, bodies, Forms.Kind.TEXTS, name(form, language), request, Forms.Manner.CAREFUL);
+            store,
+            bodies,
+            Forms.Kind.TEXTS,
+            name(form, language),
+            request,
+            FormPublisher.Manner.CAREFUL);
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", form);
     json.put("language", language.toLanguageTag());
@@ -123,7 +129,7 @@ class TextsController {
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {
     pass(form, request);
     Locale language = language(lang);
-    if (!store.forms().unshare(Forms.Kind.TEXTS, name(form, language))) {
+    if (!store.publisher().unshare(Forms.Kind.TEXTS, name(form, language))) {
       throw missing(form, language);
     }
     return Reply.status(204).build();

@@ -1,0 +1,107 @@
+package nodley.store.care;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.Optional;
+import nodley.store.common.StoreException;
+import nodley.store.common.StoreLimits;
+import nodley.store.folder.DataFolder;
+import nodley.store.schema.Schema;
+import nodley.store.sqlite.Database;
+import nodley.store.sqlite.ErrorCodes;
+import nodley.store.sqlite.Sql;
+
+/** Puts a copy of a data folder in place, while no service has the folder open. */
+public final class Backup {
+
+  private Backup() {}
+
+  /**
+   * Puts a backup into a data folder that is not in use.
+   *
+   * @param replace whether data that is there already may be replaced; it stays beside the new data
+   * @return where the data that was there is now, {@code nodley.db.before} or, if there is one
+   *     already, {@code nodley.db.before-2} and so on; nothing if there was none
+   * @throws StoreException.BadFolder if the backup is none, or damaged, or of a newer Nodley; or
+   *     the folder is in use, cannot be written, or has data that is to stay. Nothing is changed
+   *     then
+   */
+  public static Optional<Path> restore(Path backup, Path folder, boolean replace) {
+    if (!Files.isRegularFile(backup)) {
+      throw new StoreException.BadFolder("There is no backup " + backup + ".", null);
+    }
+    Path file = folder.resolve(DataFolder.FILE);
+    Path aside = aside(folder);
+    DataFolder.whileLocked(
+        folder,
+        () -> {
+          if (Files.exists(file) && !replace) {
+            throw new StoreException.BadFolder(
+                "The data folder "
+                    + folder
+                    + " has data already. With --replace it is put aside, as "
+                    + DataFolder.FILE
+                    + ".before.",
+                null);
+          }
+          Path fresh = folder.resolve(DataFolder.FILE + ".restored");
+          Files.copy(backup, fresh, StandardCopyOption.REPLACE_EXISTING);
+          try {
+            check(backup, fresh);
+            if (Files.exists(file)) {
+              // What its log still holds belongs to it, and not to what comes in its place.
+              new Database(file, StoreLimits.DEFAULT.turn(), Schema::bringUp).close();
+              Files.move(file, aside);
+            }
+            Files.deleteIfExists(folder.resolve(DataFolder.FILE + "-wal"));
+            Files.deleteIfExists(folder.resolve(DataFolder.FILE + "-shm"));
+            Files.move(fresh, file, StandardCopyOption.ATOMIC_MOVE);
+          } finally {
+            Files.deleteIfExists(fresh);
+          }
+        });
+    return Files.exists(aside) ? Optional.of(aside) : Optional.empty();
+  }
+
+  /** A name that nothing has: what was put aside before stays. */
+  private static Path aside(Path folder) {
+    Path aside = folder.resolve(DataFolder.FILE + ".before");
+    for (int i = 2; Files.exists(aside); i++) {
+      aside = folder.resolve(DataFolder.FILE + ".before-" + i);
+    }
+    return aside;
+  }
+
+  private static void check(Path backup, Path fresh) throws IOException {
+    try (Connection on = Database.readOnly(fresh)) {
+      long version = Sql.number(on, "PRAGMA user_version");
+      if (!Schema.isThere(on)) {
+        // Somebody else's file may have any number there.
+        throw new StoreException.BadFolder(backup + " is no backup of Nodley's.", null);
+      }
+      if (version < 1 || version > Schema.VERSION) {
+        throw new StoreException.BadFolder(
+            backup
+                + (version < 1
+                    ? " is no backup of Nodley's."
+                    : " was made by a newer Nodley (data version " + version + ")."),
+            null);
+      }
+      String sound = Sql.first(on, row -> row.getString(1), "PRAGMA integrity_check").orElse("");
+      if (!sound.equals("ok")) {
+        throw new StoreException.BadFolder(backup + " is damaged: " + sound, null);
+      }
+    } catch (SQLException e) {
+      boolean other = ErrorCodes.isForeignFile(e);
+      throw new StoreException.BadFolder(
+          backup + (other ? " is no backup of Nodley's." : " is damaged: " + e.getMessage()), e);
+    } finally {
+      Files.deleteIfExists(fresh.resolveSibling(fresh.getFileName() + "-wal"));
+      Files.deleteIfExists(fresh.resolveSibling(fresh.getFileName() + "-shm"));
+    }
+  }
+}

@@ -1,0 +1,214 @@
+package nodley.store.care;
+
+import java.io.IOException;
+import java.nio.file.FileStore;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Collectors;
+import nodley.store.common.StoreException;
+import nodley.store.common.Times;
+import nodley.store.folder.DataFolder;
+import nodley.store.form.PublishedForm;
+import nodley.store.form.Snapshot;
+import nodley.store.schema.Column;
+import nodley.store.schema.Schema;
+import nodley.store.schema.Table;
+import nodley.store.schema.UniqueIndex;
+import nodley.store.sqlite.Database;
+import nodley.store.sqlite.FullText;
+import nodley.store.sqlite.Sql;
+
+/** Checks the integrity of a data folder. Reads only, so the service may be running. */
+public final class Doctor {
+
+  /** Clocks may differ by this much before it is worth a word. */
+  private static final Duration SLACK = Duration.ofMinutes(1);
+
+  private static final int MAX_TOLD = 20;
+  private static final long MEBI = 1 << 20;
+
+  private final List<Finding> findings = new ArrayList<>();
+
+  /**
+   * What one look came to.
+   *
+   * @param what was looked at
+   * @param isWell false if somebody should do something
+   */
+  public record Finding(String what, boolean isWell, String detail) {}
+
+  private interface Look {
+    /** What is wrong; nothing if all is well. */
+    List<String> at(Connection on) throws SQLException, IOException;
+  }
+
+  private Doctor() {}
+
+  /**
+   * Looks at everything.
+   *
+   * @throws StoreException.BadFolder if there is no data to look at
+   */
+  public static List<Finding> look(Path folder, Clock clock) {
+    Path file = folder.resolve(DataFolder.FILE);
+    if (!Files.isRegularFile(file)) {
+      throw new StoreException.BadFolder(
+          "There is no data in " + folder + ". Name the data folder with --data.", null);
+    }
+    var doctor = new Doctor();
+    try (Connection on = Database.readOnly(file)) {
+      doctor.all(on, file, clock);
+    } catch (SQLException e) {
+      doctor.findings.add(new Finding("file", false, "it cannot be read: " + e.getMessage()));
+    }
+    return List.copyOf(doctor.findings);
+  }
+
+  private void all(Connection on, Path file, Clock clock) {
+    look(on, "data version", "version " + Schema.VERSION, Doctor::version);
+    look(on, "integrity", "every page and index is sound", Doctor::integrity);
+    look(on, "references", "every one leads to a record", Doctor::references);
+    look(on, "forms and tables", "every field has its column", Doctor::tables);
+    look(on, "unique indexes", "each is there, and holds", Doctor::uniques);
+    look(on, "words", "every record can be found by them", Doctor::words);
+    look(on, "disk", "there is room", _ -> disk(file));
+    look(on, "clock", "nothing was saved in the future", connection -> clock(connection, clock));
+  }
+
+  private void look(Connection on, String what, String well, Look look) {
+    try {
+      List<String> wrong = look.at(on);
+      findings.add(
+          new Finding(what, wrong.isEmpty(), wrong.isEmpty() ? well : String.join("; ", wrong)));
+    } catch (SQLException | IOException | StoreException e) {
+      findings.add(new Finding(what, false, "it cannot be looked at: " + e.getMessage()));
+    }
+  }
+
+  private static List<String> version(Connection on) throws SQLException {
+    long version = Sql.number(on, "PRAGMA user_version");
+    return version == Schema.VERSION
+        ? List.of()
+        : List.of("it is " + version + ", and this Nodley's is " + Schema.VERSION);
+  }
+
+  private static List<String> integrity(Connection on) throws SQLException {
+    List<String> told =
+        Sql.list(on, row -> row.getString(1), "PRAGMA integrity_check(" + MAX_TOLD + ")");
+    return told.equals(List.of("ok")) ? List.of() : told;
+  }
+
+  private static List<String> references(Connection on) throws SQLException {
+    return Sql.list(
+        on,
+        row -> row.getString(1) + " refers to no " + row.getString(3) + " in " + row.getInt(2),
+        "SELECT \"table\", count(*), parent FROM pragma_foreign_key_check GROUP BY 1, 3");
+  }
+
+  private static List<String> tables(Connection on) throws SQLException {
+    List<String> wrong = new ArrayList<>();
+    for (Table table : tablesOf(on)) {
+      List<String> there =
+          Sql.list(
+              on,
+              row -> Sql.quoted(row.getString(1)),
+              "SELECT name FROM pragma_table_info(?)",
+              table.plainName());
+      for (Column column : table.columns()) {
+        if (!there.contains(column.name())) {
+          wrong.add(table.plainName() + " has no column " + column.path());
+        }
+      }
+    }
+    return wrong;
+  }
+
+  private static List<String> uniques(Connection on) throws SQLException {
+    List<String> wrong = new ArrayList<>();
+    for (Table table : tablesOf(on)) {
+      for (UniqueIndex index : table.uniques()) {
+        if (!UniqueIndex.columnsIn(on, index.plainName()).equals(index.columns())) {
+          wrong.add("the index " + index.plainName() + " is not there as the form has it");
+        }
+        // NOT INDEXED asks the data, not the index that may be wrong.
+        long twice =
+            Sql.number(
+                on,
+                "SELECT count(*) FROM (SELECT 1 FROM "
+                    + table.name()
+                    + " NOT INDEXED"
+                    + index.columns().stream()
+                        .map(column -> column + " IS NOT NULL")
+                        .collect(Collectors.joining(" AND ", " WHERE ", " GROUP BY "))
+                    + String.join(", ", index.columns())
+                    + " HAVING count(*) > 1)");
+        if (twice > 0) {
+          wrong.add(twice + " values of " + index.plainName() + " stand more than once");
+        }
+      }
+    }
+    return wrong;
+  }
+
+  private static List<String> words(Connection on) throws SQLException {
+    List<String> wrong = new ArrayList<>();
+    for (PublishedForm form : Snapshot.load(on).forms().values()) {
+      String shadow = Sql.quoted(FullText.plainName(form.name()) + "_docsize");
+      long missing =
+          Sql.number(
+              on,
+              "SELECT count(*) FROM "
+                  + Sql.quoted(form.name())
+                  + " WHERE \"record_number\" NOT IN (SELECT id FROM "
+                  + shadow
+                  + ")");
+      if (missing > 0) {
+        wrong.add(missing + " records of " + form.name() + " are not in the index of words");
+      }
+    }
+    return wrong;
+  }
+
+  private static List<Table> tablesOf(Connection on) throws SQLException {
+    return Snapshot.load(on).forms().values().stream()
+        .flatMap(form -> Table.of(form.form()).stream())
+        .toList();
+  }
+
+  private static List<String> disk(Path file) throws IOException {
+    FileStore disk = Files.getFileStore(file);
+    long free = disk.getUsableSpace();
+    long data = Files.size(file);
+    // A backup, or the rebuilding of a table, takes as much again.
+    return free > data + MEBI
+        ? List.of()
+        : List.of(
+            free / MEBI
+                + " MiB are free, and the data has "
+                + data / MEBI
+                + ": make room, at least as much");
+  }
+
+  private static List<String> clock(Connection on, Clock clock) throws SQLException {
+    List<String> wrong = new ArrayList<>();
+    Instant latest = clock.instant().plus(SLACK);
+    for (PublishedForm form : Snapshot.load(on).forms().values()) {
+      long ahead =
+          Sql.number(
+              on,
+              "SELECT count(*) FROM " + Sql.quoted(form.name()) + " WHERE \"updated_at\" > ?",
+              Times.of(latest));
+      if (ahead > 0) {
+        wrong.add(ahead + " records of " + form.name() + " were saved later than now");
+      }
+    }
+    return wrong;
+  }
+}

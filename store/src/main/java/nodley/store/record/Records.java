@@ -1,0 +1,519 @@
+package nodley.store.record;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.concurrent.locks.LockSupport;
+import java.util.function.BiConsumer;
+import nodley.core.form.Form;
+import nodley.core.submission.RecordSink;
+import nodley.core.submission.UniqueKey;
+import nodley.core.value.Values;
+import nodley.store.attempt.Attempts;
+import nodley.store.common.StoreException;
+import nodley.store.common.StoredRecord;
+import nodley.store.common.Times;
+import nodley.store.form.Forms;
+import nodley.store.form.PublishedForm;
+import nodley.store.schema.Column;
+import nodley.store.schema.Table;
+import nodley.store.sqlite.BatchWriter;
+import nodley.store.sqlite.Database;
+import nodley.store.sqlite.ErrorCodes;
+import nodley.store.sqlite.FullText;
+import nodley.store.sqlite.Sql;
+import nodley.store.unique.Holds;
+import nodley.store.unique.TakenKeys;
+
+/**
+ * The records of all forms: add, edit, remove, read, list, versions. Thread-safe; writing blocks
+ * until the commit.
+ */
+public final class Records {
+
+  private static final int MAX_REFERRERS = 50;
+
+  private static final int MOST_COUNTED = 10_000;
+
+  /** So often a reader looks again where a form is being published; one pause each. */
+  private static final int ROUNDS = 1_000;
+
+  private static final Duration PAUSE = Duration.ofMillis(1);
+
+  private final Database database;
+  private final BatchWriter writer;
+  private final Forms forms;
+  private final IdempotencyStore answers;
+  private final Attempts attempts;
+  private final Holds holds;
+  private final Ids ids;
+  private final BiConsumer<String, String> written;
+
+  /** A page of records, and the keys after which the next one begins. */
+  public record Page(List<StoredRecord> records, Optional<List<Object>> next) {}
+
+  /**
+   * Opens the records of a store.
+   *
+   * @param written is told of the form and id of each record that was added or edited, after its
+   *     commit, on the writer's thread
+   */
+  public Records(
+      Database database,
+      BatchWriter writer,
+      Forms forms,
+      IdempotencyStore answers,
+      Attempts attempts,
+      Holds holds,
+      Ids ids,
+      BiConsumer<String, String> written) {
+    this.attempts = attempts;
+    this.holds = holds;
+    this.answers = answers;
+    this.database = database;
+    this.writer = writer;
+    this.forms = forms;
+    this.ids = ids;
+    this.written = written;
+  }
+
+  /**
+   * Adds a record; a unique index that refuses it decides, and all taken fields are told.
+   *
+   * @throws StoreException.AlreadyAnswered if it was accepted before
+   * @throws StoreException.Outdated if the form has one record only, and it is there
+   * @throws StoreException.FormChanged if the form has been published anew since
+   */
+  public RecordSink.Outcome<StoredRecord> add(
+      PublishedForm published, Values values, List<UniqueKey> claims, SubmissionInfo sent) {
+    Form form = published.form();
+    return orClash(
+        connection -> {
+          checkCurrent(published);
+          checkNew(connection, form, sent);
+          checkFirst(connection, form);
+          checkFree(connection, form, claims, sent);
+          String id = ids.next();
+          String now = Times.now();
+          Row row = row(form, values, claims);
+          row.put("\"id\"", id);
+          row.put("\"version\"", 1);
+          row.put("\"revision\"", published.revision());
+          row.put("\"created_at\"", now);
+          row.put("\"updated_at\"", now);
+          row.put("\"updated_by\"", sent.by());
+          Values written;
+          try {
+            Sql.run(connection, row.insert(), row.bound());
+            written = RowsTables.insert(connection, form, id, values, claims);
+            FullText.add(writer, form, id, values);
+          } catch (SQLException e) {
+            throw clash(connection, e, form, values, claims, Optional.empty());
+          }
+          StoredRecord record =
+              new StoredRecord(
+                  id,
+                  published.revision(),
+                  1,
+                  now,
+                  now,
+                  sent.by(),
+                  StoredValues.of(form.fields(), written));
+          return answered(connection, form, record, sent);
+        });
+  }
+
+  /**
+   * Puts new values in place of a record's, if it is still at the given version. What it was stays
+   * among its versions. Where nothing is new, the record stays as it is, at its version.
+   *
+   * @throws StoreException.AlreadyAnswered if it was accepted before
+   * @throws StoreException.NoSuchRecord if it is gone
+   * @throws StoreException.Outdated if somebody changed it since
+   * @throws StoreException.FormChanged if the form has been published anew since
+   */
+  public RecordSink.Outcome<StoredRecord> edit(
+      PublishedForm published,
+      String id,
+      long version,
+      Values values,
+      List<UniqueKey> claims,
+      SubmissionInfo sent) {
+    Form form = published.form();
+    return orClash(
+        connection -> {
+          checkCurrent(published);
+          checkNew(connection, form, sent);
+          StoredRecord replaced = checkVersion(connection, form, id, version);
+          checkFree(connection, form, claims, sent);
+          if (StoredValues.areSame(form.fields(), replaced.values(), values)) {
+            return answered(connection, form, replaced, sent);
+          }
+          String now = Times.now();
+          Row row = row(form, values, claims);
+          row.leaveBlankSecrets();
+          row.put("\"version\"", version + 1);
+          row.put("\"revision\"", published.revision());
+          row.put("\"updated_at\"", now);
+          row.put("\"updated_by\"", sent.by());
+          Values written;
+          try {
+            Versions.keep(connection, form, replaced);
+            Sql.run(connection, row.update("id"), row.bound(id));
+            written = RowsTables.replace(connection, form, id, values, claims);
+            FullText.change(writer, form, id, replaced.values(), values);
+          } catch (SQLException e) {
+            throw clash(connection, e, form, values, claims, Optional.of(id));
+          }
+          StoredRecord record =
+              new StoredRecord(
+                  id,
+                  published.revision(),
+                  version + 1,
+                  replaced.createdAt(),
+                  now,
+                  sent.by(),
+                  StoredValues.of(form.fields(), written));
+          return answered(connection, form, record, sent);
+        });
+  }
+
+  private static Row row(Form form, Values values, List<UniqueKey> claims) {
+    Row row = new Row(Table.of(form).getFirst(), values);
+    row.guard(claims, List.of());
+    return row;
+  }
+
+  private void checkNew(Connection connection, Form form, SubmissionInfo sent) throws SQLException {
+    Optional<String> answer = answers.find(connection, form.name(), sent);
+    if (answer.isPresent()) {
+      throw new StoreException.AlreadyAnswered(answer.get());
+    }
+  }
+
+  private static void checkFirst(Connection connection, Form form) throws SQLException {
+    Optional<StoredRecord> only =
+        form.isOne() ? RecordReader.first(connection, form) : Optional.empty();
+    if (only.isPresent()) {
+      throw new StoreException.Outdated(only.get());
+    }
+  }
+
+  /** A value that is set aside for another page is as good as taken. */
+  private void checkFree(
+      Connection connection, Form form, List<UniqueKey> claims, SubmissionInfo sent)
+      throws SQLException {
+    Set<Integer> held = holds.against(connection, form, claims, sent.page());
+    if (!held.isEmpty()) {
+      throw new Clashed(new RecordSink.Clash<>(Set.of(), held, Set.of()));
+    }
+  }
+
+  private StoredRecord answered(
+      Connection connection, Form form, StoredRecord record, SubmissionInfo sent)
+      throws SQLException {
+    writer.afterCommit(() -> written.accept(form.name(), record.id()));
+    holds.end(connection, sent.page());
+    answers.keep(connection, form.name(), sent, record);
+    if (sent.logged().isPresent()) {
+      attempts.keepWithRecord(connection, sent.logged().get().apply(record));
+    }
+    return record;
+  }
+
+  /** Thrown, so that nothing stays of what was written before the index refused. */
+  private static final class Clashed extends RuntimeException {
+    private static final long serialVersionUID = 1;
+    private final transient RecordSink.Clash<StoredRecord> clash;
+
+    Clashed(RecordSink.Clash<StoredRecord> clash) {
+      super("Unique values are taken, or records are missing.");
+      this.clash = clash;
+    }
+  }
+
+  private RecordSink.Outcome<StoredRecord> orClash(BatchWriter.Work<StoredRecord> work) {
+    try {
+      return new RecordSink.Kept<>(writer.write(work));
+    } catch (Clashed e) {
+      return e.clash;
+    }
+  }
+
+  /**
+   * Removes a record, if it is still at the given version.
+   *
+   * @throws StoreException.NoSuchRecord if it is gone
+   * @throws StoreException.Outdated if somebody changed it since
+   * @throws StoreException.StillReferred if other records refer to it
+   */
+  public void remove(Form form, String id, long version) {
+    writer.writeAlone(
+        connection -> {
+          StoredRecord record = checkVersion(connection, form, id, version);
+          try {
+            Versions.remove(connection, form, id);
+            FullText.remove(connection, form, id, record.values());
+            attempts.forgetValues(connection, form.name(), id);
+            IdempotencyStore.forgetValues(connection, form.name(), id);
+            return Sql.run(
+                connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
+          } catch (SQLException e) {
+            if (ErrorCodes.isReference(e)) {
+              throw new StoreException.StillReferred(referrers(connection, form, id));
+            }
+            throw e;
+          }
+        },
+        () -> {});
+  }
+
+  /**
+   * The digest of a secret, which is read by nothing else; nothing if the field is blank or the
+   * record is gone.
+   */
+  public Optional<String> digest(Form form, String id, List<String> path) {
+    Table table = Table.of(form).getFirst();
+    return database
+        .read(
+            connection ->
+                Sql.list(
+                    connection,
+                    row -> Optional.ofNullable(row.getString(1)),
+                    "SELECT "
+                        + table.column(path).name()
+                        + " FROM "
+                        + table.name()
+                        + " WHERE \"id\" = ?",
+                    id))
+        .stream()
+        .flatMap(Optional::stream)
+        .findFirst();
+  }
+
+  /**
+   * Puts another digest of the same secret in a record's field, unless somebody has changed it
+   * since. That is no edit: the record's version stays.
+   */
+  public void renewSecret(Form form, String id, List<String> path, String before, String after) {
+    Table table = Table.of(form).getFirst();
+    String column = table.column(path).name();
+    writer.write(
+        connection ->
+            Sql.run(
+                connection,
+                "UPDATE "
+                    + table.name()
+                    + " SET "
+                    + column
+                    + " = ? WHERE \"id\" = ? AND "
+                    + column
+                    + " = ?",
+                after,
+                id,
+                before));
+  }
+
+  /** What is read of a form. */
+  private interface Reading<T> {
+    T of(Connection connection, Form form) throws SQLException;
+  }
+
+  /**
+   * Reads what belongs together in one snapshot, by the form that its tables follow: where a new
+   * revision has been published meanwhile, by that.
+   *
+   * @throws StoreException.FormChanged if the form is gone, or keeps changing
+   */
+  private <T> T read(Form form, Reading<T> reading) {
+    for (int round = 0; round < ROUNDS; round++) {
+      PublishedForm current =
+          forms.find(form.name()).orElseThrow(() -> new StoreException.FormChanged());
+      Form now = current.isOf(form) ? form : current.form();
+      Optional<T> read =
+          database.snapshot(
+              connection ->
+                  isCurrent(connection, current)
+                      ? Optional.of(reading.of(connection, now))
+                      : Optional.empty());
+      if (read.isPresent()) {
+        return read.get();
+      }
+      // Its tables have just followed; in a moment the forms have, too.
+      LockSupport.parkNanos(PAUSE.toNanos());
+    }
+    throw new StoreException.FormChanged();
+  }
+
+  private static boolean isCurrent(Connection connection, PublishedForm published)
+      throws SQLException {
+    return Sql.number(
+            connection, "SELECT edition FROM nodley_forms WHERE name = ?", published.name())
+        == published.edition();
+  }
+
+  /** Returns a record; empty if it does not exist. */
+  public Optional<StoredRecord> find(Form form, String id) {
+    return read(form, (connection, now) -> RecordReader.find(connection, now, id));
+  }
+
+  /** The record of a form that has one only; nothing before its first save. */
+  public Optional<StoredRecord> only(Form form) {
+    return read(form, (connection, now) -> RecordReader.first(connection, now));
+  }
+
+  /**
+   * The versions of a record, the latest first, which is the record as it is.
+   *
+   * @param before only those with a lower number
+   * @param limit from 1 up
+   * @throws StoreException.NoSuchRecord if it is gone
+   */
+  public List<Version> versions(Form form, String id, long before, int limit) {
+    return read(
+        form,
+        (connection, now) -> {
+          StoredRecord record =
+              RecordReader.find(connection, now, id)
+                  .orElseThrow(() -> new StoreException.NoSuchRecord(id));
+          return Versions.of(connection, now, record, before, limit);
+        });
+  }
+
+  /** One version of a record; nothing if there was none of this number. */
+  public Optional<Version> version(Form form, String id, long number) {
+    return versions(form, id, number + 1, 1).stream()
+        .filter(version -> version.number() == number)
+        .findFirst();
+  }
+
+  /**
+   * How many records there are: counted up to some thousands, estimated beyond.
+   *
+   * @param estimated true if records that were removed may be counted in
+   */
+  public record Count(long records, boolean estimated) {}
+
+  /** Counts the records of a form: exactly up to 10 000, estimated beyond. */
+  public Count count(Form form) {
+    String table = Sql.quoted(form.name());
+    return database.snapshot(
+        connection -> {
+          long counted =
+              Sql.number(
+                  connection,
+                  "SELECT count(*) FROM (SELECT 1 FROM " + table + " LIMIT ?)",
+                  MOST_COUNTED + 1);
+          return counted <= MOST_COUNTED
+              ? new Count(counted, false)
+              : new Count(
+                  Sql.number(connection, "SELECT max(\"record_number\") FROM " + table), true);
+        });
+  }
+
+  /** One page of records. */
+  public Page list(Form form, Listing listing) {
+    return read(
+        form,
+        (connection, now) -> {
+          if (now != form) {
+            // What it is sorted and narrowed by are columns of the form as it was.
+            throw new StoreException.FormChanged();
+          }
+          return new Pages(form, listing).read(connection);
+        });
+  }
+
+  /** Which of these claims another record has, by their places: one question for all of them. */
+  public Set<Integer> taken(Form form, List<UniqueKey> claims, Optional<String> except) {
+    return database.read(connection -> TakenKeys.of(connection, form, claims, except));
+  }
+
+  /** Returns whether a record exists. */
+  public boolean exists(Form form, String id) {
+    return database.read(connection -> RecordReader.exists(connection, form.name(), id));
+  }
+
+  /**
+   * A constraint rejected the row. All conflicts are looked up, once what was written of it is
+   * taken back: nobody collides with himself.
+   */
+  private Clashed clash(
+      Connection connection,
+      SQLException e,
+      Form form,
+      Values values,
+      List<UniqueKey> claims,
+      Optional<String> except)
+      throws SQLException {
+    if (!ErrorCodes.isConstraint(e)) {
+      throw e;
+    }
+    writer.rollBackWrite();
+    Set<Integer> taken = TakenKeys.of(connection, form, claims, except);
+    Set<String> missing = new TreeSet<>();
+    for (Reference reference : Reference.of(form, values)) {
+      if (!RecordReader.exists(connection, reference.form(), reference.id())) {
+        missing.add(reference.path());
+      }
+    }
+    if (taken.isEmpty() && missing.isEmpty()) {
+      throw e;
+    }
+    return new Clashed(new RecordSink.Clash<>(taken, Set.of(), missing));
+  }
+
+  /** What is published has a commit to itself, so nothing changes while a record is written. */
+  private void checkCurrent(PublishedForm published) {
+    boolean current =
+        forms.find(published.name()).filter(it -> it.edition() == published.edition()).isPresent();
+    if (!current) {
+      throw new StoreException.FormChanged();
+    }
+  }
+
+  private static StoredRecord checkVersion(
+      Connection connection, Form form, String id, long version) throws SQLException {
+    StoredRecord record =
+        RecordReader.find(connection, form, id)
+            .orElseThrow(() -> new StoreException.NoSuchRecord(id));
+    if (record.version() != version) {
+      throw new StoreException.Outdated(record);
+    }
+    return record;
+  }
+
+  private List<StoreException.Referrer> referrers(Connection connection, Form form, String id)
+      throws SQLException {
+    List<StoreException.Referrer> found = new ArrayList<>();
+    for (PublishedForm other : forms.all()) {
+      for (Table table : Table.of(other.form())) {
+        for (Column column : table.columns()) {
+          if (column.references().equals(form.name())) {
+            found.addAll(
+                Sql.list(
+                    connection,
+                    row ->
+                        new StoreException.Referrer(
+                            other.name(), table.pathOf(column), row.getString(1)),
+                    "SELECT DISTINCT "
+                        + table.key()
+                        + " FROM "
+                        + table.name()
+                        + " WHERE "
+                        + column.name()
+                        + " = ? LIMIT "
+                        + MAX_REFERRERS,
+                    id));
+          }
+        }
+      }
+    }
+    return found.stream().limit(MAX_REFERRERS).toList();
+  }
+}

@@ -1,0 +1,183 @@
+package nodley.store.schema;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import nodley.core.form.Type;
+import nodley.store.sqlite.Sql;
+
+/**
+ * Reads which columns a table has, those of retired fields included. Looks only in the connection's
+ * main database, because a dry run of a publish has another one attached.
+ */
+public final class Columns {
+
+  private static final Set<String> OF_RECORDS = Set.of("id", "version", "revision");
+
+  private Columns() {}
+
+  /**
+   * A column of a table.
+   *
+   * @param table without quotes
+   * @param name without quotes
+   * @param path the field that it is for, as a path of the form: {@code crew.name}
+   * @param references the form that it points at; empty for none
+   */
+  public record Found(String table, String name, String path, String sqlType, String references) {
+
+    public String quoted() {
+      return Sql.quoted(name);
+    }
+
+    /** What a column holds of which nothing else is known. */
+    public Type plainType() {
+      return switch (sqlType) {
+        case "INTEGER" -> Type.INTEGER;
+        case "REAL" -> Type.DECIMAL;
+        default -> Type.TEXT;
+      };
+    }
+  }
+
+  /** The form's own table first, then those of rows, outer ones first. */
+  public static List<String> tables(Connection on, String form) throws SQLException {
+    return tables(on, "main", form);
+  }
+
+  /** The same in a database that is attached under a name. */
+  public static List<String> tables(Connection on, String database, String form)
+      throws SQLException {
+    return Sql.list(
+        on,
+        row -> row.getString(1),
+        "SELECT name FROM "
+            + database
+            + ".sqlite_schema WHERE type = 'table'"
+            + " AND (name = ? OR substr(name, 1, ?) = ?) ORDER BY length(name), name",
+        form,
+        form.length() + 1,
+        form + ".");
+  }
+
+  /** One for each field, in all tables of the form. */
+  public static List<Found> of(Connection on, String form) throws SQLException {
+    List<Found> found = new ArrayList<>();
+    for (String table : tables(on, form)) {
+      found.addAll(all(on, table));
+    }
+    return found.stream().filter(column -> isOfField(column.name())).toList();
+  }
+
+  /** All of one table, Nodley's own too. */
+  public static List<Found> all(Connection on, String table) throws SQLException {
+    String rows = table.contains(".") ? table.substring(table.indexOf('.') + 1) + "." : "";
+    return Sql.list(
+        on,
+        row ->
+            new Found(
+                table,
+                row.getString("name"),
+                rows + row.getString("name"),
+                row.getString("type"),
+                row.getString("refers")),
+        "SELECT c.name, c.type, coalesce((SELECT f.\"table\" FROM pragma_foreign_key_list(?1,"
+            + " 'main') f WHERE f.\"from\" = c.name), '') AS refers FROM pragma_table_info(?1,"
+            + " 'main') c ORDER BY c.cid",
+        table);
+  }
+
+  /** Those of one field, or of all fields inside it. */
+  public static List<Found> under(Connection on, String form, List<String> path)
+      throws SQLException {
+    return under(of(on, form), path);
+  }
+
+  /** The same among those that were read already. */
+  public static List<Found> under(List<Found> columns, List<String> path) {
+    String dotted = String.join(".", path);
+    return columns.stream()
+        .filter(it -> it.path().equals(dotted) || it.path().startsWith(dotted + "."))
+        .toList();
+  }
+
+  /** Columns of Nodley's own have an underscore in their name, or one of the barred names. */
+  static boolean isOfField(String column) {
+    return column.indexOf('_') < 0 && !OF_RECORDS.contains(column);
+  }
+
+  /** The table that has a path, without quotes: the innermost rows around it. */
+  static String tableOf(Connection on, String form, List<String> path) throws SQLException {
+    List<String> tables = tables(on, form);
+    for (int end = path.size() - 1; end > 0; end--) {
+      String rows = form + "." + String.join(".", path.subList(0, end));
+      if (tables.contains(rows)) {
+        return rows;
+      }
+    }
+    return form;
+  }
+
+  /** Renames the columns, those that fold their case too, and the tables inside. */
+  public static void rename(Connection on, String form, Rename rename) throws SQLException {
+    String table = tableOf(on, form, rename.from());
+    int outer = table.equals(form) ? 0 : table.substring(form.length() + 1).split("\\.").length;
+    String from = String.join(".", rename.from().subList(outer, rename.from().size()));
+    String to = String.join(".", rename.to().subList(outer, rename.to().size()));
+    for (String column : names(on, table)) {
+      if (column.equals(from) || column.equals(from + "_folded") || column.startsWith(from + ".")) {
+        Sql.run(
+            on,
+            "ALTER TABLE "
+                + Sql.quoted(table)
+                + " RENAME COLUMN "
+                + Sql.quoted(column)
+                + " TO "
+                + Sql.quoted(to + column.substring(from.length())));
+      }
+    }
+    String inside = form + "." + String.join(".", rename.from());
+    String after = form + "." + String.join(".", rename.to());
+    for (String name : tables(on, form)) {
+      if (name.equals(inside) || name.startsWith(inside + ".")) {
+        Sql.run(
+            on,
+            "ALTER TABLE "
+                + Sql.quoted(name)
+                + " RENAME TO "
+                + Sql.quoted(after + name.substring(inside.length())));
+      }
+    }
+  }
+
+  /** All columns of a table, Nodley's own too. */
+  public static List<String> names(Connection on, String table) throws SQLException {
+    return Sql.list(
+        on,
+        row -> row.getString(1),
+        "SELECT name FROM pragma_table_info(?, 'main') ORDER BY cid",
+        table);
+  }
+
+  /** Takes a column away, after the indexes over it. */
+  public static void drop(Connection on, String table, String column) throws SQLException {
+    dropIndexes(on, table, column);
+    Sql.run(on, "ALTER TABLE " + Sql.quoted(table) + " DROP COLUMN " + Sql.quoted(column));
+  }
+
+  private static void dropIndexes(Connection on, String table, String column) throws SQLException {
+    List<String> over =
+        Sql.list(
+            on,
+            row -> row.getString(1),
+            "SELECT DISTINCT l.name FROM pragma_index_list(?, 'main') l, pragma_index_info(l.name,"
+                + " 'main') i WHERE l.origin = 'c' AND i.name = ?",
+            table,
+            column);
+    for (String index : over) {
+      Sql.run(on, "DROP INDEX " + Sql.quoted(index));
+    }
+  }
+}

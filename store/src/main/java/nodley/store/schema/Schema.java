@@ -1,0 +1,436 @@
+package nodley.store.schema;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import nodley.store.attempt.AttemptIndex;
+import nodley.store.common.StoreException;
+import nodley.store.folder.DataFolder;
+import nodley.store.sqlite.FullText;
+import nodley.store.sqlite.Sql;
+
+/**
+ * Nodley's own tables, and their numbered migrations. Their names have underscores, which names of
+ * forms cannot have.
+ */
+public final class Schema {
+
+  /** Counts up when the tables here change; kept in SQLite's user_version. */
+  public static final int VERSION = 10;
+
+  private static final String TABLES =
+      """
+      CREATE TABLE nodley_forms (
+        name TEXT NOT NULL PRIMARY KEY,
+        revision INTEGER NOT NULL,
+        edition INTEGER NOT NULL DEFAULT 1
+      ) STRICT;
+      CREATE TABLE nodley_revisions (
+        form TEXT NOT NULL REFERENCES nodley_forms (name),
+        revision INTEGER NOT NULL,
+        format TEXT NOT NULL,
+        text TEXT NOT NULL,
+        published_at TEXT NOT NULL,
+        PRIMARY KEY (form, revision)
+      ) STRICT;
+      CREATE TABLE nodley_shared (
+        kind TEXT NOT NULL,
+        name TEXT NOT NULL,
+        format TEXT NOT NULL,
+        text TEXT NOT NULL,
+        PRIMARY KEY (kind, name)
+      ) STRICT;
+      CREATE TABLE nodley_folder (
+        file TEXT NOT NULL PRIMARY KEY,
+        digest TEXT NOT NULL
+      ) STRICT;
+      CREATE TABLE nodley_keys (
+        name TEXT NOT NULL PRIMARY KEY,
+        digest TEXT NOT NULL UNIQUE
+      ) STRICT;
+      CREATE TABLE nodley_sessions (
+        digest TEXT NOT NULL PRIMARY KEY,
+        key_name TEXT NOT NULL REFERENCES nodley_keys (name) ON DELETE CASCADE,
+        expires_at INTEGER NOT NULL
+      ) STRICT;
+      """;
+
+  /** Every version of a record but the current one, which its table has. */
+  private static final String VERSIONS =
+      """
+      CREATE TABLE nodley_versions (
+        form TEXT NOT NULL,
+        record_id TEXT NOT NULL,
+        version INTEGER NOT NULL,
+        revision INTEGER NOT NULL,
+        made_at TEXT NOT NULL,
+        made_by TEXT NOT NULL,
+        record TEXT NOT NULL,
+        PRIMARY KEY (form, record_id, version)
+      ) STRICT, WITHOUT ROWID;
+      """;
+
+  /** What this data folder is set to, and the answers given under an idempotency key. */
+  private static final String ANSWERS =
+      """
+      CREATE TABLE nodley_settings (
+        name TEXT NOT NULL PRIMARY KEY,
+        value TEXT NOT NULL
+      ) STRICT;
+      CREATE TABLE nodley_answers (
+        caller TEXT NOT NULL,
+        form TEXT NOT NULL,
+        key TEXT NOT NULL,
+        digest TEXT NOT NULL,
+        answer TEXT NOT NULL,
+        expires_at INTEGER NOT NULL,
+        PRIMARY KEY (caller, form, key)
+      ) STRICT, WITHOUT ROWID;
+      CREATE INDEX nodley_answers_expiry ON nodley_answers (expires_at);
+      """;
+
+  /** The log. What it is searched by are columns; the rest is one account. */
+  private static final String ATTEMPTS =
+      """
+      CREATE TABLE nodley_attempts (
+        number INTEGER NOT NULL PRIMARY KEY,
+        id TEXT NOT NULL UNIQUE,
+        form TEXT NOT NULL,
+        revision INTEGER NOT NULL,
+        mode TEXT NOT NULL,
+        at INTEGER NOT NULL,
+        micros INTEGER NOT NULL,
+        waited INTEGER NOT NULL,
+        record TEXT NOT NULL,
+        verdict TEXT NOT NULL,
+        problem TEXT NOT NULL,
+        errors TEXT NOT NULL,
+        account TEXT NOT NULL
+      ) STRICT;
+      CREATE INDEX nodley_attempts_form ON nodley_attempts (form, number);
+      """;
+
+  /** What attempts are found by; of each form in their order. */
+  private static final String ATTEMPT_INDEX =
+      """
+      CREATE TABLE nodley_attempt_index (
+        term TEXT NOT NULL,
+        form TEXT NOT NULL,
+        attempt INTEGER NOT NULL,
+        PRIMARY KEY (term, form, attempt)
+      ) STRICT, WITHOUT ROWID;
+      """;
+
+  /** Fields that their form has no longer, whose columns are still there. */
+  private static final String RETIRED =
+      """
+      CREATE TABLE nodley_retired (
+        form TEXT NOT NULL,
+        field TEXT NOT NULL,
+        type TEXT NOT NULL,
+        revision INTEGER NOT NULL,
+        retired_at TEXT NOT NULL,
+        PRIMARY KEY (form, field)
+      ) STRICT, WITHOUT ROWID;
+      """;
+
+  /** Unique values that are set aside for an open page. */
+  private static final String HOLDS =
+      """
+      CREATE TABLE nodley_holds (
+        form TEXT NOT NULL,
+        name TEXT NOT NULL,
+        value TEXT NOT NULL,
+        page TEXT NOT NULL,
+        address TEXT NOT NULL,
+        ends_at INTEGER NOT NULL,
+        PRIMARY KEY (form, name, value)
+      ) STRICT, WITHOUT ROWID;
+      CREATE INDEX nodley_holds_page ON nodley_holds (page);
+      CREATE INDEX nodley_holds_end ON nodley_holds (ends_at);
+      """;
+
+  /** What fields were called, the earliest first, so that a way back finds their values. */
+  private static final String RENAMES =
+      """
+      CREATE TABLE nodley_renames (
+        number INTEGER NOT NULL PRIMARY KEY,
+        form TEXT NOT NULL,
+        was TEXT NOT NULL,
+        now TEXT NOT NULL
+      ) STRICT;
+      """;
+
+  /** What a removed record leaves behind is found by the record; an answer begins with its id. */
+  private static final String BY_RECORD =
+      """
+      CREATE INDEX nodley_attempts_record ON nodley_attempts (record) WHERE record <> '';
+      CREATE INDEX nodley_answers_record ON nodley_answers (form, substr(answer, 8, 36));
+      """;
+
+  /** The operator's log, to which entries are only added. */
+  private static final String OPERATOR_LOG =
+      """
+      CREATE TABLE nodley_log (
+        number INTEGER NOT NULL PRIMARY KEY,
+        at INTEGER NOT NULL,
+        who TEXT NOT NULL,
+        what TEXT NOT NULL,
+        subject TEXT NOT NULL,
+        origin TEXT NOT NULL
+      ) STRICT;
+      CREATE TRIGGER nodley_log_is_not_changed BEFORE UPDATE ON nodley_log
+      BEGIN SELECT raise(ABORT, 'entries of the log are not changed'); END;
+      CREATE TRIGGER nodley_log_is_not_shortened BEFORE DELETE ON nodley_log
+      BEGIN SELECT raise(ABORT, 'entries of the log are not removed'); END;
+      """;
+
+  private static final String FROM_1 =
+      """
+      ALTER TABLE nodley_forms ADD COLUMN edition INTEGER NOT NULL DEFAULT 1;
+      CREATE TABLE nodley_shared (
+        kind TEXT NOT NULL,
+        name TEXT NOT NULL,
+        format TEXT NOT NULL,
+        text TEXT NOT NULL,
+        PRIMARY KEY (kind, name)
+      ) STRICT;
+      """;
+
+  private Schema() {}
+
+  /** True if a file has the tables that every version of Nodley makes. */
+  public static boolean isThere(Connection connection) throws SQLException {
+    return Sql.number(
+            connection,
+            "SELECT count(*) FROM sqlite_schema WHERE type = 'table'"
+                + " AND name IN ('nodley_forms', 'nodley_revisions', 'nodley_keys')")
+        == 3;
+  }
+
+  /**
+   * Creates Nodley's tables, or migrates those of an earlier version step by step, in one
+   * transaction.
+   *
+   * @throws StoreException.BadFolder if a newer Nodley wrote the data, or another program
+   */
+  public static void bringUp(Connection connection) throws SQLException {
+    long version = Sql.number(connection, "PRAGMA user_version");
+    if (version > VERSION) {
+      throw new StoreException.BadFolder(
+          "The data was written by a newer Nodley (data version "
+              + version
+              + "; this one reads up to "
+              + VERSION
+              + "). Use that version, or another data folder.",
+          null);
+    }
+    boolean empty = Sql.number(connection, "SELECT count(*) FROM sqlite_schema") == 0;
+    if (version == 0 ? !empty : !isThere(connection)) {
+      throw new StoreException.BadFolder(
+          "The file " + DataFolder.FILE + " there is a database, but not of Nodley's.", null);
+    }
+    // A table that others refer to is made anew only while nobody looks at references.
+    Sql.run(connection, "PRAGMA foreign_keys = OFF");
+    Sql.run(connection, "BEGIN IMMEDIATE");
+    if (version == 0) {
+      run(
+          connection,
+          TABLES
+              + VERSIONS
+              + ANSWERS
+              + ATTEMPTS
+              + RETIRED
+              + HOLDS
+              + RENAMES
+              + ATTEMPT_INDEX
+              + BY_RECORD
+              + OPERATOR_LOG);
+    } else {
+      bringUp(connection, version);
+    }
+    Sql.run(connection, "PRAGMA user_version = " + VERSION);
+    Sql.run(connection, "COMMIT");
+    Sql.run(connection, "PRAGMA foreign_keys = ON");
+  }
+
+  private static void bringUp(Connection connection, long version) throws SQLException {
+    if (version < 2) {
+      run(connection, FROM_1);
+    }
+    if (version < 3) {
+      run(connection, VERSIONS + ANSWERS);
+      for (String form : forms(connection)) {
+        Sql.run(
+            connection,
+            "ALTER TABLE "
+                + Sql.quoted(form)
+                + " ADD COLUMN \"updated_by\" TEXT NOT NULL DEFAULT ''");
+      }
+    }
+    if (version < 4) {
+      run(connection, ATTEMPTS);
+    }
+    if (version < 5) {
+      run(connection, RETIRED);
+    }
+    if (version < 6) {
+      run(connection, HOLDS);
+    }
+    if (version < 7) {
+      for (String form : forms(connection)) {
+        number(connection, form);
+      }
+    }
+    if (version < 8) {
+      run(connection, RENAMES);
+      for (String form : forms(connection)) {
+        giveRowsIdentities(connection, form);
+        // Made anew at start, in a way that older programs can read.
+        FullText.drop(connection, form);
+      }
+    }
+    if (version < 9) {
+      run(connection, ATTEMPT_INDEX);
+      AttemptIndex.addAll(connection);
+    }
+    if (version < 10) {
+      run(connection, BY_RECORD + OPERATOR_LOG);
+    }
+  }
+
+  /** Gives each row a number of its own, and inner rows that of the row they are inside of. */
+  private static void giveRowsIdentities(Connection connection, String form) throws SQLException {
+    List<String> tables = Columns.tables(connection, form);
+    tables.remove(form);
+    for (String table : tables) {
+      List<String> outer = tables.stream().filter(it -> table.startsWith(it + ".")).toList();
+      giveRowsIdentities(connection, form, table, outer);
+    }
+  }
+
+  /**
+   * One table.
+   *
+   * @param outer the tables of rows around it, the outermost first
+   */
+  private static void giveRowsIdentities(
+      Connection connection, String form, String table, List<String> outer) throws SQLException {
+    String next = Sql.quoted(table + "_next");
+    String inside = outer.isEmpty() ? "" : Sql.quoted(outer.getLast());
+    Sql.run(
+        connection,
+        "CREATE TABLE " + next + " (" + Table.ofRows(Sql.quoted(form), inside) + ") STRICT");
+    List<String> columns = new ArrayList<>();
+    for (Columns.Found column : Columns.all(connection, table)) {
+      if (!column.name().startsWith("row_number") && !column.name().equals("record_id")) {
+        columns.add(column.quoted());
+        Sql.run(
+            connection,
+            "ALTER TABLE %s ADD COLUMN %s %s%s"
+                .formatted(
+                    next,
+                    column.quoted(),
+                    column.sqlType(),
+                    column.references().isEmpty()
+                        ? ""
+                        : " REFERENCES " + Sql.quoted(column.references()) + " (\"id\")"));
+      }
+    }
+    String number = outer.isEmpty() ? "row_number" : "row_number_" + (outer.size() + 1);
+    String own = columns.isEmpty() ? "" : ", " + String.join(", ", columns);
+    Sql.run(
+        connection,
+        "INSERT INTO %s (\"record_id\", \"row_number\"%s%s) SELECT \"record_id\", \"%s\"%s%s FROM %s AS own%s ORDER BY %s"
+            .formatted(
+                next,
+                outer.isEmpty() ? "" : ", \"outer_row\"",
+                own,
+                number,
+                outer.isEmpty() ? "" : ", " + outerRow(outer),
+                own,
+                Sql.quoted(table),
+                // What is left of rows whose outer row is gone belongs to nobody.
+                outer.isEmpty() ? "" : " WHERE " + outerRow(outer) + " IS NOT NULL",
+                outer.isEmpty() ? "1, 2" : "1, \"row_number\", 2"));
+    List<String> indexes = declaration(connection, "tbl_name", table);
+    indexes.removeFirst();
+    Sql.run(connection, "DROP TABLE " + Sql.quoted(table));
+    Sql.run(connection, "ALTER TABLE " + next + " RENAME TO " + Sql.quoted(table));
+    for (String index : indexes) {
+      Sql.run(connection, index);
+    }
+    for (Map.Entry<String, String> index :
+        Table.indexesOfRows(table, !outer.isEmpty()).entrySet()) {
+      Sql.run(
+          connection,
+          "CREATE INDEX %s ON %s %s"
+              .formatted(Sql.quoted(index.getKey()), Sql.quoted(table), index.getValue()));
+    }
+  }
+
+  /** The identity of the row around a row of the table that is being read. */
+  private static String outerRow(List<String> outer) {
+    int depth = outer.size();
+    return "(SELECT \"row_id\" FROM "
+        + Sql.quoted(outer.getLast())
+        + " WHERE \"record_id\" = own.\"record_id\" AND \"row_number\" = own.\"row_number"
+        + (depth == 1 ? "" : "_" + depth)
+        + "\""
+        + (depth == 1 ? "" : " AND \"outer_row\" = " + outerRow(outer.subList(0, depth - 1)))
+        + ")";
+  }
+
+  /** Gives each record a number of its own, by which an index of words can know it. */
+  private static void number(Connection connection, String form) throws SQLException {
+    String next = Sql.quoted(form + "_next");
+    String columns =
+        Columns.names(connection, form).stream().map(Sql::quoted).collect(Collectors.joining(", "));
+    Sql.run(
+        connection,
+        declaration(connection, "name", form)
+            .getFirst()
+            .replaceFirst("\"[^\"]+\"", next)
+            .replaceFirst(
+                "\"id\" TEXT NOT NULL PRIMARY KEY",
+                "\"record_number\" INTEGER PRIMARY KEY, \"id\" TEXT NOT NULL UNIQUE"));
+    Sql.run(
+        connection,
+        "INSERT INTO %s (%s) SELECT %s FROM %s ORDER BY \"id\""
+            .formatted(next, columns, columns, Sql.quoted(form)));
+    List<String> indexes = declaration(connection, "tbl_name", form);
+    indexes.removeFirst();
+    Sql.run(connection, "DROP TABLE " + Sql.quoted(form));
+    Sql.run(connection, "ALTER TABLE " + next + " RENAME TO " + Sql.quoted(form));
+    for (String index : indexes) {
+      Sql.run(connection, index);
+    }
+  }
+
+  /** How a table, or what is on it, was made; the table comes first. */
+  private static List<String> declaration(Connection connection, String by, String table)
+      throws SQLException {
+    return Sql.list(
+        connection,
+        row -> row.getString(1),
+        "SELECT sql FROM sqlite_schema WHERE "
+            + by
+            + " = ? AND sql IS NOT NULL ORDER BY type = 'table' DESC",
+        table);
+  }
+
+  private static List<String> forms(Connection connection) throws SQLException {
+    return Sql.list(connection, row -> row.getString(1), "SELECT name FROM nodley_forms");
+  }
+
+  private static void run(Connection connection, String script) throws SQLException {
+    for (String part : script.split(";\\n")) {
+      if (!part.isBlank()) {
+        Sql.run(connection, part);
+      }
+    }
+  }
+}

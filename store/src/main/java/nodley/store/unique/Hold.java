@@ -1,0 +1,26 @@
+package nodley.store.unique;
+
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.Map;
+
+/**
+ * A unique value that is reserved for an open page.
+ *
+ * @param name the fields that are unique, such as {@code callSign}, or {@code vessel+arrives}
+ * @param value as the index has it, a JSON array
+ * @param address where the page was open
+ * @param until when it ends by itself
+ */
+public record Hold(String form, String name, String value, String address, Instant until) {
+
+  public Map<String, Object> toJson() {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", form);
+    json.put("unique", name);
+    json.put("value", value);
+    json.put("address", address);
+    json.put("until", until.toString());
+    return json;
+  }
+}
