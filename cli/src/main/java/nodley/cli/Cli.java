@@ -1,6 +1,7 @@
 package nodley.cli;
 
 import java.io.PrintWriter;
+import nodley.core.ProductVersion;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -14,7 +15,7 @@ import picocli.CommandLine.Spec;
 @Command(
     name = "nodley",
     mixinStandardHelpOptions = true,
-    version = "nodley 0.1.0",
+    versionProvider = Cli.Version.class,
     scope = CommandLine.ScopeType.INHERIT,
     synopsisSubcommandLabel = "COMMAND",
     description = "Declare a form once; check, add, edit and list its records.",
@@ -138,5 +139,13 @@ public final class Cli implements Runnable {
   public void run() {
     throw new CommandLine.ParameterException(
         spec.commandLine(), "Say what to do: a COMMAND is missing.");
+  }
+
+  /** Tells {@code --version}. */
+  static final class Version implements CommandLine.IVersionProvider {
+    @Override
+    public String[] getVersion() {
+      return new String[] {"nodley " + ProductVersion.current()};
+    }
   }
 }

@@ -1,5 +1,6 @@
 package nodley.service;
 
+import nodley.core.ProductVersion;
 import nodley.service.start.Demo;
 import nodley.service.start.Examine;
 import nodley.service.start.Restore;
@@ -12,9 +13,17 @@ import picocli.CommandLine.Command;
     name = "nodley",
     description = "Takes form submissions, decides them, keeps them, and answers the page.",
     mixinStandardHelpOptions = true,
-    version = "nodley 0.1.0",
+    versionProvider = Nodley.Version.class,
     subcommands = {Serve.class, Demo.class, Restore.class, Examine.class})
 public final class Nodley {
+
+  /** Tells {@code --version}. */
+  static final class Version implements CommandLine.IVersionProvider {
+    @Override
+    public String[] getVersion() {
+      return new String[] {"nodley " + ProductVersion.current()};
+    }
+  }
 
   private Nodley() {}
 
