@@ -1,0 +1,194 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Predicate;
+import nodley.core.value.Wellformed;
+import nodley.service.attempt.AttemptLog;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Events;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.live.Feed;
+import nodley.service.operator.Logged;
+import nodley.service.problem.Json;
+import nodley.service.problem.Problem;
+import nodley.service.submission.CostlyReads;
+import nodley.service.submission.Submissions;
+import nodley.store.Store;
+import nodley.store.attempt.Attempt;
+import nodley.store.attempt.Attempts;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+
+/** {@code /api/attempts}: the log of attempts: list, one attempt, stream. */
+@RestController
+@RequestMapping("/api/attempts")
+class AttemptsController {
+
+  private static final int PAGE = 50;
+  private static final int MAX_PAGE = 1_000;
+  private static final int MINUTES = 10;
+  private static final int MAX_MINUTES = 120;
+  private static final List<String> VERDICTS = List.of("accepted", "refused", "repeated", "failed");
+  private static final JsonMapper JSON = JsonMapper.shared();
+
+  private final Attempts attempts;
+  private final AttemptLog log;
+  private final Feed<Attempt> live;
+  private final Submissions submissions;
+  private final CostlyReads costlyReads;
+  private final Events events;
+
+  AttemptsController(
+      Store store,
+      AttemptLog log,
+      Feed<Attempt> live,
+      Submissions submissions,
+      CostlyReads costlyReads,
+      Events events) {
+    this.events = events;
+    this.costlyReads = costlyReads;
+    this.attempts = store.attempts();
+    this.log = log;
+    this.live = live;
+    this.submissions = submissions;
+  }
+
+  @GetMapping
+  ResponseEntity<byte[]> list(HttpServletRequest request) {
+    Authorization.passAdmin(Caller.current());
+    Query query =
+        Query.of(request, "form", "verdict", "code", "field", "since", "until", "limit", "before");
+    int limit = query.number("limit", PAGE, MAX_PAGE);
+    Attempts.Wanted wanted =
+        new Attempts.Wanted(
+            query.get("form"),
+            verdict(query),
+            query.get("code"),
+            query.get("field"),
+            query.moment("since"),
+            query.moment("until"),
+            query.place("before"),
+            limit + 1);
+    List<Attempts.Logged> found = costlyReads.run(() -> attempts.list(wanted));
+    List<Attempts.Logged> page = found.subList(0, Math.min(limit, found.size()));
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("attempts", page.stream().map(it -> brief(it.attempt())).toList());
+    query.get("form").ifPresent(form -> json.put("checks", log.checks(form)));
+    if (found.size() > limit) {
+      json.put("before", Long.toString(page.getLast().number()));
+    }
+    return Reply.ok(json);
+  }
+
+  private static Optional<String> verdict(Query query) {
+    Optional<String> verdict = query.get("verdict");
+    verdict
+        .filter(it -> !VERDICTS.contains(it))
+        .ifPresent(
+            it -> {
+              throw Problem.badQuery(
+                  "\"verdict\" is accepted, refused, repeated or failed, not \""
+                      + Wellformed.of(it)
+                      + "\".");
+            });
+    return verdict;
+  }
+
+  @GetMapping("/{id}")
+  ResponseEntity<byte[]> one(@PathVariable String id, HttpServletRequest request) {
+    Authorization.passAdmin(Caller.current());
+    Query.of(request);
+    return Reply.ok(
+        attempts
+            .find(id)
+            .map(AttemptsController::full)
+            .orElseThrow(
+                () ->
+                    Problem.of(
+                        404,
+                        "no-such-attempt",
+                        "There is no such attempt",
+                        "Nothing is logged under "
+                            + Wellformed.of(id)
+                            + ". Attempts go by the X-Request-Id of their reply, and are kept for"
+                            + " 30 days.")));
+  }
+
+  /** Has the checks of a form logged, too, for some minutes. */
+  @Logged("trace-checks")
+  @PutMapping("/checks/{form}")
+  ResponseEntity<byte[]> traceChecks(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Authorization.passAdmin(caller);
+    int minutes = Query.of(request, "minutes").number("minutes", MINUTES, MAX_MINUTES);
+    submissions.form(form, caller);
+    log.traceChecks(form, Duration.ofMinutes(minutes));
+    return Reply.ok(Map.of("form", form, "minutes", minutes));
+  }
+
+  /** Server-sent events (HTML, section 9.2): one for each attempt, from now on. */
+  @GetMapping("/live")
+  void live(HttpServletRequest request, HttpServletResponse response) {
+    Authorization.passAdmin(Caller.current());
+    Query query = Query.of(request, "form", "verdict");
+    Optional<String> form = query.get("form");
+    Optional<String> verdict = verdict(query);
+    Predicate<Attempt> wanted =
+        it ->
+            form.map(it.form()::equals).orElse(true)
+                && verdict.map(it.verdict()::equals).orElse(true);
+    events.send(request, response, live, form.orElse(""), wanted, told -> event(told.thing()));
+  }
+
+  private static String event(Attempt attempt) {
+    String json = new String(Json.bytes(brief(attempt)), StandardCharsets.UTF_8);
+    return "event: attempt\nid: " + attempt.id() + "\ndata: " + json;
+  }
+
+  private static Map<String, Object> brief(Attempt attempt) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("id", attempt.id());
+    json.put("form", attempt.form());
+    json.put("revision", attempt.revision());
+    json.put("mode", attempt.mode());
+    json.put("at", Instant.ofEpochMilli(attempt.at()).toString());
+    json.put("micros", attempt.micros());
+    json.put("verdict", attempt.verdict());
+    if (!attempt.problem().isEmpty()) {
+      json.put("problem", attempt.problem());
+    }
+    json.put("errors", JSON.readTree(attempt.errors()));
+    return json;
+  }
+
+  private static Map<String, Object> full(Attempt attempt) {
+    Map<String, Object> json = brief(attempt);
+    if (!attempt.record().isEmpty()) {
+      json.put("record", attempt.record());
+    }
+    for (Map.Entry<String, JsonNode> part : JSON.readTree(attempt.account()).properties()) {
+      json.put(part.getKey(), part.getValue());
+    }
+    if (attempt.waited() > 0 && json.get("steps") instanceof ArrayNode steps) {
+      steps.addObject().put("step", "write").put("micros", attempt.waited());
+    }
+    return json;
+  }
+}

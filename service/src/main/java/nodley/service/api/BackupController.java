@@ -1,0 +1,42 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Query;
+import nodley.service.operator.Logged;
+import nodley.store.Store;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code GET /api/backup}: a consistent copy of the database. */
+@RestController
+class BackupController {
+
+  private final Store store;
+
+  BackupController(Store store) {
+    this.store = store;
+  }
+
+  @Logged("backup")
+  @GetMapping("/api/backup")
+  void backUp(HttpServletRequest request, HttpServletResponse response) throws IOException {
+    Authorization.passAdmin(Caller.current());
+    Query.of(request);
+    Path copy = Files.createTempFile("nodley-backup", ".db");
+    try {
+      store.backUp(copy);
+      response.setContentType("application/vnd.sqlite3");
+      response.setHeader("Cache-Control", "no-store");
+      response.setContentLengthLong(Files.size(copy));
+      Files.copy(copy, response.getOutputStream());
+    } finally {
+      Files.deleteIfExists(copy);
+    }
+  }
+}

@@ -1,0 +1,130 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.form.Form;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Events;
+import nodley.service.http.Query;
+import nodley.service.live.Change;
+import nodley.service.live.Feed;
+import nodley.service.problem.Json;
+import nodley.service.problem.Problem;
+import nodley.service.submission.Submissions;
+import nodley.store.Store;
+import nodley.store.common.StoredRecord;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/forms/{form}/changes} and {@code /api/changes}: streams of changes of records. */
+@RestController
+class ChangesController {
+
+  /** Open edits in all tabs of a browser. */
+  private static final int MOST_RECORDS = 100;
+
+  private final Submissions submissions;
+  private final Store store;
+  private final Feed<Change> changes;
+  private final Events events;
+
+  ChangesController(Submissions submissions, Store store, Feed<Change> changes, Events events) {
+    this.events = events;
+    this.submissions = submissions;
+    this.store = store;
+    this.changes = changes;
+  }
+
+  @GetMapping("/api/forms/{form}/changes")
+  void follow(
+      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Authorization.pass(Authorization.maySee(caller, form), caller);
+    Optional<String> record = Query.of(request, "record").get("record");
+    events.send(
+        request,
+        response,
+        changes,
+        name,
+        it -> it.form().equals(name) && record.map(it.record()::equals).orElse(true),
+        ChangesController::event);
+  }
+
+  @GetMapping("/api/changes")
+  void followRecords(HttpServletRequest request, HttpServletResponse response) {
+    List<String> named = Query.many(request, "record");
+    if (named.isEmpty() || named.size() > MOST_RECORDS) {
+      throw Problem.badQuery(
+          "\"record\" stands there once for each record to watch, as FORM/ID, 1 to "
+              + MOST_RECORDS
+              + " times.");
+    }
+    Set<String> seen = seen(named);
+    events.send(
+        request,
+        response,
+        changes,
+        it -> seen.contains(it.form() + "/" + it.record()),
+        () -> seen.stream().map(this::now).map(ChangesController::event).toList(),
+        told -> event(told.thing()));
+  }
+
+  /**
+   * Those of which the caller may know: one form that is not to be seen does not keep a page from
+   * hearing of the others.
+   *
+   * @throws Problem 401, 403 or 404, as the first form has it, if there are none
+   */
+  private Set<String> seen(List<String> named) {
+    Caller caller = Caller.current();
+    Set<String> seen = new LinkedHashSet<>();
+    Problem first = null;
+    for (String one : named) {
+      try {
+        Form form = submissions.form(one.split("/", 2)[0], caller).form();
+        Authorization.pass(Authorization.maySee(caller, form), caller);
+        seen.add(one);
+      } catch (Problem problem) {
+        first = first == null ? problem : first;
+      }
+    }
+    if (seen.isEmpty()) {
+      throw first;
+    }
+    return seen;
+  }
+
+  private Change now(String named) {
+    String[] one = named.split("/", 2);
+    String id = one.length < 2 ? "" : one[1];
+    Form form = submissions.form(one[0], Caller.current()).form();
+    long version = store.records().find(form, id).map(StoredRecord::version).orElse(0L);
+    return new Change(one[0], id, version);
+  }
+
+  private static String event(Change change) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", change.form());
+    json.put("record", change.record());
+    json.put("version", change.version());
+    return "data: " + new String(Json.bytes(json), StandardCharsets.UTF_8);
+  }
+
+  private static String event(Feed.Told<Change> told) {
+    Change change = told.thing();
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("record", change.record());
+    json.put("version", change.version());
+    return "id: " + told.id() + "\ndata: " + new String(Json.bytes(json), StandardCharsets.UTF_8);
+  }
+}

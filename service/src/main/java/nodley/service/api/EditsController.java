@@ -1,0 +1,193 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.form.Form;
+import nodley.core.input.Input;
+import nodley.core.input.MergePatch;
+import nodley.core.submission.Difference;
+import nodley.core.submission.Differences;
+import nodley.core.value.Raw;
+import nodley.service.attempt.AttemptLog;
+import nodley.service.attempt.AttemptRecorder;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Bodies;
+import nodley.service.http.Body;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.problem.Problem;
+import nodley.service.submission.CostlyReads;
+import nodley.service.submission.Submissions;
+import nodley.store.Store;
+import nodley.store.form.PublishedForm;
+import nodley.store.record.Version;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PatchMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Edits a record, whole or in part; lists its versions and restores one. */
+@RestController
+@RequestMapping("/api/forms/{form}/records/{id}")
+class EditsController {
+
+  private static final int PAGE = 50;
+  private static final int MAX_PAGE = 1_000;
+
+  private final Store store;
+  private final Submissions submissions;
+  private final Edits edits;
+  private final AttemptLog log;
+  private final CostlyReads costlyReads;
+  private final Bodies bodies;
+
+  EditsController(
+      Store store,
+      Submissions submissions,
+      Edits edits,
+      AttemptLog log,
+      CostlyReads costlyReads,
+      Bodies bodies) {
+    this.bodies = bodies;
+    this.costlyReads = costlyReads;
+    this.log = log;
+    this.store = store;
+    this.submissions = submissions;
+    this.edits = edits;
+  }
+
+  @PutMapping
+  ResponseEntity<byte[]> whole(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
+      throws IOException {
+    return follow(
+        name,
+        request,
+        (form, attempt) -> {
+          Body body = bodies.read(request);
+          Input input = bodies.submission(body);
+          return edits.answer(form, id, request, body.bytes(), _ -> input, attempt);
+        });
+  }
+
+  @PatchMapping
+  ResponseEntity<byte[]> part(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
+      throws IOException {
+    return follow(
+        name,
+        request,
+        (form, attempt) -> {
+          Body body = bodies.readPatch(request);
+          Input patch = bodies.submission(body);
+          return edits.answer(
+              form,
+              id,
+              request,
+              body.bytes(),
+              before ->
+                  new Input(
+                      MergePatch.apply(before.members(), patch.members()), Input.Encoding.JSON),
+              attempt);
+        });
+  }
+
+  @GetMapping("/versions")
+  ResponseEntity<byte[]> versions(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    // Who changed what, and what was there before, is for those who work on records.
+    Authorization.pass(Authorization.mayEditSeen(caller, form), caller);
+    Query query = Query.of(request, "limit", "before");
+    int limit = query.number("limit", PAGE, MAX_PAGE);
+    long before = query.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE);
+    return costlyReads.run(() -> versions(form, id, before, limit));
+  }
+
+  private ResponseEntity<byte[]> versions(Form form, String id, long before, int limit) {
+    // One more than is told: each is told by what it changed in the one before.
+    List<Version> versions = store.records().versions(form, id, before, limit + 1);
+    List<Object> told = new ArrayList<>();
+    for (int i = 0; i < Math.min(limit, versions.size()); i++) {
+      Raw.Members earlier =
+          i + 1 < versions.size() ? versions.get(i + 1).values() : new Raw.Members(Map.of());
+      told.add(told(form, versions.get(i), earlier));
+    }
+    return Reply.ok(Map.of("versions", told));
+  }
+
+  private static Map<String, Object> told(Form form, Version version, Raw.Members earlier) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("version", version.number());
+    json.put("revision", version.revision());
+    json.put("at", version.at());
+    json.put("by", version.by());
+    List<Object> changes = new ArrayList<>();
+    for (Difference difference :
+        Differences.between(told(form, earlier), told(form, version.values()))) {
+      Map<String, Object> change = new LinkedHashMap<>();
+      change.put("pointer", difference.pointer());
+      change.put("from", difference.before().toJson());
+      change.put("to", difference.after().toJson());
+      changes.add(change);
+    }
+    json.put("changes", changes);
+    return json;
+  }
+
+  private static Raw.Members told(Form form, Raw.Members values) {
+    return Authorization.told(Caller.current(), form.fields(), values);
+  }
+
+  @PostMapping("/versions/{number}/restore")
+  ResponseEntity<byte[]> restore(
+      @PathVariable("form") String name,
+      @PathVariable String id,
+      @PathVariable String number,
+      HttpServletRequest request)
+      throws IOException {
+    return follow(
+        name,
+        request,
+        (form, attempt) -> {
+          submissions.record(form, id);
+          Version version =
+              Optional.of(number)
+                  .filter(it -> it.matches("[1-9][0-9]{0,17}"))
+                  .flatMap(it -> store.records().version(form, id, Long.parseLong(it)))
+                  .orElseThrow(() -> Problem.noSuchVersion(number));
+          Input put = Submissions.input(Known.of(form.fields(), version.kept()));
+          return edits.answer(form, id, request, new byte[0], _ -> put, attempt);
+        });
+  }
+
+  private interface Edit {
+    ResponseEntity<byte[]> answer(Form form, AttemptRecorder attempt) throws IOException;
+  }
+
+  private ResponseEntity<byte[]> follow(String name, HttpServletRequest request, Edit edit)
+      throws IOException {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(name, caller);
+    return log.follow(
+        request,
+        published,
+        "edit",
+        attempt -> {
+          Authorization.pass(Authorization.mayEdit(caller, published.form()), caller);
+          Query.of(request, "page");
+          return edit.answer(published.form(), attempt);
+        });
+  }
+}

@@ -1,0 +1,299 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.describe.Description;
+import nodley.core.describe.ValueSchema;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileError;
+import nodley.core.file.FormFileException;
+import nodley.core.file.FormWarning;
+import nodley.core.file.Format;
+import nodley.core.form.Form;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Bodies;
+import nodley.service.http.Body;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.operator.Logged;
+import nodley.service.problem.Json;
+import nodley.service.problem.Problem;
+import nodley.service.publish.Publisher;
+import nodley.service.submission.Submissions;
+import nodley.store.Store;
+import nodley.store.form.Forms;
+import nodley.store.form.PublishedForm;
+import nodley.store.publish.FormPublisher;
+import nodley.store.publish.RetiredField;
+import nodley.store.record.Records;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/forms}: list, publish, describe, file, history, remove. */
+@RestController
+@RequestMapping("/api/forms")
+class FormsController {
+
+  private final Store store;
+  private final Publisher publisher;
+  private final Submissions submissions;
+  private final Bodies bodies;
+
+  FormsController(Store store, Publisher publisher, Submissions submissions, Bodies bodies) {
+    this.bodies = bodies;
+    this.store = store;
+    this.publisher = publisher;
+    this.submissions = submissions;
+  }
+
+  @GetMapping
+  ResponseEntity<byte[]> list(HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Authorization.passRecognised(caller);
+    Query.of(request);
+    List<Object> forms = new ArrayList<>();
+    for (PublishedForm published : store.forms().all()) {
+      if (Authorization.mayUse(caller, published.form())) {
+        forms.add(summary(published.in(caller.languages()), caller));
+      }
+    }
+    return Reply.ok(Map.of("forms", forms));
+  }
+
+  private Map<String, Object> summary(PublishedForm published, Caller caller) {
+    Form form = published.form();
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", form.name());
+    json.put("title", form.titles().list());
+    json.put("revision", published.revision());
+    json.put("fields", form.fields().size());
+    if (Authorization.maySee(caller, form)) {
+      Records.Count count = store.records().count(form);
+      json.put("records", count.records());
+      if (count.estimated()) {
+        json.put("estimated", true);
+      }
+    }
+    return json;
+  }
+
+  @Logged("publish")
+  @PutMapping("/{form}")
+  ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
+      throws IOException {
+    Authorization.passAdmin(Caller.current());
+    FormPublisher.Manner manner = SharedFiles.manner(request);
+    return published(published(form, request, manner));
+  }
+
+  /** What publishing it would do; nothing is changed. */
+  @PostMapping("/{form}/preview")
+  ResponseEntity<byte[]> preview(@PathVariable String form, HttpServletRequest request)
+      throws IOException {
+    Authorization.passAdmin(Caller.current());
+    Query.of(request);
+    return Reply.ok(json(published(form, request, FormPublisher.Manner.PREVIEW)));
+  }
+
+  private FormPublisher.Published published(
+      String form, HttpServletRequest request, FormPublisher.Manner manner) throws IOException {
+    Body body = bodies.file(request);
+    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
+    try {
+      String text = FormFile.decode(body.bytes());
+      return publisher.publish(text, format, publisher.registry().named(form), manner);
+    } catch (FormFileException e) {
+      throw refused(e);
+    }
+  }
+
+  private static Problem refused(FormFileException e) {
+    return Problem.of(422, "form-file", "The form file has errors", "Nothing was published.")
+        .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
+  }
+
+  private static ResponseEntity<byte[]> published(FormPublisher.Published published) {
+    boolean isNew = published.outcome().change() == FormPublisher.Change.NEW;
+    ResponseEntity.BodyBuilder reply = Reply.status(isNew ? 201 : 200);
+    if (isNew) {
+      reply.location(URI.create("/api/forms/" + published.form().name()));
+    }
+    return Reply.json(reply, json(published));
+  }
+
+  private static Map<String, Object> json(FormPublisher.Published published) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", published.form().name());
+    json.put("revision", published.form().revision());
+    json.putAll(published.outcome().toJson());
+    json.put(
+        "warnings",
+        FormWarning.of(published.form().form()).stream().map(FormWarning::toJson).toList());
+    return json;
+  }
+
+  @GetMapping("/{form}/revisions")
+  ResponseEntity<byte[]> revisions(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm current = submissions.form(form, caller);
+    Authorization.passAdmin(caller);
+    Query.of(request);
+    List<Object> told = new ArrayList<>();
+    for (Forms.Revision revision : store.forms().revisions(form)) {
+      Map<String, Object> json = new LinkedHashMap<>();
+      json.put("revision", revision.number());
+      json.put("publishedAt", revision.publishedAt());
+      json.put("current", revision.number() == current.revision());
+      told.add(json);
+    }
+    return Reply.ok(Map.of("revisions", told));
+  }
+
+  /** Back to an earlier text: it is published anew, as the next revision. */
+  @Logged("publish")
+  @PutMapping("/{form}/revisions/{number}/current")
+  ResponseEntity<byte[]> back(
+      @PathVariable String form, @PathVariable String number, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    submissions.form(form, caller);
+    Authorization.passAdmin(caller);
+    FormPublisher.Manner manner = SharedFiles.manner(request);
+    Forms.Revision revision =
+        store.forms().revisions(form).stream()
+            .filter(it -> Integer.toString(it.number()).equals(number))
+            .findFirst()
+            .orElseThrow(() -> Problem.noSuchRevision(form, number));
+    try {
+      return published(
+          publisher.publish(
+              revision.text(), revision.format(), publisher.registry().named(form), manner));
+    } catch (FormFileException e) {
+      // What it refers to may have gone since.
+      throw refused(e);
+    }
+  }
+
+  /** What the form has no longer, and keeps. */
+  @GetMapping("/{form}/retired")
+  ResponseEntity<byte[]> retired(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    submissions.form(form, caller);
+    Authorization.passAdmin(caller);
+    Query.of(request);
+    return Reply.ok(
+        Map.of(
+            "retired",
+            store.publisher().retired(form).stream().map(RetiredField::toJson).toList()));
+  }
+
+  /** Forgets a field that the form has no longer, with all that it kept. */
+  @Logged("forget")
+  @DeleteMapping("/{form}/retired/{field}")
+  ResponseEntity<byte[]> forget(
+      @PathVariable String form, @PathVariable String field, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(form, caller);
+    Authorization.passAdmin(caller);
+    Query.of(request);
+    List<RetiredField> forgotten = store.publisher().forget(published.form(), field);
+    if (forgotten.isEmpty()) {
+      throw noSuchRetired(form, field);
+    }
+    return Reply.ok(Map.of("forgotten", forgotten.stream().map(RetiredField::toJson).toList()));
+  }
+
+  private Problem noSuchRetired(String form, String field) {
+    List<String> names = store.publisher().retired(form).stream().map(RetiredField::field).toList();
+    return Problem.of(
+        404,
+        "no-such-field",
+        "There is no such retired field",
+        "Form "
+            + form
+            + " has retired no field \""
+            + Wellformed.of(field)
+            + "\"."
+            + Near.to(field, names).map(it -> " Did you mean \"" + it + "\"?").orElse(""));
+  }
+
+  @Logged("drop")
+  @DeleteMapping("/{form}")
+  ResponseEntity<byte[]> remove(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    submissions.form(form, caller);
+    Authorization.passAdmin(caller);
+    Optional<String> records = Query.of(request, "records").get("records");
+    if (records.filter(it -> !it.equals("drop")).isPresent()) {
+      throw Problem.badQuery("\"records\" is drop, or left out.");
+    }
+    store.publisher().remove(form, records.isPresent());
+    return Reply.status(204).build();
+  }
+
+  @GetMapping("/{form}")
+  ResponseEntity<byte[]> describe(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(form, caller);
+    Authorization.pass(Authorization.mayUse(caller, published.form()), caller);
+    Query.of(request);
+    byte[] body =
+        Json.bytes(
+            Description.of(
+                published.form(),
+                published.revision(),
+                submissions.context(caller, Optional.empty())));
+    return Reply.tagged(
+        ResponseEntity.ok()
+            .header("Cache-Control", "no-cache")
+            .header("Vary", "Accept-Language")
+            .header("Content-Language", published.form().language().toLanguageTag())
+            .contentType(MediaType.APPLICATION_JSON),
+        body,
+        request);
+  }
+
+  @GetMapping("/{form}/schema")
+  ResponseEntity<byte[]> schema(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(form, caller);
+    Authorization.pass(Authorization.mayUse(caller, published.form()), caller);
+    Query.of(request);
+    Map<String, Object> schema = new LinkedHashMap<>(ValueSchema.of(published.form()));
+    schema.put("$id", "/api/forms/" + form + "/schema");
+    return ResponseEntity.ok()
+        .header("Cache-Control", "no-cache")
+        .contentType(MediaType.parseMediaType("application/schema+json"))
+        .body(Json.bytes(schema));
+  }
+
+  @GetMapping("/{form}/file")
+  ResponseEntity<byte[]> file(@PathVariable String form, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(form, caller);
+    Authorization.passAdmin(caller);
+    Query.of(request);
+    byte[] text = published.text().getBytes(StandardCharsets.UTF_8);
+    // Not the revision: a form that is dropped and published anew begins to count again.
+    return Reply.tagged(
+        Reply.status(200).contentType(MediaType.parseMediaType(published.format().mediaType())),
+        text,
+        request);
+  }
+}

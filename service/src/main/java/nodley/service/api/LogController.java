@@ -1,0 +1,66 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.submission.CostlyReads;
+import nodley.store.Store;
+import nodley.store.access.OperatorLog;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code GET /api/log}: the operator's log, latest entries first. */
+@RestController
+class LogController {
+
+  private static final int PAGE = 50;
+  private static final int MAX_PAGE = 1_000;
+
+  private final OperatorLog log;
+  private final CostlyReads costlyReads;
+
+  LogController(Store store, CostlyReads costlyReads) {
+    this.log = store.operatorLog();
+    this.costlyReads = costlyReads;
+  }
+
+  @GetMapping("/api/log")
+  ResponseEntity<byte[]> list(HttpServletRequest request) {
+    Authorization.passAdmin(Caller.current());
+    Query query = Query.of(request, "who", "what", "since", "until", "limit", "before");
+    int limit = query.number("limit", PAGE, MAX_PAGE);
+    var wanted =
+        new OperatorLog.Wanted(
+            query.get("who"),
+            query.get("what"),
+            query.moment("since"),
+            query.moment("until"),
+            query.place("before"),
+            limit + 1);
+    List<OperatorLog.Entry> found = costlyReads.run(() -> log.list(wanted));
+    List<OperatorLog.Entry> page = found.subList(0, Math.min(limit, found.size()));
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("entries", page.stream().map(LogController::json).toList());
+    if (found.size() > limit) {
+      json.put("before", Long.toString(page.getLast().number()));
+    }
+    return Reply.ok(json);
+  }
+
+  private static Map<String, Object> json(OperatorLog.Entry entry) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("at", Instant.ofEpochMilli(entry.at()).toString());
+    json.put("who", entry.who());
+    json.put("what", entry.what());
+    json.put("subject", entry.subject());
+    json.put("from", entry.origin());
+    return json;
+  }
+}

@@ -1,0 +1,236 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.form.Access;
+import nodley.core.form.Display;
+import nodley.core.form.Form;
+import nodley.core.form.Mode;
+import nodley.core.input.Input;
+import nodley.core.name.Near;
+import nodley.core.submission.Context;
+import nodley.core.submission.Steps;
+import nodley.core.value.Wellformed;
+import nodley.service.attempt.AttemptLog;
+import nodley.service.attempt.AttemptRecorder;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Bodies;
+import nodley.service.http.Body;
+import nodley.service.http.IfMatch;
+import nodley.service.http.OpenPage;
+import nodley.service.http.Query;
+import nodley.service.http.RecordJson;
+import nodley.service.http.Repeatable;
+import nodley.service.http.Reply;
+import nodley.service.problem.Problem;
+import nodley.service.submission.CostlyReads;
+import nodley.service.submission.Displays;
+import nodley.service.submission.Submissions;
+import nodley.store.Store;
+import nodley.store.common.StoreException;
+import nodley.store.common.StoredRecord;
+import nodley.store.form.PublishedForm;
+import nodley.store.record.Records;
+import nodley.store.record.SubmissionInfo;
+import nodley.store.unique.Holds;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/forms/{form}/checks} and {@code /records}: check, add, list, get, remove. */
+@RestController
+@RequestMapping("/api/forms/{form}")
+class RecordsController {
+
+  private final Store store;
+  private final Submissions submissions;
+  private final Displays displays;
+  private final Repeatable repeatable;
+  private final AttemptLog log;
+  private final CostlyReads costlyReads;
+  private final Bodies bodies;
+
+  RecordsController(
+      Store store,
+      Submissions submissions,
+      Displays displays,
+      Repeatable repeatable,
+      AttemptLog log,
+      CostlyReads costlyReads,
+      Bodies bodies) {
+    this.bodies = bodies;
+    this.costlyReads = costlyReads;
+    this.log = log;
+    this.repeatable = repeatable;
+    this.store = store;
+    this.submissions = submissions;
+    this.displays = displays;
+  }
+
+  @PostMapping("/checks")
+  ResponseEntity<byte[]> check(@PathVariable("form") String name, HttpServletRequest request)
+      throws IOException {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(name, caller);
+    return log.followCheck(request, published, attempt -> check(published, request, attempt));
+  }
+
+  private ResponseEntity<byte[]> check(
+      PublishedForm published, HttpServletRequest request, Optional<AttemptRecorder> attempt)
+      throws IOException {
+    Caller caller = Caller.current();
+    Form form = published.form();
+    Query query = Query.of(request, "fields", "record", "page", "hold");
+    Optional<String> record = query.get("record");
+    Authorization.pass(
+        record.isPresent()
+            ? Authorization.mayEdit(caller, form)
+            : Authorization.mayAdd(caller, form),
+        caller);
+    Input input = bodies.submission(request);
+    Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
+    Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
+    Steps steps = attempt.map(AttemptRecorder::steps).orElse(Steps.UNTIMED);
+    boolean hold = OpenPage.wantsHold(query);
+    Holds.Holder holder =
+        new Holds.Holder(OpenPage.of(request, store, form), request.getRemoteAddr());
+    Submissions.Held held =
+        submissions.check(form, input, context, caller, only, steps, holder, hold);
+    attempt.ifPresent(it -> it.judged(held.verdict()));
+    Map<String, Object> json =
+        RecordJson.told(form, record.isPresent() ? Mode.EDIT : Mode.ADD, caller, held.verdict())
+            .toJson();
+    if (hold) {
+      Map<String, Object> until = new LinkedHashMap<>();
+      held.until().forEach((pointer, end) -> until.put(pointer, end.toString()));
+      json.put("held", until);
+    }
+    return Reply.ok(json);
+  }
+
+  private static Set<String> fields(Form form, String names) {
+    Set<String> fields = new LinkedHashSet<>(Arrays.asList(names.split(",", -1)));
+    for (String name : fields) {
+      if (form.fields().find(Arrays.asList(name.split("\\.", -1))).isEmpty()) {
+        throw Problem.badQuery(
+            "\"fields\" names \""
+                + Wellformed.of(name)
+                + "\", which the form does not have."
+                + Near.to(name, form.fields().names())
+                    .map(near -> " Did you mean \"" + near + "\"?")
+                    .orElse(""));
+      }
+    }
+    return fields;
+  }
+
+  @PostMapping("/records")
+  ResponseEntity<byte[]> add(@PathVariable("form") String name, HttpServletRequest request)
+      throws IOException {
+    Caller caller = Caller.current();
+    PublishedForm published = submissions.form(name, caller);
+    Form form = published.form();
+    return log.follow(
+        request,
+        published,
+        "add",
+        attempt -> {
+          Authorization.pass(Authorization.mayAdd(caller, form), caller);
+          Query.of(request, "page");
+          Body body = bodies.read(request);
+          Input input = bodies.submission(body);
+          return repeatable.answer(
+              request,
+              body.bytes(),
+              form,
+              Mode.ADD,
+              attempt,
+              sent -> added(form, input, caller, sent, attempt));
+        });
+  }
+
+  private StoredRecord added(
+      Form form, Input input, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
+    try {
+      return RecordJson.accepted(
+          form, Mode.ADD, caller, submissions.add(form.name(), input, caller, sent, attempt));
+    } catch (StoreException.Outdated e) {
+      throw Problem.of(
+          409,
+          "only-one",
+          "The form has one record only",
+          "It is there already: edit it at /api/forms/" + form.name() + "/record.");
+    }
+  }
+
+  @GetMapping("/records")
+  ResponseEntity<byte[]> list(@PathVariable("form") String name, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Authorization.pass(Authorization.maySee(caller, form), caller);
+    Query asked = Query.of(request, ListQuery.names());
+    return costlyReads.run(() -> list(form, asked, caller));
+  }
+
+  private ResponseEntity<byte[]> list(Form form, Query asked, Caller caller) {
+    ListQuery query = new ListQuery(store, submissions, form, asked, caller);
+    Records.Page page = store.records().list(form, query.listing());
+    Display display = displays.of(caller);
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put(
+        "records",
+        page.records().stream().map(it -> RecordJson.of(form, it, caller, display)).toList());
+    ResponseEntity.BodyBuilder reply = Reply.status(200);
+    page.next()
+        .map(query::cursor)
+        .ifPresent(
+            cursor -> {
+              json.put("next", cursor);
+              reply.header("Link", "<" + query.next(cursor) + ">; rel=\"next\"");
+            });
+    return Reply.json(reply, json);
+  }
+
+  @GetMapping("/records/{id}")
+  void get(
+      @PathVariable("form") String name,
+      @PathVariable String id,
+      HttpServletRequest request,
+      HttpServletResponse response)
+      throws IOException {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Authorization.pass(Authorization.maySee(caller, form), caller);
+    Query.of(request);
+    StoredRecord record = submissions.record(form, id);
+    Reply.write(
+        Reply.json(
+            Reply.status(200).header("ETag", RecordJson.tag(record)),
+            RecordJson.of(form, record, caller, displays.of(caller))),
+        response);
+  }
+
+  @DeleteMapping("/records/{id}")
+  ResponseEntity<byte[]> remove(
+      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Authorization.pass(Authorization.may(caller, form, Access::remove), caller);
+    Query.of(request);
+    StoredRecord before = submissions.record(form, id);
+    submissions.remove(form, id, IfMatch.version(request, before.version()));
+    return Reply.status(204).build();
+  }
+}

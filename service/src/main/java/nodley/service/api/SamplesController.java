@@ -1,0 +1,94 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.form.Form;
+import nodley.core.sample.Sampler;
+import nodley.core.submission.FieldError;
+import nodley.core.value.Raw;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.problem.Problem;
+import nodley.service.submission.Samples;
+import nodley.service.submission.Submissions;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/forms/{form}/samples}: made-up values, valid ones and invalid ones. */
+@RestController
+class SamplesController {
+
+  private static final int MAX = 50;
+
+  private final Submissions submissions;
+  private final Samples samples;
+
+  SamplesController(Submissions submissions, Samples samples) {
+    this.submissions = submissions;
+    this.samples = samples;
+  }
+
+  @GetMapping("/api/forms/{form}/samples")
+  ResponseEntity<byte[]> make(@PathVariable("form") String name, HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Form form = submissions.form(name, caller).form();
+    Authorization.pass(Authorization.mayAdd(caller, form), caller);
+    Query query = Query.of(request, "count", "seed", "wrong");
+    int count = query.number("count", 1, MAX);
+    int seed = query.number("seed", 1, 999_999);
+    boolean wrong = query.get("wrong").filter(it -> !it.equals("false")).isPresent();
+    Sampler sampler = samples.of(form, caller, seed);
+    List<Object> made = new ArrayList<>();
+    for (int i = 0; i < (wrong ? 1 : count); i++) {
+      Map<String, Raw> values = right(name, sampler.right());
+      if (wrong) {
+        sampler.wrong(values, samples.kept(form, caller)).forEach(it -> made.add(json(it)));
+      } else {
+        made.add(Map.of("values", json(values)));
+      }
+    }
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("form", name);
+    json.put("now", submissions.context(caller, Optional.empty()).now().toString());
+    json.put("samples", made);
+    return Reply.ok(json);
+  }
+
+  private static Map<String, Raw> right(String form, Sampler.Outcome outcome) {
+    return outcome
+        .values()
+        .orElseThrow(
+            () ->
+                Problem.of(
+                        409,
+                        "no-sample",
+                        "No values were found that the form accepts",
+                        "What stood against the last ones tried: "
+                            + outcome.against().stream()
+                                .map(FieldError::detail)
+                                .reduce((a, b) -> a + " " + b)
+                                .orElse(""))
+                    .with("form", form));
+  }
+
+  private static Map<String, Object> json(Sampler.Wrong wrong) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("code", wrong.code());
+    json.put("pointer", wrong.pointer());
+    json.put("detail", wrong.detail());
+    json.put("values", json(wrong.values()));
+    return json;
+  }
+
+  private static Object json(Map<String, Raw> values) {
+    return new Raw.Members(values).toJson();
+  }
+}

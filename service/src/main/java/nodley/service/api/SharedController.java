@@ -1,0 +1,140 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Bodies;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.operator.Logged;
+import nodley.service.problem.Problem;
+import nodley.store.Store;
+import nodley.store.form.Forms;
+import nodley.store.publish.FormPublisher;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/lists}, {@code /api/parts} and {@code /api/themes}: what forms share. */
+@RestController
+@RequestMapping("/api/{kind:lists|parts|themes}")
+class SharedController {
+
+  private final Store store;
+  private final Bodies bodies;
+
+  SharedController(Store store, Bodies bodies) {
+    this.bodies = bodies;
+    this.store = store;
+  }
+
+  private static Forms.Kind kind(String path) {
+    return switch (path) {
+      case "lists" -> Forms.Kind.LIST;
+      case "parts" -> Forms.Kind.PART;
+      default -> Forms.Kind.THEME;
+    };
+  }
+
+  @GetMapping
+  ResponseEntity<byte[]> all(@PathVariable("kind") String path, HttpServletRequest request) {
+    Authorization.passAdmin(Caller.current());
+    Query.of(request);
+    List<String> names =
+        store.forms().texts().stream()
+            .filter(text -> text.kind() == kind(path))
+            .map(Forms.SharedText::name)
+            .toList();
+    return Reply.ok(Map.of(path, names));
+  }
+
+  @GetMapping("/{name}")
+  ResponseEntity<byte[]> get(
+      @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
+    Authorization.passAdmin(Caller.current());
+    Query.of(request);
+    Forms.SharedText text =
+        store.forms().text(kind(path), name).orElseThrow(() -> missing(path, name));
+    return Reply.status(200)
+        .contentType(MediaType.parseMediaType(text.format().mediaType()))
+        .body(text.text().getBytes(StandardCharsets.UTF_8));
+  }
+
+  @Logged("publish")
+  @PutMapping("/{name}")
+  ResponseEntity<byte[]> put(
+      @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
+      throws IOException {
+    Authorization.passAdmin(Caller.current());
+    FormPublisher.Outcome outcome =
+        SharedFiles.publish(store, bodies, kind(path), name, request, SharedFiles.manner(request));
+    return SharedFiles.reply(outcome, named(path, name));
+  }
+
+  /** What publishing it would do; nothing is changed. */
+  @PostMapping("/{name}/preview")
+  ResponseEntity<byte[]> preview(
+      @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
+      throws IOException {
+    Authorization.passAdmin(Caller.current());
+    Query.of(request);
+    Map<String, Object> json = named(path, name);
+    json.putAll(
+        SharedFiles.publish(store, bodies, kind(path), name, request, FormPublisher.Manner.PREVIEW)
+            .toJson());
+    return Reply.ok(json);
+  }
+
+  private static Map<String, Object> named(String path, String name) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put(path.substring(0, path.length() - 1), name);
+    return json;
+  }
+
+  @Logged("drop")
+  @DeleteMapping("/{name}")
+  ResponseEntity<byte[]> remove(
+      @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
+    Authorization.passAdmin(Caller.current());
+    Query.of(request);
+    if (!store.publisher().unshare(kind(path), name)) {
+      throw missing(path, name);
+    }
+    return Reply.status(204).build();
+  }
+
+  private Problem missing(String path, String name) {
+    String what = path.substring(0, path.length() - 1);
+    Optional<String> near =
+        Near.to(
+            name,
+            store.forms().texts().stream()
+                .filter(text -> text.kind() == kind(path))
+                .map(Forms.SharedText::name)
+                .toList());
+    return Problem.of(
+        404,
+        "no-such-" + what,
+        "There is no such " + what,
+        "There is no "
+            + what
+            + " \""
+            + Wellformed.of(name)
+            + "\"."
+            + near.map(it -> " Did you mean \"" + it + "\"?").orElse(""));
+  }
+}

@@ -1,0 +1,63 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.util.Map;
+import java.util.Optional;
+import nodley.core.file.FormFile;
+import nodley.core.file.FormFileError;
+import nodley.core.file.FormFileException;
+import nodley.core.file.Format;
+import nodley.service.http.Bodies;
+import nodley.service.http.Body;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.problem.Problem;
+import nodley.store.Store;
+import nodley.store.form.Forms;
+import nodley.store.publish.FormPublisher;
+import org.springframework.http.ResponseEntity;
+
+/** Reads lists, parts, themes and texts from request bodies. */
+final class SharedFiles {
+
+  private SharedFiles() {}
+
+  /** How the query wants it published: {@code ?force=rules}, or as usual. */
+  static FormPublisher.Manner manner(HttpServletRequest request) {
+    Optional<String> force = Query.of(request, "force").get("force");
+    if (force.filter(it -> !it.equals("rules")).isPresent()) {
+      throw Problem.badQuery(
+          "Invalid value of \"force\": only \"rules\" is allowed. It publishes new rules although"
+              + " stored records violate them.");
+    }
+    return force.isPresent() ? FormPublisher.Manner.FORCE_RULES : FormPublisher.Manner.CAREFUL;
+  }
+
+  /** Publishes what the body has; 422 with all that is wrong in it. */
+  static FormPublisher.Outcome publish(
+      Store store,
+      Bodies bodies,
+      Forms.Kind kind,
+      String name,
+      HttpServletRequest request,
+      FormPublisher.Manner manner)
+      throws IOException {
+    Body body = bodies.file(request);
+    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
+    try {
+      return store
+          .publisher()
+          .share(new Forms.SharedText(kind, name, format, FormFile.decode(body.bytes())), manner);
+    } catch (FormFileException e) {
+      throw Problem.of(422, "form-file", "The file has errors", "Nothing was published.")
+          .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
+    }
+  }
+
+  /** 201 for what was not there before. */
+  static ResponseEntity<byte[]> reply(FormPublisher.Outcome outcome, Map<String, Object> json) {
+    json.putAll(outcome.toJson());
+    return Reply.json(Reply.status(outcome.change() == FormPublisher.Change.NEW ? 201 : 200), json);
+  }
+}

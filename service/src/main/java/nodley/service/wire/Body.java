@@ -1,8 +1,0 @@
-package nodley.service.wire;
-
-/**
- * The body of a request.
- *
- * @param mediaType in small letters, without parameters
- */
-public record Body(String mediaType, byte[] bytes) {}
