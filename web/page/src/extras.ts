@@ -1,13 +1,11 @@
 import type { UniqueChecks } from './form/unique-checks';
 import type { ServerExpressions } from './form/server-expressions';
-import type { Field, Json, Values, Word } from './description';
+import type { Field, Json, Values } from './description';
+import type { Say } from './rules/message';
 import type { Accepted } from './net/service';
 import type { FormState } from './form/state';
-import type { Line } from './dom/summary';
+import type { Line } from './dom/line';
 import { put } from './tree';
-
-/** A word of the page in the form's language. */
-export type Say = (name: Word, args?: Record<string, string | number>) => string;
 
 /** Fetches what only some pages need, which must import nothing that this file has. */
 export async function more() {

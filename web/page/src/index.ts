@@ -1,6 +1,6 @@
 /** Nodley's rules for pages and programs; nothing here needs a DOM but `bind`. */
 export { bind, type BindOptions } from './dom/bind';
-export type { Context, Decided } from './rules/submission';
+export type { Context, Decided } from './rules/stage-context';
 export type * from './description';
 export { valuesWithRows } from './extras';
 export { open, type From } from './form/open';

@@ -1,4 +1,4 @@
-import type { Say } from './extras';
+import type { Say } from './rules/message';
 
 const MAX_LENGTH = 100;
 

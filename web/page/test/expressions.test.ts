@@ -18,7 +18,7 @@ const { values, description, trees } = JSON.parse(readFileSync(file, 'utf8')) as
 const context = { now: '2027-03-01T12:00:00Z', today: '2027-03-01' };
 
 it.each(trees.map((one) => [one.expression, one] as const))('%s', (_, { tree, expected }) => {
-  const course = new Submission(description, values, context);
-  const scene = course.scene(course.root.slots.values().next().value!);
-  expect(shown(evaluate(tree, scene))).toBe(expected);
+  const submission = new Submission(description, values, context);
+  const evaluation = submission.contextOf(submission.root.states.values().next().value!);
+  expect(shown(evaluate(tree, evaluation))).toBe(expected);
 });

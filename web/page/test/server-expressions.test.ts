@@ -165,10 +165,10 @@ it('works out only what a change touches', () => {
   new Submission(many, { ...values }, { memory });
   expect(memory.runs).toBe(all);
   // One value is read and judged anew, and the one condition that reads it.
-  const course = new Submission(many, { ...values, f10: 'no' }, { memory });
+  const submission = new Submission(many, { ...values, f10: 'no' }, { memory });
   expect(memory.runs).toBe(all + 3);
-  expect(course.root.slots.get('f11')!.hidden).toBe(true);
-  expect(course.root.slots.get('f13')!.hidden).toBe(false);
+  expect(submission.root.states.get('f11')!.hidden).toBe(true);
+  expect(submission.root.states.get('f13')!.hidden).toBe(false);
 });
 
 it('forgets what another clock, mode or row would make of it', () => {
@@ -178,7 +178,7 @@ it('forgets what another clock, mode or row would make of it', () => {
   ]);
   const memory = new Memory();
   const late = (today: string) =>
-    new Submission(dated, { day: '2027-03-02' }, { memory, today }).root.slots.get('late')!.value;
+    new Submission(dated, { day: '2027-03-02' }, { memory, today }).root.states.get('late')!.value;
   expect(late('2027-03-01')).toEqual({ kind: 'boolean', yes: false });
   expect(late('2027-03-03')).toEqual({ kind: 'boolean', yes: true });
 });

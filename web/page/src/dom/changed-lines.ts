@@ -1,7 +1,7 @@
 import type { Field, Json } from '../description';
-import type { Say } from '../extras';
+import type { Say } from '../rules/message';
 import type { FormState } from '../form/state';
-import type { Line } from './summary';
+import type { Line } from './line';
 
 /** What the summary says where somebody else has saved or removed the record meanwhile. */
 export function changedLines(

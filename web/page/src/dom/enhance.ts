@@ -1,21 +1,9 @@
 import type { Controls } from './controls';
-import type { Description, Field, Values, Word } from '../description';
-import type { OpenForm } from '../form/open-form';
+import type { Page } from './page';
+import type { Field, Values } from '../description';
 import { RowButtons } from './rows';
 import { search } from './search';
 import type { Service } from '../net/service';
-
-/** What is known of a bound form, and can be done with it. */
-export interface Page {
-  form: HTMLFormElement;
-  description: Description;
-  opened: OpenForm;
-  service: Service | undefined;
-  /** The values that the page came with. */
-  initial: Values;
-  controls: Controls;
-  say: (word: Word, args: Record<string, string | number>) => string;
-}
 
 /** Equips a page with what only some pages need, and gives the buttons of its rows. */
 export function equip(page: Page): RowButtons {

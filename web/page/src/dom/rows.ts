@@ -1,6 +1,6 @@
 import type { Json } from '../description';
 import { drag, type Draggable } from './dragging';
-import type { Page } from './enhance';
+import type { Page } from './page';
 
 /** A name as the id of its control has it: `crew[1].name` is f-crew-1-name. */
 function id(name: string): string {

@@ -1,18 +1,11 @@
 import type { Controls } from './controls';
 import type { Description } from '../description';
 import { extras } from '../extras';
+import type { Line } from './line';
 import { word } from '../rules/message';
 import type { FormState } from '../form/state';
 import { fieldAt } from '../tree';
 import { display } from '../rules/value';
-
-/** One line of the summary; with an id it leads to that control. */
-export interface Line {
-  text: string;
-  id?: string | undefined;
-  /** The field of which theirs can be kept, and what the button says. */
-  take?: [name: string, label: string];
-}
 
 /**
  * Leads to every error from one place at the top. It shows once the form was refused, and goes with

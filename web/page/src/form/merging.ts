@@ -55,11 +55,11 @@ export function numbered(
 export function renumbered(
   rows: Record<string, number>,
   values: Values,
-  slots: FieldState[],
+  states: FieldState[],
   put: (values: Values, name: string, value: Json) => Values,
 ): Values {
   // A blank row between would shift them; then they are found by what they hold.
-  const inOrder = slots.every(({ inside }) =>
+  const inOrder = states.every(({ inside }) =>
     inside.every(({ row }, i) => !row || row.place === i),
   );
   return inOrder ? numbered({ rows, values }, put) : values;

@@ -1,7 +1,8 @@
 import type { UniqueChecks } from './unique-checks';
-import type { ServerExpressions, Counsel } from './server-expressions';
+import type { ServerExpressions, ServerResults } from './server-expressions';
 import type { Conflicts } from './conflicts';
-import { Submission, type Context } from '../rules/submission';
+import { Submission } from '../rules/submission';
+import type { Context } from '../rules/stage-context';
 import type { Description, Field, FieldError, Json, Values } from '../description';
 import { toSend } from '../rules/verdict';
 import { word } from '../rules/message';
@@ -43,7 +44,7 @@ export class OpenForm extends EventTarget {
   /** False if the page's own rules are not heeded: a rehearsal shows the service's alone. */
   ruled = true;
   #now!: FormState;
-  #course!: Submission;
+  #submission!: Submission;
   #values: Values;
   #version: number;
   #key: string;
@@ -55,11 +56,11 @@ export class OpenForm extends EventTarget {
   #closed = false;
   #timers: Record<string, ReturnType<typeof setTimeout>> = {};
   #context: Context;
-  #consulting: ServerExpressions | undefined;
+  #serverExpressions: ServerExpressions | undefined;
   /** What the service said of the expressions that a page cannot work out. */
-  #counsel: Counsel = { decided: {}, errors: [] };
+  #serverResults: ServerResults = { decided: {}, errors: [] };
   /** The fields that it is being asked about, and those that it could not be asked about. */
-  #consulted: { names: string[]; asked: Asked } = { names: [], asked: 'not' };
+  #asked: { names: string[]; asked: Asked } = { names: [], asked: 'not' };
   readonly #noted = new Map<string, Noted>();
   /** The fields that the person has changed. */
   readonly #touched = new Set<string>();
@@ -90,9 +91,9 @@ export class OpenForm extends EventTarget {
     });
     this.#judge();
     for (const error of options.errors ?? []) {
-      const slot = this.#course.slots.find((it) => it.pointer === error.pointer);
-      if (slot) {
-        this.#note(slot.name).told = { error, of: shown(slot.value) };
+      const ruleState = this.#submission.states.find((it) => it.pointer === error.pointer);
+      if (ruleState) {
+        this.#note(ruleState.name).told = { error, of: shown(ruleState.value) };
       }
     }
     this.#now = {
@@ -103,10 +104,10 @@ export class OpenForm extends EventTarget {
       working: false,
       slow: false,
     };
-    this.#consult();
+    this.#askServer();
     this.#ends.push(
       () => this.#asking?.close(),
-      () => this.#consulting?.close(),
+      () => this.#serverExpressions?.close(),
     );
     if (options.follow && options.record) {
       this.#followChanges(description.form, options.record).catch(() => undefined);
@@ -193,9 +194,9 @@ export class OpenForm extends EventTarget {
   /** The options that are offered just now; nothing for a field whose options never change. */
   offered(name: string): string[] | undefined {
     const { options, where } = this.#check(name);
-    const slot = this.#course.slot(name);
-    return slot && where !== undefined
-      ? options?.map((it) => it.value).filter((it) => this.#course.isOffered(slot, it))
+    const ruleState = this.#submission.state(name);
+    return ruleState && where !== undefined
+      ? options?.map((it) => it.value).filter((it) => this.#submission.isOffered(ruleState, it))
       : undefined;
   }
 
@@ -223,14 +224,14 @@ export class OpenForm extends EventTarget {
     this.#put({});
     this.#tellAll('changed', { name });
     clearTimeout(this.#timers[name]);
-    if (this.#course.slot(name)?.field.check === 'typing') {
+    if (this.#submission.state(name)?.field.check === 'typing') {
       this.#timers[name] = setTimeout(() => this.#look(name), PAUSE);
     }
   }
 
   /** What the service said of values is said no more: they are others now. */
-  #unsay(slots: RuleState[]): void {
-    for (const { name } of slots) {
+  #unsay(states: RuleState[]): void {
+    for (const { name } of states) {
       this.#asking?.end(name);
       Object.assign(this.#note(name), { asked: 'not', said: '', told: undefined });
     }
@@ -244,7 +245,7 @@ export class OpenForm extends EventTarget {
   leave(name: string, read = ''): void {
     const field = this.#check(name);
     clearTimeout(this.#timers[name]);
-    this.#tidy(this.#course.slot(name));
+    this.#tidy(this.#submission.state(name));
     if (read) {
       this.#note(name).changed = word(this.description, 'understood', { value: read });
     }
@@ -257,28 +258,35 @@ export class OpenForm extends EventTarget {
   }
 
   /** A typed value gives way to the tidied one; where more than its ends changed, that is said. */
-  #tidy(slot: RuleState | undefined): void {
-    if (!slot || slot.error?.code === 'bad-input' || slot.field.fields || !slot.editable) {
+  #tidy(ruleState: RuleState | undefined): void {
+    if (
+      !ruleState ||
+      ruleState.error?.code === 'bad-input' ||
+      ruleState.field.fields ||
+      !ruleState.editable
+    ) {
       return;
     }
-    const was = at(this.#values, slot.name);
-    const now = control(slot);
-    this.#values = put(this.#values, slot.name, now);
+    const was = at(this.#values, ruleState.name);
+    const now = control(ruleState);
+    this.#values = put(this.#values, ruleState.name, now);
     if (typeof was === 'string' && typeof now === 'string' && now && was.trim() !== now) {
       // A number says the same in standard form, and a long text is not said again.
-      const plain = /textarea|number|slider/.test(slot.field.control);
-      this.#note(slot.name).changed = plain ? '' : word(this.description, 'tidied', { value: now });
+      const plain = /textarea|number|slider/.test(ruleState.field.control);
+      this.#note(ruleState.name).changed = plain
+        ? ''
+        : word(this.description, 'tidied', { value: now });
     }
   }
 
   /** A choice that another value rules out is taken out, and that is said. */
   #drop(changed: string): void {
-    for (const slot of this.#course.slots) {
-      const { value, field, name } = slot;
-      const kept = this.#mode === 'edit' && same(value, slot.kept);
+    for (const ruleState of this.#submission.states) {
+      const { value, field, name } = ruleState;
+      const kept = this.#mode === 'edit' && same(value, ruleState.kept);
       if (
         name === changed ||
-        slot.hidden ||
+        ruleState.hidden ||
         kept ||
         field.where === undefined ||
         !/^choice/.test(field.type)
@@ -286,7 +294,7 @@ export class OpenForm extends EventTarget {
         continue;
       }
       const chosen = value.kind === 'chosen' ? value.options : [shown(value)].filter(Boolean);
-      const left = chosen.filter((it) => this.#course.isOffered(slot, it));
+      const left = chosen.filter((it) => this.#submission.isOffered(ruleState, it));
       const gone = chosen.filter((it) => !left.includes(it));
       if (gone.length) {
         this.#values = put(this.#values, name, value.kind === 'chosen' ? left : '');
@@ -320,7 +328,7 @@ export class OpenForm extends EventTarget {
 
   /** Asks the service about a value that is unique. */
   #question(name: string): void {
-    for (const judged of [this.#course.slot(name), ...this.#sharing(name)]) {
+    for (const judged of [this.#submission.state(name), ...this.#sharing(name)]) {
       if (judged && !this.#now.fields[judged.name]?.error && this.#isWorthAsking(judged)) {
         this.#tell(judged, 'asking');
         this.#ask(judged).catch(() => this.#tell(judged, 'unanswered'));
@@ -328,8 +336,8 @@ export class OpenForm extends EventTarget {
     }
   }
 
-  async #ask(slot: RuleState): Promise<void> {
-    const values = toAsk(this.#course, slot);
+  async #ask(ruleState: RuleState): Promise<void> {
+    const values = toAsk(this.#submission, ruleState);
     const { UniqueChecks = (await more()).UniqueChecks } = extras;
     this.#asking ??= new UniqueChecks(
       this.description.form,
@@ -338,16 +346,16 @@ export class OpenForm extends EventTarget {
       (asked, reply) =>
         typeof reply === 'string' ? this.#tell(asked, reply) : this.#refuse(asked, reply),
     );
-    if (!this.#closed && this.#note(slot.name).asked === 'asking') {
-      const hold = uniques(slot.field).some((unique) => unique.hold);
-      await this.#asking.ask(slot, values, hold);
+    if (!this.#closed && this.#note(ruleState.name).asked === 'asking') {
+      const hold = uniques(ruleState.field).some((unique) => unique.hold);
+      await this.#asking.ask(ruleState, values, hold);
     }
   }
 
   /** The fields that are unique together with another. */
   #sharing(name: string): RuleState[] {
-    return this.#course.slots.filter((slot) =>
-      uniques(slot.field).some((unique) => partners(unique).includes(name)),
+    return this.#submission.states.filter((ruleState) =>
+      uniques(ruleState.field).some((unique) => partners(unique).includes(name)),
     );
   }
 
@@ -387,52 +395,59 @@ export class OpenForm extends EventTarget {
     this.#renumber(name, rows);
   }
 
-  #isWorthAsking(slot: RuleState): boolean {
-    const changed = this.#mode === 'add' || !isAsKept(this.#before, this.#course, slot);
-    return changed && asksEarly(this.#course, slot) && this.#note(slot.name).asked === 'not';
+  #isWorthAsking(ruleState: RuleState): boolean {
+    const changed = this.#mode === 'add' || !isAsKept(this.#before, this.#submission, ruleState);
+    return (
+      changed &&
+      asksEarly(this.#submission, ruleState) &&
+      this.#note(ruleState.name).asked === 'not'
+    );
   }
 
   /** The service's word on what only it can decide: the form is judged anew with it. */
-  #hear(open: RuleState[], counsel: Counsel | 'asking' | undefined): void {
-    const asked = counsel === 'asking' ? 'asking' : counsel ? 'free' : 'unanswered';
-    this.#consulted = { names: open.map((slot) => slot.name), asked: open.length ? asked : 'not' };
-    // While it is asked anew, fields stay as they were; a rule's error would be of other values.
-    this.#counsel = {
-      decided: counsel === 'asking' ? this.#counsel.decided : (counsel?.decided ?? {}),
-      errors: counsel === 'asking' ? [] : (counsel?.errors ?? []),
+  #serverAnswered(open: RuleState[], results: ServerResults | 'asking' | undefined): void {
+    const asked = results === 'asking' ? 'asking' : results ? 'free' : 'unanswered';
+    this.#asked = {
+      names: open.map((ruleState) => ruleState.name),
+      asked: open.length ? asked : 'not',
     };
-    this.#context = { ...this.#context, decided: this.#counsel.decided };
+    // While it is asked anew, fields stay as they were; a rule's error would be of other values.
+    this.#serverResults = {
+      decided: results === 'asking' ? this.#serverResults.decided : (results?.decided ?? {}),
+      errors: results === 'asking' ? [] : (results?.errors ?? []),
+    };
+    this.#context = { ...this.#context, decided: this.#serverResults.decided };
     this.#judge();
     this.#put({});
   }
 
-  #tell(slot: RuleState, asked: Asked): void {
-    const noted = this.#note(slot.name);
+  #tell(ruleState: RuleState, asked: Asked): void {
+    const noted = this.#note(ruleState.name);
     noted.asked = asked;
     noted.said = '';
     const say = () => {
       if (noted.asked === asked) {
-        noted.said = asked === 'not' ? '' : this.#course.said(slot, asked);
+        noted.said = asked === 'not' ? '' : this.#submission.said(ruleState, asked);
         this.#put({});
       }
     };
     this.#put({});
     if (asked === 'asking') {
       // A quick answer comes before anybody need be told that it is awaited.
-      this.#timers[`?${slot.name}`] = setTimeout(say, this.options.slow ?? 300);
+      this.#timers[`?${ruleState.name}`] = setTimeout(say, this.options.slow ?? 300);
     } else {
       say();
-      this.#tellAll('checked', { name: slot.name });
+      this.#tellAll('checked', { name: ruleState.name });
     }
   }
 
-  #refuse(slot: RuleState, error: FieldError): void {
-    const noted = this.#note(slot.name);
-    noted.told = { error, of: shown(slot.value) };
+  #refuse(ruleState: RuleState, error: FieldError): void {
+    const noted = this.#note(ruleState.name);
+    noted.told = { error, of: shown(ruleState.value) };
     noted.visited = true;
     Object.assign(noted, { asked: 'not', said: '' });
     this.#put({});
-    this.#tellAll('checked', { name: slot.name, error });
+    this.#tellAll('checked', { name: ruleState.name, error });
   }
 
   /** Sends the form, unless its own rules refuse it already or a submission is under way. */
@@ -441,10 +456,10 @@ export class OpenForm extends EventTarget {
       return { kind: 'ignored' };
     }
     if (!this.#showAll()) {
-      this.#put({ refused: true, others: this.#course.overall.map((error) => error.detail) });
+      this.#put({ refused: true, others: this.#submission.overall.map((error) => error.detail) });
       return this.#refused(false);
     }
-    const values = toSend(this.#course);
+    const values = toSend(this.#submission);
     if (!this.#tellAll('sending', { values }, true)) {
       return { kind: 'ignored' };
     }
@@ -462,7 +477,7 @@ export class OpenForm extends EventTarget {
       if (record.rows) {
         const { numbered, renumbered } = await more();
         kept = numbered(record, put);
-        this.#values = renumbered(record.rows, this.#values, this.#course.slots, put);
+        this.#values = renumbered(record.rows, this.#values, this.#submission.states, put);
       }
       this.#keep(kept);
       if (this.#mode === 'edit') {
@@ -542,15 +557,15 @@ export class OpenForm extends EventTarget {
 
   /** Every error shows, and values stand as tidied; true if there is no error. */
   #showAll(): boolean {
-    for (const slot of this.#course.slots) {
-      const noted = this.#note(slot.name);
+    for (const ruleState of this.#submission.states) {
+      const noted = this.#note(ruleState.name);
       noted.visited = true;
-      if (!slot.hidden) {
-        this.#tidy(slot);
+      if (!ruleState.hidden) {
+        this.#tidy(ruleState);
       }
     }
     this.#judge();
-    return !this.ruled || this.#course.errors().length === 0;
+    return !this.ruled || this.#submission.errors().length === 0;
   }
 
   /** What the service said of values is said no more: it has said something else of all of them. */
@@ -563,9 +578,9 @@ export class OpenForm extends EventTarget {
     const others: string[] = [];
     this.#forget();
     for (const error of problem.errors ?? []) {
-      const slot = this.#course.slots.find((it) => it.pointer === error.pointer);
-      if (slot) {
-        this.#refuse(slot, error);
+      const ruleState = this.#submission.states.find((it) => it.pointer === error.pointer);
+      if (ruleState) {
+        this.#refuse(ruleState, error);
       } else {
         others.push(error.detail);
       }
@@ -595,7 +610,7 @@ export class OpenForm extends EventTarget {
         kept: this.#kept,
         version: this.#version,
         typed: this.#values,
-        sent: toSend(this.#course),
+        sent: toSend(this.#submission),
         state: this.#now,
       }),
       (theirs, merged) => {
@@ -642,48 +657,51 @@ export class OpenForm extends EventTarget {
   }
 
   #judge(): void {
-    this.#course = new Submission(this.description, typed(this.#values), this.#context);
+    this.#submission = new Submission(this.description, typed(this.#values), this.#context);
     if (this.#mode === 'add' && this.#suggest()) {
-      this.#course = new Submission(this.description, typed(this.#values), this.#context);
+      this.#submission = new Submission(this.description, typed(this.#values), this.#context);
     }
     if (this.#now) {
-      this.#consult();
+      this.#askServer();
     }
   }
 
   /** Has the service asked what only it can decide; few forms have anything of the kind. */
-  #consult(): void {
-    const open = this.#course.slots.filter((slot) => slot.open.size);
-    if (!this.#consulting && open.length) {
+  #askServer(): void {
+    const open = this.#submission.states.filter((ruleState) => ruleState.open.size);
+    if (!this.#serverExpressions && open.length) {
       if (!extras.ServerExpressions) {
         more().then(
-          () => this.#consult(),
-          () => this.#hear(open, undefined),
+          () => this.#askServer(),
+          () => this.#serverAnswered(open, undefined),
         );
         return;
       }
-      this.#consulting = new extras.ServerExpressions(
+      this.#serverExpressions = new extras.ServerExpressions(
         this.description,
         this.#service,
         this.options.record,
-        (slots, counsel) => this.#hear(slots, counsel),
+        (states, results) => this.#serverAnswered(states, results),
       );
     }
-    this.#consulting?.follow(this.#course);
+    const submission = this.#submission;
+    this.#serverExpressions?.follow(submission.states, () => submission.values(true));
   }
 
   /** Suggested values follow other fields until the person changes them; true if one did. */
   #suggest(): boolean {
     let moved = false;
-    for (const slot of this.#course.slots) {
-      const suggested = this.#touched.has(slot.name) ? undefined : this.#course.suggestion(slot);
-      if (suggested && !same(suggested, slot.value)) {
-        this.#values = put(this.#values, slot.name, shown(suggested));
+    for (const ruleState of this.#submission.states) {
+      const suggested = this.#touched.has(ruleState.name)
+        ? undefined
+        : this.#submission.suggestion(ruleState);
+      if (suggested && !same(suggested, ruleState.value)) {
+        this.#values = put(this.#values, ruleState.name, shown(suggested));
         moved = true;
         // Nobody has been there, and whether it is free can be said all the same.
-        this.#unsay([slot]);
-        clearTimeout(this.#timers[slot.name]);
-        this.#timers[slot.name] = setTimeout(() => this.#question(slot.name), PAUSE);
+        this.#unsay([ruleState]);
+        clearTimeout(this.#timers[ruleState.name]);
+        this.#timers[ruleState.name] = setTimeout(() => this.#question(ruleState.name), PAUSE);
       }
     }
     return moved;
@@ -711,41 +729,45 @@ export class OpenForm extends EventTarget {
         put(outer + field.name, this.#blank(outer + field.name));
         blank(`${outer}${field.name}.`, field.type === 'group' ? field.fields : []);
       });
-    for (const slot of this.#course.slots) {
-      put(slot.name, this.#fieldState(slot));
-      if (slot.field.type === 'rows') {
-        this.#rows(slot.name).forEach((_, i) => blank(`${slot.name}[${i}].`, slot.field.fields));
+    for (const ruleState of this.#submission.states) {
+      put(ruleState.name, this.#fieldState(ruleState));
+      if (ruleState.field.type === 'rows') {
+        this.#rows(ruleState.name).forEach((_, i) =>
+          blank(`${ruleState.name}[${i}].`, ruleState.field.fields),
+        );
       }
     }
     return fields;
   }
 
-  #fieldState(slot: RuleState): FieldState {
-    const noted = this.#note(slot.name);
-    const stands = noted.told && noted.told.of === shown(slot.value) ? noted.told : undefined;
-    const own = noted.visited && this.ruled ? slot.error : undefined;
-    const counselled = this.#counsel.errors.find((it) => it.pointer === slot.pointer);
-    const error = stands?.error ?? own ?? counselled;
-    const { asked, said } = this.#questions(slot.name, noted);
-    const typed = at(this.#values, slot.name);
-    const computed = slot.field.compute !== undefined || (slot.absent && !slot.field.fields);
+  #fieldState(ruleState: RuleState): FieldState {
+    const noted = this.#note(ruleState.name);
+    const stands = noted.told && noted.told.of === shown(ruleState.value) ? noted.told : undefined;
+    const own = noted.visited && this.ruled ? ruleState.error : undefined;
+    const byService = this.#serverResults.errors.find((it) => it.pointer === ruleState.pointer);
+    const error = stands?.error ?? own ?? byService;
+    const { asked, said } = this.#questions(ruleState.name, noted);
+    const typed = at(this.#values, ruleState.name);
+    const computed =
+      ruleState.field.compute !== undefined || (ruleState.absent && !ruleState.field.fields);
     return {
-      field: slot.field,
-      value: computed ? control(slot) : typed,
+      field: ruleState.field,
+      value: computed ? control(ruleState) : typed,
       ...(error && { error }),
       asked,
       said: said || noted.changed || '',
-      hidden: slot.hidden,
-      editable: slot.editable,
-      required: this.#course.isRequired(slot),
-      offered: this.offered(slot.name),
-      length: slot.field.control === 'textarea' ? [...shown(slot.value)].length : undefined,
+      hidden: ruleState.hidden,
+      editable: ruleState.editable,
+      required: this.#submission.isRequired(ruleState),
+      offered: this.offered(ruleState.name),
+      length:
+        ruleState.field.control === 'textarea' ? [...shown(ruleState.value)].length : undefined,
     };
   }
 
   /** What is said of questions about a field: that about its value, else that about its rules. */
   #questions(name: string, noted: Noted): { asked: Asked; said: string } {
-    const { names, asked } = this.#consulted;
+    const { names, asked } = this.#asked;
     if (noted.asked !== 'not' || !names.includes(name) || asked === 'free' || asked === 'not') {
       return noted;
     }
@@ -757,7 +779,7 @@ export class OpenForm extends EventTarget {
     const before = this.#now;
     const fields = this.#fields(before.fields);
     const complete =
-      !this.#course.errors().length &&
+      !this.#submission.errors().length &&
       Object.values(fields).every((it) => !it.error && it.asked !== 'asking');
     this.#now = { ...before, fields, complete, ...part };
     this.#listeners.forEach((listener) => listener());

@@ -1,5 +1,5 @@
-import type { Submission, Decided } from '../rules/submission';
-import type { Description, FieldError } from '../description';
+import type { Decided } from '../rules/stage-context';
+import type { Description, FieldError, Values } from '../description';
 import type { Service } from '../net/service';
 import type { FieldState } from '../rules/field-states';
 
@@ -7,7 +7,7 @@ import type { FieldState } from '../rules/field-states';
 const PAUSE = 200;
 
 /** What the service decided of fields, and the rules over several fields that it found broken. */
-export interface Counsel {
+export interface ServerResults {
   decided: Record<string, Decided>;
   errors: FieldError[];
 }
@@ -27,12 +27,21 @@ export class ServerExpressions {
     private readonly service: Service,
     private readonly record: string | undefined,
     /** Is told when a question is under way, and its outcome; nothing if there was none. */
-    private readonly heard: (open: FieldState[], counsel: Counsel | 'asking' | undefined) => void,
+    private readonly onResults: (
+      open: FieldState[],
+      results: ServerResults | 'asking' | undefined,
+    ) => void,
   ) {}
 
-  follow(course: Submission): void {
-    const open = course.slots.filter((slot) => slot.open.size > 0);
-    const key = JSON.stringify(open.map((slot) => [slot.name, ...slot.open]));
+  /**
+   * Asks, if the values that open expressions read are others than those that were asked about.
+   *
+   * @param states of all fields, as they have just been evaluated
+   * @param values of the form, as they are sent
+   */
+  follow(states: FieldState[], values: () => Values): void {
+    const open = states.filter((state) => state.open.size > 0);
+    const key = JSON.stringify(open.map((state) => [state.name, ...state.open]));
     if (key === this.#asked) {
       return;
     }
@@ -40,13 +49,13 @@ export class ServerExpressions {
     this.#question?.abort();
     clearTimeout(this.#timer);
     if (open.length === 0) {
-      this.heard([], undefined);
+      this.onResults([], undefined);
       return;
     }
     const question = new AbortController();
     this.#question = question;
-    this.heard(open, 'asking');
-    this.#timer = setTimeout(() => void this.#ask(course, open, question), PAUSE);
+    this.onResults(open, 'asking');
+    this.#timer = setTimeout(() => void this.#ask(values(), open, question), PAUSE);
   }
 
   /** Nobody listens any more. */
@@ -55,30 +64,33 @@ export class ServerExpressions {
     clearTimeout(this.#timer);
   }
 
-  async #ask(course: Submission, open: FieldState[], question: AbortController): Promise<void> {
-    let counsel: Counsel | undefined;
+  async #ask(values: Values, open: FieldState[], question: AbortController): Promise<void> {
+    let results: ServerResults | undefined;
     try {
       const reply = await this.service.check(
         this.description.form,
-        [...new Set(open.map((slot) => slot.path))].join(','),
-        course.values(true),
+        [...new Set(open.map((state) => state.path))].join(','),
+        values,
         this.record,
         question.signal,
       );
       const decided = { ...reply.decided };
-      for (const slot of open.filter((it) => it.open.has('compute') || it.open.has('default'))) {
-        const value = slot.pointer
+      for (const state of open.filter((it) => it.open.has('compute') || it.open.has('default'))) {
+        const value = state.pointer
           .slice(2)
           .split('/')
           .reduce<unknown>((it, step) => (it as Record<string, unknown>)?.[step], reply.values);
-        decided[slot.pointer] = { ...decided[slot.pointer], value: value as Decided['value'] };
+        decided[state.pointer] = {
+          ...decided[state.pointer],
+          value: value as Decided['value'],
+        };
       }
-      counsel = { decided, errors: reply.errors.filter((error) => error.code === 'rule') };
+      results = { decided, errors: reply.errors.filter((error) => error.code === 'rule') };
     } catch {
-      counsel = undefined;
+      results = undefined;
     }
     if (this.#question === question && !question.signal.aborted) {
-      this.heard(open, counsel);
+      this.onResults(open, results);
     }
   }
 }

@@ -100,8 +100,8 @@ export function isSame(a: FieldState, b: FieldState): boolean {
 }
 
 /** The value as a control shows it. */
-export function control(slot: RuleState): Json {
-  const { value } = slot;
+export function control(ruleState: RuleState): Json {
+  const { value } = ruleState;
   return value.kind === 'boolean' || value.kind === 'chosen' || value.kind === 'unread'
     ? json(value)
     : shown(value);

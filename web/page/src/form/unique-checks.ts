@@ -16,7 +16,10 @@ export class UniqueChecks {
     private readonly service: Service,
     private readonly record: string | undefined,
     /** Is told what came of a question whose value still stands. */
-    private readonly heard: (slot: FieldState, reply: 'free' | 'unanswered' | FieldError) => void,
+    private readonly heard: (
+      ruleState: FieldState,
+      reply: 'free' | 'unanswered' | FieldError,
+    ) => void,
   ) {}
 
   /** The name of the page, if values are held for it. */
@@ -49,12 +52,12 @@ export class UniqueChecks {
   /** One that comes back as it was left holds them again, or hears that somebody else does. */
   readonly #show = ({ persisted }: PageTransitionEvent) => {
     if (persisted) {
-      this.#held.forEach(([slot, values]) => void this.ask(slot, values, true));
+      this.#held.forEach(([ruleState, values]) => void this.ask(ruleState, values, true));
     }
   };
 
-  async ask(slot: FieldState, values: Values, hold = false): Promise<void> {
-    const { name } = slot;
+  async ask(ruleState: FieldState, values: Values, hold = false): Promise<void> {
+    const { name } = ruleState;
     const question = new AbortController();
     this.#questions.set(name, question);
     let reply: 'free' | 'unanswered' | FieldError;
@@ -62,17 +65,17 @@ export class UniqueChecks {
       // What cannot be held can be asked about all the same.
       const page = hold ? await this.#open().catch(() => '') : '';
       if (page) {
-        this.#held.set(name, [slot, values]);
+        this.#held.set(name, [ruleState, values]);
       }
       const verdict = await this.service.check(
         this.form,
-        slot.path,
+        ruleState.path,
         values,
         this.record,
         question.signal,
         page,
       );
-      const pointer = `#/${slot.path.replace(/\./g, '/')}`;
+      const pointer = `#/${ruleState.path.replace(/\./g, '/')}`;
       reply =
         verdict.errors.find((it) => it.pointer === pointer) ??
         (verdict.unasked.includes(pointer) ? 'unanswered' : 'free');
@@ -81,7 +84,7 @@ export class UniqueChecks {
     }
     if (this.#questions.get(name) === question) {
       this.#questions.delete(name);
-      this.heard(slot, reply);
+      this.heard(ruleState, reply);
     } // Else the value has changed since: the reply speaks of another one.
   }
 

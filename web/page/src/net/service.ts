@@ -1,4 +1,4 @@
-import type { Decided } from '../rules/submission';
+import type { Decided } from '../rules/stage-context';
 import type { Description, FieldError, Json, Option, Values } from '../description';
 
 /** A problem as the service tells it (RFC 9457). */

@@ -1,4 +1,4 @@
-import type { Submission } from './submission';
+import type { StageContext } from './stage-context';
 import type { Field, Json, Values } from '../description';
 import { extras } from '../extras';
 import { isBlank, read } from './value-reader';
@@ -9,7 +9,7 @@ import { BLANK, members, text, type Value } from './value';
 
 /** First stages: binds what was typed to the fields, and tidies each value. */
 export class Binder {
-  constructor(private readonly course: Submission) {}
+  constructor(private readonly run: StageContext) {}
 
   /** What a record keeps, read as its fields' values. */
   kept(fields: Field[], before: Values): Record<string, Value> {
@@ -26,84 +26,88 @@ export class Binder {
       }
       // What is kept was tidied when it came, and stays as it is.
       const { tidy: _, ...untidied } = field;
-      return [field.name, read(untidied, raw, this.course.zone)];
+      return [field.name, read(untidied, raw, this.run.zone)];
     });
     return Object.fromEntries([...entries, ...rowOf(before)]);
   }
 
-  read(scope: FieldStates, typed: Values): void {
-    for (const slot of scope.slots.values()) {
-      const raw = own(typed, slot.field.name);
-      slot.absent = raw === undefined;
-      if (slot.field.type === 'group') {
-        this.#readGroup(slot, raw);
-      } else if (slot.field.type === 'rows') {
-        this.#readRows(slot, raw);
+  read(siblings: FieldStates, typed: Values): void {
+    for (const state of siblings.states.values()) {
+      const raw = own(typed, state.field.name);
+      state.absent = raw === undefined;
+      if (state.field.type === 'group') {
+        this.#readGroup(state, raw);
+      } else if (state.field.type === 'rows') {
+        this.#readRows(state, raw);
       } else {
-        slot.value = this.course.memory.of(`read ${slot.name}`, [raw], () =>
-          read(slot.field, raw, this.course.zone),
+        state.value = this.run.memory.of(`read ${state.name}`, [raw], () =>
+          read(state.field, raw, this.run.zone),
         );
       }
-      if (slot.value.kind === 'unread') {
-        this.course.refuse(slot, 'bad-input');
+      if (state.value.kind === 'unread') {
+        this.run.refuse(state, 'bad-input');
       }
     }
     for (const name of Object.keys(typed)) {
-      if (!scope.slots.has(name) && typed[name] !== undefined && !(scope.row && name === '_row')) {
-        this.course.unknown.push({
-          pointer: `${scope.pointer}/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`,
+      if (
+        !siblings.states.has(name) &&
+        typed[name] !== undefined &&
+        !(siblings.row && name === '_row')
+      ) {
+        this.run.unknown.push({
+          pointer: `${siblings.pointer}/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`,
           code: 'unknown-field',
-          detail: extras.unknownField(this.course.say, name, [...scope.slots.keys()]),
+          detail: extras.unknownField(this.run.say, name, [...siblings.states.keys()]),
         });
       }
     }
   }
 
-  #readGroup(slot: FieldState, raw: Json): void {
+  #readGroup(state: FieldState, raw: Json): void {
     if (!isBlank(raw) && (typeof raw !== 'object' || Array.isArray(raw))) {
-      slot.value = { kind: 'unread', typed: raw };
+      state.value = { kind: 'unread', typed: raw };
       return;
     }
-    const kept = slot.kept.kind === 'group' ? slot.kept.values : {};
+    const kept = state.kept.kind === 'group' ? state.kept.values : {};
     const inside = new FieldStates(
-      slot.field.fields!,
-      slot.pointer,
-      slot.scope,
+      state.field.fields!,
+      state.pointer,
+      state.siblings,
       kept,
-      `${slot.name}.`,
+      `${state.name}.`,
     );
-    slot.inside = [inside];
+    state.inside = [inside];
     this.read(inside, isBlank(raw) ? {} : (raw as Values));
   }
 
   /** Rows in which nothing was typed are left out; pointers count them all the same. */
-  #readRows(slot: FieldState, raw: Json): void {
+  #readRows(state: FieldState, raw: Json): void {
     const rows = isBlank(raw) ? [] : raw;
     const isRow = (row: unknown) =>
       row === null || (typeof row === 'object' && !Array.isArray(row));
     if (!Array.isArray(rows) || !rows.every(isRow)) {
-      slot.value = { kind: 'unread', typed: raw };
+      state.value = { kind: 'unread', typed: raw };
       return;
     }
-    slot.sentRows = rows.length;
-    const kept = slot.kept.kind === 'rows' ? slot.kept.rows : [];
+    state.sentRows = rows.length;
+    const kept = state.kept.kind === 'rows' ? state.kept.rows : [];
     const filled = [...(rows as Values[]).entries()].filter(([, row]) => !isEmpty(row));
     const matches = extras.matchRows(
-      slot.field,
+      state.field,
       filled.map(([, row]) => row),
       kept.map(members),
     );
     for (const [i, [place, row]] of filled.entries()) {
-      const scope = new FieldStates(
-        slot.field.fields!,
-        `${slot.pointer}/${place}`,
-        slot.scope,
+      const siblings = new FieldStates(
+        state.field.fields!,
+        `${state.pointer}/${place}`,
+        state.siblings,
         kept[matches[i]!] ?? NEW,
-        `${slot.name}[${place}].`,
+        `${state.name}[${place}].`,
         { place, sent: rowOf(row) },
       );
-      slot.inside.push(scope);
-      this.read(scope, row);
+      state.inside.push(siblings);
+      this.read(siblings, row);
     }
   }
 }

@@ -1,4 +1,4 @@
-import type { Submission } from './submission';
+import type { StageContext } from './stage-context';
 import type { Expression } from '../description';
 import { fit, read } from './value-reader';
 import { FieldStates, type FieldState } from './field-states';
@@ -9,91 +9,98 @@ import { BLANK, same, type Value } from './value';
  * that it depends on; a field that is not shown is blank from then on.
  */
 export class DependentFields {
-  constructor(private readonly course: Submission) {}
+  constructor(private readonly run: StageContext) {}
 
   settle(paths: string[]): void {
     for (const path of paths) {
-      this.course.root.each(path.split('.')).forEach((slot) => this.#settleOne(slot));
+      this.run.root.each(path.split('.')).forEach((state) => this.#settleOne(state));
     }
   }
 
-  #settleOne(slot: FieldState): void {
-    const { field } = slot;
-    if (slot.hidden) {
+  #settleOne(state: FieldState): void {
+    const { field } = state;
+    if (state.hidden) {
       return;
     }
-    if (!this.course.holds('shown', field.shown ?? true, slot, true)) {
-      slot.hide();
+    if (!this.run.holds('shown', field.shown ?? true, state, true)) {
+      state.hide();
       return;
     }
     if (field.compute !== undefined) {
-      this.#compute(slot, field.compute);
+      this.#compute(state, field.compute);
       return;
     }
-    slot.editable = this.course.holds('editable', field.editable ?? true, slot, true);
-    if (slot.absent && this.course.mode === 'add') {
-      slot.value = this.#first(slot);
-    } else if (!slot.editable) {
-      const standing = this.course.mode === 'add' ? this.#first(slot) : slot.kept;
-      if (!slot.absent && !same(slot.whole(), standing)) {
-        this.course.refuse(slot, 'not-editable');
+    state.editable = this.run.holds('editable', field.editable ?? true, state, true);
+    if (state.absent && this.run.mode === 'add') {
+      state.value = this.#first(state);
+    } else if (!state.editable) {
+      const standing = this.run.mode === 'add' ? this.#first(state) : state.kept;
+      if (!state.absent && !same(state.whole(), standing)) {
+        this.run.refuse(state, 'not-editable');
       }
       if (!field.fields) {
-        slot.value = standing;
-      } else if (slot.absent) {
-        this.#restore(slot);
+        state.value = standing;
+      } else if (state.absent) {
+        this.#restore(state);
       }
     }
   }
 
   /** A group or rows that may not be edited keep what they have, all of it. */
-  #restore(slot: FieldState): void {
+  #restore(state: FieldState): void {
     const sets =
-      slot.kept.kind === 'rows'
-        ? slot.kept.rows
-        : slot.field.type === 'group'
-          ? [slot.kept.kind === 'group' ? slot.kept.values : {}]
+      state.kept.kind === 'rows'
+        ? state.kept.rows
+        : state.field.type === 'group'
+          ? [state.kept.kind === 'group' ? state.kept.values : {}]
           : [];
-    slot.sentRows = sets.length;
-    slot.inside = sets.map((kept, index) => {
-      const pointer = slot.field.type === 'rows' ? `${slot.pointer}/${index}` : slot.pointer;
-      const name = slot.field.type === 'rows' ? `${slot.name}[${index}].` : `${slot.name}.`;
-      const row = slot.field.type === 'rows' ? { place: index, sent: [] } : undefined;
-      const scope = new FieldStates(slot.field.fields!, pointer, slot.scope, kept, name, row);
-      for (const inner of scope.slots.values()) {
+    state.sentRows = sets.length;
+    state.inside = sets.map((kept, index) => {
+      const pointer = state.field.type === 'rows' ? `${state.pointer}/${index}` : state.pointer;
+      const name = state.field.type === 'rows' ? `${state.name}[${index}].` : `${state.name}.`;
+      const row = state.field.type === 'rows' ? { place: index, sent: [] } : undefined;
+      const siblings = new FieldStates(
+        state.field.fields!,
+        pointer,
+        state.siblings,
+        kept,
+        name,
+        row,
+      );
+      for (const inner of siblings.states.values()) {
         inner.value = inner.field.fields ? BLANK : inner.kept;
         if (inner.field.fields) {
           this.#restore(inner);
         }
       }
-      return scope;
+      return siblings;
     });
   }
 
-  #first(slot: FieldState): Value {
-    const { field } = slot;
+  #first(state: FieldState): Value {
+    const { field } = state;
     if (field.defaultTo === undefined) {
-      return read(field, field.default, this.course.zone);
+      return read(field, field.default, this.run.zone);
     }
-    const value = this.course.evaluate('default', field.defaultTo, slot);
-    return value ? fit(field, value) : this.#told(slot);
+    const value = this.run.evaluate('default', field.defaultTo, state);
+    return value ? fit(field, value) : this.#told(state);
   }
 
   /** The value that the service has told, tidied as it came; blank as long as it has not. */
-  #told(slot: FieldState): Value {
-    const { tidy: _, ...untidied } = slot.field;
-    return read(untidied, this.course.decided[slot.pointer]?.value, this.course.zone);
+  #told(state: FieldState): Value {
+    const { tidy: _, ...untidied } = state.field;
+    return read(untidied, this.run.decided[state.pointer]?.value, this.run.zone);
   }
 
-  #compute(slot: FieldState, tree: Expression): void {
-    const sent = slot.value;
-    slot.error = undefined;
-    slot.editable = false;
-    const value = this.course.evaluate('compute', tree, slot);
-    slot.value = value ? fit(slot.field, value) : this.#told(slot);
-    const old = this.course.mode === 'edit' && same(sent, slot.kept);
-    if (value && !slot.absent && !same(sent, slot.value) && !old) {
-      this.course.refuse(slot, 'not-editable');
+  #compute(state: FieldState, tree: Expression): void {
+    const sent = state.value;
+    state.error = undefined;
+    state.editable = false;
+    const value = this.run.evaluate('compute', tree, state);
+    state.value = value ? fit(state.field, value) : this.#told(state);
+    const old = this.run.mode === 'edit' && same(sent, state.kept);
+    if (value && !state.absent && !same(sent, state.value) && !old) {
+      this.run.refuse(state, 'not-editable');
     }
   }
 }

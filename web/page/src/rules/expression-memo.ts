@@ -31,36 +31,41 @@ export class Memory {
   }
 
   /** What an expression comes to; it is run again once a value that it has read is another. */
-  evaluate(key: string, tree: Expression, scene: EvaluationContext): Value {
-    const given = `${scene.mode} ${scene.today} ${scene.now}`;
+  evaluate(key: string, tree: Expression, context: EvaluationContext): Value {
+    const given = `${context.mode} ${context.today} ${context.now}`;
     const before = this.#evaluated.get(key);
     const holds =
       before?.given === given &&
       before.reads.every(([how, up, path, values]) => {
-        const now = how === 'get' ? [scene.get(up, path)] : scene.each(up, path);
+        const now = how === 'get' ? [context.get(up, path)] : context.each(up, path);
         return now.length === values.length && now.every((it, i) => same(it, values[i]!));
       });
-    const value = holds ? before!.value : this.#run(key, tree, scene, given);
+    const value = holds ? before!.value : this.#run(key, tree, context, given);
     if (value instanceof Unanswered) {
       throw value;
     }
     return value;
   }
 
-  #run(key: string, tree: Expression, scene: EvaluationContext, given: string): Value | Unanswered {
+  #run(
+    key: string,
+    tree: Expression,
+    context: EvaluationContext,
+    given: string,
+  ): Value | Unanswered {
     this.runs++;
     const reads: Read[] = [];
     let value: Value | Unanswered;
     try {
       value = evaluate(tree, {
-        ...scene,
+        ...context,
         get(up, path) {
-          const read = scene.get(up, path);
+          const read = context.get(up, path);
           reads.push(['get', up, path, [read]]);
           return read;
         },
         each(up, path) {
-          const read = scene.each(up, path);
+          const read = context.each(up, path);
           reads.push(['each', up, path, read]);
           return read;
         },

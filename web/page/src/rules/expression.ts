@@ -19,22 +19,22 @@ export class Unanswered extends Error {}
 const MAX_SLUG = 60;
 
 /** Runs an expression; blank meets blank, as docs/expressions.md says. */
-export function evaluate(tree: Expression, scene: EvaluationContext): Value {
+export function evaluate(tree: Expression, context: EvaluationContext): Value {
   if (!Array.isArray(tree)) {
     return literal(tree as Json);
   }
   const [what, ...rest] = tree as [string, ...unknown[]];
-  const of = (index: number) => evaluate(rest[index] as Expression, scene);
-  const all = () => rest.flatMap((it) => many(it as Expression, scene));
+  const of = (index: number) => evaluate(rest[index] as Expression, context);
+  const all = () => rest.flatMap((it) => many(it as Expression, context));
   switch (what) {
     case 'date':
       return { kind: 'date', date: rest[0] as string };
     case 'today':
-      return { kind: 'date', date: scene.today };
+      return { kind: 'date', date: context.today };
     case 'now':
-      return { kind: 'datetime', ms: scene.now };
+      return { kind: 'datetime', ms: context.now };
     case 'mode':
-      return text(scene.mode);
+      return text(context.mode);
     case 'caller':
     case 'kept':
       throw new Unanswered();
@@ -44,7 +44,7 @@ export function evaluate(tree: Expression, scene: EvaluationContext): Value {
       }
       throw new Unanswered();
     case 'get':
-      return scene.get(rest[0] as number, rest.slice(1) as string[]);
+      return context.get(rest[0] as number, rest.slice(1) as string[]);
     case 'not': {
       const it = of(0);
       return it.kind === 'boolean' ? bool(!it.yes) : BLANK;
@@ -61,10 +61,10 @@ export function evaluate(tree: Expression, scene: EvaluationContext): Value {
       const list = rest[1] as Expression[];
       return it.kind === 'blank'
         ? BLANK
-        : bool(list.some((item) => same(evaluate(item, scene), it)));
+        : bool(list.some((item) => same(evaluate(item, context), it)));
     }
     case 'blank':
-      return bool(many(rest[0] as Expression, scene).every((it) => it.kind === 'blank'));
+      return bool(many(rest[0] as Expression, context).every((it) => it.kind === 'blank'));
     case 'if': {
       const condition = of(0);
       return condition.kind === 'boolean' ? of(condition.yes ? 1 : 2) : BLANK;
@@ -130,10 +130,10 @@ export function literal(value: Json): Value {
 }
 
 /** The values of an argument that may stand for all rows. */
-function many(tree: Expression, scene: EvaluationContext): Value[] {
+function many(tree: Expression, context: EvaluationContext): Value[] {
   return Array.isArray(tree) && tree[0] === 'each'
-    ? scene.each(tree[1] as number, tree.slice(2) as string[])
-    : [evaluate(tree, scene)];
+    ? context.each(tree[1] as number, tree.slice(2) as string[])
+    : [evaluate(tree, context)];
 }
 
 /** `and`, or with `decisive` true `or`, in Kleene's three values. */

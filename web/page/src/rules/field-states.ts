@@ -15,22 +15,22 @@ export class FieldState {
   readonly open = new Map<string, Json[][]>();
   /** How many rows were sent, blank ones too. */
   sentRows = 0;
-  /** A group has one scope inside, rows as many as are not blank. */
+  /** A group has one siblings inside, rows as many as are not blank. */
   inside: FieldStates[] = [];
 
   constructor(
     readonly field: Field,
-    readonly scope: FieldStates,
+    readonly siblings: FieldStates,
     readonly kept: Value,
   ) {}
 
   get pointer(): string {
-    return `${this.scope.pointer}/${this.field.name}`;
+    return `${this.siblings.pointer}/${this.field.name}`;
   }
 
   /** Its name in a page and in form encoding: `contact.email`, `crew[0].name`. */
   get name(): string {
-    return this.scope.name + this.field.name;
+    return this.siblings.name + this.field.name;
   }
 
   /** Where it is declared, whatever the row: `crew.name`. */
@@ -49,8 +49,8 @@ export class FieldState {
       return this.value;
     }
     const sets: Record<string, Value>[] = asSent ? Array(this.sentRows).fill({}) : [];
-    this.inside.forEach((scope, i) => {
-      sets[(asSent && scope.row?.place) || i] = scope.values(openly, asSent);
+    this.inside.forEach((siblings, i) => {
+      sets[(asSent && siblings.row?.place) || i] = siblings.values(openly, asSent);
     });
     if (this.field.type === 'rows') {
       return sets.length ? { kind: 'rows', rows: sets } : BLANK;
@@ -70,13 +70,13 @@ export class FieldState {
       this.inside = [];
       this.sentRows = 0;
     }
-    this.inside.forEach((scope) => scope.slots.forEach((slot) => slot.hide()));
+    this.inside.forEach((siblings) => siblings.states.forEach((state) => state.hide()));
   }
 }
 
 /** The states of sibling fields: those of the form, of a group, or of one row. */
 export class FieldStates {
-  readonly slots = new Map<string, FieldState>();
+  readonly states = new Map<string, FieldState>();
   /** True if a record that is edited has these fields already: they are in no row that is new. */
   readonly isKept: boolean;
 
@@ -92,47 +92,47 @@ export class FieldStates {
   ) {
     this.isKept = (!row || Object.keys(kept).length > 0) && (outer?.isKept ?? true);
     for (const field of fields) {
-      this.slots.set(field.name, new FieldState(field, this, own(kept, field.name) ?? BLANK));
+      this.states.set(field.name, new FieldState(field, this, own(kept, field.name) ?? BLANK));
     }
   }
 
   values(openly = false, asSent = false): Record<string, Value> {
-    const slots = [...this.slots.values()];
+    const states = [...this.states.values()];
     return Object.fromEntries([
-      ...slots
-        .filter((slot) => !openly || slot.field.type !== 'secret')
-        .map((slot): [string, Value] => [slot.field.name, slot.whole(openly, asSent)]),
+      ...states
+        .filter((state) => !openly || state.field.type !== 'secret')
+        .map((state): [string, Value] => [state.field.name, state.whole(openly, asSent)]),
       ...(openly ? [] : (this.row?.sent ?? [])),
     ]);
   }
 
-  /** The slot of a field behind the names of the groups around it. */
+  /** The state of a field behind the names of the groups around it. */
   at([name, ...rest]: string[]): FieldState | undefined {
-    const slot = this.slots.get(name!);
-    return rest.length ? slot?.inside[0]?.at(rest) : slot;
+    const state = this.states.get(name!);
+    return rest.length ? state?.inside[0]?.at(rest) : state;
   }
 
-  /** The slots of a declared field, one for each row around it. */
+  /** The states of a declared field, one for each row around it. */
   each([name, ...rest]: string[]): FieldState[] {
-    const slot = this.slots.get(name!);
-    if (!slot) {
+    const state = this.states.get(name!);
+    if (!state) {
       return [];
     }
-    return rest.length ? slot.inside.flatMap((scope) => scope.each(rest)) : [slot];
+    return rest.length ? state.inside.flatMap((siblings) => siblings.each(rest)) : [state];
   }
 
   *all(): Generator<FieldState> {
-    for (const slot of this.slots.values()) {
-      yield slot;
-      for (const scope of slot.inside) {
-        yield* scope.all();
+    for (const state of this.states.values()) {
+      yield state;
+      for (const siblings of state.inside) {
+        yield* siblings.all();
       }
     }
   }
 
   /** True if the fields at a path are as the edited record keeps them. */
   isUnchanged(path: string[]): boolean {
-    return this.each(path).every((slot) => same(slot.whole(), slot.kept));
+    return this.each(path).every((state) => same(state.whole(), state.kept));
   }
 
   up(count: number): FieldStates {

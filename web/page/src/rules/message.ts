@@ -15,6 +15,9 @@ export function fill(message: Message, args: Arguments): string {
   return message.map((piece) => part(piece, args)).join('');
 }
 
+/** Gives a word of the page in the form's language. */
+export type Say = (name: Word, args?: Record<string, string | number>) => string;
+
 /** A word of the page, such as `saving`, in the form's language. */
 export function word(
   description: Description,

@@ -16,12 +16,12 @@ export class Sentences {
   ) {}
 
   /** The error of a field about a value. */
-  error(slot: FieldState, code: string, value: Value): FieldError {
-    const { field } = slot;
+  error(state: FieldState, code: string, value: Value): FieldError {
+    const { field } = state;
     const decimals = code === 'too-precise' && !isTooLong(value);
     const key = decimals ? 'too-precise.decimals' : code;
     const say = field.say[key] ?? field.say[code] ?? code;
-    return this.#told(slot.pointer, code, say, field, value, this.#limits(field, key, value));
+    return this.#told(state.pointer, code, say, field, value, this.#limits(field, key, value));
   }
 
   /** The error of a rule, at its field or, where it has none that is shown, at the whole form. */
@@ -33,9 +33,9 @@ export class Sentences {
   }
 
   /** What is said of an early question: asking, free, unanswered. */
-  said(slot: FieldState, state: string): string {
-    const say = slot.field.say[state] ?? '';
-    return this.#told(slot.pointer, state, say, slot.field, slot.value, {}).detail;
+  said(state: FieldState, phase: string): string {
+    const say = state.field.say[phase] ?? '';
+    return this.#told(state.pointer, phase, say, state.field, state.value, {}).detail;
   }
 
   #limits(field: Field, key: string, value: Value): Record<string, Value> {
@@ -92,12 +92,12 @@ export class Sentences {
       label: text(field?.label ?? ''),
       value: field?.type === 'secret' ? BLANK : value,
     };
-    const slot = (name: string) =>
-      own(known, name) || LIMITS.includes(name) ? undefined : this.root.slots.get(name);
-    const given = (name: string) => own(known, name) ?? slot(name)?.value ?? BLANK;
+    const state = (name: string) =>
+      own(known, name) || LIMITS.includes(name) ? undefined : this.root.states.get(name);
+    const given = (name: string) => own(known, name) ?? state(name)?.value ?? BLANK;
     const args: Arguments = {
       text: (name) => {
-        const told = slot(name);
+        const told = state(name);
         return told ? label(told.field, told.value) : shown(given(name));
       },
       value: given,

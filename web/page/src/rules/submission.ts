@@ -1,65 +1,35 @@
 import { Binder } from './binder';
 import { dateIn } from './dates';
-import type {
-  Condition,
-  Description,
-  Expression,
-  FieldError,
-  Json,
-  Values,
-  Word,
-} from '../description';
+import type { Condition, Description, Expression, FieldError, Values } from '../description';
 import { fieldsRead, Unanswered, type EvaluationContext } from './expression';
 import { Validator } from './validator';
 import { Memory } from './expression-memo';
 import { fit } from './value-reader';
 import type { Clock } from './rules';
 import { DependentFields } from './dependent-fields';
-import { word } from './message';
+import { word, type Say } from './message';
+import type { Context, Decided, StageContext } from './stage-context';
 import { FieldStates, type FieldState } from './field-states';
 import { Sentences } from './sentences';
 import { BLANK, isTrue, json, members, text, type Value } from './value';
 
 const NOTHING: Values = {};
 
-/** What a submission is validated against besides its form: mode, clock, the stored record. */
-export interface Context {
-  mode?: 'add' | 'edit';
-  /** What the edited record keeps. */
-  before?: Values;
-  /** RFC 3339; left out, the description's. */
-  now?: string;
-  /** `YYYY-MM-DD`; left out, the description's, else that of `now` in the form's zone. */
-  today?: string;
-  /** What was worked out before for the same form. */
-  memory?: Memory;
-  /** What the service has decided of fields, by pointer. */
-  decided?: Record<string, Decided>;
-}
-
-/** What only the service could say of a field: its conditions, its computed value. */
-export interface Decided {
-  shown?: boolean;
-  required?: boolean;
-  editable?: boolean;
-  value?: Json;
-}
-
 /** One submission in the browser: the same stages as in the service, except lookups and saving. */
-export class Submission {
+export class Submission implements StageContext {
   readonly root: FieldStates;
   readonly overall: FieldError[] = [];
   readonly unknown: FieldError[] = [];
   readonly clock: Clock;
-  readonly telling: Sentences;
+  readonly sentences: Sentences;
   readonly mode: 'add' | 'edit';
   readonly zone: string;
   readonly memory: Memory;
   readonly decided: Record<string, Decided>;
   /** All of them, each before what is inside it. */
-  readonly slots: FieldState[];
+  readonly states: FieldState[];
   readonly #byName: Map<string, FieldState>;
-  readonly #judgement = new Validator(this);
+  readonly #validator = new Validator(this);
 
   constructor(
     private readonly description: Description,
@@ -75,87 +45,87 @@ export class Submission {
     this.memory = context.memory ?? new Memory();
     this.decided = context.decided ?? {};
     const { before = NOTHING } = context;
-    const arrival = new Binder(this);
-    const kept = this.memory.of('kept', [before], () => arrival.kept(description.fields, before));
+    const binder = new Binder(this);
+    const kept = this.memory.of('kept', [before], () => binder.kept(description.fields, before));
     this.root = new FieldStates(description.fields, '#', undefined, kept);
-    this.telling = new Sentences(this.root, this.clock);
-    arrival.read(this.root, typed);
+    this.sentences = new Sentences(this.root, this.clock);
+    binder.read(this.root, typed);
     new DependentFields(this).settle(description.settling ?? []);
-    this.#judgement.whole(description.rules ?? []);
-    this.slots = [...this.root.all()];
-    this.#byName = new Map(this.slots.map((slot) => [slot.name, slot]));
+    this.#validator.whole(description.rules ?? []);
+    this.states = [...this.root.all()];
+    this.#byName = new Map(this.states.map((state) => [state.name, state]));
   }
 
-  /** The slot of a name as a page writes it. */
-  slot(name: string): FieldState | undefined {
+  /** The state of a name as a page writes it. */
+  state(name: string): FieldState | undefined {
     return this.#byName.get(name);
   }
 
   /** What a field's `suggest` comes to; nothing if it has none. */
-  suggestion(slot: FieldState): Value | undefined {
-    const { suggest } = slot.field;
-    if (suggest === undefined || slot.hidden) {
+  suggestion(state: FieldState): Value | undefined {
+    const { suggest } = state.field;
+    if (suggest === undefined || state.hidden) {
       return undefined;
     }
-    const value = this.evaluate('suggest', suggest, slot);
-    return value ? fit(slot.field, value) : BLANK;
+    const value = this.evaluate('suggest', suggest, state);
+    return value ? fit(state.field, value) : BLANK;
   }
 
   /** Whether a condition holds; where only the service knows, what it said, else `otherwise`. */
   holds(
     what: 'shown' | 'required' | 'editable',
     condition: Condition,
-    slot: FieldState,
+    state: FieldState,
     otherwise: boolean,
   ): boolean {
     if (typeof condition === 'boolean') {
       return condition;
     }
-    const value = this.evaluate(what, condition, slot);
-    return value ? isTrue(value) : (this.decided[slot.pointer]?.[what] ?? otherwise);
+    const value = this.evaluate(what, condition, state);
+    return value ? isTrue(value) : (this.decided[state.pointer]?.[what] ?? otherwise);
   }
 
   /** What an expression comes to; nothing where only the service knows, and the field is open. */
   evaluate(
     what: string,
     tree: Expression,
-    slot: FieldState,
-    scene = this.scene(slot),
+    state: FieldState,
+    context = this.contextOf(state),
   ): Value | undefined {
     try {
-      return this.memory.evaluate(`${what} ${slot.name}`, tree, scene);
+      return this.memory.evaluate(`${what} ${state.name}`, tree, context);
     } catch (e) {
       if (!(e instanceof Unanswered)) {
         throw e;
       }
-      slot.unasked = true;
-      slot.open.set(
+      state.unasked = true;
+      state.open.set(
         what,
-        fieldsRead(tree).map(([up, ...path]) => scene.each(up, path).map(json)),
+        fieldsRead(tree).map(([up, ...path]) => context.each(up, path).map(json)),
       );
       return undefined;
     }
   }
 
-  scene(slot: FieldState): EvaluationContext {
-    return this.sceneOf(slot.scope);
+  contextOf(state: FieldState): EvaluationContext {
+    return this.contextIn(state.siblings);
   }
 
-  sceneOf(scope: FieldStates): EvaluationContext {
-    const seen = (slot: FieldState | undefined, rows: boolean): Value => {
-      if (!slot || slot.hidden) {
+  contextIn(siblings: FieldStates): EvaluationContext {
+    const seen = (state: FieldState | undefined, rows: boolean): Value => {
+      if (!state || state.hidden) {
         return BLANK;
       }
-      const value = rows || slot.field.fields ? slot.whole() : slot.value;
+      const value = rows || state.field.fields ? state.whole() : state.value;
       return value.kind === 'unread' ? BLANK : value;
     };
     return {
-      get: (up, path) => seen(scope.up(up).at(path), false),
+      get: (up, path) => seen(siblings.up(up).at(path), false),
       each: (up, path) =>
-        scope
+        siblings
           .up(up)
           .each(path)
-          .map((slot) => seen(slot, false)),
+          .map((state) => seen(state, false)),
       today: this.clock.today,
       now: this.clock.now,
       mode: this.mode,
@@ -165,30 +135,29 @@ export class Submission {
   // ---- sentences
 
   /** The first error of a field stands; it is the only one. */
-  refuse(slot: FieldState, code: string): void {
-    if (!slot.error) {
-      const value = code === 'not-an-option' ? text(this.#judgement.culprit(slot)) : slot.whole();
-      slot.error = this.telling.error(slot, code, value);
+  refuse(state: FieldState, code: string): void {
+    if (!state.error) {
+      const value = code === 'not-an-option' ? text(this.#validator.culprit(state)) : state.whole();
+      state.error = this.sentences.error(state, code, value);
     }
   }
 
   /** True if a value must be there just now. */
-  isRequired(slot: FieldState): boolean {
-    return this.#judgement.isRequired(slot);
+  isRequired(state: FieldState): boolean {
+    return this.#validator.isRequired(state);
   }
 
   /** Whether an option is offered just now. */
-  isOffered(slot: FieldState, value: string): boolean {
-    return this.#judgement.isOffered(slot, value);
+  isOffered(state: FieldState, value: string): boolean {
+    return this.#validator.isOffered(state, value);
   }
 
   /** A word of the page. */
-  say = (name: Word, args?: Record<string, string | number>): string =>
-    word(this.description, name, args);
+  say: Say = (name, args) => word(this.description, name, args);
 
   /** What is said of an early question: asking, free, unanswered. */
-  said(slot: FieldState, state: string): string {
-    return this.telling.said(slot, state);
+  said(state: FieldState, phase: string): string {
+    return this.sentences.said(state, phase);
   }
 
   // ---- answer
@@ -203,7 +172,7 @@ export class Submission {
   }
 
   errors(): FieldError[] {
-    const errors = this.slots.flatMap((slot) => (slot.error ? [slot.error] : []));
+    const errors = this.states.flatMap((state) => (state.error ? [state.error] : []));
     return [...errors, ...this.overall, ...this.unknown];
   }
 }

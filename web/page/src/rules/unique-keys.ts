@@ -1,4 +1,4 @@
-import type { Submission } from './submission';
+import type { StageContext } from './stage-context';
 import type { Field, Unique, Values } from '../description';
 import { evaluate } from './expression';
 import type { FieldStates, FieldState } from './field-states';
@@ -16,43 +16,46 @@ export function partners(unique: Unique): string[] {
 }
 
 /** True if nothing of it is blank or wrong, and it counts just now. */
-export function counts(course: Submission, slot: FieldState, unique: Unique): boolean {
-  const home = around(slot.scope);
+export function counts(submission: StageContext, state: FieldState, unique: Unique): boolean {
+  const home = around(state.siblings);
   const whole = (unique.with ?? []).every((path) => {
     const other = home.at(path.split('.'));
     return other && !other.hidden && !other.error && other.value.kind !== 'blank';
   });
-  const scope = unique.ofForm ? home : slot.scope;
+  const siblings = unique.ofForm ? home : state.siblings;
   return (
-    whole && (unique.when === undefined || isTrue(evaluate(unique.when, course.sceneOf(scope))))
+    whole &&
+    (unique.when === undefined || isTrue(evaluate(unique.when, submission.contextIn(siblings))))
   );
 }
 
 /** True if the service can be asked now whether it is taken. */
-export function asksEarly(course: Submission, slot: FieldState): boolean {
+export function asksEarly(submission: StageContext, state: FieldState): boolean {
   return (
     // A value in rows is answered for with the whole of them, at submission.
-    slot.name === slot.path &&
-    !slot.error &&
-    slot.value.kind !== 'blank' &&
-    uniques(slot.field).some((unique) => unique.early !== false && counts(course, slot, unique))
+    state.name === state.path &&
+    !state.error &&
+    state.value.kind !== 'blank' &&
+    uniques(state.field).some(
+      (unique) => unique.early !== false && counts(submission, state, unique),
+    )
   );
 }
 
 /** True if nothing that the answer depends on has changed between two courses. */
-export function isAsKept(before: Submission, now: Submission, slot: FieldState): boolean {
-  return JSON.stringify(toAsk(before, slot)) === JSON.stringify(toAsk(now, slot));
+export function isAsKept(before: StageContext, now: StageContext, state: FieldState): boolean {
+  return JSON.stringify(toAsk(before, state)) === JSON.stringify(toAsk(now, state));
 }
 
 /** What the service needs to know to say whether it is taken. */
-export function toAsk(course: Submission, slot: FieldState): Values {
-  return [slot.path, ...uniques(slot.field).flatMap(partners)].reduce((values: Values, path) => {
-    const other = course.root.at(path.split('.'));
+export function toAsk(submission: StageContext, state: FieldState): Values {
+  return [state.path, ...uniques(state.field).flatMap(partners)].reduce((values: Values, path) => {
+    const other = submission.root.at(path.split('.'));
     return other ? put(values, path, json(other.value)) : values;
   }, {});
 }
 
-/** The row or the form around a scope. */
-function around(scope: FieldStates): FieldStates {
-  return !scope.outer || scope.name.endsWith('].') ? scope : around(scope.outer);
+/** The row or the form around a siblings. */
+function around(siblings: FieldStates): FieldStates {
+  return !siblings.outer || siblings.name.endsWith('].') ? siblings : around(siblings.outer);
 }

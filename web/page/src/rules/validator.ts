@@ -1,4 +1,4 @@
-import type { Submission } from './submission';
+import type { StageContext } from './stage-context';
 import type { Expression, Rule, Values } from '../description';
 import { evaluate, fieldsRead, literal, type EvaluationContext } from './expression';
 import { fault, matches } from './rules';
@@ -11,10 +11,10 @@ import { isTrue, same, shown, type Value } from './value';
  * over several. Says which fields without an error have something that only the service knows.
  */
 export class Validator {
-  constructor(private readonly course: Submission) {}
+  constructor(private readonly run: StageContext) {}
 
   whole(rules: Rule[]): void {
-    const { root } = this.course;
+    const { root } = this.run;
     this.#judge(root);
     this.#repeats(root);
     this.#rules(root);
@@ -24,77 +24,77 @@ export class Validator {
     this.#ask();
   }
 
-  #judge(scope: FieldStates): void {
-    for (const slot of scope.slots.values()) {
-      if (!slot.hidden) {
-        if (!slot.error) {
-          const code = this.#fault(slot);
+  #judge(siblings: FieldStates): void {
+    for (const state of siblings.states.values()) {
+      if (!state.hidden) {
+        if (!state.error) {
+          const code = this.#fault(state);
           if (code) {
-            this.course.refuse(slot, code);
+            this.run.refuse(state, code);
           }
         }
-        slot.inside.forEach((inside) => this.#judge(inside));
+        state.inside.forEach((inside) => this.#judge(inside));
       }
     }
   }
 
-  #fault(slot: FieldState): string | undefined {
-    const value = slot.whole();
-    if (this.#isMissing(slot, value)) {
+  #fault(state: FieldState): string | undefined {
+    const value = state.whole();
+    if (this.#isMissing(state, value)) {
       return 'value-missing';
     }
-    const own = slot.field.fields
-      ? fault(slot.field, value, slot.kept, this.course.clock)
-      : this.course.memory.of(`fault ${slot.name}`, [value, slot.kept], () =>
-          fault(slot.field, value, slot.kept, this.course.clock),
+    const own = state.field.fields
+      ? fault(state.field, value, state.kept, this.run.clock)
+      : this.run.memory.of(`fault ${state.name}`, [value, state.kept], () =>
+          fault(state.field, value, state.kept, this.run.clock),
         );
-    return own ?? this.#notAnOption(slot);
+    return own ?? this.#notAnOption(state);
   }
 
-  #isMissing(slot: FieldState, value: Value): boolean {
-    const { required } = slot.field;
+  #isMissing(state: FieldState, value: Value): boolean {
+    const { required } = state.field;
     const blank = value.kind === 'blank' || (value.kind === 'boolean' && !value.yes);
     return (
       blank &&
       required !== false &&
-      !this.#keepsSecret(slot) &&
-      this.course.holds('required', required, slot, false)
+      !this.#keepsSecret(state) &&
+      this.run.holds('required', required, state, false)
     );
   }
 
   /** True if a value must be there just now. */
-  isRequired(slot: FieldState): boolean {
+  isRequired(state: FieldState): boolean {
     return (
-      !this.#keepsSecret(slot) && this.course.holds('required', slot.field.required, slot, false)
+      !this.#keepsSecret(state) && this.run.holds('required', state.field.required, state, false)
     );
   }
 
   /** In an edit a blank secret keeps the kept one, and need not be typed twice; a new row has none. */
-  #keepsSecret(slot: FieldState): boolean {
-    const { field } = slot;
-    if (field.type !== 'secret' || this.course.mode === 'add' || !slot.scope.isKept) {
+  #keepsSecret(state: FieldState): boolean {
+    const { field } = state;
+    if (field.type !== 'secret' || this.run.mode === 'add' || !state.siblings.isKept) {
       return false;
     }
-    const first = field.repeats && slot.scope.slots.get(field.repeats);
+    const first = field.repeats && state.siblings.states.get(field.repeats);
     return first ? first.value.kind === 'blank' : field.kept !== false;
   }
 
-  #notAnOption(slot: FieldState): string | undefined {
-    const { type } = slot.field;
+  #notAnOption(state: FieldState): string | undefined {
+    const { type } = state.field;
     const chosen =
-      slot.value.kind === 'text' && type === 'choice'
-        ? [slot.value.text]
-        : slot.value.kind === 'chosen' && type === 'choices'
-          ? slot.value.options
+      state.value.kind === 'text' && type === 'choice'
+        ? [state.value.text]
+        : state.value.kind === 'chosen' && type === 'choices'
+          ? state.value.options
           : [];
-    return !slot.field.options || chosen.every((option) => this.isOffered(slot, option))
+    return !state.field.options || chosen.every((option) => this.isOffered(state, option))
       ? undefined
       : 'not-an-option';
   }
 
   /** What is no longer offered, or where, stays right for a record that has it already. */
-  isOffered(slot: FieldState, value: string): boolean {
-    const { field, kept } = slot;
+  isOffered(state: FieldState, value: string): boolean {
+    const { field, kept } = state;
     const option = field.options?.find((it) => it.value === value);
     const had =
       kept.kind === 'text'
@@ -103,82 +103,82 @@ export class Validator {
     if (!option || option.offered === false) {
       return had;
     }
-    if (field.where === undefined || (had && this.#stands(slot, field.where))) {
+    if (field.where === undefined || (had && this.#stands(state, field.where))) {
       return true;
     }
     const own: Values = { value: option.value, label: option.label, ...option.marks };
-    const around = this.course.scene(slot);
-    const scene: EvaluationContext = {
+    const around = this.run.contextOf(state);
+    const context: EvaluationContext = {
       ...around,
       get: (up, path) => (up === 0 ? literal(own[path[0]!]) : around.get(up - 1, path)),
       each: (up, path) => (up === 0 ? [] : around.each(up - 1, path)),
     };
-    const offered = this.course.evaluate(`where ${value}`, field.where, slot, scene);
+    const offered = this.run.evaluate(`where ${value}`, field.where, state, context);
     return offered ? isTrue(offered) : true;
   }
 
   /** True in an edit if nothing changed that `where` looks at outside the option. */
-  #stands(slot: FieldState, where: Expression): boolean {
+  #stands(state: FieldState, where: Expression): boolean {
     return (
-      this.course.mode === 'edit' &&
+      this.run.mode === 'edit' &&
       fieldsRead(where)
         .filter(([up]) => up > 0)
-        .every(([up, ...path]) => slot.scope.up(up - 1).isUnchanged(path))
+        .every(([up, ...path]) => state.siblings.up(up - 1).isUnchanged(path))
     );
   }
 
   /** What is typed twice must be alike, once there is something to repeat. */
-  #repeats(scope: FieldStates): void {
-    for (const slot of scope.slots.values()) {
-      const first = slot.field.repeats && scope.slots.get(slot.field.repeats);
-      const judged = first && !slot.hidden && !slot.error && !first.error;
-      if (judged && !same(slot.value, first.value)) {
-        this.course.refuse(slot, 'not-repeated');
+  #repeats(siblings: FieldStates): void {
+    for (const state of siblings.states.values()) {
+      const first = state.field.repeats && siblings.states.get(state.field.repeats);
+      const judged = first && !state.hidden && !state.error && !first.error;
+      if (judged && !same(state.value, first.value)) {
+        this.run.refuse(state, 'not-repeated');
       }
-      slot.inside.forEach((inside) => this.#repeats(inside));
+      state.inside.forEach((inside) => this.#repeats(inside));
     }
   }
 
-  #rules(scope: FieldStates): void {
-    for (const slot of scope.slots.values()) {
-      if (!slot.hidden) {
-        slot.field.rules?.forEach((rule, index) =>
+  #rules(siblings: FieldStates): void {
+    for (const state of siblings.states.values()) {
+      if (!state.hidden) {
+        state.field.rules?.forEach((rule, index) =>
           this.#rule(
-            `${slot.name} rule ${index}`,
+            `${state.name} rule ${index}`,
             rule,
-            scope,
-            rule.at ? scope.at(rule.at.split('.')) : slot,
+            siblings,
+            rule.at ? siblings.at(rule.at.split('.')) : state,
           ),
         );
-        slot.inside.forEach((inside) => this.#rules(inside));
+        state.inside.forEach((inside) => this.#rules(inside));
       }
     }
   }
 
-  #rule(key: string, rule: Rule, scope: FieldStates, at: FieldState | undefined): void {
-    const read = rule.reads.flatMap((path) => slotsRead(scope, path));
+  #rule(key: string, rule: Rule, siblings: FieldStates, at: FieldState | undefined): void {
+    const read = rule.reads.flatMap((path) => slotsRead(siblings, path));
     const settled =
       rule.clock &&
-      this.course.mode === 'edit' &&
-      read.every((slot) => same(slot.whole(), slot.kept));
-    if (settled || read.some((slot) => slot.error)) {
+      this.run.mode === 'edit' &&
+      read.every((state) => same(state.whole(), state.kept));
+    if (settled || read.some((state) => state.error)) {
       return;
     }
     const asked = at ?? read[0];
-    const scene = this.course.sceneOf(scope);
+    const context = this.run.contextIn(siblings);
     const verdict = asked
-      ? this.course.evaluate(key, rule.must, asked, scene)
-      : evaluate(rule.must, scene);
+      ? this.run.evaluate(key, rule.must, asked, context)
+      : evaluate(rule.must, context);
     if (verdict?.kind !== 'boolean' || verdict.yes) {
       return;
     }
     const given = Object.entries(rule.with ?? {}).map(([name, tree]) => [
       name,
-      evaluate(tree, scene),
+      evaluate(tree, context),
     ]);
-    const error = this.course.telling.rule(rule, at, Object.fromEntries(given));
+    const error = this.run.sentences.rule(rule, at, Object.fromEntries(given));
     if (!at || at.hidden) {
-      this.course.overall.push(error);
+      this.run.overall.push(error);
     } else {
       at.error ??= error;
     }
@@ -186,35 +186,35 @@ export class Validator {
 
   /** What only the service knows about a value that nothing stands against. */
   #ask(): void {
-    for (const slot of this.course.root.all()) {
-      const { field } = slot;
+    for (const state of this.run.root.all()) {
+      const { field } = state;
       const beyond =
         field.pattern !== undefined &&
-        slot.value.kind === 'text' &&
-        matches(field.pattern, slot.value.text) === undefined;
+        state.value.kind === 'text' &&
+        matches(field.pattern, state.value.text) === undefined;
       const asks =
         field.refersTo ||
         field.onService ||
         field.type === 'file' ||
         beyond ||
-        uniques(field).some((unique) => counts(this.course, slot, unique));
-      if (asks && !slot.error && slot.value.kind !== 'blank') {
-        slot.unasked = true;
+        uniques(field).some((unique) => counts(this.run, state, unique));
+      if (asks && !state.error && state.value.kind !== 'blank') {
+        state.unasked = true;
       }
     }
   }
 
   /** The first of the chosen options that is not offered, for its sentence. */
-  culprit(slot: FieldState): string {
-    return slot.value.kind === 'chosen'
-      ? (slot.value.options.find((it) => !this.isOffered(slot, it)) ?? '')
-      : shown(slot.value);
+  culprit(state: FieldState): string {
+    return state.value.kind === 'chosen'
+      ? (state.value.options.find((it) => !this.isOffered(state, it)) ?? '')
+      : shown(state.value);
   }
 }
 
-/** The slots that a path of an expression reads, with all that is in them. */
-function slotsRead(scope: FieldStates, path: string): FieldState[] {
+/** The states that a path of an expression reads, with all that is in them. */
+function slotsRead(siblings: FieldStates, path: string): FieldState[] {
   const up = path.lastIndexOf('^') + 1;
-  const read = scope.up(up).each(path.slice(up).split('.'));
-  return read.flatMap((slot) => [slot, ...slot.inside.flatMap((inside) => [...inside.all()])]);
+  const read = siblings.up(up).each(path.slice(up).split('.'));
+  return read.flatMap((state) => [state, ...state.inside.flatMap((inside) => [...inside.all()])]);
 }

@@ -1,4 +1,5 @@
-import { Submission, type Context } from './submission';
+import { Submission } from './submission';
+import type { Context } from './stage-context';
 import type { Description, FieldError, Json, Values } from '../description';
 import { json } from './value';
 
@@ -19,24 +20,24 @@ export interface Verdict {
  * sentences. What only the service knows is listed as not asked.
  */
 export function judge(description: Description, values: Values, context: Context = {}): Verdict {
-  const course = new Submission(description, values, context);
-  const { slots } = course;
-  const errors = course.errors();
+  const submission = new Submission(description, values, context);
+  const { states } = submission;
+  const errors = submission.errors();
   return {
     verdict: errors.length ? 'refused' : 'accepted',
-    values: course.values(errors.length > 0),
+    values: submission.values(errors.length > 0),
     errors,
-    unasked: slots.filter((slot) => slot.unasked).map((slot) => slot.pointer),
-    hidden: slots.filter((slot) => slot.hidden).map((slot) => slot.pointer),
+    unasked: states.filter((state) => state.unasked).map((state) => state.pointer),
+    hidden: states.filter((state) => state.hidden).map((state) => state.pointer),
   };
 }
 
 /** The values as they are sent: all fields, secrets and blank rows too; blank ones are null. */
-export function toSend(course: Submission): Values {
+export function toSend(submission: Submission): Values {
   return Object.fromEntries(
-    [...course.root.slots.values()]
+    [...submission.root.states.values()]
       // A first value that only the service knows is its to fill in.
-      .filter((slot) => !slot.absent || !slot.open.has('default'))
-      .map((slot): [string, Json] => [slot.field.name, json(slot.whole(false, true))]),
+      .filter((state) => !state.absent || !state.open.has('default'))
+      .map((state): [string, Json] => [state.field.name, json(state.whole(false, true))]),
   );
 }
