@@ -1,12 +1,10 @@
 package nodley.service;
 
-import com.deque.html.axecore.results.Results;
 import com.deque.html.axecore.selenium.AxeBuilder;
 import java.io.File;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import java.util.function.BooleanSupplier;
 import org.openqa.selenium.By;
 import org.openqa.selenium.ElementClickInterceptedException;
@@ -220,32 +218,11 @@ public final class Browser implements AutoCloseable {
     return barriers(new AxeBuilder().withOnlyRules(List.of("color-contrast")));
   }
 
+  /** In the page's own window: beside a second one, a hidden page draws nothing, and axe waits. */
   private List<String> barriers(AxeBuilder axe) {
-    return results(axe, 3).getViolations().stream()
+    return axe.setLegacyMode().analyze(driver).getViolations().stream()
         .map(it -> it.getId() + ": " + it.getNodes())
         .toList();
-  }
-
-  /** It opens a window of its own for a moment, and gives it a second, which may be too short. */
-  private Results results(AxeBuilder axe, int attempts) {
-    String window = driver.getWindowHandle();
-    Set<String> windows = driver.getWindowHandles();
-    Duration patience = driver.manage().timeouts().getPageLoadTimeout();
-    try {
-      return axe.analyze(driver);
-    } catch (RuntimeException e) {
-      if (attempts == 1 || !(e.getCause() instanceof TimeoutException)) {
-        throw e;
-      }
-    }
-    driver.manage().timeouts().pageLoadTimeout(patience);
-    for (String other : driver.getWindowHandles()) {
-      if (!windows.contains(other)) {
-        driver.switchTo().window(other).close();
-      }
-    }
-    driver.switchTo().window(window);
-    return results(axe, attempts - 1);
   }
 
   @Override

@@ -1,12 +1,14 @@
 package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -17,6 +19,7 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.locks.LockSupport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
@@ -68,13 +71,10 @@ class CrashIT {
       // A random number of acknowledgements, and then a moment in the midst of the next ones.
       int enough = kept.size() + 20 + random.nextInt(300);
       long moment = random.nextLong(TimeUnit.MILLISECONDS.toNanos(5));
-      while (kept.size() < enough && senders.stream().anyMatch(Thread::isAlive)) {
-        Thread.onSpinWait();
-      }
-      long end = System.nanoTime() + moment;
-      while (System.nanoTime() < end) {
-        Thread.onSpinWait();
-      }
+      await()
+          .pollInterval(Duration.ofMillis(1))
+          .until(() -> kept.size() >= enough || senders.stream().noneMatch(Thread::isAlive));
+      LockSupport.parkNanos(moment);
       service.kill();
       for (Thread sender : senders) {
         sender.join();

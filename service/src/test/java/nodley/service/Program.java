@@ -1,24 +1,29 @@
 package nodley.service;
 
+import static org.awaitility.Awaitility.await;
+
 import java.io.BufferedReader;
-import java.io.File;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeUnit;
+import org.awaitility.core.ConditionTimeoutException;
 
 /** The packed jars as processes of their own, as a user runs them. */
 final class Program implements AutoCloseable {
 
-  private static final String SERVICE = "target/nodley-service-app.jar";
-  private static final String CLIENT = "../cli/target/nodley-cli.jar";
+  private static final Path MODULE = Path.of(System.getProperty("basedir"));
+  private static final Path SERVICE = MODULE.resolve("target/nodley-service-app.jar");
+  private static final Path CLIENT = MODULE.resolve("../cli/target/nodley-cli.jar");
   private static final int PATIENCE = 60;
 
   private final Process process;
@@ -59,15 +64,20 @@ final class Program implements AutoCloseable {
     }
   }
 
-  private static Program start(String jar, Map<String, String> environment, Object... arguments) {
+  private static Program start(Path jar, Map<String, String> environment, Object... arguments) {
     List<String> command = new ArrayList<>();
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
     command.add("--enable-native-access=ALL-UNNAMED");
     command.add("-Dfile.encoding=UTF-8");
     command.add("-Dstdout.encoding=UTF-8");
     command.add("-Dstderr.encoding=UTF-8");
+    // As the launcher does: programs that run for a moment only need not be compiled to the last.
+    command.add("-XX:+UseSerialGC");
+    if (jar.equals(CLIENT)) {
+      command.add("-XX:TieredStopAtLevel=1");
+    }
     command.add("-jar");
-    command.add(new File(jar).getPath());
+    command.add(jar.toString());
     Arrays.stream(arguments).map(Object::toString).forEach(command::add);
     ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true);
     builder.environment().keySet().removeIf(name -> name.startsWith("NODLEY_"));
@@ -86,21 +96,23 @@ final class Program implements AutoCloseable {
 
   /** The first line with this text in it, as soon as it is there. */
   String line(String text) {
-    long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE);
-    while (System.nanoTime() < end) {
-      boolean over = !reader.isAlive();
-      for (String line : lines) {
-        if (line.contains(text)) {
-          return line;
-        }
-      }
-      if (over) {
-        break;
-      }
-      Thread.onSpinWait();
-      Thread.yield();
+    try {
+      await()
+          .atMost(Duration.ofSeconds(PATIENCE))
+          .pollInterval(Duration.ofMillis(10))
+          .until(() -> !reader.isAlive() || find(text).isPresent());
+    } catch (ConditionTimeoutException e) {
+      // Told below, with the lines there are.
     }
-    throw new AssertionError("no line with \"" + text + "\" in:\n" + String.join("\n", lines));
+    return find(text)
+        .orElseThrow(
+            () ->
+                new AssertionError(
+                    "no line with \"" + text + "\" in:\n" + String.join("\n", lines)));
+  }
+
+  private Optional<String> find(String text) {
+    return lines.stream().filter(line -> line.contains(text)).findFirst();
   }
 
   /** Waits for the end. */

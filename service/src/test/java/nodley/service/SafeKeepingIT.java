@@ -1,6 +1,7 @@
 package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import java.io.IOException;
 import java.io.RandomAccessFile;
@@ -76,9 +77,7 @@ class SafeKeepingIT {
                       added.incrementAndGet();
                     }
                   });
-      while (added.get() < 20) {
-        Thread.yield();
-      }
+      await().until(() -> added.get() >= 20);
       before = added.get();
       Program.Ended ended = backUp(service.ready(), backup);
       assertThat(ended.status()).as(ended.out()).isZero();
