@@ -4,6 +4,7 @@
  */
 import type { Field } from 'nodley-page';
 import { Exchanges } from './exchange';
+import { follow, typedBefore } from './follow';
 import { mark, unmark, type Text } from './keys';
 import { Network } from './network';
 import { type Bound, Panel } from './panel';
@@ -36,7 +37,8 @@ document.addEventListener('nodley:opened', (event) => {
   const form = event.target as HTMLFormElement;
   const { opened } = (event as CustomEvent<{ opened: Bound['opened'] }>).detail;
   const { form: name, language = 'en' } = opened.description;
-  secrets(opened.description.fields).forEach((field) => exchanges.hide(field));
+  const hidden = secrets(opened.description.fields);
+  hidden.forEach((field) => exchanges.hide(field));
   const samples = new Samples(
     () => ask(`/forms/${name}/samples?wrong=true&lang=${language}`),
     async (other, id) => (await ask<{ called: string }>(`/forms/${other}/records/${id}`)).called,
@@ -71,4 +73,13 @@ document.addEventListener('nodley:opened', (event) => {
     }
   });
   document.body.append(panel.element);
+  const typed = typedBefore(opened.description.fields.map((field) => field.name));
+  if (typed) {
+    void samples.fill({ form, opened }, typed);
+  }
+  follow(
+    { opened },
+    hidden,
+    async () => (await ask<{ revision: number }>(`/forms/${name}`)).revision,
+  );
 });

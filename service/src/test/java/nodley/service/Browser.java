@@ -17,7 +17,7 @@ import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.support.ui.WebDriverWait;
 
-/** Debian's Chromium, headless, with script or without. */
+/** Debian's Chromium, with script or without; headless, unless NODLEY_TEST_WINDOW is set. */
 public final class Browser implements AutoCloseable {
 
   private static final Duration PATIENCE = Duration.ofSeconds(20);
@@ -29,8 +29,10 @@ public final class Browser implements AutoCloseable {
   private Browser(String address, ChromeOptions options) {
     options.setBinary("/usr/bin/chromium");
     options.setPageLoadTimeout(Duration.ofSeconds(20));
+    if (System.getenv("NODLEY_TEST_WINDOW") == null) {
+      options.addArguments("--headless=new");
+    }
     options.addArguments(
-        "--headless=new",
         "--no-sandbox",
         "--disable-gpu",
         "--disable-quic",
@@ -219,6 +221,7 @@ public final class Browser implements AutoCloseable {
   }
 
   /** In the page's own window: beside a second one, a hidden page draws nothing, and axe waits. */
+  @SuppressWarnings("deprecation")
   private List<String> barriers(AxeBuilder axe) {
     return axe.setLegacyMode().analyze(driver).getViolations().stream()
         .map(it -> it.getId() + ": " + it.getNodes())

@@ -18,12 +18,14 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeUnit;
 import org.awaitility.core.ConditionTimeoutException;
 
-/** The packed jars as processes of their own, as a user runs them. */
+/** The programs as processes of their own, started as the launcher starts them. */
 final class Program implements AutoCloseable {
 
-  private static final Path MODULE = Path.of(System.getProperty("basedir"));
-  private static final Path SERVICE = MODULE.resolve("target/nodley-service-app.jar");
-  private static final Path CLIENT = MODULE.resolve("../cli/target/nodley-cli.jar");
+  /** What tools/pack made of the jars. */
+  private static final Path RUN = Path.of(System.getProperty("basedir"), "target/run");
+
+  private static final Path SERVICE = RUN.resolve("service/nodley-service-app.jar");
+  private static final Path CLIENT = RUN.resolve("client/nodley-cli.jar");
   private static final int PATIENCE = 60;
 
   private final Process process;
@@ -64,6 +66,14 @@ final class Program implements AutoCloseable {
     }
   }
 
+  /** Starts what {@code ./nodley dev} starts, on a port. */
+  static Program dev(int port) {
+    Map<String, String> environment =
+        Map.of("NODLEY_JDK", System.getProperty("java.home"), "NODLEY_RUN", RUN.toString());
+    Path script = Path.of(System.getProperty("basedir"), "../web/dev.mjs");
+    return start(List.of("node", script.toString(), "--port", Integer.toString(port)), environment);
+  }
+
   private static Program start(Path jar, Map<String, String> environment, Object... arguments) {
     List<String> command = new ArrayList<>();
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
@@ -71,14 +81,20 @@ final class Program implements AutoCloseable {
     command.add("-Dfile.encoding=UTF-8");
     command.add("-Dstdout.encoding=UTF-8");
     command.add("-Dstderr.encoding=UTF-8");
-    // As the launcher does: programs that run for a moment only need not be compiled to the last.
     command.add("-XX:+UseSerialGC");
+    command.add("-Xlog:aot*=off");
+    command.add("-Xlog:cds*=off");
     if (jar.equals(CLIENT)) {
       command.add("-XX:TieredStopAtLevel=1");
     }
+    command.add("-XX:AOTCache=" + RUN.resolve(jar.equals(CLIENT) ? "client.aot" : "service.aot"));
     command.add("-jar");
     command.add(jar.toString());
     Arrays.stream(arguments).map(Object::toString).forEach(command::add);
+    return start(command, environment);
+  }
+
+  private static Program start(List<String> command, Map<String, String> environment) {
     ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true);
     builder.environment().keySet().removeIf(name -> name.startsWith("NODLEY_"));
     builder.environment().putAll(environment);

@@ -16,6 +16,17 @@ class RehearsalTest {
 
   private static final String PANEL = ".rehearsal";
 
+  private static final String RAFT =
+      """
+      form: raft
+      access: { add: anyone }
+      fields:
+        name: { type: text }
+        crew: { type: rows, fields: { who: { type: text } } }
+        old: { type: text }
+      %s\
+      """;
+
   private static RunningService service;
   private static Browser browser;
 
@@ -220,5 +231,27 @@ class RehearsalTest {
     browser.untilText(PANEL + " [role=status]", "Falta ");
     browser.openBound("/forms/vessel/new?lang=de");
     browser.untilText(PANEL + " summary", "Probe");
+  }
+
+  @Test
+  void aPageIsDrawnAnewWhenItsFormIsPublishedAnewAndKeepsWhatWasTyped() {
+    service.wire().publish("raft", RAFT.formatted("  pin: { type: secret }\n"));
+    open("raft");
+    browser.type("#f-name", "Grebe");
+    browser.type("#f-crew-0-who", "Ann");
+    browser.type("#f-old", "goes");
+    browser.type("#f-pin", "1234");
+    String next =
+        RAFT.formatted("  pin: { type: secret }\n  length: { type: decimal }\n")
+            .replace("  old: { type: text }\n", "");
+    assertThat(service.wire().publish("raft", next).status()).isEqualTo(200);
+    browser.find("#f-length");
+    browser.until("what was typed", () -> browser.valueOf("#f-name").equals("Grebe"));
+    assertThat(browser.valueOf("#f-crew-0-who")).isEqualTo("Ann");
+    assertThat(browser.valueOf("#f-pin")).isEmpty();
+    assertThat(browser.all("#f-old")).isEmpty();
+    // Without a change, nothing is filled in a second time.
+    browser.openBound("/forms/raft/new");
+    assertThat(browser.valueOf("#f-name")).isEmpty();
   }
 }
