@@ -120,7 +120,7 @@ export class OpenForm extends EventTarget {
     const { follow } = await more();
     if (!this.#closed) {
       this.#ends.push(
-        // What cannot be fetched now is told as a conflict, at the latest.
+        // If it cannot be fetched now, the conflict shows when the form is sent.
         follow(this.#service.base, form, record, (version) =>
           this.#others()
             .then((it) => it.overtake(version))
@@ -317,7 +317,7 @@ export class OpenForm extends EventTarget {
     const noted = this.#note(name);
     noted.visited = true;
     if (noted.told?.error.code === 'held') {
-      // Whoever held it may have let go of it.
+      // Whoever held it may have released it.
       noted.told = undefined;
     }
     this.#judge();

@@ -39,7 +39,7 @@ export class UniqueChecks {
     return this.#named;
   }
 
-  /** A page that is left lets go of what it holds; what is on its way then is not waited for. */
+  /** Releases what the page holds, when it is left; a request that is under way is not awaited. */
   readonly #hide = () => {
     if (this.#named && typeof window !== 'undefined') {
       const { base } = this.service;

@@ -21,10 +21,10 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 public final class Browser implements AutoCloseable {
 
   private static final Duration PATIENCE = Duration.ofSeconds(20);
-  private static final int BLOCK = 2;
 
   private final ChromeDriver driver;
   private final String address;
+  private boolean scripts = true;
 
   private Browser(String address, ChromeOptions options) {
     options.setBinary("/usr/bin/chromium");
@@ -56,11 +56,11 @@ public final class Browser implements AutoCloseable {
     return new Browser(address, new ChromeOptions());
   }
 
+  /** A browser that runs no page's script; {@link #barriers} runs axe in it all the same. */
   public static Browser withoutScript(String address) {
-    ChromeOptions options = new ChromeOptions();
-    options.setExperimentalOption(
-        "prefs", Map.of("profile.managed_default_content_settings.javascript", BLOCK));
-    return new Browser(address, options);
+    Browser browser = new Browser(address, new ChromeOptions());
+    browser.scripts(false);
+    return browser;
   }
 
   public ChromeDriver driver() {
@@ -223,9 +223,25 @@ public final class Browser implements AutoCloseable {
   /** In the page's own window: beside a second one, a hidden page draws nothing, and axe waits. */
   @SuppressWarnings("deprecation")
   private List<String> barriers(AxeBuilder axe) {
-    return axe.setLegacyMode().analyze(driver).getViolations().stream()
-        .map(it -> it.getId() + ": " + it.getNodes())
-        .toList();
+    boolean without = !scripts;
+    scripts(true);
+    try {
+      return axe.setLegacyMode().analyze(driver).getViolations().stream()
+          .map(it -> it.getId() + ": " + it.getNodes())
+          .toList();
+    } finally {
+      scripts(!without);
+    }
+  }
+
+  /**
+   * Has scripts run from now on, or none; those of a page that is open already are not run then.
+   */
+  private void scripts(boolean on) {
+    if (scripts != on) {
+      driver.executeCdpCommand("Emulation.setScriptExecutionDisabled", Map.of("value", !on));
+      scripts = on;
+    }
   }
 
   @Override

@@ -28,6 +28,7 @@ public final class ValueSchema {
 
   private ValueSchema() {}
 
+  /** Returns a JSON Schema (2020-12) of a form's submissions, as far as a schema can say it. */
   public static Map<String, Object> of(Form form) {
     Map<String, Object> schema = new LinkedHashMap<>();
     schema.put("$schema", "https://json-schema.org/draft/2020-12/schema");

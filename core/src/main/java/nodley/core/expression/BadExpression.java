@@ -40,6 +40,7 @@ public final class BadExpression extends Exception {
     return unknownName;
   }
 
+  /** Returns what was probably meant; empty if nothing is near. */
   public Optional<String> suggestion() {
     return Optional.ofNullable(suggestion);
   }

@@ -29,6 +29,7 @@ public final class Expression {
    */
   public record Read(int up, Path path, boolean onPages) {
 
+    /** Returns the names of the fields that it reads, each once. */
     public List<String> names() {
       return path.names();
     }
@@ -119,6 +120,7 @@ public final class Expression {
     return source;
   }
 
+  /** Returns the type of its result. */
   public ExpressionType kind() {
     return kind;
   }

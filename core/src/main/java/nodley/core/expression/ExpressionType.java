@@ -36,6 +36,7 @@ public record ExpressionType(Base base, boolean many, List<String> options) {
     options = List.copyOf(options);
   }
 
+  /** A single value of a type. */
   public static ExpressionType of(Base base) {
     return new ExpressionType(base, false, List.of());
   }

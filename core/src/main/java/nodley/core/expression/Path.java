@@ -21,6 +21,7 @@ public final class Path {
     this.places = places.stream().mapToInt(Integer::intValue).toArray();
   }
 
+  /** Returns the names on the way, the outermost first. */
   public List<String> names() {
     return names;
   }

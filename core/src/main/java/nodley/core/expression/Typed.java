@@ -36,7 +36,7 @@ record Typed(Node node, ExpressionType kind, int offset) {
   void asOne() throws BadExpression {
     if (kind.many()) {
       throw new BadExpression(
-          offset, "This stands for the values of all rows; use sum, min, max or count.");
+          offset, "This is a list, with a value for each row; use sum, min, max or count.");
     }
   }
 

@@ -82,30 +82,30 @@ final class FieldReader {
             expressions.condition("shown", true),
             expressions.condition("editable", true));
     Field field =
-        new Field(
-            name,
-            type,
-            control(type, multiline, options.choices().size()),
-            new Field.Wording(
-                keys.text("label").orElse(Words.of(name)),
-                keys.text("help").orElse(""),
-                optional("placeholder", type),
-                optional("unit", type),
-                optional("add", type)),
-            Field.Source.PERSON,
-            checking(type),
-            presence,
-            new TidyReader(keys, errors).read(type, multiline),
-            new LimitsReader(keys, errors).read(type),
-            options,
-            FieldKeys.has("unique", type)
-                ? new UniqueReader(keys, errors, names).ofField(name, type)
-                : Optional.empty(),
-            refersTo,
-            FieldKeys.has("repeats", type) ? repeats(type) : Optional.empty(),
-            rules,
-            say,
-            fields(type));
+        Field.builder(name, type)
+            .control(control(type, multiline, options.choices().size()))
+            .wording(
+                new Field.Wording(
+                    keys.text("label").orElse(Words.of(name)),
+                    keys.text("help").orElse(""),
+                    optional("placeholder", type),
+                    optional("unit", type),
+                    optional("add", type)))
+            .checking(checking(type))
+            .presence(presence)
+            .tidying(new TidyReader(keys, errors).read(type, multiline))
+            .limits(new LimitsReader(keys, errors).read(type))
+            .options(options)
+            .unique(
+                FieldKeys.has("unique", type)
+                    ? new UniqueReader(keys, errors, names).ofField(name, type)
+                    : Optional.empty())
+            .refersTo(refersTo)
+            .repeats(FieldKeys.has("repeats", type) ? repeats(type) : Optional.empty())
+            .rules(rules)
+            .say(say)
+            .fields(fields(type))
+            .build();
     checkSlider(field);
     Field.Source source = new SourceReader(keys, errors, names).read(field);
     checkUnseen(field);
@@ -139,23 +139,7 @@ final class FieldReader {
             ? new Field.Presence(
                 field.presence().required(), field.presence().shown(), Condition.NEVER)
             : field.presence();
-    return new Field(
-        field.name(),
-        field.type(),
-        field.control(),
-        field.wording(),
-        source,
-        field.checking(),
-        presence,
-        field.tidying(),
-        field.limits(),
-        field.options(),
-        field.unique(),
-        field.refersTo(),
-        field.repeats(),
-        field.rules(),
-        field.say(),
-        field.fields());
+    return field.toBuilder().source(source).presence(presence).build();
   }
 
   private void checkSlider(Field field) {

@@ -17,6 +17,7 @@ import java.util.Optional;
 public record FormFileError(
     int line, int column, String pointer, String code, String detail, Optional<String> suggestion) {
 
+  /** Returns it as an object of a reply. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("line", line);

@@ -4,7 +4,6 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
@@ -77,23 +76,28 @@ final class FormReader {
             List.copyOf(fields.names()));
     After saved = new After(added.go(), new Template("Changes saved."), List.of());
     Form form =
-        new Form(
-            name,
-            label,
-            Locale.ENGLISH,
-            titles(file, label, called, templates),
-            called,
-            zone(file),
-            access(file),
-            after.map(section -> after(section, Mode.ADD, added, fields, templates)).orElse(added),
-            after.map(section -> after(section, Mode.EDIT, saved, fields, templates)).orElse(saved),
-            records,
-            new PagesReader(file, fields, registry, errors).read(),
-            fields,
-            new RuleReader(file, new ReaderContext(name, errors, registry, names), names).read(),
-            new UniqueReader(file, errors, names).all(fields),
-            settling(file, fields),
-            Map.of());
+        Form.builder(name, label)
+            .titles(titles(file, label, called, templates))
+            .called(called)
+            .zone(zone(file))
+            .access(access(file))
+            .afterAdd(
+                after
+                    .map(section -> after(section, Mode.ADD, added, fields, templates))
+                    .orElse(added))
+            .afterEdit(
+                after
+                    .map(section -> after(section, Mode.EDIT, saved, fields, templates))
+                    .orElse(saved))
+            .records(records)
+            .pages(new PagesReader(file, fields, registry, errors).read())
+            .fields(fields)
+            .rules(
+                new RuleReader(file, new ReaderContext(name, errors, registry, names), names)
+                    .read())
+            .uniques(new UniqueReader(file, errors, names).all(fields))
+            .settling(settling(file, fields))
+            .build();
     if (!errors.isEmpty()) {
       throw errors.thrown();
     }

@@ -37,6 +37,7 @@ public record FormRegistry(
     }
   }
 
+  /** A registry of forms that have been read, and of what they share. */
   public static FormRegistry of(Map<String, Form> forms, Shared shared) {
     Map<String, Supplier<Form>> known = new LinkedHashMap<>();
     forms.forEach((name, form) -> known.put(name, () -> form));

@@ -61,6 +61,7 @@ public record FormWarning(String pointer, String code, String detail) {
     }
   }
 
+  /** Returns it as an object of a reply. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("pointer", pointer);

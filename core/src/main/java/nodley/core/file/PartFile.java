@@ -112,6 +112,7 @@ public final class PartFile {
         : null;
   }
 
+  /** Returns the name of the part. */
   public String name() {
     return name;
   }

@@ -78,23 +78,17 @@ final class TextsReader {
     Fields fields = fields(file.section("fields").orElse(null), "fields", form.fields());
     List<Rule> rules = rules(file, "", form.rules());
     Form said =
-        new Form(
-            form.name(),
-            form.label(),
-            language,
-            titles,
-            called,
-            form.zone(),
-            form.access(),
-            added,
-            saved,
-            form.records(),
-            pages(file),
-            fields,
-            rules,
-            form.uniques(),
-            form.settling(),
-            say(file));
+        form.toBuilder()
+            .language(language)
+            .titles(titles)
+            .called(called)
+            .afterAdd(added)
+            .afterEdit(saved)
+            .pages(pages(file))
+            .fields(fields)
+            .rules(rules)
+            .say(say(file))
+            .build();
     return new TextsFile(everywhere.map(it -> it.completing(said)).orElse(said), texts);
   }
 
@@ -203,23 +197,13 @@ final class TextsReader {
             text(keys, key, "unit", usual.unit()),
             text(keys, key, "add", usual.add()));
     Section inside = keys == null ? null : keys.section("fields").orElse(null);
-    return new Field(
-        field.name(),
-        field.type(),
-        field.control(),
-        wording,
-        field.source(),
-        field.checking(),
-        field.presence(),
-        field.tidying(),
-        field.limits(),
-        options(keys, key, field.options()),
-        field.unique(),
-        field.refersTo(),
-        field.repeats(),
-        rules(keys, key + ".", field.rules()),
-        say(keys, key, field.say()),
-        fields(inside, key + ".fields", field.fields()));
+    return field.toBuilder()
+        .wording(wording)
+        .options(options(keys, key, field.options()))
+        .rules(rules(keys, key + ".", field.rules()))
+        .say(say(keys, key, field.say()))
+        .fields(fields(inside, key + ".fields", field.fields()))
+        .build();
   }
 
   private String text(Section keys, String outer, String key, String usual) {

@@ -14,6 +14,7 @@ public record Access(Who add, Who see, Who edit, Who remove) {
       this.word = word;
     }
 
+    /** Returns the word for it in form files. */
     public String word() {
       return word;
     }

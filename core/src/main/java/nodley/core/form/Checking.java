@@ -18,6 +18,7 @@ public enum Checking {
     return name().toLowerCase(Locale.ROOT);
   }
 
+  /** Returns the one that a word of a form file means; empty for another word. */
   public static Optional<Checking> of(String word) {
     return Arrays.stream(values()).filter(it -> it.word().equals(word)).findFirst();
   }

@@ -10,6 +10,7 @@ import nodley.core.value.Values;
  */
 public record Choice(String value, String label, boolean offered, Values marks) {
 
+  /** An option that is offered, without marks. */
   public Choice(String value, String label) {
     this(value, label, true, Values.NONE);
   }

@@ -15,14 +15,21 @@ public record Condition(boolean always, Optional<Expression> when) {
   public static final Condition ALWAYS = new Condition(true, Optional.empty());
   public static final Condition NEVER = new Condition(false, Optional.empty());
 
+  /** A condition that always holds, or never. */
   public static Condition of(boolean always) {
     return always ? ALWAYS : NEVER;
   }
 
+  /** A condition that holds where an expression is true. */
   public static Condition when(Expression expression) {
     return new Condition(false, Optional.of(expression));
   }
 
+  /**
+   * True if it holds for some values.
+   *
+   * @throws LookupUnavailable if it reads a record that cannot be read now
+   */
   public boolean holds(EvaluationContext scene) throws LookupUnavailable {
     return when.isPresent() ? when.get().holds(scene) : always;
   }
@@ -32,10 +39,12 @@ public record Condition(boolean always, Optional<Expression> when) {
     return when.isPresent() && when.get().isForServer();
   }
 
+  /** True if it holds whatever the values are. */
   public boolean isAlways() {
     return always && when.isEmpty();
   }
 
+  /** True if it holds for no values. */
   public boolean isNever() {
     return !always && when.isEmpty();
   }

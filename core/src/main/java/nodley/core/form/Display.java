@@ -34,6 +34,7 @@ public final class Display {
     this.depth = depth;
   }
 
+  /** Displays references by the names of their records. */
   public static Display with(Records records) {
     return new Display(records, Notation.STANDARD, 0);
   }

@@ -10,7 +10,8 @@ import nodley.core.text.Notation;
 import nodley.core.value.Value;
 
 /**
- * A field: one value, or nested fields, once as a group or repeated as rows. Immutable.
+ * A field: one value, or nested fields, once as a group or repeated as rows. Immutable; made by
+ * {@link #builder}.
  *
  * @param unique as it is written here; its paths begin at the rows or the form around
  * @param refersTo the form whose records a field of type record points at
@@ -106,39 +107,24 @@ public record Field(
     say = Map.copyOf(say);
   }
 
-  /** A field that only holds a value: nothing is asked of it, and nothing said. */
-  public static Field bare(String name, Type type, Fields fields) {
-    return new Field(
-        name,
-        type,
-        Control.TEXT,
-        new Wording(name, "", "", "", ""),
-        Source.PERSON,
-        Checking.LEAVING,
-        new Presence(Condition.NEVER, Condition.ALWAYS, Condition.ALWAYS),
-        Tidying.NOTHING,
-        Limits.NONE,
-        Options.NONE,
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        List.of(),
-        Map.of(),
-        fields);
+  /** Begins a field with nothing but a name and a type. */
+  public static FieldBuilder builder(String name, Type type) {
+    return new FieldBuilder(name, type);
+  }
+
+  /** Begins a field that is as this one. */
+  public FieldBuilder toBuilder() {
+    return new FieldBuilder(this);
   }
 
   /** The same with other fields inside. */
   public Field with(Fields inside) {
-    return new Field(
-        name, type, control, wording, source, checking, presence, tidying, limits, options, unique,
-        refersTo, repeats, rules, say, inside);
+    return toBuilder().fields(inside).build();
   }
 
   /** The same in other words. */
   public Field with(Wording other) {
-    return new Field(
-        name, type, control, other, source, checking, presence, tidying, limits, options, unique,
-        refersTo, repeats, rules, say, fields);
+    return toBuilder().wording(other).build();
   }
 
   /** All its conditions and computed values; those of its rules are their own. */
@@ -154,6 +140,7 @@ public record Field(
         .flatMap(Optional::stream);
   }
 
+  /** Returns what people call the field. */
   public String label() {
     return wording.label();
   }
@@ -171,6 +158,7 @@ public record Field(
     return control != Control.NONE;
   }
 
+  /** True if only a digest of its value is stored. */
   public boolean isSecret() {
     return type == Type.SECRET;
   }

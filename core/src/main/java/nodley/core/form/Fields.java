@@ -33,6 +33,7 @@ public final class Fields implements Iterable<Field> {
   private final List<Field> onPages;
   private final boolean allOnPages;
 
+  /** Fields in their order; of two with one name, the later takes the place of the earlier. */
   public Fields(Collection<Field> fields) {
     Map<String, Field> ordered = new LinkedHashMap<>();
     fields.forEach(field -> ordered.put(field.name(), field));
@@ -129,6 +130,7 @@ public final class Fields implements Iterable<Field> {
     return columns;
   }
 
+  /** Returns the fields in their order. */
   public List<Field> list() {
     return list;
   }
@@ -218,6 +220,7 @@ public final class Fields implements Iterable<Field> {
     return names.place(name, likely);
   }
 
+  /** Returns the field of a name; empty if there is none. */
   public Optional<Field> find(String name) {
     return Optional.ofNullable(byName.get(name));
   }
@@ -230,14 +233,17 @@ public final class Fields implements Iterable<Field> {
         : field.flatMap(it -> it.fields().find(path.subList(1, path.size())));
   }
 
+  /** Returns the names, in the order of the fields. */
   public Set<String> names() {
     return byName.keySet();
   }
 
+  /** Returns how many there are, without those inside. */
   public int size() {
     return inOrder.length;
   }
 
+  /** Returns the fields in their order. */
   public Stream<Field> stream() {
     return list.stream();
   }

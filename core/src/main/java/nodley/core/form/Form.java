@@ -12,7 +12,8 @@ import nodley.core.text.Message;
 import nodley.core.value.Values;
 
 /**
- * A form: its fields in order, its rules, pages and access. Immutable; thread-safe.
+ * A form: its fields in order, its rules, pages and access. Immutable; thread-safe; made by {@link
+ * #builder}.
  *
  * @param label what people call the form itself, made from its name
  * @param called the template for one record's name; empty if there is no text to take it from
@@ -81,25 +82,34 @@ public record Form(
     say = Map.copyOf(say);
   }
 
+  /** Begins a form. */
+  public static FormBuilder builder(String name, String label) {
+    return new FormBuilder(name, label);
+  }
+
+  /** Begins a form that is as this one. */
+  public FormBuilder toBuilder() {
+    return new FormBuilder(this);
+  }
+
   /** The same form where Nodley's own sentences are in another language. */
   public Form in(Locale other) {
-    return new Form(
-        name, label, other, titles, called, zone, access, afterAdd, afterEdit, records, pages,
-        fields, rules, uniques, settling, say);
+    return toBuilder().language(other).build();
   }
 
   /** The same form with other sentences and words, and fields that differ in their texts only. */
   public Form saying(Map<String, Message> other, Fields worded) {
-    return new Form(
-        name, label, language, titles, called, zone, access, afterAdd, afterEdit, records, pages,
-        worded, rules, uniques, settling, other);
+    return toBuilder().fields(worded).say(other).build();
   }
 
   /** The same form with other fields; what refers to fields by their place is left out. */
   public Form with(Fields other) {
-    return new Form(
-        name, label, language, titles, called, zone, access, afterAdd, afterEdit, records, pages,
-        other, List.of(), List.of(), List.of(), say);
+    return toBuilder()
+        .fields(other)
+        .rules(List.of())
+        .uniques(List.of())
+        .settling(List.of())
+        .build();
   }
 
   /** True if there is only one record, which is opened without an id. */
@@ -107,6 +117,7 @@ public record Form(
     return records == Records.ONE;
   }
 
+  /** Returns the field of a name outside of groups and rows; empty if there is none. */
   public Optional<Field> field(String name) {
     return fields.find(name);
   }
@@ -154,10 +165,12 @@ public record Form(
         .toList();
   }
 
+  /** Returns the heading of a page, with values filled in. */
   public String title(Mode mode, Values values, Display display) {
     return mode == Mode.ADD ? titles.add().text() : display.fill(titles.edit(), this, values);
   }
 
+  /** Returns what happens once a record has been added or edited. */
   public After after(Mode mode) {
     return mode == Mode.ADD ? afterAdd : afterEdit;
   }

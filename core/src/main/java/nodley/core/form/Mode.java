@@ -7,6 +7,7 @@ public enum Mode {
   ADD,
   EDIT;
 
+  /** Returns the word for it in attempts and descriptions. */
   public String word() {
     return name().toLowerCase(Locale.ROOT);
   }

@@ -23,6 +23,7 @@ public record Options(
     Optional<Expression> where,
     Map<String, Choice> byValue) {
 
+  /** No options. */
   public static final Options NONE = new Options(List.of(), Optional.empty(), Optional.empty());
 
   /** From this number on, options are found by a map; below, a scan is as fast. */
@@ -32,6 +33,11 @@ public record Options(
     choices = List.copyOf(choices);
   }
 
+  /**
+   * Options in their order.
+   *
+   * @param list the name of the shared list that they come from
+   */
   public Options(List<Choice> choices, Optional<String> list, Optional<Expression> where) {
     this(choices, list, where, byValue(choices));
   }
@@ -44,6 +50,7 @@ public record Options(
     return byValue;
   }
 
+  /** Returns the option of a value; empty if there is none. */
   public Optional<Choice> find(String value) {
     if (choices.size() > FEW) {
       return Optional.ofNullable(byValue.get(value));

@@ -38,10 +38,12 @@ public record Pages(
     /** Two columns, where there is room. */
     COLUMNS;
 
+    /** Returns the word for it in form files. */
     public String word() {
       return name().toLowerCase(Locale.ROOT);
     }
 
+    /** Returns the one that a word of a form file means; empty for another word. */
     public static Optional<Layout> of(String word) {
       return Arrays.stream(values()).filter(it -> it.word().equals(word)).findFirst();
     }

@@ -15,6 +15,7 @@ public record Sentence(Message text, Optional<Link> link) {
    */
   public record Link(Message text, Template href) {}
 
+  /** A sentence without a link. */
   public static Sentence of(Message text) {
     return new Sentence(text, Optional.empty());
   }

@@ -51,10 +51,12 @@ public record Theme(
       this.css = css;
     }
 
+    /** Returns the word for it in theme files. */
     public String word() {
       return name().toLowerCase(Locale.ROOT);
     }
 
+    /** Returns the one that a word of a theme file means; empty for another word. */
     public static Optional<Scheme> of(String word) {
       return Arrays.stream(values()).filter(it -> it.word().equals(word)).findFirst();
     }
@@ -97,10 +99,12 @@ public record Theme(
       return name().toLowerCase(Locale.ROOT).replace('_', '-');
     }
 
+    /** Returns Nodley's own shade. */
     public Shade usual() {
       return usual;
     }
 
+    /** Returns the one that a word of a theme file means; empty for another word. */
     public static Optional<Colour> of(String word) {
       return Arrays.stream(values()).filter(it -> it.word().equals(word)).findFirst();
     }
@@ -122,15 +126,18 @@ public record Theme(
     ROW,
     BUTTON;
 
+    /** Returns the word for it in theme files. */
     public String word() {
       return name().toLowerCase(Locale.ROOT);
     }
 
+    /** Returns the one that a word of a theme file means; empty for another word. */
     public static Optional<Part> of(String word) {
       return Arrays.stream(values()).filter(it -> it.word().equals(word)).findFirst();
     }
   }
 
+  /** Returns the shade of a colour in this theme. */
   public Shade shade(Colour colour) {
     return colours.getOrDefault(colour, colour.usual());
   }

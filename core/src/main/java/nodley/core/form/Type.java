@@ -37,6 +37,7 @@ public enum Type {
     return word;
   }
 
+  /** Returns the controls that a field of the type may have, the usual one first. */
   public List<Control> controls() {
     return controls;
   }
@@ -46,6 +47,7 @@ public enum Type {
     return this == TEXT || this == EMAIL || this == URL || this == PHONE;
   }
 
+  /** True for integers and decimals. */
   public boolean isNumber() {
     return this == INTEGER || this == DECIMAL;
   }
@@ -55,10 +57,12 @@ public enum Type {
     return this != GROUP && this != ROWS;
   }
 
+  /** Returns the type of a name; empty if there is none. */
   public static Optional<Type> of(String word) {
     return Arrays.stream(values()).filter(type -> type.word.equals(word)).findFirst();
   }
 
+  /** Returns the names of all types. */
   public static List<String> words() {
     return Arrays.stream(values()).map(Type::word).toList();
   }

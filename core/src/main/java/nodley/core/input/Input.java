@@ -25,6 +25,7 @@ public record Input(Map<String, Raw> members, Encoding encoding) {
     members = new LinkedHashMap<>(members);
   }
 
+  /** Returns what was sent under a name; empty if nothing was. */
   public Optional<Raw> get(String name) {
     return Optional.ofNullable(members.get(name));
   }

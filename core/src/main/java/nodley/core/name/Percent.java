@@ -9,6 +9,10 @@ public final class Percent {
 
   private Percent() {}
 
+  /**
+   * Returns text percent-encoded for one segment of a path or one value of a query (RFC 3986,
+   * section 2.1).
+   */
   public static String encode(String text) {
     var out = new StringBuilder();
     for (byte b : text.getBytes(StandardCharsets.UTF_8)) {

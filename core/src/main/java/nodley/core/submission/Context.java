@@ -34,6 +34,11 @@ public record Context(Optional<Edited> edited, Instant now, ZoneId zone, Sender 
     now = now.truncatedTo(ChronoUnit.MILLIS);
   }
 
+  /**
+   * The context of an add by a stranger.
+   *
+   * @param clock gives now and today
+   */
   public static Context add(Clock clock) {
     return new Context(Optional.empty(), clock.instant(), clock.getZone(), Sender.NOBODY);
   }
@@ -43,10 +48,12 @@ public record Context(Optional<Edited> edited, Instant now, ZoneId zone, Sender 
     return new Context(Optional.of(new Edited(id, kept)), now, zone, sender);
   }
 
+  /** Returns the same for another sender. */
   public Context by(Sender sender) {
     return new Context(edited, now, zone, sender);
   }
 
+  /** Returns whether a record is added or edited. */
   public Mode mode() {
     return edited.isPresent() ? Mode.EDIT : Mode.ADD;
   }

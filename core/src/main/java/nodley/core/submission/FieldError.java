@@ -23,6 +23,7 @@ public record FieldError(
     this(pointer, code, detail, params, Optional.empty());
   }
 
+  /** Returns it as an object of a verdict. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("pointer", pointer);

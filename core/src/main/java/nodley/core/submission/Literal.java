@@ -24,6 +24,7 @@ import nodley.core.value.Values;
  */
 public record Literal(Value value, Optional<String> fault) {
 
+  /** Reads what a form file writes as a value of a field. */
   public static Literal read(Field field, Raw raw) {
     Value value =
         Tidy.of(field, new ValueReader(Input.Encoding.FORM, ZoneOffset.UTC).of(field, raw));
@@ -44,6 +45,7 @@ public record Literal(Value value, Optional<String> fault) {
     return new Literal(value, Optional.ofNullable(code).map(it -> sentence(field, it, value)));
   }
 
+  /** Reads a text of a form file as a value of a field. */
   public static Literal read(Field field, String text) {
     return read(field, new Raw.Text(text));
   }

@@ -14,6 +14,11 @@ public final class Selection {
   private final Expression condition;
   private final EvaluationContext around;
 
+  /**
+   * Selects the records for which a condition is true.
+   *
+   * @param lookups reads the records that the condition refers to
+   */
   public Selection(Form form, Expression condition, Context context, Lookups lookups) {
     this.condition = condition;
     Request request = Request.of(form, Input.NOTHING, context, lookups, Optional.empty());

@@ -150,6 +150,7 @@ public final class Sentences {
     return SHIPPED.containsKey(Locale.of(language.getLanguage()));
   }
 
+  /** Returns the language of the sentences. */
   public Locale language() {
     return language;
   }

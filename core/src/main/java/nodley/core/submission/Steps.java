@@ -16,6 +16,7 @@ public final class Steps {
   private final long began;
   private long since;
 
+  /** Notes the stages of a submission that begins now. */
   public Steps() {
     this(true);
   }
@@ -62,6 +63,7 @@ public final class Steps {
     return answer;
   }
 
+  /** Returns the stages that have ended, in their order. */
   public List<Step> list() {
     return Collections.unmodifiableList(steps);
   }

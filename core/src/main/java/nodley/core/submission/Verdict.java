@@ -25,6 +25,7 @@ public record Verdict(
     unasked = List.copyOf(unasked);
   }
 
+  /** True if nothing has an error. */
   public boolean isAccepted() {
     return errors.isEmpty();
   }
@@ -34,6 +35,7 @@ public record Verdict(
     return isAccepted() ? "accepted" : "refused";
   }
 
+  /** Returns it as the body of a reply. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("verdict", word());

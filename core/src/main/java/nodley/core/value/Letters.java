@@ -12,12 +12,14 @@ public final class Letters {
 
   private Letters() {}
 
+  /** Returns text in lower case, regardless of language. */
   public static String lower(String text) {
     return isAscii(text)
         ? text.toLowerCase(Locale.ROOT)
         : UCharacter.toLowerCase(ULocale.ROOT, text);
   }
 
+  /** Returns text in upper case, regardless of language. */
   public static String upper(String text) {
     return isAscii(text)
         ? text.toUpperCase(Locale.ROOT)

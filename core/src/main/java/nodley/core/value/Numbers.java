@@ -43,6 +43,7 @@ public final class Numbers {
     return stripped.scale() < 0 ? stripped.setScale(0) : stripped;
   }
 
+  /** Returns a number without exponent and without zeros at its end. */
   public static String plain(BigDecimal number) {
     return standard(number).toPlainString();
   }
@@ -62,6 +63,7 @@ public final class Numbers {
     return stripped.scale() <= MAX_PLACES && stripped.precision() - stripped.scale() <= MAX_PLACES;
   }
 
+  /** True if a number has no fraction. */
   public static boolean isInteger(BigDecimal number) {
     boolean whole = number.scale() <= 0 || number.stripTrailingZeros().scale() <= 0;
     return whole && number.abs().compareTo(MAX_INTEGER) <= 0;

@@ -37,6 +37,7 @@ public sealed interface Value {
     public static final Bool TRUE = new Bool(true);
     public static final Bool FALSE = new Bool(false);
 
+    /** Returns the value of a truth. */
     public static Bool of(boolean value) {
       return value ? TRUE : FALSE;
     }

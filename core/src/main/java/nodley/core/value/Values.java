@@ -12,6 +12,7 @@ import java.util.Objects;
  */
 public final class Values {
 
+  /** Values by name; those that are left out are blank. */
   public static final Values NONE = new Values(Map.of());
 
   /** The member of a row, as it is sent, that says which kept row it is. */
@@ -29,6 +30,7 @@ public final class Values {
     private final String[] list;
     private final Map<String, Integer> places = new HashMap<>();
 
+    /** The names of sibling fields, each with its place. */
     public Names(List<String> list) {
       this.list = list.toArray(String[]::new);
       list.forEach(name -> places.put(name, places.size()));
@@ -52,6 +54,7 @@ public final class Values {
     }
   }
 
+  /** Values by name; those that are left out are blank. */
   public Values(Map<String, Value> byName) {
     this(new Names(List.copyOf(byName.keySet())), byName.values().toArray(Value[]::new));
   }

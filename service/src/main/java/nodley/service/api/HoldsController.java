@@ -48,7 +48,7 @@ class HoldsController {
     return Reply.json(Reply.status(201), json);
   }
 
-  /** Lets go of all that a page holds. */
+  /** Releases all that a page holds. */
   @DeleteMapping
   ResponseEntity<byte[]> release(HttpServletRequest request) {
     Caller caller = Caller.current();

@@ -106,7 +106,7 @@ public final class AttemptLog {
   private AttemptRecorder attempt(HttpServletRequest request, PublishedForm form, String mode) {
     String type = Optional.ofNullable(request.getContentType()).orElse("");
     String door =
-        !request.getRequestURI().startsWith("/api/")
+        !request.getServletPath().startsWith("/api/")
             ? "page"
             : type.startsWith("application/x-www-form-urlencoded") ? "form" : "json";
     return new AttemptRecorder(

@@ -89,6 +89,7 @@ public final class AttemptRecorder {
         VALUES_OF_OURS);
   }
 
+  /** Returns the stages that have run so far, with their durations. */
   public Steps steps() {
     return steps;
   }

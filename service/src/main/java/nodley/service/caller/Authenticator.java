@@ -31,6 +31,7 @@ public final class Authenticator {
     SecurityContextHolder.setContext(context);
   }
 
+  /** Ends what {@link #recognise} began. Must be called on the same thread, in a finally block. */
   public void forget() {
     SecurityContextHolder.clearContext();
   }

@@ -16,14 +16,17 @@ public final class Authorization {
 
   private Authorization() {}
 
+  /** True if the form's {@code access.add} lets the caller add records. */
   public static boolean mayAdd(Caller caller, Form form) {
     return may(caller, form, Access::add);
   }
 
+  /** True if the form's {@code access.see} lets the caller read records. */
   public static boolean maySee(Caller caller, Form form) {
     return may(caller, form, Access::see);
   }
 
+  /** True if the form's {@code access.edit} lets the caller edit records. */
   public static boolean mayEdit(Caller caller, Form form) {
     return may(caller, form, Access::edit);
   }
@@ -38,6 +41,11 @@ public final class Authorization {
     return mayAdd(caller, form) || maySee(caller, form) || mayEdit(caller, form);
   }
 
+  /**
+   * True if one of the rights of a form is open to the caller.
+   *
+   * @param what picks the right, such as {@code Access::remove}
+   */
   public static boolean may(Caller caller, Form form, Function<Access, Access.Who> what) {
     return switch (what.apply(form.access())) {
       case ANYONE -> caller instanceof Caller.Stranger || caller.isKnown();
@@ -50,6 +58,7 @@ public final class Authorization {
     return isProgram(caller) ? values : fields.onPages(values);
   }
 
+  /** Returns the values that a caller may read, as {@link #told(Caller, Fields, Values)} does. */
   public static Raw.Members told(Caller caller, Fields fields, Raw.Members values) {
     return isProgram(caller) ? values : fields.onPages(values);
   }

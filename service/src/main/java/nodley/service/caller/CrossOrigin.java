@@ -44,7 +44,7 @@ public final class CrossOrigin {
   /** Writes what a browser asks before it gives a page of another site the reply. */
   public void write(HttpServletRequest request, HttpServletResponse response) {
     String origin = request.getHeader("Origin");
-    if (request.getRequestURI().startsWith(SCRIPT)) {
+    if (request.getServletPath().startsWith(SCRIPT)) {
       response.setHeader("Access-Control-Allow-Origin", "*");
       return;
     }
@@ -52,7 +52,7 @@ public final class CrossOrigin {
     if (names.isEmpty()) {
       return;
     }
-    boolean ofForm = form(request.getRequestURI()).isPresent();
+    boolean ofForm = form(request.getServletPath()).isPresent();
     if (origin != null && ofForm && names.stream().noneMatch(it -> forms.find(it).isPresent())) {
       // That there is no such form, anybody's page may read: most have misspelt the name.
       response.setHeader("Access-Control-Allow-Origin", "*");
@@ -100,7 +100,7 @@ public final class CrossOrigin {
 
   /** The names of the forms that a request is about. */
   private static Set<String> forms(HttpServletRequest request) {
-    String path = request.getRequestURI();
+    String path = request.getServletPath();
     return switch (path) {
       case HOLDS, RELEASE -> named(FORM_IN_QUERY, request);
       case CHANGES -> named(RECORD_IN_QUERY, request);

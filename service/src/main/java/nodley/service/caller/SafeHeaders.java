@@ -57,7 +57,7 @@ public final class SafeHeaders {
       // RFC 6797, section 7.2: over TLS only.
       response.setHeader("Strict-Transport-Security", "max-age=" + hstsSeconds);
     }
-    if (request.getRequestURI().startsWith("/api/")) {
+    if (request.getServletPath().startsWith("/api/")) {
       response.setHeader(POLICY, WIRE);
       return;
     }

@@ -24,6 +24,7 @@ public final class SessionCookie {
     return request.isSecure() ? SECURE_NAME : NAME;
   }
 
+  /** Returns the session's secret that a request sends; empty if it sends none. */
   public static Optional<String> of(HttpServletRequest request) {
     return Stream.ofNullable(request.getCookies())
         .flatMap(Stream::of)

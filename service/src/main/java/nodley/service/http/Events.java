@@ -27,6 +27,7 @@ public final class Events {
 
   private final long heartbeatMillis;
 
+  /** Streams with the heartbeat of the limits: a comment after so long without an event. */
   public Events(Limits limits) {
     this.heartbeatMillis = limits.watch().heartbeat().toMillis();
   }

@@ -31,6 +31,11 @@ public final class OpenPage {
     return sealed.map(it -> id(it, store, form)).orElse("");
   }
 
+  /**
+   * Returns the name of a page from its signed form.
+   *
+   * @throws Problem 400 if it was not signed here, or for a page of another form
+   */
   public static String id(String sealed, Store store, Form form) {
     return store
         .seals()

@@ -86,6 +86,7 @@ public final class Query {
     }
   }
 
+  /** Returns the value of a parameter; empty if the query does not have it. */
   public Optional<String> get(String name) {
     return Optional.ofNullable(pairs.get(name)).map(List::getFirst);
   }

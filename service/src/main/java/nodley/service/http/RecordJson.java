@@ -23,6 +23,7 @@ public final class RecordJson {
 
   private RecordJson() {}
 
+  /** Returns a record as JSON, with the values that the caller may read. */
   public static Map<String, Object> of(
       Form form, StoredRecord record, Caller caller, Display display) {
     Values values = Authorization.told(caller, form.fields(), record.values());
@@ -103,6 +104,7 @@ public final class RecordJson {
         verdict.decided());
   }
 
+  /** Returns the entity tag of a record: its version in quotes (RFC 9110, section 8.8.3). */
   public static String tag(StoredRecord record) {
     return "\"" + record.version() + "\"";
   }

@@ -14,10 +14,12 @@ public final class Reply {
 
   private Reply() {}
 
+  /** Begins a reply that nothing may keep ({@code Cache-Control: no-store}). */
   public static ResponseEntity.BodyBuilder status(int status) {
     return ResponseEntity.status(status).header(HttpHeaders.CACHE_CONTROL, "no-store");
   }
 
+  /** Returns a reply with a tree of maps, lists and values as its JSON body. */
   public static ResponseEntity<byte[]> json(ResponseEntity.BodyBuilder reply, Object tree) {
     return reply.contentType(MediaType.APPLICATION_JSON).body(Json.bytes(tree));
   }
@@ -48,6 +50,7 @@ public final class Reply {
     response.getOutputStream().write(reply.getBody());
   }
 
+  /** Returns 200 with a tree as its JSON body. */
   public static ResponseEntity<byte[]> ok(Object tree) {
     return json(status(200), tree);
   }

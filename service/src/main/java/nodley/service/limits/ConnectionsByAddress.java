@@ -87,7 +87,7 @@ final class ConnectionsByAddress {
     return true;
   }
 
-  /** Lets go of connections that were closed since. */
+  /** Forgets connections that have been closed. */
   synchronized void forgetClosed() {
     others.removeIf(it -> !it.isOpen());
     open.values().removeIf(near -> near.removeIf(it -> !it.isOpen()) && near.isEmpty());

@@ -91,6 +91,7 @@ public record Limits(
       @DefaultValue("1024") int waiting,
       @DefaultValue("10s") Duration turn) {
 
+    /** Returns the limits of one submission, as the core takes them. */
     public InputLimits input() {
       return new InputLimits(depth, values);
     }

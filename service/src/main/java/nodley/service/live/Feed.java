@@ -20,7 +20,7 @@ import nodley.service.limits.Limits;
  */
 public final class Feed<T> {
 
-  /** Things that wait for one watcher. */
+  /** Events that are queued for one watcher. */
   private static final int WAITING = 1_000;
 
   /** Things that are remembered for those who come again. */
@@ -150,10 +150,12 @@ public final class Feed<T> {
     return process + "-" + number;
   }
 
+  /** True if anybody watches, so that an event is worth making. */
   public boolean isWatched() {
     return !watchers.isEmpty();
   }
 
+  /** Sends an event to everybody who watches. Does not wait for slow readers. */
   public synchronized void tell(T thing) {
     Told<T> told = new Told<>(id(++last), thing);
     latest.add(told);

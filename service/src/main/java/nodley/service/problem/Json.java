@@ -16,6 +16,7 @@ public final class Json {
     return MAPPER.writeValueAsString(tree).replace("<", "\\u003c");
   }
 
+  /** Returns a tree of maps, lists and values as JSON in UTF-8. */
   public static byte[] bytes(Object tree) {
     return MAPPER.writeValueAsBytes(tree);
   }

@@ -34,40 +34,58 @@ public final class Problem extends RuntimeException {
     }
   }
 
+  /**
+   * A problem (RFC 9457).
+   *
+   * @param type the last part of its address, which has a page at {@code /problems/TYPE}
+   * @param detail a sentence for the person or developer: what is wrong, and what would be right
+   */
   public static Problem of(int status, String type, String title, String detail) {
     return new Problem(status, type, title, detail);
   }
 
+  /** Adds a member to the body; returns this. */
   public Problem with(String member, Object value) {
     members.put(member, value);
     return this;
   }
 
+  /** Adds a header to the reply; returns this. */
   public Problem header(String name, String value) {
     headers.put(name, value);
     return this;
   }
 
+  /** Returns the status code. */
   public int status() {
     return status;
   }
 
+  /** Returns the members of the body, in their order. */
   public Map<String, Object> members() {
     return members;
   }
 
+  /** Returns the headers that the reply has besides those of every problem. */
   public Map<String, String> headers() {
     return headers;
   }
 
+  /** Returns what kind of problem it is, in a few words. */
   public String title() {
     return getMessage();
   }
 
+  /** Returns what is wrong this time; may be empty. */
   public String detail() {
     return members.getOrDefault("detail", "").toString();
   }
 
+  /**
+   * 404 for a form.
+   *
+   * @param visible the forms that the caller may use, from which the near name is suggested
+   */
   public static Problem noSuchForm(String name, Collection<String> visible) {
     Optional<String> near = Near.to(name, visible);
     Problem problem =
@@ -83,6 +101,7 @@ public final class Problem extends RuntimeException {
     return problem;
   }
 
+  /** 404 for a record. */
   public static Problem noSuchRecord(String form, String id) {
     return of(
         404,
@@ -91,6 +110,7 @@ public final class Problem extends RuntimeException {
         "Form " + form + " has no record " + Wellformed.of(id) + ", or has it no longer.");
   }
 
+  /** 404 for a revision of a form. */
   public static Problem noSuchRevision(String form, String number) {
     return of(
         404,
@@ -105,6 +125,7 @@ public final class Problem extends RuntimeException {
             + "/revisions.");
   }
 
+  /** 404 for a version of a record. */
   public static Problem noSuchVersion(String number) {
     return of(
         404,
@@ -113,11 +134,13 @@ public final class Problem extends RuntimeException {
         "The record has no version " + Wellformed.of(number) + "; its versions are at …/versions.");
   }
 
+  /** 401, with {@code WWW-Authenticate} (RFC 9110, section 11.6.1). */
   public static Problem notSignedIn(String detail) {
     return of(401, "not-signed-in", "This needs a key or a session", detail)
         .header("WWW-Authenticate", "Bearer");
   }
 
+  /** 422 with the errors of a verdict. */
   public static Problem refused(Verdict verdict) {
     Problem problem = of(422, "refused", "The submission was refused", "");
     verdict.toJson().forEach(problem::with);
@@ -125,14 +148,17 @@ public final class Problem extends RuntimeException {
     return problem;
   }
 
+  /** 400 for a parameter of the query. */
   public static Problem badQuery(String detail) {
     return of(400, "bad-query", "The query cannot be used", detail);
   }
 
+  /** 404 for an address that nothing answers. */
   public static Problem notFound(String path) {
     return of(404, "no-such-path", "There is nothing here", "Nothing answers at " + path + ".");
   }
 
+  /** 405, with {@code Allow} (RFC 9110, section 15.5.6). */
   public static Problem notAllowedMethod(String method, Collection<String> allowed) {
     // What OPTIONS says is allowed, too: it is itself, and HEAD wherever GET is.
     Set<String> all = new TreeSet<>(allowed);
@@ -151,6 +177,7 @@ public final class Problem extends RuntimeException {
         .header("Allow", String.join(", ", all));
   }
 
+  /** 415, with the types that would be read. */
   public static Problem mediaType(String given, List<String> wanted) {
     return of(
         415,

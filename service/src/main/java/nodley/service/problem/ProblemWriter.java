@@ -15,6 +15,9 @@ public final class ProblemWriter {
     this.page = page;
   }
 
+  /**
+   * Writes a problem as JSON, or as a page for a browser; does nothing if the reply has been begun.
+   */
   public void write(Problem problem, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
     if (response.isCommitted()) {

@@ -35,6 +35,10 @@ public class Problems {
     this.writer = writer;
   }
 
+  /**
+   * Answers an exception with the problem that it is, or with 500; does nothing if the client has
+   * gone.
+   */
   @ExceptionHandler
   public void tell(Exception e, HttpServletRequest request, HttpServletResponse response)
       throws IOException {

@@ -64,6 +64,11 @@ public final class FolderWatch implements AutoCloseable {
   private final ScheduledExecutorService timer =
       Executors.newSingleThreadScheduledExecutor(Thread.ofPlatform().daemon().factory());
 
+  /**
+   * Watches a folder of form files.
+   *
+   * @param memory what was read of it before the service was last stopped
+   */
   public FolderWatch(Path folder, FormFolder memory, Publisher publisher, OperatorLog log) {
     this.log = log;
     this.folder = folder;

@@ -148,6 +148,7 @@ public final class Service implements AutoCloseable {
     return Optional.of(key);
   }
 
+  /** Returns where it answers, such as {@code http://127.0.0.1:8420}. */
   public String address() {
     int port = ((WebServerApplicationContext) context).getWebServer().getPort();
     String host = context.getEnvironment().getProperty("server.address", "127.0.0.1");

@@ -44,6 +44,7 @@ public record Conflict(String pointer, Optional<Raw> base, Raw theirs, Raw yours
         .toList();
   }
 
+  /** Returns it as the member {@code conflict} of a problem. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("pointer", pointer);

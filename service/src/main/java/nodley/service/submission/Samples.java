@@ -30,6 +30,7 @@ public final class Samples {
     this.displays = displays;
   }
 
+  /** Returns a maker of made-up values, which are the same for the same seed. */
   public Sampler of(Form form, Caller caller, long seed) {
     return new Sampler(
         form,

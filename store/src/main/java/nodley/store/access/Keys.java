@@ -37,6 +37,11 @@ public final class Keys {
   /** The names of keys by their digests: each request of a program asks, and nobody else writes. */
   private volatile Map<String, String> names;
 
+  /**
+   * Opens the keys of a store.
+   *
+   * @param clock decides when sessions end
+   */
   public Keys(Database database, BatchWriter writer, Clock clock) {
     this.database = database;
     this.writer = writer;

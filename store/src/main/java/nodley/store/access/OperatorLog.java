@@ -44,6 +44,7 @@ public final class OperatorLog {
       long before,
       int limit) {}
 
+  /** Opens the log of a store. */
   public OperatorLog(Database database, BatchWriter writer, Clock clock) {
     this.database = database;
     this.writer = writer;

@@ -86,6 +86,11 @@ public final class Attempts {
   /** An attempt, and its place in the log: what came later has a greater number. */
   public record Logged(long number, Attempt attempt) {}
 
+  /**
+   * Opens the attempts of a store.
+   *
+   * @param disk its free space, below which attempts are not stored
+   */
   public Attempts(
       Database database, BatchWriter writer, Clock clock, StoreLimits limits, Disk disk) {
     this.database = database;

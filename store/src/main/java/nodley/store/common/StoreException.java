@@ -58,6 +58,7 @@ public abstract sealed class StoreException extends RuntimeException {
 
   /** A record that refers to another. */
   public record Referrer(String form, String field, String id) {
+    /** Returns it as an object of a reply. */
     public Map<String, Object> toJson() {
       Map<String, Object> json = new LinkedHashMap<>();
       json.put("form", form);
@@ -117,6 +118,7 @@ public abstract sealed class StoreException extends RuntimeException {
       this.forceable = forceable;
     }
 
+    /** Returns all conflicts, in the order of the forms. */
     public List<Objection> objections() {
       return objections;
     }
@@ -213,6 +215,7 @@ public abstract sealed class StoreException extends RuntimeException {
       return where + ": " + detail + how;
     }
 
+    /** Returns it as an object of a reply. */
     public Map<String, Object> toJson() {
       Map<String, Object> json = new LinkedHashMap<>();
       json.put("form", form);
@@ -266,10 +269,12 @@ public abstract sealed class StoreException extends RuntimeException {
       this.errors = e.errors();
     }
 
+    /** Returns the name of the form. */
     public String form() {
       return form;
     }
 
+    /** Returns what is wrong in its text. */
     public List<FormFileError> errors() {
       return errors;
     }

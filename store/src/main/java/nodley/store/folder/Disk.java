@@ -15,6 +15,7 @@ public final class Disk {
   private long free = Long.MAX_VALUE;
   private long looked = System.nanoTime() - NANOS_BETWEEN_LOOKS;
 
+  /** Watches the disk that a folder is on. */
   public Disk(Path folder) {
     this.folder = folder;
   }

@@ -15,6 +15,7 @@ public final class FilePresence {
   private final Path file;
   private final Object key;
 
+  /** Notes which file is at a path now. */
   public FilePresence(Path file) {
     this.file = file;
     this.key = key();

@@ -29,6 +29,7 @@ public final class PublishedForm {
    */
   public record Source(String name, int revision, int edition, Format format, String text) {
 
+    /** Returns the same with another edition. */
     public Source withEdition(int other) {
       return new Source(name, revision, other, format, text);
     }

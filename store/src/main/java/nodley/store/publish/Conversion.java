@@ -153,7 +153,7 @@ final class Conversion {
     return other.map(form -> "a reference to " + form).orElse(field.type().word());
   }
 
-  /** Keeps the text of a reference, and lets go of the record that it points at. */
+  /** Makes a reference a plain text: its record may be removed from then on. */
   static void unbind(Connection on, Columns.Found column) throws SQLException {
     String table = Sql.quoted(column.table());
     String next = Sql.quoted(column.name() + NEXT);

@@ -14,6 +14,7 @@ public final class FormFolder {
   private final Database database;
   private final BatchWriter writer;
 
+  /** Opens what a store knows of its forms folder. */
   public FormFolder(Database database, BatchWriter writer) {
     this.database = database;
     this.writer = writer;

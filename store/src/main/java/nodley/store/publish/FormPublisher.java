@@ -45,6 +45,7 @@ public final class FormPublisher {
     REVISED,
     UNCHANGED;
 
+    /** Returns the word for it in replies. */
     public String word() {
       return name().toLowerCase(Locale.ROOT);
     }
@@ -88,6 +89,7 @@ public final class FormPublisher {
           Stream.concat(before.fallsShort.stream(), fallsShort.stream()).toList());
     }
 
+    /** Returns it as the reply to a publish has it. */
     public Map<String, Object> toJson() {
       Map<String, Object> json = new LinkedHashMap<>();
       json.put("change", change.word());

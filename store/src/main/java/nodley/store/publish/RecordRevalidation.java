@@ -62,7 +62,7 @@ final class RecordRevalidation {
   /** All that are kept. */
   static final Some ALL = RecordReader::each;
 
-  /** A kind of shortfall: a field, and the code of its error. */
+  /** A kind of violation: a field, and the code of its error. */
   private record Kind(String field, String code) {}
 
   /**
@@ -176,30 +176,23 @@ final class RecordRevalidation {
 
   private static Field bare(Field field) {
     Field.Source source = field.source();
-    return new Field(
-        field.name(),
-        field.type(),
-        Control.TEXT,
-        new Field.Wording("", "", "", "", ""),
-        new Field.Source(
-            Optional.empty(),
-            Optional.empty(),
-            Optional.empty(),
-            source.compute(),
-            source.kept(),
-            false,
-            false,
-            Optional.empty()),
-        Checking.LEAVING,
-        field.presence(),
-        field.tidying(),
-        field.limits(),
-        field.options(),
-        Optional.empty(),
-        field.refersTo(),
-        field.repeats(),
-        field.rules(),
-        Map.of(),
-        new Fields(bare(field.fields())));
+    return field.toBuilder()
+        .control(Control.TEXT)
+        .wording(new Field.Wording("", "", "", "", ""))
+        .source(
+            new Field.Source(
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                source.compute(),
+                source.kept(),
+                false,
+                false,
+                Optional.empty()))
+        .checking(Checking.LEAVING)
+        .unique(Optional.empty())
+        .say(Map.of())
+        .fields(new Fields(bare(field.fields())))
+        .build();
   }
 }

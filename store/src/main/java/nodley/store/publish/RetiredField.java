@@ -17,6 +17,7 @@ public record RetiredField(String field, String type, int revision, String retir
     return new RetiredField(field, type, revision, retiredAt, values);
   }
 
+  /** Returns it as an object of a reply. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("field", field);

@@ -36,6 +36,7 @@ public record TableChange(String form, String field, Kind kind, String detail) {
       return this == BACK || this == RETIRED || this == CONVERTED;
     }
 
+    /** Returns the word for it in replies. */
     public String word() {
       return name().toLowerCase(Locale.ROOT).replace('_', '-');
     }
@@ -46,6 +47,7 @@ public record TableChange(String form, String field, Kind kind, String detail) {
     return new TableChange(form, field, kind, other);
   }
 
+  /** Returns it as an object of a reply. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", form);

@@ -28,6 +28,11 @@ public final class IdempotencyStore {
   private final Database database;
   private final Clock clock;
 
+  /**
+   * Opens the answers of a store.
+   *
+   * @param clock decides how long each is kept
+   */
   public IdempotencyStore(Database database, Clock clock) {
     this.database = database;
     this.clock = clock;

@@ -52,14 +52,14 @@ final class RetiredValues {
     if (path.size() == 1) {
       if (there.isEmpty() && type != Type.SECRET) {
         // What it refers to may be gone; its id is a text then.
-        all.add(Field.bare(name, type == Type.RECORD ? Type.TEXT : type, Fields.NONE));
+        all.add(Field.builder(name, type == Type.RECORD ? Type.TEXT : type).build());
       }
       return new Fields(all);
     }
     String table = outer + "." + name;
     Field holder =
         there.orElseGet(
-            () -> Field.bare(name, tables.contains(table) ? Type.ROWS : Type.GROUP, Fields.NONE));
+            () -> Field.builder(name, tables.contains(table) ? Type.ROWS : Type.GROUP).build());
     if (holder.type().isScalar() || (holder.type() == Type.ROWS) != tables.contains(table)) {
       // Another field has the name now, of another kind.
       return fields;

@@ -31,6 +31,11 @@ public final class Column {
   private final String name;
   private final String foldedName;
 
+  /**
+   * The column of a field.
+   *
+   * @param folded true if a second column has the value without case, for a unique index
+   */
   public Column(Form.Placed placed, boolean folded) {
     this.placed = placed;
     this.folded = folded;

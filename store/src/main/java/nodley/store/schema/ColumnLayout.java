@@ -21,6 +21,7 @@ public final class ColumnLayout {
 
   /** Reads one value of a row. */
   private interface Part {
+    /** Returns the value of one column of the current row; blank for NULL. */
     public Value read(ResultSet row) throws SQLException;
   }
 
@@ -68,6 +69,7 @@ public final class ColumnLayout {
     return values.isBlank() ? Value.BLANK : new Value.Group(values);
   }
 
+  /** Returns the values of the current row. */
   public Values read(ResultSet row) throws SQLException {
     Value[] values = new Value[parts.size()];
     for (int i = 0; i < values.length; i++) {

@@ -28,6 +28,7 @@ public final class Columns {
    */
   public record Found(String table, String name, String path, String sqlType, String references) {
 
+    /** Returns the name in quotes, as SQL takes it. */
     public String quoted() {
       return Sql.quoted(name);
     }

@@ -23,6 +23,7 @@ public final class UniqueIndex {
   private final List<String> columns = new ArrayList<>();
   private final String question;
 
+  /** The index of one {@code unique} of a form, on the table where its fields are. */
   public UniqueIndex(Table table, Unique unique) {
     this.table = table;
     this.unique = unique;

@@ -182,6 +182,7 @@ public final class BatchWriter implements AutoCloseable {
     return false;
   }
 
+  /** Writes with the default limits, to a file whose presence is not checked. */
   public BatchWriter(Connection connection) {
     this(connection, StoreLimits.DEFAULT.waiting(), StoreLimits.DEFAULT.turn(), () -> {});
   }

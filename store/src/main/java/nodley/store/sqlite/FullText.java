@@ -59,6 +59,7 @@ public final class FullText {
             + " USING fts5 (words, content = '', tokenize = 'unicode61 remove_diacritics 2')");
   }
 
+  /** Removes the index of a form, if there is one. */
   public static void drop(Connection on, String form) throws SQLException {
     Sql.run(on, "DROP TABLE IF EXISTS " + Sql.quoted(plainName(form)));
   }

@@ -16,6 +16,7 @@ public final class ReadBudget {
   private volatile boolean cancelled;
   private long end;
 
+  /** A budget that begins now. */
   public ReadBudget(Duration most) {
     this.nanos = most.toNanos();
   }

@@ -14,6 +14,7 @@ import java.util.Map;
  */
 public record Hold(String form, String name, String value, String address, Instant until) {
 
+  /** Returns it as an object of a reply. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", form);

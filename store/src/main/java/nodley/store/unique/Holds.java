@@ -47,6 +47,11 @@ public final class Holds {
    */
   public record Holder(String page, String address) {}
 
+  /**
+   * Opens the holds of a store.
+   *
+   * @param mostPerAddress holds that one network address may have at once
+   */
   public Holds(Database database, BatchWriter writer, Clock clock, int mostPerAddress) {
     this.mostPerAddress = mostPerAddress;
     this.database = database;
@@ -60,6 +65,11 @@ public final class Holds {
     return any ? database.read(on -> against(on, form, claims, page)) : Set.of();
   }
 
+  /**
+   * Returns the indexes of the keys that another page holds.
+   *
+   * @param page whose own holds do not count
+   */
   public Set<Integer> against(Connection on, Form form, List<UniqueKey> claims, String page)
       throws SQLException {
     Set<Integer> held = new TreeSet<>();
@@ -154,7 +164,7 @@ public final class Holds {
     return Optional.of(Instant.ofEpochMilli(until));
   }
 
-  /** Lets go of all that a page holds. */
+  /** Releases all that a page holds. */
   public void release(String page) {
     if (any) {
       writer.write(
