@@ -84,7 +84,7 @@ public class VerdictBench {
       new Lookups() {
         @Override
         public Optional<Set<Integer>> taken(
-            Form form, List<UniqueKey> claims, Optional<String> except) {
+            Form form, List<UniqueKey> keys, Optional<String> except) {
           return Optional.of(Set.of());
         }
 

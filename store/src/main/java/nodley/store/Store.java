@@ -45,12 +45,12 @@ public final class Store implements AutoCloseable {
   private final Forms forms;
   private final FormPublisher publisher;
   private final Records records;
-  private final IdempotencyStore answers;
+  private final IdempotencyStore idempotency;
   private final Attempts attempts;
   private final Holds holds;
   private final Keys keys;
   private final OperatorLog operatorLog;
-  private final SignedTokens seals;
+  private final SignedTokens tokens;
   private final FormFolder folder;
 
   private Store(
@@ -69,16 +69,16 @@ public final class Store implements AutoCloseable {
     var current = new AtomicReference<>(database.snapshot(Snapshot::load));
     this.forms = new Forms(database, current);
     this.publisher = new FormPublisher(database, writer, current, build);
-    this.answers = new IdempotencyStore(database, clock);
+    this.idempotency = new IdempotencyStore(database, clock);
     this.attempts =
         new Attempts(database, writer, clock, limits, new Disk(file.toAbsolutePath().getParent()));
     this.holds = new Holds(database, writer, clock, limits.holdsPerAddress());
     this.records =
         new Records(
-            database, writer, forms, answers, attempts, holds, ids(clock), publisher::wrote);
+            database, writer, forms, idempotency, attempts, holds, ids(clock), publisher::wrote);
     this.operatorLog = new OperatorLog(database, writer, clock);
     this.keys = new Keys(database, writer, clock);
-    this.seals = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
+    this.tokens = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
     this.folder = new FormFolder(database, writer);
   }
 
@@ -158,8 +158,8 @@ public final class Store implements AutoCloseable {
   }
 
   /** Returns the stored answers to submissions that may be repeated. */
-  public IdempotencyStore answers() {
-    return answers;
+  public IdempotencyStore idempotency() {
+    return idempotency;
   }
 
   /** Returns the log of attempts. */
@@ -183,8 +183,8 @@ public final class Store implements AutoCloseable {
   }
 
   /** Returns the signer of cursors and page names. */
-  public SignedTokens seals() {
-    return seals;
+  public SignedTokens tokens() {
+    return tokens;
   }
 
   /** Returns what is known of the watched folder. */

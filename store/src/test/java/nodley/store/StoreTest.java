@@ -20,7 +20,6 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
-import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
@@ -37,8 +36,6 @@ import nodley.store.form.PublishedForm;
 import nodley.store.publish.FormPublisher;
 import nodley.store.record.Listing;
 import nodley.store.record.Records;
-import nodley.store.record.Version;
-import nodley.store.schema.Columns;
 import nodley.store.schema.Schema;
 import nodley.store.sqlite.Sql;
 import org.junit.jupiter.api.AfterEach;
@@ -47,7 +44,6 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
-import org.junit.jupiter.params.provider.ValueSource;
 
 class StoreTest {
 
@@ -477,95 +473,12 @@ class StoreTest {
     store = Store.open(folder);
   }
 
-  /** Before version 7 records had no numbers of their own. */
-  private static void unnumber(Connection connection, String form) throws SQLException {
-    List<String> made =
-        Sql.list(
-            connection,
-            row -> row.getString(1),
-            "SELECT sql FROM sqlite_schema WHERE tbl_name = ? AND sql IS NOT NULL"
-                + " ORDER BY type = 'table' DESC",
-            form);
-    String columns =
-        Columns.names(connection, form).stream()
-            .filter(it -> !it.equals("record_number"))
-            .map(Sql::quoted)
-            .collect(Collectors.joining(", "));
-    Sql.run(connection, "PRAGMA legacy_alter_table = ON");
-    Sql.run(connection, "ALTER TABLE " + form + " RENAME TO numbered");
-    Sql.run(
-        connection,
-        made.getFirst()
-            .replace("\"record_number\" INTEGER PRIMARY KEY, ", "")
-            .replace("NOT NULL UNIQUE", "NOT NULL PRIMARY KEY"));
-    Sql.run(
-        connection,
-        "INSERT INTO " + form + " (" + columns + ") SELECT " + columns + " FROM numbered");
-    Sql.run(connection, "DROP TABLE numbered");
-    for (String index : made.subList(1, made.size())) {
-      Sql.run(connection, index);
-    }
-  }
-
-  /** Data as Nodley wrote it before, made from that of today by taking away what came since. */
-  @ParameterizedTest
-  @ValueSource(ints = {1, 2, 3, 4, 5, 6})
-  void dataOfEarlierVersionsIsBroughtUp(int version) throws Exception {
-    publish(BOAT);
-    String id = kept("boat", Map.of("sign", text("AB"))).id();
-    store.close();
-    try (Connection connection =
-        DriverManager.getConnection("jdbc:sqlite:" + folder.resolve(DataFolder.FILE))) {
-      for (String form : List.of("boat", "berth")) {
-        Sql.run(connection, "DROP TABLE " + form + "_words");
-        unnumber(connection, form);
-      }
-      Sql.run(connection, "DROP TABLE nodley_renames");
-      Sql.run(connection, "DROP TABLE nodley_attempt_index");
-      Sql.run(connection, "DROP TABLE nodley_log");
-      Sql.run(connection, "DROP INDEX nodley_attempts_record");
-      Sql.run(connection, "DROP INDEX nodley_answers_record");
-      if (version < 6) {
-        Sql.run(connection, "DROP TABLE nodley_holds");
-      }
-      if (version < 5) {
-        Sql.run(connection, "DROP TABLE nodley_retired");
-      }
-      if (version < 4) {
-        Sql.run(connection, "DROP TABLE nodley_attempts");
-      }
-      if (version < 3) {
-        Sql.run(connection, "DROP TABLE nodley_versions");
-        Sql.run(connection, "DROP TABLE nodley_answers");
-        Sql.run(connection, "DROP TABLE nodley_settings");
-        Sql.run(connection, "ALTER TABLE boat DROP COLUMN updated_by");
-        Sql.run(connection, "ALTER TABLE berth DROP COLUMN updated_by");
-      }
-      if (version == 1) {
-        Sql.run(connection, "DROP TABLE nodley_shared");
-        Sql.run(connection, "ALTER TABLE nodley_forms DROP COLUMN edition");
-      }
-      Sql.run(connection, "PRAGMA user_version = " + version);
-    }
-    store = Store.open(folder);
-    assertThat(store.records().list(form("boat").form(), Listing.newest("ab", 5)).records())
-        .extracting(StoredRecord::id)
-        .containsExactly(id);
-    assertThat(add("boat", Map.of("sign", text("AB")))).isInstanceOf(RecordSink.Clash.class);
-    TestSubmissions.edit(store, form("boat"), id, 1, new Values(Map.of("sign", text("CD"))), "ann");
-    assertThat(store.records().versions(form("boat").form(), id, 9, 9))
-        .extracting(Version::by)
-        .containsExactly("ann", "");
-    assertThat(sql("SELECT sign FROM boat")).containsExactly("CD");
-    assertThat(sql("PRAGMA user_version")).containsExactly("" + Schema.VERSION);
-  }
-
   /** A folder that data version 7 wrote: its rows had no identities yet, in three levels. */
   @Test
   void rowsOfDataVersionSevenGetIdentities() throws Exception {
     store.close();
     Files.copy(
-        Path.of("src/test/resources/data-7/nodley.db"),
+        Path.of(StoreTest.class.getResource("/data-7/nodley.db").toURI()),
         folder.resolve(DataFolder.FILE),
         StandardCopyOption.REPLACE_EXISTING);
     store = Store.open(folder);

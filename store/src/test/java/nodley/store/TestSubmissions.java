@@ -18,7 +18,7 @@ import nodley.store.form.PublishedForm;
 import nodley.store.publish.FormPublisher;
 import nodley.store.record.SubmissionInfo;
 
-/** Adds and edits as the line does them: with what the values claim for themselves alone. */
+/** Adds and edits as the pipeline does: with the unique keys of the values. */
 public final class TestSubmissions {
 
   private static final Context CONTEXT = Context.add(Clock.systemUTC());
@@ -43,25 +43,25 @@ public final class TestSubmissions {
 
   public static RecordSink.Outcome<StoredRecord> add(
       Store store, PublishedForm form, Values values) {
-    return store.records().add(form, values, claims(form, values), SubmissionInfo.by(""));
+    return store.records().add(form, values, uniqueKeys(form, values), SubmissionInfo.by(""));
   }
 
   public static RecordSink.Outcome<StoredRecord> edit(
       Store store, PublishedForm form, String id, long version, Values values, String by) {
     return store
         .records()
-        .edit(form, id, version, values, claims(form, values), SubmissionInfo.by(by));
+        .edit(form, id, version, values, uniqueKeys(form, values), SubmissionInfo.by(by));
   }
 
   /** The uniques of which another record has the values, by their names. */
   public static Set<String> taken(Store store, PublishedForm form, Values values) {
-    List<UniqueKey> claims = claims(form, values);
-    return store.records().taken(form.form(), claims, Optional.empty()).stream()
-        .map(i -> claims.get(i).unique().name())
+    List<UniqueKey> uniqueKeys = uniqueKeys(form, values);
+    return store.records().taken(form.form(), uniqueKeys, Optional.empty()).stream()
+        .map(i -> uniqueKeys.get(i).unique().name())
         .collect(Collectors.toSet());
   }
 
-  private static List<UniqueKey> claims(PublishedForm form, Values values) {
+  private static List<UniqueKey> uniqueKeys(PublishedForm form, Values values) {
     return Submission.keys(form.form(), values, CONTEXT);
   }
 }

@@ -39,22 +39,22 @@ final class Alternatives {
   }
 
   /** At most three that are free, the nearest first. */
-  List<String> free(FieldState state, UniqueKey claim) {
+  List<String> free(FieldState state, UniqueKey key) {
     List<Value> near = near(state.field, state.value);
-    int place = claim.unique().paths().indexOf(claim.unique().at());
-    List<UniqueKey> claims = new ArrayList<>();
+    int place = key.unique().paths().indexOf(key.unique().at());
+    List<UniqueKey> keys = new ArrayList<>();
     for (Value value : near) {
-      List<Value> values = new ArrayList<>(claim.values());
+      List<Value> values = new ArrayList<>(key.values());
       values.set(place, value);
-      claims.add(new UniqueKey(claim.unique(), claim.rows(), List.copyOf(values)));
+      keys.add(new UniqueKey(key.unique(), key.rows(), List.copyOf(values)));
     }
     Optional<Set<Integer>> taken =
-        claims.isEmpty() ? Optional.empty() : lookups.taken(form, claims, except);
+        keys.isEmpty() ? Optional.empty() : lookups.taken(form, keys, except);
     if (taken.isEmpty()) {
       return List.of();
     }
     Set<Integer> gone = new HashSet<>(taken.get());
-    gone.addAll(lookups.held(form, claims));
+    gone.addAll(lookups.held(form, keys));
     List<String> free = new ArrayList<>();
     for (int i = 0; i < near.size() && free.size() < MOST; i++) {
       if (!gone.contains(i)) {

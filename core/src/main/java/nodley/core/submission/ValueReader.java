@@ -27,12 +27,12 @@ final class ValueReader {
   private static final Set<String> YES = Set.of("true", "on", "yes", "1");
   private static final Set<String> NO = Set.of("false", "off", "no", "0");
 
-  private final Input.Encoding door;
+  private final Input.Encoding encoding;
   private final ZoneId zone;
   private final boolean adds;
 
-  ValueReader(Input.Encoding door, ZoneId zone) {
-    this(door, zone, false);
+  ValueReader(Input.Encoding encoding, ZoneId zone) {
+    this(encoding, zone, false);
   }
 
   /**
@@ -40,8 +40,8 @@ final class ValueReader {
    *
    * @param adds true on add, where an absent field takes its default
    */
-  ValueReader(Input.Encoding door, ZoneId zone, boolean adds) {
-    this.door = door;
+  ValueReader(Input.Encoding encoding, ZoneId zone, boolean adds) {
+    this.encoding = encoding;
     this.zone = zone;
     this.adds = adds;
   }
@@ -61,7 +61,7 @@ final class ValueReader {
       // marker.
       boolean unticked =
           field.type() == Type.BOOLEAN
-              && door == Input.Encoding.FORM
+              && encoding == Input.Encoding.FORM
               && !(adds && arrived == null && field.source().hasDefault());
       return unticked ? Value.Bool.FALSE : Value.BLANK;
     }
@@ -72,7 +72,7 @@ final class ValueReader {
   private Value many(Raw arrived) {
     return switch (arrived) {
       case Raw.Many(List<Raw> items) -> chosen(items);
-      case Raw.Text _ when door == Input.Encoding.FORM -> chosen(List.of(arrived));
+      case Raw.Text _ when encoding == Input.Encoding.FORM -> chosen(List.of(arrived));
       default -> null;
     };
   }
@@ -82,7 +82,9 @@ final class ValueReader {
       case Raw.Text(String text) -> fromText(field, text);
       case Raw.Number(BigDecimal number) -> fromNumber(field.type(), number);
       case Raw.Many(List<Raw> items)
-          when field.type() == Type.BOOLEAN && door == Input.Encoding.FORM && !items.isEmpty() ->
+          when field.type() == Type.BOOLEAN
+              && encoding == Input.Encoding.FORM
+              && !items.isEmpty() ->
           // A checked checkbox comes after the marker of an unchecked one.
           of(field, items.getLast());
       case Raw.Bool(boolean yes) -> field.type() == Type.BOOLEAN ? Value.Bool.of(yes) : null;
@@ -143,7 +145,7 @@ final class ValueReader {
         Instant moment = Dates.moment(trimmed, zone).orElse(null);
         yield moment == null ? null : new Value.Moment(moment);
       }
-      case BOOLEAN -> door == Input.Encoding.FORM ? fromWord(trimmed) : null;
+      case BOOLEAN -> encoding == Input.Encoding.FORM ? fromWord(trimmed) : null;
       default -> null;
     };
   }

@@ -26,11 +26,10 @@ class AlternativesTest {
   /** Everything that is named is taken. */
   private record Taken(Set<String> values) implements Lookups {
     @Override
-    public Optional<Set<Integer>> taken(
-        Form form, List<UniqueKey> claims, Optional<String> except) {
+    public Optional<Set<Integer>> taken(Form form, List<UniqueKey> keys, Optional<String> except) {
       Set<Integer> taken = new HashSet<>();
-      for (int i = 0; i < claims.size(); i++) {
-        if (values.contains(claims.get(i).values().getLast().shown())) {
+      for (int i = 0; i < keys.size(); i++) {
+        if (values.contains(keys.get(i).values().getLast().shown())) {
           taken.add(i);
         }
       }

@@ -34,11 +34,10 @@ class SubmissionTest {
     private boolean kept;
 
     @Override
-    public Optional<Set<Integer>> taken(
-        Form form, List<UniqueKey> claims, Optional<String> except) {
-      List<String> names = claims.stream().map(it -> it.unique().name()).toList();
+    public Optional<Set<Integer>> taken(Form form, List<UniqueKey> keys, Optional<String> except) {
+      List<String> names = keys.stream().map(it -> it.unique().name()).toList();
       questions.add("taken " + names + except.map(id -> " but " + id).orElse(""));
-      return Optional.of(places(claims, taken));
+      return Optional.of(places(keys, taken));
     }
 
     @Override
@@ -49,16 +48,16 @@ class SubmissionTest {
     }
 
     @Override
-    public RecordSink.Outcome<Values> keep(Values values, List<UniqueKey> claims) {
+    public RecordSink.Outcome<Values> keep(Values values, List<UniqueKey> keys) {
       kept = true;
       return clash == null
           ? new RecordSink.Kept<>(values)
-          : new RecordSink.Clash<>(places(claims, clash), Set.of(), Set.of("berth"));
+          : new RecordSink.Clash<>(places(keys, clash), Set.of(), Set.of("berth"));
     }
 
-    private static Set<Integer> places(List<UniqueKey> claims, Set<String> names) {
-      return IntStream.range(0, claims.size())
-          .filter(i -> names.contains(claims.get(i).unique().name()))
+    private static Set<Integer> places(List<UniqueKey> keys, Set<String> names) {
+      return IntStream.range(0, keys.size())
+          .filter(i -> names.contains(keys.get(i).unique().name()))
           .boxed()
           .collect(Collectors.toSet());
     }

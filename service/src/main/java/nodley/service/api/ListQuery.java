@@ -140,7 +140,7 @@ final class ListQuery {
 
   private List<Object> keys(String cursor, Listing listing) {
     return store
-        .seals()
+        .tokens()
         .open(purpose(), cursor)
         .map(ListQuery::keys)
         .filter(keys -> keys.size() == listing.order().size() + 1)
@@ -165,7 +165,7 @@ final class ListQuery {
   }
 
   String cursor(List<Object> keys) {
-    return store.seals().seal(purpose(), new String(Json.bytes(keys), StandardCharsets.UTF_8));
+    return store.tokens().seal(purpose(), new String(Json.bytes(keys), StandardCharsets.UTF_8));
   }
 
   /** The address of the next page. */

@@ -18,7 +18,7 @@ public final class OpenPage {
 
   /** A name for a page that has just been opened. */
   public static String named(Store store, Form form, String id) {
-    return store.seals().seal(PURPOSE, form.name() + " " + id);
+    return store.tokens().seal(PURPOSE, form.name() + " " + id);
   }
 
   /** The page that a request comes from, as its query tells; empty if it does not. */
@@ -38,7 +38,7 @@ public final class OpenPage {
    */
   public static String id(String sealed, Store store, Form form) {
     return store
-        .seals()
+        .tokens()
         .open(PURPOSE, sealed)
         .filter(it -> it.startsWith(form.name() + " "))
         .map(it -> it.substring(form.name().length() + 1))

@@ -121,7 +121,7 @@ public class Repeatable {
           attempt.repeated(JSON.readTree(answer).path("id").asString());
           return again.apply(answer);
         };
-    Optional<String> before = store.answers().find(form.name(), sent);
+    Optional<String> before = store.idempotency().find(form.name(), sent);
     if (before.isPresent()) {
       return repeated.apply(before.get());
     }
@@ -130,11 +130,11 @@ public class Repeatable {
       R answer = send.get();
       return accepted.test(answer)
           ? answer
-          : store.answers().find(form.name(), sent).map(repeated).orElse(answer);
+          : store.idempotency().find(form.name(), sent).map(repeated).orElse(answer);
     } catch (StoreException.AlreadyAnswered e) {
       return repeated.apply(e.answer());
     } catch (Problem | StoreException.Outdated problem) {
-      return store.answers().find(form.name(), sent).map(repeated).orElseThrow(() -> problem);
+      return store.idempotency().find(form.name(), sent).map(repeated).orElseThrow(() -> problem);
     }
   }
 
@@ -192,6 +192,6 @@ public class Repeatable {
   /** The body may hold a password, so that a plain digest of it could be guessed at. */
   private String digest(HttpServletRequest request, byte[] body) {
     String line = request.getMethod() + " " + request.getRequestURI();
-    return store.seals().digest("submission " + line, body);
+    return store.tokens().digest("submission " + line, body);
   }
 }

@@ -34,7 +34,7 @@ final class Prefill {
     if (asked.isEmpty()) {
       return new Input(Map.of(), Input.Encoding.JSON);
     }
-    // Read by the one door, then put in at the other: there, what is absent gets its default.
+    // Read as form encoding, filled in as JSON: what is absent in JSON gets its default.
     Raw.Members values = Raw.of(read.apply(new Input(asked, Input.Encoding.FORM)));
     return new Input(only(values, asked), Input.Encoding.JSON);
   }

@@ -46,17 +46,14 @@ final class StoreLookups implements Lookups {
   }
 
   @Override
-  public Optional<Set<Integer>> taken(Form form, List<UniqueKey> claims, Optional<String> except) {
+  public Optional<Set<Integer>> taken(Form form, List<UniqueKey> keys, Optional<String> except) {
     try {
       String about =
-          claims.stream()
-              .map(it -> it.unique().name())
-              .distinct()
-              .collect(Collectors.joining(", "));
+          keys.stream().map(it -> it.unique().name()).distinct().collect(Collectors.joining(", "));
       Set<Integer> taken =
-          steps.question(about + ": taken?", () -> store.records().taken(form, claims, except));
+          steps.question(about + ": taken?", () -> store.records().taken(form, keys, except));
       if (asked.isEmpty()) {
-        asked = claims;
+        asked = keys;
         gone.addAll(taken);
       }
       return Optional.of(taken);
@@ -66,10 +63,10 @@ final class StoreLookups implements Lookups {
   }
 
   @Override
-  public Set<Integer> held(Form form, List<UniqueKey> claims) {
+  public Set<Integer> held(Form form, List<UniqueKey> keys) {
     try {
-      Set<Integer> held = store.holds().against(form, claims, page);
-      if (asked == claims) {
+      Set<Integer> held = store.holds().against(form, keys, page);
+      if (asked == keys) {
         gone.addAll(held);
       }
       return held;

@@ -168,10 +168,10 @@ public final class Submissions {
                 input,
                 context(caller, Optional.empty()),
                 lookups(caller, attempt.steps(), sent.page()),
-                (values, claims) -> {
+                (values, keys) -> {
                   Values sealed = secrets.sealed(published.form().fields(), values);
                   attempt.keeping(values);
-                  return store.records().add(published, sealed, claims, sent.logged(attempt::kept));
+                  return store.records().add(published, sealed, keys, sent.logged(attempt::kept));
                 },
                 attempt.steps()));
   }
@@ -202,12 +202,12 @@ public final class Submissions {
               change.apply(input(Raw.withRows(before.values()))),
               context(caller, Optional.of(before)),
               lookups(caller, attempt.steps(), sent.page()),
-              (values, claims) -> {
+              (values, keys) -> {
                 Values sealed = secrets.sealed(published.form().fields(), values);
                 attempt.keeping(values);
                 return store
                     .records()
-                    .edit(published, id, version, sealed, claims, sent.logged(attempt::kept));
+                    .edit(published, id, version, sealed, keys, sent.logged(attempt::kept));
               },
               attempt.steps());
         });

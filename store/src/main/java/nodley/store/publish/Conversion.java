@@ -31,14 +31,14 @@ final class Conversion {
   private static final JsonMapper JSON = new JsonMapper();
   private static final String NEXT = "_next";
 
-  private final FormMigration following;
+  private final FormMigration migration;
   private final Connection on;
   private final Table shape;
   private final Column column;
 
-  Conversion(FormMigration following, Table shape, Column column) {
-    this.following = following;
-    this.on = following.on();
+  Conversion(FormMigration migration, Table shape, Column column) {
+    this.migration = migration;
+    this.on = migration.on();
     this.shape = shape;
     this.column = column;
   }
@@ -80,7 +80,7 @@ final class Conversion {
             "SELECT DISTINCT " + shape.key() + unfit + " LIMIT ?",
             FormMigration.MAX_NAMED);
     if (!ids.isEmpty()) {
-      following.object(
+      migration.object(
           shape.pathOf(column),
           "Kept values cannot become " + words(column.field()) + ".",
           ids,
@@ -96,10 +96,10 @@ final class Conversion {
     alter("RENAME COLUMN " + next + " TO " + column.name());
     Versions.convert(
         on,
-        following.form().name(),
+        migration.form().name(),
         List.of(shape.pathOf(column).split("\\.")),
         kept -> Literal.converted(column.field(), raw(kept), zone()).map(Value::toJson));
-    following.changed(
+    migration.changed(
         shape.pathOf(column),
         TableChange.Kind.CONVERTED,
         "From %s to %s: %s."
@@ -120,7 +120,7 @@ final class Conversion {
   }
 
   private ZoneId zone() {
-    return following.form().zone().orElse(ZoneOffset.UTC);
+    return migration.form().zone().orElse(ZoneOffset.UTC);
   }
 
   /** A value as a version keeps it, as a person would have typed it. */

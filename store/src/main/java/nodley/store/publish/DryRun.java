@@ -18,7 +18,7 @@ import nodley.store.sqlite.Sql;
  */
 public final class DryRun {
 
-  /** Nodley's own tables that following a form reads and writes. */
+  /** Nodley's own tables that a migration reads and writes. */
   private static final List<String> COPIED =
       List.of("nodley_forms", "nodley_retired", "nodley_renames");
 

@@ -50,11 +50,11 @@ final class FormMigration {
     for (PublishedForm form : changed) {
       Optional<Form> earlier =
           Optional.ofNullable(before.forms().get(form.name())).map(PublishedForm::form);
-      FormMigration following = new FormMigration(on, form, earlier);
-      if (!following.isAlike()) {
-        following.follow();
+      FormMigration migration = new FormMigration(on, form, earlier);
+      if (!migration.isAlike()) {
+        migration.follow();
       }
-      all.add(following);
+      all.add(migration);
     }
     return new All(on, next, all);
   }
@@ -64,28 +64,28 @@ final class FormMigration {
 
     /** Notes what the tables follow from now on, and the words of texts that are there anew. */
     void note() throws SQLException {
-      for (FormMigration following : forms) {
+      for (FormMigration migration : forms) {
         Sql.run(
             on,
             "INSERT INTO nodley_forms (name, revision, edition) VALUES (?, ?, ?)"
                 + " ON CONFLICT (name) DO UPDATE SET revision = excluded.revision,"
                 + " edition = excluded.edition",
-            following.form().name(),
-            following.revision(),
-            following.published.edition());
-        if (following.isNew()
-            || following.changes.stream().anyMatch(it -> it.kind().changesTexts())) {
-          FormTable.indexWords(on, following.form());
+            migration.form().name(),
+            migration.revision(),
+            migration.published.edition());
+        if (migration.isNew()
+            || migration.changes.stream().anyMatch(it -> it.kind().changesTexts())) {
+          FormTable.indexWords(on, migration.form());
         }
       }
     }
 
     /** Tells, besides what changes, what is left of options that are dropped. */
     All tellDroppedOptions() throws SQLException {
-      for (FormMigration following : forms) {
-        if (following.earlier.isPresent()) {
-          following.changes.addAll(
-              Hints.droppedOptions(on, following.earlier.get(), following.form()));
+      for (FormMigration migration : forms) {
+        if (migration.earlier.isPresent()) {
+          migration.changes.addAll(
+              Hints.droppedOptions(on, migration.earlier.get(), migration.form()));
         }
       }
       return this;
@@ -96,11 +96,11 @@ final class FormMigration {
       List<TableChange> changes = new ArrayList<>();
       List<StoreException.Objection> objections = new ArrayList<>();
       List<StoreException.Objection> fallsShort = new ArrayList<>();
-      for (FormMigration following : forms) {
-        following.judge(next.forms(), records);
-        changes.addAll(following.changes);
-        objections.addAll(following.objections);
-        fallsShort.addAll(following.violations);
+      for (FormMigration migration : forms) {
+        migration.judge(next.forms(), records);
+        changes.addAll(migration.changes);
+        objections.addAll(migration.objections);
+        fallsShort.addAll(migration.violations);
       }
       return new FormPublisher.Outcome(
           FormPublisher.Change.REVISED, changes, objections, fallsShort);

@@ -26,13 +26,13 @@ public final class FormTable {
   /** What SQLite has room for in one table, unless it is built anew. */
   private static final int MOST_COLUMNS = 2_000;
 
-  private final FormMigration following;
+  private final FormMigration migration;
   private final Connection on;
   private final Table shape;
 
-  public FormTable(FormMigration following, Table shape) {
-    this.following = following;
-    this.on = following.on();
+  public FormTable(FormMigration migration, Table shape) {
+    this.migration = migration;
+    this.on = migration.on();
     this.shape = shape;
   }
 
@@ -77,7 +77,7 @@ public final class FormTable {
     if (isNew) {
       Sql.run(on, shape.declaration());
     }
-    UniqueIndexes uniques = new UniqueIndexes(following, shape);
+    UniqueIndexes uniques = new UniqueIndexes(migration, shape);
     uniques.dropStale();
     Map<String, Columns.Found> byName = new HashMap<>();
     columns.forEach(column -> byName.put(column.name(), column));
@@ -120,18 +120,18 @@ public final class FormTable {
     if (names.size() <= MOST_COLUMNS) {
       return true;
     }
-    following.object(
+    migration.object(
         String.join(".", shape.path()),
         "A table has room for %d columns: there are %d, those of retired fields too, and this needs %d more. `nodley form %s --forget FIELD` makes room."
-            .formatted(MOST_COLUMNS, before, names.size() - before, following.form().name()),
+            .formatted(MOST_COLUMNS, before, names.size() - before, migration.form().name()),
         List.of(),
         0);
     return false;
   }
 
   private void tellAdded(Column column, boolean isNew) {
-    if (!following.isNew()) {
-      following.changed(
+    if (!migration.isNew()) {
+      migration.changed(
           shape.pathOf(column),
           TableChange.Kind.ADDED,
           "A column for %s.".formatted(Conversion.words(column.field()))
@@ -140,13 +140,13 @@ public final class FormTable {
   }
 
   private void follow(Column column, Columns.Found found) throws SQLException {
-    Type was = following.typeBefore(shape.pathOf(column)).orElse(found.plainType());
+    Type was = migration.typeBefore(shape.pathOf(column)).orElse(found.plainType());
     boolean alike =
         was == column.field().type()
             && found.sqlType().equals(column.sqlType())
             && found.references().equals(column.references());
     if (!alike) {
-      new Conversion(following, shape, column).run(found, was);
+      new Conversion(migration, shape, column).run(found, was);
     }
   }
 

@@ -38,7 +38,7 @@ import nodley.store.schema.Rename;
  */
 final class RecordRevalidation {
 
-  private final FormMigration following;
+  private final FormMigration migration;
   private final Connection on;
   private final Map<String, PublishedForm> forms;
   private final Context context = Context.add(Clock.systemUTC());
@@ -70,14 +70,14 @@ final class RecordRevalidation {
    *
    * @param forms all there are, to reach through references
    */
-  RecordRevalidation(FormMigration following, Map<String, PublishedForm> forms) {
-    this.following = following;
-    this.on = following.on();
+  RecordRevalidation(FormMigration migration, Map<String, PublishedForm> forms) {
+    this.migration = migration;
+    this.on = migration.on();
     this.forms = forms;
   }
 
   void find(Form earlier, Some records) throws SQLException {
-    Form form = following.form();
+    Form form = migration.form();
     if (rules(form).equals(rules(earlier))) {
       return;
     }
@@ -85,7 +85,7 @@ final class RecordRevalidation {
     records.each(on, form, record -> judge(record, earlier, found));
     found.forEach(
         (kind, violation) ->
-            following.fallsShort(
+            migration.fallsShort(
                 new StoreException.Objection(
                     form.name(),
                     kind.field(),
@@ -97,14 +97,14 @@ final class RecordRevalidation {
   }
 
   private void judge(StoredRecord record, Form earlier, Map<Kind, Violation> found) {
-    Map<Kind, FieldError> now = errors(following.form(), record);
+    Map<Kind, FieldError> now = errors(migration.form(), record);
     if (now.isEmpty()) {
       return;
     }
     Set<Kind> before = new HashSet<>();
     for (Kind kind : errors(earlier, record).keySet()) {
       List<String> path = List.of(kind.field().split("\\."));
-      for (Rename rename : following.renames()) {
+      for (Rename rename : migration.renames()) {
         path = rename.forth(path);
       }
       before.add(new Kind(String.join(".", path), kind.code()));
@@ -145,7 +145,7 @@ final class RecordRevalidation {
     return new Lookups() {
       @Override
       public Optional<Set<Integer>> taken(
-          Form form, List<UniqueKey> claims, Optional<String> except) {
+          Form form, List<UniqueKey> keys, Optional<String> except) {
         return Optional.of(Set.of());
       }
 

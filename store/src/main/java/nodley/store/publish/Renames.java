@@ -20,17 +20,17 @@ import nodley.store.sqlite.Sql;
  */
 public final class Renames {
 
-  private final FormMigration following;
+  private final FormMigration migration;
   private final Connection on;
   private final String form;
 
   /** What there is now: read anew after each rename. */
   private List<Columns.Found> columns;
 
-  public Renames(FormMigration following) throws SQLException {
-    this.following = following;
-    this.on = following.on();
-    this.form = following.form().name();
+  public Renames(FormMigration migration) throws SQLException {
+    this.migration = migration;
+    this.on = migration.on();
+    this.form = migration.form().name();
     this.columns = Columns.of(on, form);
   }
 
@@ -40,8 +40,8 @@ public final class Renames {
    * @param earlier the form in its current revision
    */
   void follow(Form earlier) throws SQLException {
-    for (Form.Placed placed : following.form().everyField()) {
-      if (earlier.fields().find(following.before(placed.path())).isEmpty()) {
+    for (Form.Placed placed : migration.form().everyField()) {
+      if (earlier.fields().find(migration.before(placed.path())).isEmpty()) {
         Optional<List<String>> from = from(placed, earlier);
         if (from.isPresent() && isThere(from.get())) {
           rename(new Rename(from.get(), placed.path()));
@@ -50,11 +50,11 @@ public final class Renames {
         }
       }
     }
-    for (Form.Placed placed : following.form().everyField()) {
+    for (Form.Placed placed : migration.form().everyField()) {
       Optional<List<String>> now = isThere(placed.path()) ? Optional.empty() : since(placed.path());
       if (now.isPresent()
           && isThere(now.get())
-          && following.form().fields().find(now.get()).isEmpty()) {
+          && migration.form().fields().find(now.get()).isEmpty()) {
         rename(new Rename(now.get(), placed.path()));
       }
     }
@@ -63,8 +63,8 @@ public final class Renames {
       Optional<List<String>> to = placed.field().source().was().map(was -> beside(from, was));
       boolean back =
           to.isPresent()
-              && following.form().fields().find(from).isEmpty()
-              && following.form().fields().find(to.get()).isPresent()
+              && migration.form().fields().find(from).isEmpty()
+              && migration.form().fields().find(to.get()).isPresent()
               && !isThere(to.get());
       if (back) {
         rename(new Rename(from, to.get()));
@@ -81,13 +81,13 @@ public final class Renames {
 
   private void objectToName(Form.Placed placed, Form earlier) throws SQLException {
     String was = placed.field().source().was().orElseThrow();
-    List<String> before = following.before(placed.path());
+    List<String> before = migration.before(placed.path());
     List<String> outer = before.subList(0, before.size() - 1);
     Fields beside =
         outer.isEmpty()
             ? earlier.fields()
             : earlier.fields().find(outer).map(Field::fields).orElse(Fields.NONE);
-    following.object(
+    migration.object(
         placed.dotted(),
         "`was: %s` names no field that the form has, had, or keeps values of.%s"
             .formatted(
@@ -124,7 +124,7 @@ public final class Renames {
     if (was.isPresent()) {
       return was.map(name -> beside(placed.path(), name));
     }
-    List<String> before = following.before(placed.path());
+    List<String> before = migration.before(placed.path());
     return earlier.everyField().stream()
         .map(Form.Placed::path)
         .filter(it -> String.join(".", it).equalsIgnoreCase(String.join(".", before)))
@@ -134,7 +134,7 @@ public final class Renames {
 
   private List<String> now(List<String> path) {
     List<String> now = path;
-    for (Rename rename : following.renames()) {
+    for (Rename rename : migration.renames()) {
       now = rename.forth(now);
     }
     return now;
@@ -156,7 +156,7 @@ public final class Renames {
     List<Columns.Found> inTheWay = Columns.under(columns, rename.to());
     long kept = RetiredFields.values(on, inTheWay);
     if (kept > 0) {
-      following.object(
+      migration.object(
           to,
           "An earlier field `%s` is retired, and still has %s; `nodley form %s --forget %s` makes room."
               .formatted(to, RetiredFields.words(kept), form, to),
@@ -172,7 +172,7 @@ public final class Renames {
     Versions.rename(on, form, rename);
     RetiredFields.rename(on, form, rename);
     Sql.run(on, "INSERT INTO nodley_renames (form, was, now) VALUES (?, ?, ?)", form, from, to);
-    following.renames().add(rename);
-    following.changed(to, TableChange.Kind.RENAMED, "`%s` is `%s` now.".formatted(from, to));
+    migration.renames().add(rename);
+    migration.changed(to, TableChange.Kind.RENAMED, "`%s` is `%s` now.".formatted(from, to));
   }
 }

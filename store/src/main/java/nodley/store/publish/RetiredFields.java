@@ -28,20 +28,20 @@ import nodley.store.sqlite.Sql;
  */
 public final class RetiredFields {
 
-  private final FormMigration following;
+  private final FormMigration migration;
   private final Connection on;
   private final String form;
 
-  public RetiredFields(FormMigration following) {
-    this.following = following;
-    this.on = following.on();
-    this.form = following.form().name();
+  public RetiredFields(FormMigration migration) {
+    this.migration = migration;
+    this.on = migration.on();
+    this.form = migration.form().name();
   }
 
   /** Marks what has gone from the form; what has come back is marked no longer. */
   void follow() throws SQLException {
     Set<String> live =
-        following.form().everyField().stream()
+        migration.form().everyField().stream()
             .filter(it -> it.field().type().isScalar() && it.field().isKept())
             .map(Form.Placed::dotted)
             .collect(Collectors.toSet());
@@ -50,7 +50,7 @@ public final class RetiredFields {
       boolean isMarked = marked.contains(column.path());
       if (live.contains(column.path()) && isMarked) {
         Sql.run(on, "DELETE FROM nodley_retired WHERE form = ? AND field = ?", form, column.path());
-        following.changed(
+        migration.changed(
             column.path(), TableChange.Kind.BACK, "It is back, with the values that were kept.");
       } else if (!live.contains(column.path()) && !isMarked) {
         retire(column);
@@ -60,7 +60,7 @@ public final class RetiredFields {
   }
 
   private void retire(Columns.Found column) throws SQLException {
-    Optional<Field> field = following.earlier().flatMap(it -> earlierField(it, column.path()));
+    Optional<Field> field = migration.earlier().flatMap(it -> earlierField(it, column.path()));
     if (!column.references().isEmpty()) {
       // A reference that is no longer there must not hold back the record it points at.
       Conversion.unbind(on, column);
@@ -72,9 +72,9 @@ public final class RetiredFields {
         form,
         column.path(),
         field.map(Field::type).orElse(column.plainType()).word(),
-        following.revision(),
+        migration.revision(),
         Times.now());
-    following.changed(
+    migration.changed(
         column.path(),
         TableChange.Kind.RETIRED,
         "Its column stays, with %s, until `nodley form %s --forget %s`."
@@ -82,7 +82,7 @@ public final class RetiredFields {
   }
 
   private Optional<Field> earlierField(Form earlier, String dotted) {
-    return earlier.fields().find(following.before(List.of(dotted.split("\\."))));
+    return earlier.fields().find(migration.before(List.of(dotted.split("\\."))));
   }
 
   private Set<String> marked() throws SQLException {
@@ -94,7 +94,7 @@ public final class RetiredFields {
   /** Columns that fold the case of a field, or guard an index, go with it. */
   private void dropOwnColumns() throws SQLException {
     List<String> wanted = new ArrayList<>();
-    for (Table table : Table.of(following.form())) {
+    for (Table table : Table.of(migration.form())) {
       for (Column column : table.columns()) {
         if (column.isFolded()) {
           wanted.add(table.plainName() + " " + column.path() + "_folded");

@@ -22,13 +22,13 @@ import nodley.store.sqlite.Sql;
 /** Creates, replaces and drops the unique indexes of a table when its form changes. */
 final class UniqueIndexes {
 
-  private final FormMigration following;
+  private final FormMigration migration;
   private final Connection on;
   private final Table shape;
 
-  UniqueIndexes(FormMigration following, Table shape) {
-    this.following = following;
-    this.on = following.on();
+  UniqueIndexes(FormMigration migration, Table shape) {
+    this.migration = migration;
+    this.on = migration.on();
     this.shape = shape;
   }
 
@@ -39,10 +39,10 @@ final class UniqueIndexes {
     for (String name : indexes(1)) {
       if (!wanted.containsKey(name)) {
         String fields = name.substring(name.indexOf("__") + 2).replace("+", " and ");
-        following.changed(
+        migration.changed(
             shape.isOwn()
                 ? fields
-                : shape.plainName().substring(following.form().name().length() + 1) + "." + fields,
+                : shape.plainName().substring(migration.form().name().length() + 1) + "." + fields,
             TableChange.Kind.NOT_UNIQUE,
             "It need not be unique any more.");
       }
@@ -94,8 +94,8 @@ final class UniqueIndexes {
     }
     if (isDistinct(index)) {
       Sql.run(on, index.creation());
-      if (!there && !following.isNew()) {
-        following.changed(
+      if (!there && !migration.isNew()) {
+        migration.changed(
             shape.pathOf(shape.column(index.unique().at())),
             TableChange.Kind.UNIQUE,
             labels(index)
@@ -112,7 +112,7 @@ final class UniqueIndexes {
   }
 
   private boolean countsAsBefore(UniqueIndex index) {
-    return following.earlier().filter(form -> form.uniques().contains(index.unique())).isPresent();
+    return migration.earlier().filter(form -> form.uniques().contains(index.unique())).isPresent();
   }
 
   /** Works out for each kept record whether a unique with {@code when} counts there. */
@@ -124,13 +124,13 @@ final class UniqueIndexes {
     Context context = Context.add(Clock.systemUTC());
     RecordReader.each(
         on,
-        following.form(),
+        migration.form(),
         record -> {
           // As in an edit: what is kept blank stays so, whatever the form begins with now.
           Context kept = context.editing(record.id(), record.values());
-          for (UniqueKey claim : Submission.keys(following.form(), record.values(), kept)) {
-            if (claim.unique().equals(index.unique())) {
-              mark(index, record, claim.rows());
+          for (UniqueKey uniqueKey : Submission.keys(migration.form(), record.values(), kept)) {
+            if (uniqueKey.unique().equals(index.unique())) {
+              mark(index, record, uniqueKey.rows());
             }
           }
         });
@@ -157,7 +157,7 @@ final class UniqueIndexes {
       alter("ADD COLUMN " + column.foldedName() + " TEXT");
     }
     boolean keptUp =
-        following.tableBefore(shape.plainName()).stream()
+        migration.tableBefore(shape.plainName()).stream()
             .flatMap(before -> before.columns().stream())
             .anyMatch(before -> before.path().equals(column.path()) && before.isFolded());
     if (isNew || !keptUp) {
@@ -199,7 +199,7 @@ final class UniqueIndexes {
             "SELECT DISTINCT " + shape.key() + " " + twice + " ORDER BY " + columns + " LIMIT ?",
             FormMigration.MAX_NAMED);
     if (!ids.isEmpty()) {
-      following.object(
+      migration.object(
           shape.pathOf(shape.column(index.unique().at())),
           "Kept values of "
               + labels(index)

@@ -90,17 +90,17 @@ public final class Records {
    * @throws StoreException.FormChanged if the form has been published anew since
    */
   public RecordSink.Outcome<StoredRecord> add(
-      PublishedForm published, Values values, List<UniqueKey> claims, SubmissionInfo sent) {
+      PublishedForm published, Values values, List<UniqueKey> uniqueKeys, SubmissionInfo sent) {
     Form form = published.form();
     return orClash(
         connection -> {
           checkCurrent(published);
           checkNew(connection, form, sent);
           checkFirst(connection, form);
-          checkFree(connection, form, claims, sent);
+          checkFree(connection, form, uniqueKeys, sent);
           String id = ids.next();
           String now = Times.now();
-          Row row = row(form, values, claims);
+          Row row = row(form, values, uniqueKeys);
           row.put("\"id\"", id);
           row.put("\"version\"", 1);
           row.put("\"revision\"", published.revision());
@@ -110,10 +110,10 @@ public final class Records {
           Values written;
           try {
             Sql.run(connection, row.insert(), row.bound());
-            written = RowsTables.insert(connection, form, id, values, claims);
+            written = RowsTables.insert(connection, form, id, values, uniqueKeys);
             FullText.add(writer, form, id, values);
           } catch (SQLException e) {
-            throw clash(connection, e, form, values, claims, Optional.empty());
+            throw clash(connection, e, form, values, uniqueKeys, Optional.empty());
           }
           StoredRecord record =
               new StoredRecord(
@@ -142,7 +142,7 @@ public final class Records {
       String id,
       long version,
       Values values,
-      List<UniqueKey> claims,
+      List<UniqueKey> uniqueKeys,
       SubmissionInfo sent) {
     Form form = published.form();
     return orClash(
@@ -150,12 +150,12 @@ public final class Records {
           checkCurrent(published);
           checkNew(connection, form, sent);
           StoredRecord replaced = checkVersion(connection, form, id, version);
-          checkFree(connection, form, claims, sent);
+          checkFree(connection, form, uniqueKeys, sent);
           if (StoredValues.areSame(form.fields(), replaced.values(), values)) {
             return answered(connection, form, replaced, sent);
           }
           String now = Times.now();
-          Row row = row(form, values, claims);
+          Row row = row(form, values, uniqueKeys);
           row.leaveBlankSecrets();
           row.put("\"version\"", version + 1);
           row.put("\"revision\"", published.revision());
@@ -165,10 +165,10 @@ public final class Records {
           try {
             Versions.keep(connection, form, replaced);
             Sql.run(connection, row.update("id"), row.bound(id));
-            written = RowsTables.replace(connection, form, id, values, claims);
+            written = RowsTables.replace(connection, form, id, values, uniqueKeys);
             FullText.change(writer, form, id, replaced.values(), values);
           } catch (SQLException e) {
-            throw clash(connection, e, form, values, claims, Optional.of(id));
+            throw clash(connection, e, form, values, uniqueKeys, Optional.of(id));
           }
           StoredRecord record =
               new StoredRecord(
@@ -183,9 +183,9 @@ public final class Records {
         });
   }
 
-  private static Row row(Form form, Values values, List<UniqueKey> claims) {
+  private static Row row(Form form, Values values, List<UniqueKey> uniqueKeys) {
     Row row = new Row(Table.of(form).getFirst(), values);
-    row.guard(claims, List.of());
+    row.guard(uniqueKeys, List.of());
     return row;
   }
 
@@ -206,9 +206,9 @@ public final class Records {
 
   /** A value that is set aside for another page is as good as taken. */
   private void checkFree(
-      Connection connection, Form form, List<UniqueKey> claims, SubmissionInfo sent)
+      Connection connection, Form form, List<UniqueKey> uniqueKeys, SubmissionInfo sent)
       throws SQLException {
-    Set<Integer> held = holds.against(connection, form, claims, sent.page());
+    Set<Integer> held = holds.against(connection, form, uniqueKeys, sent.page());
     if (!held.isEmpty()) {
       throw new Clashed(new RecordSink.Clash<>(Set.of(), held, Set.of()));
     }
@@ -429,9 +429,9 @@ public final class Records {
         });
   }
 
-  /** Which of these claims another record has, by their places: one question for all of them. */
-  public Set<Integer> taken(Form form, List<UniqueKey> claims, Optional<String> except) {
-    return database.read(connection -> TakenKeys.of(connection, form, claims, except));
+  /** Returns the indexes of the keys that another record has, by one query for all of them. */
+  public Set<Integer> taken(Form form, List<UniqueKey> uniqueKeys, Optional<String> except) {
+    return database.read(connection -> TakenKeys.of(connection, form, uniqueKeys, except));
   }
 
   /** Returns whether a record exists. */
@@ -448,14 +448,14 @@ public final class Records {
       SQLException e,
       Form form,
       Values values,
-      List<UniqueKey> claims,
+      List<UniqueKey> uniqueKeys,
       Optional<String> except)
       throws SQLException {
     if (!ErrorCodes.isConstraint(e)) {
       throw e;
     }
     writer.rollBackWrite();
-    Set<Integer> taken = TakenKeys.of(connection, form, claims, except);
+    Set<Integer> taken = TakenKeys.of(connection, form, uniqueKeys, except);
     Set<String> missing = new TreeSet<>();
     for (Reference reference : Reference.of(form, values)) {
       if (!RecordReader.exists(connection, reference.form(), reference.id())) {

@@ -30,10 +30,10 @@ final class Row {
   }
 
   /** Marks which of its uniques count, for the row of these numbers. */
-  void guard(List<UniqueKey> claims, List<Integer> rows) {
+  void guard(List<UniqueKey> keys, List<Integer> rows) {
     for (UniqueIndex index : table.uniques()) {
       boolean counts =
-          claims.stream()
+          keys.stream()
               .anyMatch(it -> it.unique().equals(index.unique()) && it.rows().equals(rows));
       index.guard().ifPresent(column -> columns.put(column, counts ? 1 : null));
     }

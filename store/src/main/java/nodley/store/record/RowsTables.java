@@ -34,26 +34,26 @@ final class RowsTables {
 
   private final Connection on;
   private final String record;
-  private final List<UniqueKey> claims;
+  private final List<UniqueKey> keys;
   private final Map<String, Table> tables = new LinkedHashMap<>();
 
   /** Those that were there before, by table; a row that is none of them is inserted. */
   private final Map<String, Set<Long>> existing = new HashMap<>();
 
-  private RowsTables(Connection on, Form form, String record, List<UniqueKey> claims) {
+  private RowsTables(Connection on, Form form, String record, List<UniqueKey> keys) {
     this.on = on;
     this.record = record;
-    this.claims = claims;
+    this.keys = keys;
     Table.of(form).forEach(table -> tables.put(table.plainName(), table));
   }
 
   /** Inserts the rows of a new record; returns the values with the identities of their rows. */
-  static Values insert(Connection on, Form form, String id, Values values, List<UniqueKey> claims)
+  static Values insert(Connection on, Form form, String id, Values values, List<UniqueKey> keys)
       throws SQLException {
     if (Table.of(form).size() == 1) {
       return values;
     }
-    return new RowsTables(on, form, id, claims)
+    return new RowsTables(on, form, id, keys)
         .write(form.name(), form.fields(), values, 0, List.of());
   }
 
@@ -63,12 +63,12 @@ final class RowsTables {
    *
    * @return the values with the identities of their rows
    */
-  static Values replace(Connection on, Form form, String id, Values values, List<UniqueKey> claims)
+  static Values replace(Connection on, Form form, String id, Values values, List<UniqueKey> keys)
       throws SQLException {
     if (Table.of(form).size() == 1) {
       return values;
     }
-    RowsTables rows = new RowsTables(on, form, id, claims);
+    RowsTables rows = new RowsTables(on, form, id, keys);
     rows.clear(form.name(), form.fields(), values);
     return rows.write(form.name(), form.fields(), values, 0, List.of());
   }
@@ -168,7 +168,7 @@ final class RowsTables {
       List<Integer> here = new ArrayList<>(numbers);
       here.add(i);
       Row row = new Row(table, rows.get(i));
-      row.guard(claims, here);
+      row.guard(keys, here);
       row.put("\"row_number\"", i);
       long id = rows.get(i).row();
       if (there.contains(id)) {

@@ -96,20 +96,20 @@ public final class UniqueIndex {
         + ")";
   }
 
-  /** Whether another record has what is claimed: one row for the place of the claim, if so. */
+  /** A query whether another record has a key: one row, with the index of the key, if so. */
   public String question() {
     return question;
   }
 
   /** What is bound there, between the place and the record that does not count. */
-  public List<Object> bound(UniqueKey claim) {
+  public List<Object> bound(UniqueKey key) {
     List<Object> bound = new ArrayList<>();
     for (int i = 0; i < unique.paths().size(); i++) {
       Column column = table.column(unique.paths().get(i));
       bound.add(
           folds(column)
-              ? column.toFoldedSql(claim.values().get(i))
-              : column.toSql(claim.values().get(i)));
+              ? column.toFoldedSql(key.values().get(i))
+              : column.toSql(key.values().get(i)));
     }
     guard().ifPresent(_ -> bound.add(1));
     return bound;

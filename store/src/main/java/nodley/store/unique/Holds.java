@@ -60,9 +60,9 @@ public final class Holds {
     this.any = database.read(on -> Sql.number(on, "SELECT count(*) FROM nodley_holds")) > 0;
   }
 
-  /** Which of these claims are held for another page, by their places. */
-  public Set<Integer> against(Form form, List<UniqueKey> claims, String page) {
-    return any ? database.read(on -> against(on, form, claims, page)) : Set.of();
+  /** Returns the indexes of the keys that are held for another page. */
+  public Set<Integer> against(Form form, List<UniqueKey> uniqueKeys, String page) {
+    return any ? database.read(on -> against(on, form, uniqueKeys, page)) : Set.of();
   }
 
   /**
@@ -70,12 +70,12 @@ public final class Holds {
    *
    * @param page whose own holds do not count
    */
-  public Set<Integer> against(Connection on, Form form, List<UniqueKey> claims, String page)
+  public Set<Integer> against(Connection on, Form form, List<UniqueKey> uniqueKeys, String page)
       throws SQLException {
     Set<Integer> held = new TreeSet<>();
-    for (int i = 0; any && i < claims.size(); i++) {
-      UniqueKey claim = claims.get(i);
-      if (!claim.rows().isEmpty()) {
+    for (int i = 0; any && i < uniqueKeys.size(); i++) {
+      UniqueKey uniqueKey = uniqueKeys.get(i);
+      if (!uniqueKey.rows().isEmpty()) {
         continue;
       }
       long others =
@@ -84,8 +84,8 @@ public final class Holds {
               "SELECT count(*) FROM nodley_holds WHERE form = ? AND name = ? AND value = ?"
                   + " AND page <> ? AND ends_at > ? AND ends_at <= ?",
               form.name(),
-              claim.unique().name(),
-              value(form, claim),
+              uniqueKey.unique().name(),
+              value(form, uniqueKey),
               page,
               clock.millis(),
               latest());
@@ -97,37 +97,37 @@ public final class Holds {
   }
 
   /**
-   * Holds what a page claims, as far as nobody has or holds it; one value for each unique, so that
-   * what the page held before for it is free again. A value that the page holds already is held
-   * until it was to end anyway.
+   * Holds unique values for a page, as far as nobody has or holds them; one for each unique, so
+   * that what the page held before for it is free again. A value that the page holds already is
+   * held until it was to end anyway.
    *
-   * @param claims outside of rows
+   * @param uniqueKeys of fields outside of rows
    * @return until when each is held, by its place; nothing for what is not
    */
-  public Map<Integer, Instant> hold(Form form, List<UniqueKey> claims, Holder holder) {
+  public Map<Integer, Instant> hold(Form form, List<UniqueKey> uniqueKeys, Holder holder) {
     return writer.write(
         on -> {
           any = true;
           // An earlier piece of the same commit may have found that nothing is held.
           writer.afterCommit(() -> any = true);
           sweep(on);
-          Set<Integer> gone = new TreeSet<>(TakenKeys.of(on, form, claims, Optional.empty()));
-          gone.addAll(against(on, form, claims, holder.page()));
+          Set<Integer> gone = new TreeSet<>(TakenKeys.of(on, form, uniqueKeys, Optional.empty()));
+          gone.addAll(against(on, form, uniqueKeys, holder.page()));
           Map<Integer, Instant> held = new LinkedHashMap<>();
-          for (int i = 0; i < claims.size(); i++) {
+          for (int i = 0; i < uniqueKeys.size(); i++) {
             if (!gone.contains(i)) {
               int place = i;
-              hold(on, form, claims.get(i), holder).ifPresent(until -> held.put(place, until));
+              hold(on, form, uniqueKeys.get(i), holder).ifPresent(until -> held.put(place, until));
             }
           }
           return held;
         });
   }
 
-  private Optional<Instant> hold(Connection on, Form form, UniqueKey claim, Holder holder)
+  private Optional<Instant> hold(Connection on, Form form, UniqueKey uniqueKey, Holder holder)
       throws SQLException {
-    String name = claim.unique().name();
-    String value = value(form, claim);
+    String name = uniqueKey.unique().name();
+    String value = value(form, uniqueKey);
     Optional<Instant> before =
         Sql.first(
             on,
@@ -214,9 +214,9 @@ public final class Holds {
   }
 
   /** The very values that the index compares. */
-  private static String value(Form form, UniqueKey claim) {
+  private static String value(Form form, UniqueKey uniqueKey) {
     List<String> values = new ArrayList<>();
-    for (Object bound : TakenKeys.index(form, claim).bound(claim)) {
+    for (Object bound : TakenKeys.index(form, uniqueKey).bound(uniqueKey)) {
       values.add(bound.toString());
     }
     return JSON.writeValueAsString(values);

@@ -27,19 +27,19 @@ public final class TakenKeys {
    * @param except id of the edited record, whose own values do not count
    */
   public static Set<Integer> of(
-      Connection connection, Form form, List<UniqueKey> claims, Optional<String> except)
+      Connection connection, Form form, List<UniqueKey> uniqueKeys, Optional<String> except)
       throws SQLException {
     Set<Integer> taken = new TreeSet<>();
     // SQLite limits the terms of a compound SELECT (500) and the bound values.
-    for (int from = 0; from < claims.size(); from += KEYS_PER_QUERY) {
-      int to = Math.min(claims.size(), from + KEYS_PER_QUERY);
+    for (int from = 0; from < uniqueKeys.size(); from += KEYS_PER_QUERY) {
+      int to = Math.min(uniqueKeys.size(), from + KEYS_PER_QUERY);
       var sql = new StringBuilder();
       List<Object> bound = new ArrayList<>();
       for (int i = from; i < to; i++) {
-        UniqueIndex index = index(form, claims.get(i));
+        UniqueIndex index = index(form, uniqueKeys.get(i));
         sql.append(i == from ? "" : " UNION ALL ").append(index.question());
         bound.add(i);
-        bound.addAll(index.bound(claims.get(i)));
+        bound.addAll(index.bound(uniqueKeys.get(i)));
         bound.add(except.orElse(""));
       }
       taken.addAll(Sql.list(connection, row -> row.getInt(1), sql.toString(), bound.toArray()));
@@ -48,14 +48,14 @@ public final class TakenKeys {
   }
 
   /** Returns the unique index of a key. Every unique of a published form has one. */
-  static UniqueIndex index(Form form, UniqueKey claim) {
+  static UniqueIndex index(Form form, UniqueKey uniqueKey) {
     for (Table table : Table.of(form)) {
       for (UniqueIndex index : table.uniques()) {
-        if (index.unique().equals(claim.unique())) {
+        if (index.unique().equals(uniqueKey.unique())) {
           return index;
         }
       }
     }
-    throw new IllegalStateException("no index for " + claim.unique().name());
+    throw new IllegalStateException("no index for " + uniqueKey.unique().name());
   }
 }

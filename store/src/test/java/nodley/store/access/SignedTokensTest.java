@@ -47,16 +47,16 @@ class SignedTokensTest {
     }
     String sealed;
     try (Store store = Store.open(folder)) {
-      sealed = store.seals().seal("cursor", "after 7");
+      sealed = store.tokens().seal("cursor", "after 7");
       // printf 'page\0what' | openssl dgst -sha256 -hmac Jefe
-      assertThat(store.seals().digest("page", "what".getBytes()))
+      assertThat(store.tokens().digest("page", "what".getBytes()))
           .isEqualTo("ef6c77999d14117268847013432eb110ea72beed07b8cc2d195112290bc88a3a");
     }
     assertThat(Files.readString(key)).isEqualTo(KEY);
     assertThat(inDatabase()).isEmpty();
     try (Store store = Store.open(folder)) {
-      assertThat(store.seals().open("cursor", sealed)).contains("after 7");
-      assertThat(store.seals().open("page", sealed)).isEmpty();
+      assertThat(store.tokens().open("cursor", sealed)).contains("after 7");
+      assertThat(store.tokens().open("page", sealed)).isEmpty();
     }
   }
 

@@ -85,7 +85,7 @@ class RowIdentityTest {
             input(json),
             ADD,
             Lookups.NONE,
-            (values, claims) -> store.records().add(form, values, claims, SubmissionInfo.by(""))));
+            (values, keys) -> store.records().add(form, values, keys, SubmissionInfo.by(""))));
   }
 
   private Answer<StoredRecord> edit(PublishedForm form, StoredRecord before, String json) {
@@ -96,10 +96,10 @@ class RowIdentityTest {
         input(json),
         context,
         Lookups.NONE,
-        (values, claims) ->
+        (values, keys) ->
             store
                 .records()
-                .edit(form, now.id(), now.version(), values, claims, SubmissionInfo.by("ann")));
+                .edit(form, now.id(), now.version(), values, keys, SubmissionInfo.by("ann")));
   }
 
   private static StoredRecord accepted(Answer<StoredRecord> answer) {
@@ -271,7 +271,7 @@ class RowIdentityTest {
             input("{\"plain\": \"two\", \"r\": [{\"badge\": \"free\"}, {\"badge\": \"x\"}]}"),
             ADD,
             Lookups.NONE,
-            (values, claims) -> store.records().add(form, values, claims, SubmissionInfo.by("")));
+            (values, keys) -> store.records().add(form, values, keys, SubmissionInfo.by("")));
     assertThat(errors(lost)).containsExactly("#/r/1/badge taken");
   }
 

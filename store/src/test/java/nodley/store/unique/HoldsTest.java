@@ -83,18 +83,18 @@ class HoldsTest {
     store.close();
   }
 
-  private List<UniqueKey> claims(String code) {
+  private List<UniqueKey> uniqueKeys(String code) {
     Values values = new Values(Map.of("code", new Value.Text(code)));
     return Submission.keys(form, values, Context.add(clock));
   }
 
   private boolean isHeld(String code) {
-    return holds.against(form, claims(code), "bo").equals(Set.of(0));
+    return holds.against(form, uniqueKeys(code), "bo").equals(Set.of(0));
   }
 
   @Test
   void aHoldEndsAfterTenMinutes() {
-    assertThat(holds.hold(form, claims("A1"), ANN))
+    assertThat(holds.hold(form, uniqueKeys("A1"), ANN))
         .isEqualTo(Map.of(0, clock.now.plus(Duration.ofMinutes(10))));
     clock.now = clock.now.plus(Duration.ofMinutes(10)).minusMillis(1);
     assertThat(isHeld("A1")).isTrue();
@@ -102,25 +102,25 @@ class HoldsTest {
     clock.now = clock.now.plusMillis(1);
     assertThat(isHeld("A1")).isFalse();
     assertThat(holds.list()).isEmpty();
-    assertThat(holds.hold(form, claims("A1"), new Holds.Holder("bo", ""))).containsKey(0);
+    assertThat(holds.hold(form, uniqueKeys("A1"), new Holds.Holder("bo", ""))).containsKey(0);
   }
 
   @Test
   void aClockThatJumpsBackwardsLeavesNoHoldThatWillNotEnd() {
-    holds.hold(form, claims("A1"), ANN);
+    holds.hold(form, uniqueKeys("A1"), ANN);
     clock.now = clock.now.minus(Duration.ofHours(5));
     assertThat(isHeld("A1")).isFalse();
-    assertThat(holds.hold(form, claims("A1"), new Holds.Holder("bo", ""))).containsKey(0);
+    assertThat(holds.hold(form, uniqueKeys("A1"), new Holds.Holder("bo", ""))).containsKey(0);
     assertThat(holds.list()).extracting(Hold::value).containsExactly("[\"A1\"]");
   }
 
   @Test
   void holdsOfEarlierAreKnownAfterAReopen() {
-    holds.hold(form, claims("A1"), ANN);
+    holds.hold(form, uniqueKeys("A1"), ANN);
     Holds again = new Holds(database, writer, clock, 20);
-    assertThat(again.against(form, claims("A1"), "bo")).isEqualTo(Set.of(0));
+    assertThat(again.against(form, uniqueKeys("A1"), "bo")).isEqualTo(Set.of(0));
     again.release("ann");
-    assertThat(again.against(form, claims("A1"), "bo")).isEmpty();
-    assertThat(store.records().taken(form, claims("A1"), Optional.empty())).isEmpty();
+    assertThat(again.against(form, uniqueKeys("A1"), "bo")).isEmpty();
+    assertThat(store.records().taken(form, uniqueKeys("A1"), Optional.empty())).isEmpty();
   }
 }
