@@ -120,7 +120,7 @@ class ListWireTest {
           where | name = "x" OR 1=1 --            | "where" goes wrong at its character 12
           where | pin = "1234"                    | is a secret
           where | quay.pin = "x"                  | There is no `pin` in it.
-          where | hands.n = "x"                   | values of all rows
+          where | hands.n = "x"                   | a value for each row
           sort  | crw                             | Did you mean "crew"?
           sort  | pin                             | which is a secret
           sort  | hands                           | which has no one value
