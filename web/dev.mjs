@@ -29,9 +29,29 @@ const MODULES = ['core', 'store', 'service'];
 const KEY = process.env.NODLEY_ADMIN_KEY ?? 'only-for-development';
 const PAUSE = 200;
 
-const { values: options } = parseArgs({
-  options: { port: { type: 'string', default: '8420' }, help: { type: 'boolean', short: 'h' } },
-});
+/** Says what is wrong with how it was called, in a line, and ends. */
+function fail(message) {
+  console.error(message);
+  process.exit(2);
+}
+
+function readOptions() {
+  try {
+    return parseArgs({
+      options: {
+        port: { type: 'string', default: '8420' },
+        help: { type: 'boolean', short: 'h' },
+      },
+    }).values;
+  } catch (failure) {
+    return fail(`${failure.message.split('. ')[0]}. Usage: ./nodley dev [--port N]`);
+  }
+}
+
+const options = readOptions();
+if (!/^\d{1,5}$/.test(options.port) || Number(options.port) > 65535) {
+  fail(`"${options.port}" is no port: --port takes a number up to 65535.`);
+}
 if (options.help) {
   console.log(
     'Usage: ./nodley dev [--port N]\nRuns service, pages and console, and reloads what changes.',
@@ -243,21 +263,29 @@ for (const folder of [...MODULES.map((it) => `${it}/src/main`), 'demo/forms', 'w
   });
 }
 
-for (const signal of ['SIGINT', 'SIGTERM']) {
-  process.once(signal, async () => {
-    await stop();
-    await vite.close();
-    rmSync(data, { recursive: true, force: true });
-    process.exit(0);
-  });
+/** Ends the service and Vite, and removes the data. */
+async function end(status) {
+  await (running && stop());
+  await vite.close();
+  rmSync(data, { recursive: true, force: true });
+  process.exit(status);
 }
 
-const old = stale();
-if (old && !compile(old)) {
-  process.exit(1);
+for (const signal of ['SIGINT', 'SIGTERM']) {
+  process.once(signal, () => void end(0));
 }
-await start();
-await vite.listen();
+
+try {
+  const old = stale();
+  if (old && !compile(old)) {
+    throw new Error(`${old} cannot be compiled.`);
+  }
+  await start();
+  await vite.listen();
+} catch (failure) {
+  console.error(failure.message);
+  await end(1);
+}
 console.log(`
   Pages     http://127.0.0.1:${options.port}/forms
   Console   http://127.0.0.1:${options.port}/console/

@@ -179,7 +179,7 @@ public final class FormPublisher {
    * Publishes a form: its text is kept as the next revision and its tables follow, in one
    * transaction.
    *
-   * @param form what the text was read as, against {@link #surroundings}
+   * @param form what the text was read as, against {@link Forms#registry}
    * @throws StoreException.MigrationConflict if kept records do not fit; nothing is changed
    * @throws StoreException.Breaks if other forms could not be read any more; nothing is changed
    */
