@@ -271,6 +271,8 @@ async function end(status) {
   process.exit(status);
 }
 
+// Vite would end the process at once, with the service still running.
+process.removeAllListeners('SIGTERM');
 for (const signal of ['SIGINT', 'SIGTERM']) {
   process.once(signal, () => void end(0));
 }
