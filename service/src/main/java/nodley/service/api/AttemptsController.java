@@ -11,8 +11,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
 import nodley.core.value.Wellformed;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
-import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Events;
 import nodley.service.http.Query;
@@ -70,9 +71,9 @@ class AttemptsController {
     this.submissions = submissions;
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
-    Authorization.passAdmin(Caller.current());
     Query query =
         Query.of(request, "form", "verdict", "code", "field", "since", "until", "limit", "before");
     int limit = query.number("limit", PAGE, MAX_PAGE);
@@ -111,9 +112,9 @@ class AttemptsController {
     return verdict;
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping("/{id}")
   ResponseEntity<byte[]> one(@PathVariable String id, HttpServletRequest request) {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     return Reply.ok(
         attempts
@@ -133,20 +134,19 @@ class AttemptsController {
 
   /** Has the checks of a form logged, too, for some minutes. */
   @Logged("trace-checks")
+  @Needs(Right.ADMIN)
   @PutMapping("/checks/{form}")
   ResponseEntity<byte[]> traceChecks(@PathVariable String form, HttpServletRequest request) {
-    Caller caller = Caller.current();
-    Authorization.passAdmin(caller);
     int minutes = Query.of(request, "minutes").number("minutes", MINUTES, MAX_MINUTES);
-    submissions.form(form, caller);
+    submissions.form(form, Caller.current());
     log.traceChecks(form, Duration.ofMinutes(minutes));
     return Reply.ok(Map.of("form", form, "minutes", minutes));
   }
 
   /** Server-sent events (HTML, section 9.2): one for each attempt, from now on. */
+  @Needs(Right.ADMIN)
   @GetMapping("/live")
   void live(HttpServletRequest request, HttpServletResponse response) {
-    Authorization.passAdmin(Caller.current());
     Query query = Query.of(request, "form", "verdict");
     Optional<String> form = query.get("form");
     Optional<String> verdict = verdict(query);

@@ -5,8 +5,8 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import nodley.service.caller.Authorization;
-import nodley.service.caller.Caller;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.http.Query;
 import nodley.service.operator.Logged;
 import nodley.store.Store;
@@ -24,9 +24,9 @@ class BackupController {
   }
 
   @Logged("backup")
+  @Needs(Right.ADMIN)
   @GetMapping("/api/backup")
   void backUp(HttpServletRequest request, HttpServletResponse response) throws IOException {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     Path copy = Files.createTempFile("nodley-backup", ".db");
     try {

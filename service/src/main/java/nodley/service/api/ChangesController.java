@@ -10,6 +10,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Form;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Events;
@@ -22,7 +24,6 @@ import nodley.service.submission.Submissions;
 import nodley.store.Store;
 import nodley.store.common.StoredRecord;
 import org.springframework.web.bind.annotation.GetMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
 /** {@code /api/forms/{form}/changes} and {@code /api/changes}: streams of changes of records. */
@@ -44,12 +45,10 @@ class ChangesController {
     this.changes = changes;
   }
 
+  @Needs(Right.SEE)
   @GetMapping("/api/forms/{form}/changes")
-  void follow(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Authorization.pass(Authorization.maySee(caller, form), caller);
+  void follow(Form form, HttpServletRequest request, HttpServletResponse response) {
+    String name = form.name();
     Optional<String> record = Query.of(request, "record").get("record");
     events.send(
         request,
@@ -60,6 +59,7 @@ class ChangesController {
         ChangesController::event);
   }
 
+  @Needs(Right.NOTHING)
   @GetMapping("/api/changes")
   void followRecords(HttpServletRequest request, HttpServletResponse response) {
     List<String> named = Query.many(request, "record");
@@ -92,7 +92,9 @@ class ChangesController {
     for (String one : named) {
       try {
         Form form = submissions.form(one.split("/", 2)[0], caller).form();
-        Authorization.pass(Authorization.maySee(caller, form), caller);
+        if (!Authorization.maySee(caller, form)) {
+          throw Authorization.refusal(caller);
+        }
         seen.add(one);
       } catch (Problem problem) {
         first = first == null ? problem : first;

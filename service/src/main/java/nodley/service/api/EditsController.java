@@ -13,6 +13,8 @@ import nodley.core.input.MergePatch;
 import nodley.core.submission.Difference;
 import nodley.core.submission.Differences;
 import nodley.core.value.Raw;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Authorization;
@@ -66,12 +68,13 @@ class EditsController {
     this.edits = edits;
   }
 
+  @Needs(Right.EDIT)
   @PutMapping
   ResponseEntity<byte[]> whole(
-      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
+      PublishedForm published, @PathVariable String id, HttpServletRequest request)
       throws IOException {
     return follow(
-        name,
+        published,
         request,
         (form, attempt) -> {
           Body body = bodies.read(request);
@@ -80,12 +83,13 @@ class EditsController {
         });
   }
 
+  @Needs(Right.EDIT)
   @PatchMapping
   ResponseEntity<byte[]> part(
-      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request)
+      PublishedForm published, @PathVariable String id, HttpServletRequest request)
       throws IOException {
     return follow(
-        name,
+        published,
         request,
         (form, attempt) -> {
           Body body = bodies.readPatch(request);
@@ -102,13 +106,10 @@ class EditsController {
         });
   }
 
+  /** Who changed what, and what was there before, is for those who work on records. */
+  @Needs(Right.SEE_AND_EDIT)
   @GetMapping("/versions")
-  ResponseEntity<byte[]> versions(
-      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    // Who changed what, and what was there before, is for those who work on records.
-    Authorization.pass(Authorization.mayEditSeen(caller, form), caller);
+  ResponseEntity<byte[]> versions(Form form, @PathVariable String id, HttpServletRequest request) {
     Query query = Query.of(request, "limit", "before");
     int limit = query.number("limit", PAGE, MAX_PAGE);
     long before = query.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE);
@@ -150,15 +151,16 @@ class EditsController {
     return Authorization.told(Caller.current(), form.fields(), values);
   }
 
+  @Needs(Right.EDIT)
   @PostMapping("/versions/{number}/restore")
   ResponseEntity<byte[]> restore(
-      @PathVariable("form") String name,
+      PublishedForm published,
       @PathVariable String id,
       @PathVariable String number,
       HttpServletRequest request)
       throws IOException {
     return follow(
-        name,
+        published,
         request,
         (form, attempt) -> {
           submissions.record(form, id);
@@ -176,16 +178,13 @@ class EditsController {
     ResponseEntity<byte[]> answer(Form form, AttemptRecorder attempt) throws IOException;
   }
 
-  private ResponseEntity<byte[]> follow(String name, HttpServletRequest request, Edit edit)
-      throws IOException {
-    Caller caller = Caller.current();
-    PublishedForm published = submissions.form(name, caller);
+  private ResponseEntity<byte[]> follow(
+      PublishedForm published, HttpServletRequest request, Edit edit) throws IOException {
     return log.follow(
         request,
         published,
         "edit",
         attempt -> {
-          Authorization.pass(Authorization.mayEdit(caller, published.form()), caller);
           Query.of(request, "page");
           return edit.answer(published.form(), attempt);
         });

@@ -8,6 +8,8 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import nodley.service.access.AccessCheck;
+import nodley.service.access.Right;
 import nodley.service.caller.Authenticator;
 import nodley.service.caller.CrossOrigin;
 import nodley.service.caller.SafeHeaders;
@@ -22,7 +24,7 @@ import org.springframework.stereotype.Component;
 /**
  * Calls RecordsController directly for POST /api/forms/{form}/checks and /records, past Spring
  * Security and Spring MVC, because they cost more than a check. It repeats what they do for these
- * calls: security headers, CORS, authentication, problems. Change it together with {@link
+ * calls: security headers, CORS, authentication, rights, problems. Change it together with {@link
  * nodley.service.caller.SecurityConfig} and {@link nodley.service.caller.CallerFilter}. Filters
  * ordered after it do not see these calls.
  */
@@ -32,11 +34,14 @@ class FastPathFilter extends HttpFilter {
 
   private static final long serialVersionUID = 1;
   private static final Pattern CALL = Pattern.compile("/api/forms/([a-z0-9-]+)/(checks|records)");
+  private static final Right CHECK = AccessCheck.declared(RecordsController.class, "check");
+  private static final Right ADD = AccessCheck.declared(RecordsController.class, "add");
 
   private final transient Authenticator authenticator;
   private final transient CrossOrigin crossOrigin;
   private final transient SafeHeaders headers;
   private final transient BodyMemory memory;
+  private final transient AccessCheck access;
   private final transient RecordsController records;
   private final transient Problems problems;
 
@@ -45,12 +50,14 @@ class FastPathFilter extends HttpFilter {
       CrossOrigin crossOrigin,
       SafeHeaders headers,
       BodyMemory memory,
+      AccessCheck access,
       RecordsController records,
       Problems problems) {
     this.crossOrigin = crossOrigin;
     this.headers = headers;
     this.memory = memory;
     this.authenticator = authenticator;
+    this.access = access;
     this.records = records;
     this.problems = problems;
   }
@@ -71,8 +78,8 @@ class FastPathFilter extends HttpFilter {
       String form = call.group(1);
       ResponseEntity<byte[]> reply =
           call.group(2).equals("checks")
-              ? records.check(form, request)
-              : records.add(form, request);
+              ? records.check(access.form(form, CHECK, request), request)
+              : records.add(access.form(form, ADD, request), request);
       memory.release(request);
       Reply.write(reply, response);
     } catch (RuntimeException e) {

@@ -10,8 +10,8 @@ import java.util.stream.Collectors;
 import nodley.core.file.FormWarning;
 import nodley.core.file.Format;
 import nodley.core.value.Wellformed;
-import nodley.service.caller.Authorization;
-import nodley.service.caller.Caller;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
@@ -43,16 +43,16 @@ class FilesController {
   }
 
   @Logged("publish")
+  @Needs(Right.ADMIN)
   @PostMapping("/api/files")
   ResponseEntity<byte[]> publish(HttpServletRequest request) throws IOException {
-    Authorization.passAdmin(Caller.current());
     return published(request, SharedFiles.manner(request));
   }
 
   /** What publishing them would do; nothing is changed. */
+  @Needs(Right.ADMIN)
   @PostMapping("/api/files/preview")
   ResponseEntity<byte[]> preview(HttpServletRequest request) throws IOException {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     return published(request, FormPublisher.Manner.PREVIEW);
   }

@@ -19,6 +19,8 @@ import nodley.core.file.Format;
 import nodley.core.form.Form;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
@@ -63,10 +65,10 @@ class FormsController {
     this.submissions = submissions;
   }
 
+  @Needs(Right.NO_UNKNOWN_KEY)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Caller caller = Caller.current();
-    Authorization.passRecognised(caller);
     Query.of(request);
     List<Object> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
@@ -95,19 +97,19 @@ class FormsController {
   }
 
   @Logged("publish")
+  @Needs(Right.ADMIN)
   @PutMapping("/{form}")
   ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
       throws IOException {
-    Authorization.passAdmin(Caller.current());
     FormPublisher.Manner manner = SharedFiles.manner(request);
     return published(published(form, request, manner));
   }
 
   /** What publishing it would do; nothing is changed. */
+  @Needs(Right.ADMIN)
   @PostMapping("/{form}/preview")
   ResponseEntity<byte[]> preview(@PathVariable String form, HttpServletRequest request)
       throws IOException {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     return Reply.ok(json(published(form, request, FormPublisher.Manner.PREVIEW)));
   }
@@ -149,11 +151,11 @@ class FormsController {
     return json;
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping("/{form}/revisions")
   ResponseEntity<byte[]> revisions(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     PublishedForm current = submissions.form(form, caller);
-    Authorization.passAdmin(caller);
     Query.of(request);
     List<Object> told = new ArrayList<>();
     for (Forms.Revision revision : store.forms().revisions(form)) {
@@ -168,12 +170,12 @@ class FormsController {
 
   /** Back to an earlier text: it is published anew, as the next revision. */
   @Logged("publish")
+  @Needs(Right.ADMIN)
   @PutMapping("/{form}/revisions/{number}/current")
   ResponseEntity<byte[]> back(
       @PathVariable String form, @PathVariable String number, HttpServletRequest request) {
     Caller caller = Caller.current();
     submissions.form(form, caller);
-    Authorization.passAdmin(caller);
     FormPublisher.Manner manner = SharedFiles.manner(request);
     Forms.Revision revision =
         store.forms().revisions(form).stream()
@@ -191,11 +193,11 @@ class FormsController {
   }
 
   /** What the form has no longer, and keeps. */
+  @Needs(Right.ADMIN)
   @GetMapping("/{form}/retired")
   ResponseEntity<byte[]> retired(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     submissions.form(form, caller);
-    Authorization.passAdmin(caller);
     Query.of(request);
     return Reply.ok(
         Map.of(
@@ -205,12 +207,12 @@ class FormsController {
 
   /** Forgets a field that the form has no longer, with all that it kept. */
   @Logged("forget")
+  @Needs(Right.ADMIN)
   @DeleteMapping("/{form}/retired/{field}")
   ResponseEntity<byte[]> forget(
       @PathVariable String form, @PathVariable String field, HttpServletRequest request) {
     Caller caller = Caller.current();
     PublishedForm published = submissions.form(form, caller);
-    Authorization.passAdmin(caller);
     Query.of(request);
     List<RetiredField> forgotten = store.publisher().forget(published.form(), field);
     if (forgotten.isEmpty()) {
@@ -234,11 +236,11 @@ class FormsController {
   }
 
   @Logged("drop")
+  @Needs(Right.ADMIN)
   @DeleteMapping("/{form}")
   ResponseEntity<byte[]> remove(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     submissions.form(form, caller);
-    Authorization.passAdmin(caller);
     Optional<String> records = Query.of(request, "records").get("records");
     if (records.filter(it -> !it.equals("drop")).isPresent()) {
       throw Problem.badQuery("\"records\" is drop, or left out.");
@@ -247,18 +249,16 @@ class FormsController {
     return Reply.status(204).build();
   }
 
+  @Needs(Right.USE)
   @GetMapping("/{form}")
-  ResponseEntity<byte[]> describe(@PathVariable String form, HttpServletRequest request) {
-    Caller caller = Caller.current();
-    PublishedForm published = submissions.form(form, caller);
-    Authorization.pass(Authorization.mayUse(caller, published.form()), caller);
+  ResponseEntity<byte[]> describe(PublishedForm published, HttpServletRequest request) {
     Query.of(request);
     byte[] body =
         Json.bytes(
             Description.of(
                 published.form(),
                 published.revision(),
-                submissions.context(caller, Optional.empty())));
+                submissions.context(Caller.current(), Optional.empty())));
     return Reply.tagged(
         ResponseEntity.ok()
             .header("Cache-Control", "no-cache")
@@ -269,25 +269,23 @@ class FormsController {
         request);
   }
 
+  @Needs(Right.USE)
   @GetMapping("/{form}/schema")
-  ResponseEntity<byte[]> schema(@PathVariable String form, HttpServletRequest request) {
-    Caller caller = Caller.current();
-    PublishedForm published = submissions.form(form, caller);
-    Authorization.pass(Authorization.mayUse(caller, published.form()), caller);
+  ResponseEntity<byte[]> schema(PublishedForm published, HttpServletRequest request) {
     Query.of(request);
     Map<String, Object> schema = new LinkedHashMap<>(ValueSchema.of(published.form()));
-    schema.put("$id", "/api/forms/" + form + "/schema");
+    schema.put("$id", "/api/forms/" + published.name() + "/schema");
     return ResponseEntity.ok()
         .header("Cache-Control", "no-cache")
         .contentType(MediaType.parseMediaType("application/schema+json"))
         .body(Json.bytes(schema));
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping("/{form}/file")
   ResponseEntity<byte[]> file(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
     PublishedForm published = submissions.form(form, caller);
-    Authorization.passAdmin(caller);
     Query.of(request);
     byte[] text = published.text().getBytes(StandardCharsets.UTF_8);
     // Not the revision: a form that is dropped and published anew begins to count again.

@@ -5,8 +5,8 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.UUID;
 import nodley.core.form.Form;
-import nodley.service.caller.Authorization;
-import nodley.service.caller.Caller;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.http.OpenPage;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
@@ -36,11 +36,10 @@ class HoldsController {
   }
 
   /** A name for a page that is open, under which its checks can hold values. */
+  @Needs(Right.USE)
   @PostMapping
-  ResponseEntity<byte[]> open(HttpServletRequest request) {
-    Caller caller = Caller.current();
-    Form form = form(Query.of(request, "form"), caller);
-    Authorization.pass(Authorization.mayUse(caller, form), caller);
+  ResponseEntity<byte[]> open(Form form, HttpServletRequest request) {
+    Query.of(request, "form");
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("form", form.name());
     json.put("page", OpenPage.named(store, form, UUID.randomUUID().toString()));
@@ -49,12 +48,10 @@ class HoldsController {
   }
 
   /** Releases all that a page holds. */
+  @Needs(Right.USE)
   @DeleteMapping
-  ResponseEntity<byte[]> release(HttpServletRequest request) {
-    Caller caller = Caller.current();
+  ResponseEntity<byte[]> release(Form form, HttpServletRequest request) {
     Query query = Query.of(request, "form", "page");
-    Form form = form(query, caller);
-    Authorization.pass(Authorization.mayUse(caller, form), caller);
     String sealed = query.get("page").orElseThrow(() -> Problem.badQuery("\"page\" is missing."));
     store.holds().release(OpenPage.id(sealed, store, form));
     return Reply.status(204).build();
@@ -63,23 +60,16 @@ class HoldsController {
   /**
    * The same for a page that is being left: all that it can still send is a POST without an answer.
    */
+  @Needs(Right.USE)
   @PostMapping("/release")
-  ResponseEntity<byte[]> left(HttpServletRequest request) {
-    return release(request);
+  ResponseEntity<byte[]> left(Form form, HttpServletRequest request) {
+    return release(form, request);
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     return Reply.ok(Map.of("holds", store.holds().list().stream().map(Hold::toJson).toList()));
-  }
-
-  private Form form(Query query, Caller caller) {
-    String name =
-        query
-            .get("form")
-            .orElseThrow(() -> Problem.badQuery("\"form\" is missing: the form on the page."));
-    return submissions.form(name, caller).form();
   }
 }

@@ -5,8 +5,8 @@ import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import nodley.service.caller.Authorization;
-import nodley.service.caller.Caller;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
 import nodley.service.submission.CostlyReads;
@@ -31,9 +31,9 @@ class LogController {
     this.costlyReads = costlyReads;
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping("/api/log")
   ResponseEntity<byte[]> list(HttpServletRequest request) {
-    Authorization.passAdmin(Caller.current());
     Query query = Query.of(request, "who", "what", "since", "until", "limit", "before");
     int limit = query.number("limit", PAGE, MAX_PAGE);
     var wanted =

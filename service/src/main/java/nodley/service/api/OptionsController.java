@@ -15,7 +15,8 @@ import nodley.core.input.Unreadable;
 import nodley.core.name.Near;
 import nodley.core.value.Raw;
 import nodley.core.value.Wellformed;
-import nodley.service.caller.Authorization;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Caller;
 import nodley.service.http.Reply;
 import nodley.service.limits.Limits;
@@ -41,14 +42,11 @@ class OptionsController {
     this.options = options;
   }
 
+  @Needs(Right.USE)
   @GetMapping("/api/forms/{form}/options/{field}")
   ResponseEntity<byte[]> options(
-      @PathVariable("form") String name,
-      @PathVariable("field") String fieldName,
-      HttpServletRequest request) {
+      Form form, @PathVariable("field") String fieldName, HttpServletRequest request) {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Authorization.pass(Authorization.mayUse(caller, form), caller);
     Map<String, Raw> values = new LinkedHashMap<>();
     String words = "";
     try {
@@ -90,7 +88,7 @@ class OptionsController {
                         "no-such-field",
                         "There is no such field",
                         "Form "
-                            + name
+                            + form.name()
                             + " has no field \""
                             + fieldName
                             + "\"."

@@ -9,7 +9,6 @@ import java.util.LinkedHashSet;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import nodley.core.form.Access;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
@@ -18,9 +17,10 @@ import nodley.core.name.Near;
 import nodley.core.submission.Context;
 import nodley.core.submission.Steps;
 import nodley.core.value.Wellformed;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Body;
@@ -79,11 +79,10 @@ class RecordsController {
     this.displays = displays;
   }
 
+  @Needs(Right.CHECK)
   @PostMapping("/checks")
-  ResponseEntity<byte[]> check(@PathVariable("form") String name, HttpServletRequest request)
+  ResponseEntity<byte[]> check(PublishedForm published, HttpServletRequest request)
       throws IOException {
-    Caller caller = Caller.current();
-    PublishedForm published = submissions.form(name, caller);
     return log.followCheck(request, published, attempt -> check(published, request, attempt));
   }
 
@@ -94,11 +93,6 @@ class RecordsController {
     Form form = published.form();
     Query query = Query.of(request, "fields", "record", "page", "hold");
     Optional<String> record = query.get("record");
-    Authorization.pass(
-        record.isPresent()
-            ? Authorization.mayEdit(caller, form)
-            : Authorization.mayAdd(caller, form),
-        caller);
     Input input = bodies.submission(request);
     Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
@@ -136,18 +130,17 @@ class RecordsController {
     return fields;
   }
 
+  @Needs(Right.ADD)
   @PostMapping("/records")
-  ResponseEntity<byte[]> add(@PathVariable("form") String name, HttpServletRequest request)
+  ResponseEntity<byte[]> add(PublishedForm published, HttpServletRequest request)
       throws IOException {
     Caller caller = Caller.current();
-    PublishedForm published = submissions.form(name, caller);
     Form form = published.form();
     return log.follow(
         request,
         published,
         "add",
         attempt -> {
-          Authorization.pass(Authorization.mayAdd(caller, form), caller);
           Query.of(request, "page");
           Body body = bodies.read(request);
           Input input = bodies.submission(body);
@@ -175,11 +168,10 @@ class RecordsController {
     }
   }
 
+  @Needs(Right.SEE)
   @GetMapping("/records")
-  ResponseEntity<byte[]> list(@PathVariable("form") String name, HttpServletRequest request) {
+  ResponseEntity<byte[]> list(Form form, HttpServletRequest request) {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Authorization.pass(Authorization.maySee(caller, form), caller);
     Query asked = Query.of(request, ListQuery.names());
     return costlyReads.run(() -> list(form, asked, caller));
   }
@@ -203,16 +195,12 @@ class RecordsController {
     return Reply.json(reply, json);
   }
 
+  @Needs(Right.SEE)
   @GetMapping("/records/{id}")
   void get(
-      @PathVariable("form") String name,
-      @PathVariable String id,
-      HttpServletRequest request,
-      HttpServletResponse response)
+      Form form, @PathVariable String id, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Authorization.pass(Authorization.maySee(caller, form), caller);
     Query.of(request);
     StoredRecord record = submissions.record(form, id);
     Reply.write(
@@ -222,12 +210,9 @@ class RecordsController {
         response);
   }
 
+  @Needs(Right.REMOVE)
   @DeleteMapping("/records/{id}")
-  ResponseEntity<byte[]> remove(
-      @PathVariable("form") String name, @PathVariable String id, HttpServletRequest request) {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Authorization.pass(Authorization.may(caller, form, Access::remove), caller);
+  ResponseEntity<byte[]> remove(Form form, @PathVariable String id, HttpServletRequest request) {
     Query.of(request);
     StoredRecord before = submissions.record(form, id);
     submissions.remove(form, id, IfMatch.version(request, before.version()));

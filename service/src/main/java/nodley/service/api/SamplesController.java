@@ -10,7 +10,8 @@ import nodley.core.form.Form;
 import nodley.core.sample.Sampler;
 import nodley.core.submission.FieldError;
 import nodley.core.value.Raw;
-import nodley.service.caller.Authorization;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Caller;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
@@ -19,7 +20,6 @@ import nodley.service.submission.Samples;
 import nodley.service.submission.Submissions;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
 /** {@code /api/forms/{form}/samples}: made-up values, valid ones and invalid ones. */
@@ -36,11 +36,11 @@ class SamplesController {
     this.samples = samples;
   }
 
+  @Needs(Right.ADD)
   @GetMapping("/api/forms/{form}/samples")
-  ResponseEntity<byte[]> make(@PathVariable("form") String name, HttpServletRequest request) {
+  ResponseEntity<byte[]> make(Form form, HttpServletRequest request) {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Authorization.pass(Authorization.mayAdd(caller, form), caller);
+    String name = form.name();
     Query query = Query.of(request, "count", "seed", "wrong");
     int count = query.number("count", 1, MAX);
     int seed = query.number("seed", 1, 999_999);

@@ -8,7 +8,8 @@ import java.util.Map;
 import nodley.core.form.Form;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
-import nodley.service.caller.Authorization;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
@@ -48,6 +49,7 @@ class SecretsController {
     this.bodies = bodies;
   }
 
+  @Needs(Right.PROGRAM)
   @PostMapping("/api/forms/{form}/records/{id}/secrets/{field}/verify")
   ResponseEntity<byte[]> verify(
       @PathVariable("form") String name,
@@ -56,7 +58,6 @@ class SecretsController {
       HttpServletRequest request)
       throws IOException {
     Caller caller = Caller.current();
-    Authorization.passProgram(caller);
     Query.of(request);
     Form form = submissions.form(name, caller).form();
     List<String> path = Arrays.asList(dotted.split("\\.", -1));

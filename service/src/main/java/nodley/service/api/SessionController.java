@@ -5,7 +5,8 @@ import java.io.IOException;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
-import nodley.service.caller.Authorization;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Caller;
 import nodley.service.caller.KeyGuesses;
 import nodley.service.caller.SessionCookie;
@@ -40,10 +41,10 @@ class SessionController {
     this.keys = store.keys();
   }
 
+  @Needs(Right.NO_UNKNOWN_KEY)
   @GetMapping
   ResponseEntity<byte[]> who(HttpServletRequest request) {
     Query.of(request);
-    Authorization.passRecognised(Caller.current());
     Map<String, Object> json = new LinkedHashMap<>();
     json.put(
         "caller",
@@ -52,9 +53,9 @@ class SessionController {
   }
 
   @Logged("sign-in")
+  @Needs(Right.SAME_ORIGIN)
   @PostMapping
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
-    Authorization.passOwnPage(request);
     Query.of(request);
     String key = bodies.texts(request).getOrDefault("key", "").strip();
     Optional<String> name = guesses.nameOf(key, request);
@@ -72,9 +73,9 @@ class SessionController {
   }
 
   @Logged("sign-out")
+  @Needs(Right.SAME_ORIGIN)
   @DeleteMapping
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
-    Authorization.passOwnPage(request);
     Query.of(request);
     SessionCookie.of(request).ifPresent(keys::closeSession);
     return Reply.status(204).header(HttpHeaders.SET_COOKIE, SessionCookie.ending(request)).build();

@@ -9,8 +9,8 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
-import nodley.service.caller.Authorization;
-import nodley.service.caller.Caller;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
@@ -50,9 +50,9 @@ class SharedController {
     };
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping
   ResponseEntity<byte[]> all(@PathVariable("kind") String path, HttpServletRequest request) {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     List<String> names =
         store.forms().texts().stream()
@@ -62,10 +62,10 @@ class SharedController {
     return Reply.ok(Map.of(path, names));
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping("/{name}")
   ResponseEntity<byte[]> get(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     Forms.SharedText text =
         store.forms().text(kind(path), name).orElseThrow(() -> missing(path, name));
@@ -75,22 +75,22 @@ class SharedController {
   }
 
   @Logged("publish")
+  @Needs(Right.ADMIN)
   @PutMapping("/{name}")
   ResponseEntity<byte[]> put(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
       throws IOException {
-    Authorization.passAdmin(Caller.current());
     FormPublisher.Outcome outcome =
         SharedFiles.publish(store, bodies, kind(path), name, request, SharedFiles.manner(request));
     return SharedFiles.reply(outcome, named(path, name));
   }
 
   /** What publishing it would do; nothing is changed. */
+  @Needs(Right.ADMIN)
   @PostMapping("/{name}/preview")
   ResponseEntity<byte[]> preview(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
       throws IOException {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     Map<String, Object> json = named(path, name);
     json.putAll(
@@ -106,10 +106,10 @@ class SharedController {
   }
 
   @Logged("drop")
+  @Needs(Right.ADMIN)
   @DeleteMapping("/{name}")
   ResponseEntity<byte[]> remove(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
-    Authorization.passAdmin(Caller.current());
     Query.of(request);
     if (!store.publisher().unshare(kind(path), name)) {
       throw missing(path, name);

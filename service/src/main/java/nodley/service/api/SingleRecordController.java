@@ -10,9 +10,10 @@ import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.input.MergePatch;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Body;
@@ -31,7 +32,6 @@ import nodley.store.record.SubmissionInfo;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PatchMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -69,13 +69,12 @@ class SingleRecordController {
     this.log = log;
   }
 
+  @Needs(Right.SEE)
   @GetMapping
-  void get(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response)
+  void get(PublishedForm published, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
     Caller caller = Caller.current();
-    Form form = only(submissions.form(name, caller)).form();
-    Authorization.pass(Authorization.maySee(caller, form), caller);
+    Form form = only(published).form();
     Query.of(request);
     StoredRecord record = store.records().only(form).orElseThrow(() -> notYet(form));
     Reply.write(
@@ -85,11 +84,12 @@ class SingleRecordController {
         response);
   }
 
+  @Needs(Right.EDIT)
   @PutMapping
-  ResponseEntity<byte[]> whole(@PathVariable("form") String name, HttpServletRequest request)
+  ResponseEntity<byte[]> whole(PublishedForm published, HttpServletRequest request)
       throws IOException {
     return save(
-        name,
+        published,
         request,
         () -> {
           Body body = bodies.read(request);
@@ -98,11 +98,12 @@ class SingleRecordController {
         });
   }
 
+  @Needs(Right.EDIT)
   @PatchMapping
-  ResponseEntity<byte[]> part(@PathVariable("form") String name, HttpServletRequest request)
+  ResponseEntity<byte[]> part(PublishedForm published, HttpServletRequest request)
       throws IOException {
     return save(
-        name,
+        published,
         request,
         () -> {
           Body body = bodies.readPatch(request);
@@ -122,18 +123,15 @@ class SingleRecordController {
     Change read() throws IOException;
   }
 
-  private ResponseEntity<byte[]> save(String name, HttpServletRequest request, Reading reading)
-      throws IOException {
-    Caller caller = Caller.current();
-    PublishedForm published = only(submissions.form(name, caller));
-    Form form = published.form();
+  private ResponseEntity<byte[]> save(
+      PublishedForm published, HttpServletRequest request, Reading reading) throws IOException {
+    Form form = only(published).form();
     boolean first = "*".equals(header(request, "If-None-Match"));
     return log.follow(
         request,
         published,
         first ? "add" : "edit",
         attempt -> {
-          Authorization.pass(Authorization.mayEdit(caller, form), caller);
           Query.of(request, "page");
           Change change = reading.read();
           if (first) {

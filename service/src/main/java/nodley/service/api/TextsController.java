@@ -11,7 +11,8 @@ import java.util.Map;
 import nodley.core.file.ServiceTexts;
 import nodley.core.file.TextsFile;
 import nodley.core.value.Wellformed;
-import nodley.service.caller.Authorization;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
@@ -49,9 +50,10 @@ class TextsController {
   }
 
   /** The languages that there are texts in. */
+  @Needs(Right.ADMIN)
   @GetMapping
   ResponseEntity<byte[]> all(@PathVariable String form, HttpServletRequest request) {
-    pass(form, request);
+    known(form, request);
     List<String> languages =
         store.forms().texts().stream()
             .filter(text -> text.kind() == Forms.Kind.TEXTS)
@@ -62,10 +64,11 @@ class TextsController {
     return Reply.ok(Map.of("form", form, "languages", languages));
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping("/{lang}")
   ResponseEntity<byte[]> get(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {
-    pass(form, request);
+    known(form, request);
     Locale language = language(lang);
     Forms.SharedText text =
         store
@@ -78,10 +81,11 @@ class TextsController {
   }
 
   /** Each text of the form in a language, and where it comes from. */
+  @Needs(Right.ADMIN)
   @GetMapping("/{lang}/keys")
   ResponseEntity<byte[]> keys(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {
-    pass(form, request);
+    known(form, request);
     Locale language = language(lang);
     List<Object> keys = new ArrayList<>();
     for (TextsFile.Text text : texts(form, language)) {
@@ -106,11 +110,12 @@ class TextsController {
   }
 
   @Logged("publish")
+  @Needs(Right.ADMIN)
   @PutMapping("/{lang}")
   ResponseEntity<byte[]> put(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request)
       throws IOException {
-    pass(form, request);
+    known(form, request);
     Locale language = language(lang);
     FormPublisher.Outcome outcome =
         SharedFiles.publish(
@@ -127,10 +132,11 @@ class TextsController {
   }
 
   @Logged("drop")
+  @Needs(Right.ADMIN)
   @DeleteMapping("/{lang}")
   ResponseEntity<byte[]> remove(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {
-    pass(form, request);
+    known(form, request);
     Locale language = language(lang);
     if (!store.publisher().unshare(Forms.Kind.TEXTS, name(form, language))) {
       throw missing(form, language);
@@ -138,12 +144,11 @@ class TextsController {
     return Reply.status(204).build();
   }
 
-  private void pass(String form, HttpServletRequest request) {
-    Caller caller = Caller.current();
-    Authorization.passAdmin(caller);
+  /** Passes if there is a form of this name, or if the texts of all forms are meant. */
+  private void known(String form, HttpServletRequest request) {
     Query.of(request);
     if (!form.equals(ServiceTexts.NAME)) {
-      submissions.form(form, caller);
+      submissions.form(form, Caller.current());
     }
   }
 

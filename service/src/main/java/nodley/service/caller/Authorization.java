@@ -11,7 +11,7 @@ import nodley.core.value.Raw;
 import nodley.core.value.Values;
 import nodley.service.problem.Problem;
 
-/** Checks a form's {@code access} for a caller, and says why a call is rejected. */
+/** Tells what a form's {@code access} lets a caller do, and why a call is rejected. */
 public final class Authorization {
 
   private Authorization() {}
@@ -68,16 +68,14 @@ public final class Authorization {
     return isProgram(caller) || field.isOnPages();
   }
 
-  private static boolean isProgram(Caller caller) {
+  /** True for a program that shows its key itself, as no page does. */
+  public static boolean isProgram(Caller caller) {
     return caller instanceof Caller.Known known && known.program();
   }
 
-  /** Passes, or throws the problem that says why not. */
-  public static void pass(boolean allowed, Caller caller) {
-    if (allowed) {
-      return;
-    }
-    throw switch (caller) {
+  /** The problem that says why a call of this caller is rejected. */
+  public static Problem refusal(Caller caller) {
+    return switch (caller) {
       case Caller.Stranger _ ->
           Problem.notSignedIn("Sign in, or send a key: Authorization: Bearer KEY.");
       case Caller.UnknownKey _ ->
@@ -95,22 +93,9 @@ public final class Authorization {
   }
 
   /** Signing in counts only from a page of this service: nobody is signed in by another's hand. */
-  public static void passOwnPage(HttpServletRequest request) {
-    pass(!Origins.isForeignChange(request), new Caller.CrossSiteRequest(List.of()));
-  }
-
-  /** A key that is not known is told, even where a stranger would be let in. */
-  public static void passRecognised(Caller caller) {
-    pass(!(caller instanceof Caller.UnknownKey), caller);
-  }
-
-  /** Passes a program that shows its key itself, as no page does. */
-  public static void passProgram(Caller caller) {
-    pass(isProgram(caller), caller);
-  }
-
-  /** What needs the role admin: publishing, and reading form files. */
-  public static void passAdmin(Caller caller) {
-    pass(caller.isKnown(), caller);
+  public static void passSameOrigin(HttpServletRequest request) {
+    if (Origins.isForeignChange(request)) {
+      throw refusal(new Caller.CrossSiteRequest(List.of()));
+    }
   }
 }

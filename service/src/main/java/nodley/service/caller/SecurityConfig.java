@@ -13,7 +13,7 @@ import org.springframework.security.web.header.HeaderWriterFilter;
 
 /**
  * Configures Spring Security: authentication and headers. Authorisation depends on the form, and is
- * checked where the form is known: see {@link Authorization}.
+ * declared beside each mapping: see {@code service.access}.
  */
 @Configuration(proxyBeanMethods = false)
 class SecurityConfig {

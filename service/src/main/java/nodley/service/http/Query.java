@@ -48,6 +48,28 @@ public final class Query {
     return read(request, List.of(name)).pairs.getOrDefault(name, List.of());
   }
 
+  /**
+   * The first value of a parameter, whatever else the query has: for what is to be known before the
+   * whole of it is read by {@link #of}.
+   *
+   * @throws Problem 400 for a query that cannot be read
+   */
+  public static Optional<String> first(HttpServletRequest request, String name) {
+    if (request.getQueryString() == null) {
+      return Optional.empty();
+    }
+    try {
+      return Optional.ofNullable(FormInput.query(request.getQueryString()).get(name))
+          .map(List::getFirst);
+    } catch (Unreadable e) {
+      throw unreadable(e);
+    }
+  }
+
+  private static Problem unreadable(Unreadable e) {
+    return Problem.badQuery(e.getMessage().replace("The body", "The query"));
+  }
+
   private static Query read(HttpServletRequest request, List<String> names) {
     try {
       Query query = new Query(FormInput.query(request.getQueryString()));
@@ -76,7 +98,7 @@ public final class Query {
       }
       return query;
     } catch (Unreadable e) {
-      throw Problem.badQuery(e.getMessage().replace("The body", "The query"));
+      throw unreadable(e);
     }
   }
 

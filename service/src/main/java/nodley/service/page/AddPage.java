@@ -10,9 +10,10 @@ import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.submission.Answer;
 import nodley.core.submission.Verdict;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Body;
@@ -24,7 +25,6 @@ import nodley.store.record.SubmissionInfo;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -46,20 +46,18 @@ class AddPage {
     this.log = log;
   }
 
+  @Needs(Right.ADD)
   @GetMapping
   ResponseEntity<byte[]> blank(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
+      Form form, HttpServletRequest request, HttpServletResponse response) {
     if (form.isOne()) {
       return FormPages.onwards("/forms/" + form.name() + "/edit");
     }
-    Authorization.pass(Authorization.mayAdd(caller, form), caller);
-    return blank(form, request, response);
+    return filled(form, request, response);
   }
 
   /** The page as it opens, with what its address fills in. */
-  ResponseEntity<byte[]> blank(
+  ResponseEntity<byte[]> filled(
       Form form, HttpServletRequest request, HttpServletResponse response) {
     Verdict verdict = check(form, Prefill.of(form, request, input -> check(form, input).values()));
     FormView view =
@@ -74,12 +72,11 @@ class AddPage {
         form, input, submissions.context(caller, Optional.empty()), caller, Optional.empty());
   }
 
+  @Needs(Right.ADD)
   @PostMapping
   ResponseEntity<byte[]> add(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response)
+      PublishedForm published, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
-    Caller caller = Caller.current();
-    PublishedForm published = submissions.form(name, caller);
     return log.follow(
         request, published, "add", attempt -> added(request, response, published.form(), attempt));
   }
@@ -87,10 +84,6 @@ class AddPage {
   private ResponseEntity<byte[]> added(
       HttpServletRequest request, HttpServletResponse response, Form form, AttemptRecorder attempt)
       throws IOException {
-    Caller caller = Caller.current();
-    Authorization.pass(
-        form.isOne() ? Authorization.mayEdit(caller, form) : Authorization.mayAdd(caller, form),
-        caller);
     Body body = bodies.read(request);
     Input input = pages.typed(form, body);
     Optional<ButtonPress> press = ButtonPress.of(form, input);

@@ -5,6 +5,8 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.util.Base64;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.problem.Problem;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -23,6 +25,7 @@ class ConsolePage {
 
   private final SecureRandom random = new SecureRandom();
 
+  @Needs(Right.NOTHING)
   @GetMapping({
     "/console",
     "/console/",

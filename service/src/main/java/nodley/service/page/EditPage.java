@@ -17,9 +17,10 @@ import nodley.core.text.Notation;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
-import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Body;
@@ -64,15 +65,13 @@ class EditPage {
     this.log = log;
   }
 
+  @Needs(Right.SEE_AND_EDIT)
   @GetMapping
   ResponseEntity<byte[]> filled(
-      @PathVariable("form") String name,
+      Form form,
       @PathVariable String id,
       HttpServletRequest request,
       HttpServletResponse response) {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Authorization.pass(Authorization.mayEditSeen(caller, form), caller);
     StoredRecord record = submissions.record(form, id);
     FormView view =
         pages.view(
@@ -80,15 +79,14 @@ class EditPage {
     return pages.page(HttpStatus.OK, view, OutcomeCookie.take(request, response));
   }
 
+  @Needs(Right.SEE_AND_EDIT)
   @PostMapping
   ResponseEntity<byte[]> edit(
-      @PathVariable("form") String name,
+      PublishedForm published,
       @PathVariable String id,
       HttpServletRequest request,
       HttpServletResponse response)
       throws IOException {
-    Caller caller = Caller.current();
-    PublishedForm published = submissions.form(name, caller);
     return log.follow(
         request,
         published,
@@ -103,8 +101,6 @@ class EditPage {
       String id,
       AttemptRecorder attempt)
       throws IOException {
-    Caller caller = Caller.current();
-    Authorization.pass(Authorization.mayEditSeen(caller, form), caller);
     Body body = bodies.read(request);
     Input typed = pages.typed(form, body);
     StoredRecord before = submissions.record(form, id);

@@ -2,6 +2,8 @@ package nodley.service.page;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Map;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.problem.Problem;
 import nodley.service.problem.ProblemTypes;
 import org.springframework.http.MediaType;
@@ -22,6 +24,7 @@ class ProblemTypePages {
     this.looks = looks;
   }
 
+  @Needs(Right.NOTHING)
   @GetMapping("/problems/{type}")
   ResponseEntity<byte[]> type(@PathVariable String type, HttpServletRequest request) {
     String meaning =

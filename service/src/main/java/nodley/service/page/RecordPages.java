@@ -20,6 +20,8 @@ import nodley.core.form.Type;
 import nodley.core.submission.Sentences;
 import nodley.core.text.Notation;
 import nodley.core.value.Value;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Query;
@@ -83,6 +85,7 @@ class RecordPages {
     this.templates = templates;
   }
 
+  @Needs(Right.NOTHING)
   @GetMapping({"/", "/forms"})
   ResponseEntity<byte[]> forms(HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();
@@ -116,15 +119,13 @@ class RecordPages {
     return Sentences.of(form).word("page.records", Map.of("count", new Value.Number(count)));
   }
 
+  @Needs(Right.OPEN)
   @GetMapping("/forms/{form}")
-  ResponseEntity<byte[]> list(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
+  ResponseEntity<byte[]> list(Form form, HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
     if (form.isOne()) {
       return only(form, caller, request, response);
     }
-    Authorization.pass(Authorization.maySee(caller, form), caller);
     Query query = Query.of(request, "q", "before");
     String words = query.words();
     Optional<String> before = query.get("before");
@@ -190,15 +191,13 @@ class RecordPages {
         .toList();
   }
 
+  @Needs(Right.SEE)
   @GetMapping("/forms/{form}/{id}")
   ResponseEntity<byte[]> show(
-      @PathVariable("form") String name,
+      Form form,
       @PathVariable String id,
       HttpServletRequest request,
       HttpServletResponse response) {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
-    Authorization.pass(Authorization.maySee(caller, form), caller);
     return show(form, submissions.record(form, id), request, response);
   }
 
@@ -210,7 +209,6 @@ class RecordPages {
         && (record.isEmpty() || !Authorization.maySee(caller, form))) {
       return FormPages.onwards("/forms/" + form.name() + "/edit");
     }
-    Authorization.pass(Authorization.maySee(caller, form), caller);
     return show(
         form,
         record.orElseThrow(

@@ -2,7 +2,8 @@ package nodley.service.page;
 
 import java.io.IOException;
 import java.io.InputStream;
-import nodley.service.caller.Authorization;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import org.springframework.http.MediaType;
@@ -20,9 +21,9 @@ class Rehearsal {
     return caller.isKnown();
   }
 
+  @Needs(Right.ADMIN)
   @GetMapping("/rehearsal/{file:rehearse\\.(?:js|css)}")
   ResponseEntity<byte[]> file(@PathVariable("file") String file) throws IOException {
-    Authorization.passAdmin(Caller.current());
     try (InputStream in = Rehearsal.class.getResourceAsStream("/rehearsal/" + file)) {
       if (in == null) {
         throw Problem.notFound("/rehearsal/" + file);

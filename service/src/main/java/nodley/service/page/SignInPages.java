@@ -5,7 +5,8 @@ import java.io.IOException;
 import java.net.URI;
 import java.util.Map;
 import java.util.Optional;
-import nodley.service.caller.Authorization;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.caller.KeyGuesses;
 import nodley.service.caller.SessionCookie;
 import nodley.service.http.Bodies;
@@ -40,15 +41,16 @@ class SignInPages {
     this.templates = templates;
   }
 
+  @Needs(Right.NOTHING)
   @GetMapping("/sign-in")
   ResponseEntity<byte[]> ask(HttpServletRequest request) {
     return page(HttpStatus.OK, to(Query.of(request, "to").get("to")), "");
   }
 
   @Logged("sign-in")
+  @Needs(Right.SAME_ORIGIN)
   @PostMapping("/sign-in")
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
-    Authorization.passOwnPage(request);
     Map<String, String> sent = bodies.texts(request);
     String key = sent.getOrDefault("key", "").strip();
     String to = to(Optional.ofNullable(sent.get("to")));
@@ -62,9 +64,9 @@ class SignInPages {
   }
 
   @Logged("sign-out")
+  @Needs(Right.SAME_ORIGIN)
   @PostMapping("/sign-out")
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
-    Authorization.passOwnPage(request);
     SessionCookie.of(request).ifPresent(keys::closeSession);
     return onwards("/forms", SessionCookie.ending(request));
   }

@@ -5,15 +5,14 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.Optional;
 import nodley.core.form.Form;
-import nodley.service.caller.Authorization;
-import nodley.service.caller.Caller;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.service.problem.Problem;
-import nodley.service.submission.Submissions;
 import nodley.store.Store;
 import nodley.store.common.StoredRecord;
+import nodley.store.form.PublishedForm;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
@@ -27,42 +26,36 @@ import org.springframework.web.bind.annotation.RestController;
 class SingleRecordPage {
 
   private final Store store;
-  private final Submissions submissions;
   private final AddPage adding;
   private final EditPage editing;
 
-  SingleRecordPage(Store store, Submissions submissions, AddPage adding, EditPage editing) {
+  SingleRecordPage(Store store, AddPage adding, EditPage editing) {
     this.store = store;
-    this.submissions = submissions;
     this.adding = adding;
     this.editing = editing;
   }
 
+  @Needs(Right.SEE_AND_EDIT)
   @GetMapping
-  ResponseEntity<byte[]> open(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response) {
-    Form form = form(name);
-    Optional<StoredRecord> record = store.records().only(form);
+  ResponseEntity<byte[]> open(Form form, HttpServletRequest request, HttpServletResponse response) {
+    Optional<StoredRecord> record = only(form);
     return record.isPresent()
-        ? editing.filled(name, record.get().id(), request, response)
-        : adding.blank(form, request, response);
+        ? editing.filled(form, record.get().id(), request, response)
+        : adding.filled(form, request, response);
   }
 
+  @Needs(Right.SEE_AND_EDIT)
   @PostMapping
   ResponseEntity<byte[]> save(
-      @PathVariable("form") String name, HttpServletRequest request, HttpServletResponse response)
+      PublishedForm published, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
-    Form form = form(name);
-    Optional<StoredRecord> record = store.records().only(form);
+    Optional<StoredRecord> record = only(published.form());
     return record.isPresent()
-        ? editing.edit(name, record.get().id(), request, response)
-        : adding.add(name, request, response);
+        ? editing.edit(published, record.get().id(), request, response)
+        : adding.add(published, request, response);
   }
 
-  /** Whoever may edit the record may make it. */
-  private Form form(String name) {
-    Caller caller = Caller.current();
-    Form form = submissions.form(name, caller).form();
+  private Optional<StoredRecord> only(Form form) {
     if (!form.isOne()) {
       throw Problem.of(
           404,
@@ -70,7 +63,6 @@ class SingleRecordPage {
           "There is no such record",
           "Form " + form.name() + " has many records: choose one of them to edit.");
     }
-    Authorization.pass(Authorization.mayEdit(caller, form), caller);
-    return form;
+    return store.records().only(form);
   }
 }

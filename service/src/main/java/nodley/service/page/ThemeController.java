@@ -6,6 +6,8 @@ import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
 import nodley.store.Store;
 import org.springframework.http.CacheControl;
 import org.springframework.http.MediaType;
@@ -42,6 +44,7 @@ class ThemeController {
   }
 
   /** A minute old at most: a theme is published anew while people have pages open. */
+  @Needs(Right.NOTHING)
   @GetMapping("/page/themes/{name}.css")
   ResponseEntity<byte[]> sheet(@PathVariable("name") String name) {
     return store

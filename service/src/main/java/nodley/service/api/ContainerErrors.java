@@ -1,10 +1,15 @@
-package nodley.service.problem;
+package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.OptionalInt;
 import java.util.UUID;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
+import nodley.service.problem.Json;
+import nodley.service.problem.Problem;
+import nodley.service.problem.ProblemWriter;
 import org.apache.catalina.connector.Request;
 import org.apache.catalina.connector.Response;
 import org.apache.catalina.core.StandardHost;
@@ -73,6 +78,7 @@ class ContainerErrors {
       this.writer = writer;
     }
 
+    @Needs(Right.NOTHING)
     @RequestMapping("/error")
     void tell(HttpServletRequest request, HttpServletResponse response) throws IOException {
       Object status = request.getAttribute("jakarta.servlet.error.status_code");

@@ -1,0 +1,119 @@
+package nodley.service.access;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.service.attempt.AttemptLog;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+import nodley.service.http.Query;
+import nodley.service.problem.Problem;
+import nodley.service.submission.Submissions;
+import nodley.store.form.PublishedForm;
+import org.springframework.stereotype.Component;
+import org.springframework.web.servlet.HandlerMapping;
+
+/** Checks that a caller has the right that a mapping {@link Needs}. Thread-safe. */
+@Component
+public final class AccessCheck {
+
+  private final Submissions submissions;
+  private final AttemptLog log;
+
+  AccessCheck(Submissions submissions, AttemptLog log) {
+    this.submissions = submissions;
+    this.log = log;
+  }
+
+  /**
+   * Returns the right that a method of a controller declares, for calls that do not come through
+   * Spring's dispatcher.
+   *
+   * @throws IllegalStateException if there is no such method, or if it declares none
+   */
+  public static Right declared(Class<?> controller, String method) {
+    return Arrays.stream(controller.getDeclaredMethods())
+        .filter(it -> it.getName().equals(method))
+        .flatMap(it -> Optional.ofNullable(it.getAnnotation(Needs.class)).stream())
+        .findFirst()
+        .map(Needs::value)
+        .orElseThrow(() -> new IllegalStateException(controller + "." + method + " needs nothing"));
+  }
+
+  /**
+   * Checks a right to a form, and returns the form in the caller's language. A refused submission
+   * is counted and logged among the attempts.
+   *
+   * @throws Problem 404 if there is no such form; 401 or 403 if the caller lacks the right; 429 if
+   *     a stranger sends too many
+   */
+  public PublishedForm form(String name, Right right, HttpServletRequest request)
+      throws IOException {
+    Caller caller = Caller.current();
+    PublishedForm form = submissions.form(name, caller);
+    boolean ofRecord = right == Right.CHECK && Query.first(request, "record").isPresent();
+    if (right.allows(caller, form.form(), ofRecord)) {
+      return form;
+    }
+    throw refused(right, form, request);
+  }
+
+  private Problem refused(Right right, PublishedForm form, HttpServletRequest request)
+      throws IOException {
+    Problem refusal = Authorization.refusal(Caller.current());
+    boolean isChange = !List.of("GET", "HEAD").contains(request.getMethod());
+    if (right == Right.CHECK) {
+      return log.followCheck(
+          request,
+          form,
+          _ -> {
+            throw refusal;
+          });
+    }
+    if (isChange && !right.attempt().isEmpty()) {
+      return log.follow(
+          request,
+          form,
+          right.attempt(),
+          _ -> {
+            throw refusal;
+          });
+    }
+    return refusal;
+  }
+
+  /** Checks what a mapping needs, and returns the form where that is a right to a form. */
+  Optional<PublishedForm> check(Right right, HttpServletRequest request) throws IOException {
+    if (right.isOfForm()) {
+      return Optional.of(form(formName(request), right, request));
+    }
+    Caller caller = Caller.current();
+    switch (right) {
+      case NO_UNKNOWN_KEY -> pass(!(caller instanceof Caller.UnknownKey), caller);
+      case SAME_ORIGIN -> Authorization.passSameOrigin(request);
+      case PROGRAM -> pass(Authorization.isProgram(caller), caller);
+      case ADMIN -> pass(caller.isKnown(), caller);
+      default -> {}
+    }
+    return Optional.empty();
+  }
+
+  private static void pass(boolean allowed, Caller caller) {
+    if (!allowed) {
+      throw Authorization.refusal(caller);
+    }
+  }
+
+  private static String formName(HttpServletRequest request) {
+    if (request.getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE)
+            instanceof Map<?, ?> variables
+        && variables.get("form") instanceof String name) {
+      return name;
+    }
+    return Query.first(request, "form")
+        .orElseThrow(() -> Problem.badQuery("\"form\" is missing: the form on the page."));
+  }
+}

@@ -1,0 +1,95 @@
+package nodley.service.access;
+
+import nodley.core.form.Access;
+import nodley.core.form.Form;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
+
+/**
+ * What a call needs: either of the caller alone, or of the caller with the form that the call names
+ * in its path or as {@code form} in its query.
+ */
+public enum Right {
+  /** Nothing. */
+  NOTHING(false, ""),
+
+  /** Nothing; but an unknown key is refused, and not taken for a stranger. */
+  NO_UNKNOWN_KEY(false, ""),
+
+  /** A request from a page of this service: no other site signs a person in or out. */
+  SAME_ORIGIN(false, ""),
+
+  /** A program that shows its key itself, as no page does. */
+  PROGRAM(false, ""),
+
+  /** The role admin: publishing, form files, logs, backups. */
+  ADMIN(false, ""),
+
+  /** Adding records; in a form with one record, editing it. */
+  ADD(true, "add"),
+
+  /** Checking values: adding; or editing, if the query names a {@code record}. */
+  CHECK(true, "check"),
+
+  /** Reading records. */
+  SEE(true, ""),
+
+  /** Reading records; or editing the record of a form that has one only. */
+  OPEN(true, ""),
+
+  /** Editing records. */
+  EDIT(true, "edit"),
+
+  /** Editing records where the answer shows what they hold. */
+  SEE_AND_EDIT(true, "edit"),
+
+  /** Removing records. */
+  REMOVE(true, ""),
+
+  /** Adding, reading or editing: whoever may do one of them may have the form's description. */
+  USE(true, "");
+
+  private final boolean ofForm;
+  private final String attempt;
+
+  Right(boolean ofForm, String attempt) {
+    this.ofForm = ofForm;
+    this.attempt = attempt;
+  }
+
+  /** True if it is a right to a form. */
+  public boolean isOfForm() {
+    return ofForm;
+  }
+
+  /** How a refused change is logged among the attempts; empty if it is not. */
+  String attempt() {
+    return attempt;
+  }
+
+  /**
+   * True if the caller has this right to a form.
+   *
+   * @param ofRecord true if the call names a record of the form in its query
+   */
+  boolean allows(Caller caller, Form form, boolean ofRecord) {
+    return switch (this) {
+      case ADD -> mayAdd(caller, form);
+      case CHECK -> ofRecord ? Authorization.mayEdit(caller, form) : mayAdd(caller, form);
+      case SEE -> Authorization.maySee(caller, form);
+      case OPEN ->
+          Authorization.maySee(caller, form) || form.isOne() && Authorization.mayEdit(caller, form);
+      case EDIT -> Authorization.mayEdit(caller, form);
+      case SEE_AND_EDIT -> Authorization.mayEditSeen(caller, form);
+      case REMOVE -> Authorization.may(caller, form, Access::remove);
+      case USE -> Authorization.mayUse(caller, form);
+      case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN, PROGRAM, ADMIN ->
+          throw new IllegalStateException(this + " is no right to a form.");
+    };
+  }
+
+  /** Whoever may edit the only record may create it. */
+  private static boolean mayAdd(Caller caller, Form form) {
+    return form.isOne() ? Authorization.mayEdit(caller, form) : Authorization.mayAdd(caller, form);
+  }
+}

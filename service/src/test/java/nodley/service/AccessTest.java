@@ -1,0 +1,260 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.tngtech.archunit.core.domain.JavaClass;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.io.IOException;
+import java.io.InputStream;
+import java.lang.annotation.Annotation;
+import java.lang.reflect.Method;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
+import org.assertj.core.api.SoftAssertions;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+import org.springframework.core.annotation.MergedAnnotations;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestMethod;
+
+/** Who may call what: every mapping is listed with its right, and every right holds. */
+class AccessTest {
+
+  /** A row of the table in docs/wire.md: the right, and the calls that need it. */
+  private static final Pattern ROW = Pattern.compile("^\\| `([a-z-]+)` \\|[^|]*\\| (.+) \\|$");
+
+  private static final Pattern CALL = Pattern.compile("`([A-Z]+) (\\S+)`");
+
+  private static final List<Mapping> MAPPINGS = readMappings();
+  private static final HttpClient HTTP = HttpClient.newHttpClient();
+
+  private static RunningService service;
+
+  /** A call, such as {@code GET /api/forms/{form}}, and the right that its mapping declares. */
+  private record Mapping(String method, String path, Right right) {
+
+    String call() {
+      return method + " " + path.replaceAll(":[^}]*", "");
+    }
+
+    /** The address of the call for a form, with made-up names for the rest. */
+    String address(String form) {
+      String address =
+          path.replaceAll("\\{kind:[^}]*}", "lists")
+              .replaceAll("\\{file:[^}]*}", "rehearse.js")
+              .replace("{form}", form)
+              .replace("{lang}", "de")
+              .replaceAll("\\{(number|id)}", "1")
+              .replaceAll("\\{[a-z]+}", "some");
+      return path.startsWith("/api/holds") ? address + "?form=" + form : address;
+    }
+  }
+
+  /** A form's access; true is anyone. */
+  private record Access(boolean add, boolean see, boolean edit, boolean remove) {
+
+    String form() {
+      return Stream.of(add, see, edit, remove)
+          .map(open -> open ? "1" : "0")
+          .collect(Collectors.joining("", "access-", ""));
+    }
+
+    private static String who(boolean open) {
+      return open ? "anyone" : "signed-in";
+    }
+
+    String yaml() {
+      return """
+      form: %s
+      access: { add: %s, see: %s, edit: %s, remove: %s }
+      fields: { name: { type: text } }
+      """
+          .formatted(form(), who(add), who(see), who(edit), who(remove));
+    }
+
+    /** Written out from what docs/form-file.md says of {@code access}. */
+    boolean opens(Right right) {
+      return switch (right) {
+        case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN -> true;
+        case PROGRAM, ADMIN -> false;
+        case ADD, CHECK -> add;
+        case SEE, OPEN -> see;
+        case EDIT -> edit;
+        case SEE_AND_EDIT -> see && edit;
+        case REMOVE -> remove;
+        case USE -> add || see || edit;
+      };
+    }
+  }
+
+  static Stream<Access> everyAccess() {
+    return IntStream.range(0, 16)
+        .mapToObj(i -> new Access((i & 8) > 0, (i & 4) > 0, (i & 2) > 0, (i & 1) > 0));
+  }
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    everyAccess()
+        .forEach(
+            access ->
+                assertThat(service.wire().publish(access.form(), access.yaml()).status())
+                    .isEqualTo(201));
+  }
+
+  @AfterAll
+  static void stop() {
+    service.close();
+  }
+
+  private static List<Mapping> readMappings() {
+    List<Mapping> mappings = new ArrayList<>();
+    for (JavaClass type :
+        new ClassFileImporter()
+            .withImportOption(new ImportOption.DoNotIncludeTests())
+            .importPackages("nodley.service")) {
+      String base = paths(type.reflect().getAnnotations()).findFirst().orElse("");
+      for (Method method : type.reflect().getDeclaredMethods()) {
+        MergedAnnotations.from(method).stream(RequestMapping.class)
+            .findFirst()
+            .ifPresent(
+                mapping -> {
+                  Needs needs = method.getAnnotation(Needs.class);
+                  assertThat(needs).as(method.toString()).isNotNull();
+                  String[] below = mapping.getStringArray("path");
+                  RequestMethod[] methods = mapping.getEnumArray("method", RequestMethod.class);
+                  for (String path : below.length == 0 ? new String[] {""} : below) {
+                    for (String verb :
+                        methods.length == 0
+                            ? List.of("ANY")
+                            : Arrays.stream(methods).map(Enum::name).toList()) {
+                      mappings.add(new Mapping(verb, base + path, needs.value()));
+                    }
+                  }
+                });
+      }
+    }
+    return mappings;
+  }
+
+  private static Stream<String> paths(Annotation[] annotations) {
+    return MergedAnnotations.from(annotations).stream(RequestMapping.class)
+        .flatMap(it -> Arrays.stream(it.getStringArray("path")));
+  }
+
+  @Test
+  void everyMappingIsListedWithTheRightThatItNeeds() throws IOException {
+    Map<String, String> listed = new TreeMap<>();
+    for (String line : Files.readAllLines(Path.of("../docs/wire.md"))) {
+      Matcher row = ROW.matcher(line);
+      if (row.matches()) {
+        Matcher call = CALL.matcher(row.group(2));
+        while (call.find()) {
+          listed.put(call.group(1) + " " + call.group(2), row.group(1));
+        }
+      }
+    }
+    Map<String, String> declared = new TreeMap<>();
+    for (Mapping mapping : MAPPINGS) {
+      declared.put(
+          mapping.call(), mapping.right().name().toLowerCase(Locale.ROOT).replace('_', '-'));
+    }
+    assertThat(listed).isEqualTo(declared);
+  }
+
+  /** Each call of a stranger is refused, or not, by the form's access alone. */
+  @ParameterizedTest
+  @MethodSource("everyAccess")
+  void aStrangerMayDoWhatTheFormOpens(Access access) throws Exception {
+    SoftAssertions all = new SoftAssertions();
+    for (Mapping mapping : MAPPINGS) {
+      int status = status(mapping, access.form());
+      all.assertThat(status == 401)
+          .as("%s of %s: %d", mapping.call(), access, status)
+          .isEqualTo(!access.opens(mapping.right()));
+      all.assertThat(status).as(mapping.call()).isNotIn(403, 500);
+    }
+    all.assertAll();
+  }
+
+  @Test
+  void anUnknownKeyIsRefusedWhateverIsOpen() throws Exception {
+    Access open = new Access(true, true, true, true);
+    for (Right right : Right.values()) {
+      int status = status(anyOf(right), open.form(), "Authorization", "Bearer nobody-has-this-key");
+      boolean needsNobody = right == Right.NOTHING || right == Right.SAME_ORIGIN;
+      assertThat(status == 401).as(right + ": " + status).isEqualTo(!needsNobody);
+    }
+  }
+
+  @Test
+  void aKeyMayDoEverything() throws Exception {
+    for (Mapping mapping : MAPPINGS) {
+      assertThat(status(mapping, "no-such-form", "Authorization", "Bearer " + RunningService.KEY))
+          .as(mapping.call())
+          .isNotIn(401, 403, 500);
+    }
+  }
+
+  @Test
+  void aPersonsSessionIsWorthNothingInAChangeFromAnotherSite() throws Exception {
+    String session =
+        service
+            .stranger()
+            .post("/api/session", Wire.JSON_TYPE, "{\"key\": \"" + RunningService.KEY + "\"}")
+            .header("Set-Cookie")
+            .replaceFirst(";.*", "");
+    Access closed = new Access(false, false, false, false);
+    for (Mapping mapping : MAPPINGS) {
+      boolean isChange = !List.of("GET", "ANY").contains(mapping.method());
+      if (isChange) {
+        assertThat(
+                status(mapping, closed.form(), "Cookie", session, "Sec-Fetch-Site", "cross-site"))
+            .as(mapping.call())
+            .isEqualTo(403);
+      }
+    }
+  }
+
+  private static Mapping anyOf(Right right) {
+    return MAPPINGS.stream().filter(it -> it.right() == right).findFirst().orElseThrow();
+  }
+
+  /** The status of a call, whose body, which may be a stream without an end, is not read. */
+  private static int status(Mapping mapping, String form, String... headers)
+      throws IOException, InterruptedException {
+    HttpRequest.Builder request =
+        HttpRequest.newBuilder(URI.create(service.address() + mapping.address(form)))
+            .method(
+                mapping.method().equals("ANY") ? "GET" : mapping.method(),
+                HttpRequest.BodyPublishers.noBody());
+    if (headers.length > 0) {
+      request.headers(headers);
+    }
+    HttpResponse<InputStream> response =
+        HTTP.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
+    response.body().close();
+    return response.statusCode();
+  }
+}
