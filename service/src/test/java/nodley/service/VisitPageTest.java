@@ -211,11 +211,8 @@ class VisitPageTest {
   }
 
   private static void press(Browser browser, String button) {
-    browser.all("[data-field=crew] button").stream()
-        .filter(it -> List.of(it.getText(), it.getAccessibleName()).contains(button))
-        .findFirst()
-        .orElseThrow()
-        .click();
+    String named = "[normalize-space()='%1$s' or @aria-label='%1$s']".formatted(button);
+    browser.driver().findElement(By.xpath("//*[@data-field='crew']//button" + named)).click();
   }
 
   private static List<String> crew(Browser browser) {
