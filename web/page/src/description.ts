@@ -13,7 +13,7 @@ export interface Description {
   intro?: string;
   layout?: 'side' | 'inline' | 'columns';
   sections?: { name: string; title: string; fields: string[] }[];
-  access: Record<'add' | 'see' | 'edit' | 'remove', 'anyone' | 'signed-in'>;
+  access: Record<'add' | 'see' | 'edit' | 'remove', string | string[]>;
   /** The time zone of local times and of `today`, where the form reads a clock. */
   zone?: string;
   /** The service's date and moment, where the form's rules read them. */

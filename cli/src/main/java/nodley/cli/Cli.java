@@ -39,6 +39,7 @@ import picocli.CommandLine.Spec;
       VersionsCommand.class,
       AttemptsCommand.class,
       LogCommand.class,
+      KeysCommand.class,
       AttemptCommand.class,
       WatchCommand.class,
       DropCommand.class,

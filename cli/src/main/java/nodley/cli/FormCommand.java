@@ -2,6 +2,7 @@ package nodley.cli;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -77,7 +78,7 @@ final class FormCommand extends ServiceCommand {
           .println(form.path("form").asString() + ", revision " + form.path("revision").asString());
       form.path("access")
           .propertyStream()
-          .forEach(it -> out().println("  " + it.getKey() + ": " + it.getValue().asString()));
+          .forEach(it -> out().println("  " + it.getKey() + ": " + words(it.getValue())));
       out().println();
       List<List<String>> rows = new ArrayList<>();
       rows.add(List.of("FIELD", "TYPE", "LABEL", "RULES"));
@@ -86,6 +87,12 @@ final class FormCommand extends ServiceCommand {
       retired(client);
     }
     return Cli.ACCEPTED;
+  }
+
+  private static String words(JsonNode who) {
+    return who.isArray()
+        ? who.valueStream().map(JsonNode::asString).collect(Collectors.joining(", "))
+        : who.asString();
   }
 
   private int revisions() {

@@ -23,7 +23,8 @@ final class LogCommand extends ServiceCommand {
       names = "--what",
       paramLabel = "WORD",
       description =
-          "sign-in, sign-out, publish, drop, forget, backup, trace-checks, wrong-keys or start.")
+          "sign-in, sign-out, publish, drop, forget, backup, make-key, end-key, trace-checks,"
+              + " wrong-keys or start.")
   private String what;
 
   @Option(names = "--who", paramLabel = "NAME", description = "By this caller only.")

@@ -4,28 +4,29 @@ import java.io.PrintWriter;
 import java.util.concurrent.Callable;
 import picocli.CommandLine;
 import picocli.CommandLine.Model.CommandSpec;
-import picocli.CommandLine.ParentCommand;
 import picocli.CommandLine.Spec;
 import tools.jackson.databind.JsonNode;
 
 /** What all commands share that speak with the service. */
 abstract class ServiceCommand implements Callable<Integer> {
 
-  @ParentCommand private Cli cli;
-
   @Spec private CommandSpec spec;
 
+  private Cli cli() {
+    return (Cli) spec.root().userObject();
+  }
+
   final Client client() {
-    return cli.connection().client();
+    return cli().connection().client();
   }
 
   /** True if the address of a service was given on the command line. */
   final boolean isRemote() {
-    return cli.connection().isRemote();
+    return cli().connection().isRemote();
   }
 
   final boolean json() {
-    return cli.connection().json();
+    return cli().connection().json();
   }
 
   final PrintWriter out() {

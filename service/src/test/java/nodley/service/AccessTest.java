@@ -17,6 +17,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -97,8 +98,8 @@ class AccessTest {
     boolean opens(Right right) {
       return switch (right) {
         case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN -> true;
-        case PROGRAM, ADMIN -> false;
-        case ADD, CHECK -> add;
+        case PROGRAM, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN -> false;
+        case ADD, SAMPLE, CHECK -> add;
         case SEE, OPEN -> see;
         case EDIT -> edit;
         case SEE_AND_EDIT -> see && edit;
@@ -244,6 +245,11 @@ class AccessTest {
   /** The status of a call, whose body, which may be a stream without an end, is not read. */
   private static int status(Mapping mapping, String form, String... headers)
       throws IOException, InterruptedException {
+    return status(service, mapping, form, headers);
+  }
+
+  private static int status(RunningService service, Mapping mapping, String form, String... headers)
+      throws IOException, InterruptedException {
     HttpRequest.Builder request =
         HttpRequest.newBuilder(URI.create(service.address() + mapping.address(form)))
             .method(
@@ -256,5 +262,108 @@ class AccessTest {
         HTTP.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
     response.body().close();
     return response.statusCode();
+  }
+
+  /**
+   * Written out from docs/people.md: whom each right is given to, of a form as {@link #BERTHING}.
+   */
+  private static final String BY_ROLE =
+      """
+      right          nobody plain clerk author operator admin of-it of-other author-of-it
+      nothing        yes    yes   yes   yes    yes      yes   yes   yes      yes
+      no-unknown-key yes    yes   yes   yes    yes      yes   yes   yes      yes
+      same-origin    yes    yes   yes   yes    yes      yes   yes   yes      yes
+      author         no     no    no    yes    no       yes   no    no       yes
+      remove-form    no     no    no    yes    no       yes   no    no       yes
+      operator       no     no    no    no     yes      yes   no    no       no
+      admin          no     no    no    no     no       yes   no    no       no
+      program        no     no    yes   no     no       yes   no    no       no
+      sample         no     yes   yes   yes    yes      yes   yes   no       yes
+      add            no     yes   yes   yes    yes      yes   yes   no       yes
+      check          no     yes   yes   yes    yes      yes   yes   no       yes
+      see            no     no    yes   no     no       yes   no    no       no
+      open           no     no    yes   no     no       yes   no    no       no
+      edit           no     no    yes   no     no       yes   no    no       no
+      see-and-edit   no     no    yes   no     no       yes   no    no       no
+      remove         no     no    no    no     no       yes   no    no       no
+      use            no     yes   yes   yes    yes      yes   yes   no       yes
+      """;
+
+  private static final String BERTHING =
+      """
+      form: %s
+      access: { add: signed-in, see: [clerk, pilot], edit: clerk, remove: supervisor }
+      fields: { name: { type: text } }
+      """;
+
+  /** The key of each column, but for nobody's. */
+  private static Map<String, String> keys() {
+    Map<String, String> keys = new HashMap<>();
+    keys.put("admin", RunningService.KEY);
+    keys.put("plain", key("plain", "[]", "[]"));
+    for (String role : List.of("clerk", "author", "operator")) {
+      keys.put(role, key(role, "[\"" + role + "\"]", "[]"));
+    }
+    keys.put("of-it", key("of-it", "[]", "[\"berthing\"]"));
+    keys.put("of-other", key("of-other", "[\"clerk\", \"author\"]", "[\"mooring\"]"));
+    keys.put("author-of-it", key("author-of-it", "[\"author\"]", "[\"berthing\"]"));
+    return keys;
+  }
+
+  private static String key(String name, String roles, String forms) {
+    Wire.Reply made =
+        limited
+            .wire()
+            .post(
+                "/api/keys",
+                Wire.JSON_TYPE,
+                "{\"name\": \"%s\", \"roles\": %s, \"forms\": %s}".formatted(name, roles, forms));
+    assertThat(made.status()).as(made.response().body()).isEqualTo(201);
+    return made.json().path("key").asString();
+  }
+
+  private static RunningService limited;
+
+  /** Every mapping is called with every key: what it may do follows from its roles and forms. */
+  @Test
+  void aKeyMayDoWhatItsRolesAndFormsLetIt() throws Exception {
+    try (RunningService running = RunningService.fresh()) {
+      limited = running;
+      for (String form : List.of("berthing", "mooring")) {
+        assertThat(running.wire().publish(form, BERTHING.formatted(form)).status()).isEqualTo(201);
+      }
+      Map<String, String> keys = keys();
+      SoftAssertions all = new SoftAssertions();
+      List<String> lines = BY_ROLE.lines().toList();
+      String[] columns = lines.getFirst().split(" +");
+      for (String line : lines.subList(1, lines.size())) {
+        String[] cells = line.split(" +");
+        Right right = Right.valueOf(cells[0].toUpperCase(Locale.ROOT).replace('-', '_'));
+        for (Mapping mapping : MAPPINGS.stream().filter(it -> it.right() == right).toList()) {
+          for (int i = 1; i < cells.length; i++) {
+            String key = keys.get(columns[i]);
+            boolean isOfNoForm = right == Right.AUTHOR && !mapping.path().contains("{form}");
+            boolean allowed = cells[i].equals("yes") && !(isOfNoForm && columns[i].endsWith("-it"));
+            // What an admin, or an author, may do to the form itself would end the table.
+            if (allowed
+                && !mapping.method().equals("GET")
+                && mapping.right() == Right.REMOVE_FORM) {
+              continue;
+            }
+            int status =
+                status(
+                    running,
+                    mapping,
+                    "berthing",
+                    key == null ? new String[0] : new String[] {"Authorization", "Bearer " + key});
+            all.assertThat(status != 401 && status != 403)
+                .as("%s by %s: %d", mapping.call(), columns[i], status)
+                .isEqualTo(allowed);
+          }
+        }
+      }
+      all.assertAll();
+      assertThat(lines).hasSize(Right.values().length + 1);
+    }
   }
 }

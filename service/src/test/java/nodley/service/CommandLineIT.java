@@ -285,6 +285,48 @@ class CommandLineIT {
   }
 
   @Test
+  void keysAreMadeListedAndEnded() {
+    Program.Ended made = run("keys", "make", "export", "--forms", "berth,vessel");
+    assertThat(made.status()).isZero();
+    assertThat(made.out())
+        .startsWith("Key export, without a role, for berth, vessel:\n\n  ")
+        .endsWith("It is shown this once. A program sends it as Authorization: Bearer KEY.");
+    String key = made.out().lines().skip(2).findFirst().orElseThrow().strip();
+    Program.Ended listed =
+        Program.client(
+            Map.of("NODLEY_AT", service.address(), "NODLEY_KEY", key), "records", "berth");
+    assertThat(listed.status()).as(listed.out()).isZero();
+    Program.Ended refused =
+        Program.client(Map.of("NODLEY_AT", service.address(), "NODLEY_KEY", key), "keys");
+    assertThat(refused.status()).isEqualTo(1);
+    assertThat(refused.out())
+        .isEqualTo("You may not do this.\nThis needs the role admin. You have no role.");
+    assertThat(run("keys", "list").out())
+        .containsPattern("NAME +ROLES +FORMS +UNTIL +LAST USED")
+        .containsPattern("admin +admin +all")
+        .containsPattern("export +none +berth, vessel");
+    JsonNode json =
+        JsonMapper.shared()
+            .readTree(
+                run("keys", "make", "web", "--role", "author", "--role", "clerk", "--json").out());
+    assertThat(json.path("roles").toString()).isEqualTo("[\"author\",\"clerk\"]");
+    Program.Ended twice = run("keys", "make", "web", "--until", "soon");
+    assertThat(twice.status()).isEqualTo(1);
+    assertThat(twice.out())
+        .isEqualTo(
+            """
+            The submission was refused.
+            No key was made.
+              until  bad-input  Until is a date such as 2027-06-30.\
+            """);
+    assertThat(run("keys", "end", "exprot").out()).contains("Did you mean \"export\"?");
+    assertThat(run("keys", "end", "export"))
+        .isEqualTo(new Program.Ended(0, "Key export has ended."));
+    assertThat(run("keys", "end", "admin").out()).startsWith("This is the last key of an admin.");
+    assertThat(run("keys", "make").status()).isEqualTo(2);
+  }
+
+  @Test
   void theOperatorsLogIsListed() throws IOException {
     Path file = folder.resolve("jetty.form.yaml");
     Files.writeString(file, "form: jetty\nfields:\n  name: { type: text }\n");

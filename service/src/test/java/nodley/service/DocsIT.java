@@ -33,7 +33,7 @@ class DocsIT {
   @TempDir private Path folder;
 
   @ParameterizedTest
-  @ValueSource(strings = {"README.md", "docs/form-file.md", "docs/wire.md"})
+  @ValueSource(strings = {"README.md", "docs/form-file.md", "docs/wire.md", "docs/people.md"})
   void whatADocumentShowsIsTrue(String document) throws Exception {
     String text = Files.readString(Path.of("..", document));
     Path quay = folder.resolve("quay");

@@ -10,10 +10,12 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.zip.GZIPInputStream;
 import nodley.core.submission.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.store.access.Key;
 import nodley.store.care.Doctor;
 import nodley.store.common.StoredRecord;
 import nodley.store.folder.DataFolder;
@@ -36,7 +38,7 @@ class OldDataTest {
   @TempDir private Path folder;
 
   @ParameterizedTest
-  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9})
+  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10})
   void isMigratedAndUsedAsIfWrittenToday(int version) throws Exception {
     unpack(version);
     try (Store store = Store.open(folder)) {
@@ -74,6 +76,11 @@ class OldDataTest {
           .isInstanceOf(RecordSink.Kept.class);
       assertThat(TestSubmissions.edit(store, boat, heron.id(), 1, heron.values(), "ann"))
           .isInstanceOf(RecordSink.Kept.class);
+      // Before version 11 each key was good for everything.
+      assertThat(store.keys().all())
+          .extracting(Key::name, Key::roles, Key::forms)
+          .containsExactly(tuple("admin", Set.of("admin"), Set.of()));
+      assertThat(store.keys().find("a-key-for-old-data")).isPresent();
     }
     assertThat(RawQuery.lines(folder, "PRAGMA user_version")).containsExactly("" + Schema.VERSION);
     assertThat(Doctor.look(folder, Clock.systemUTC())).allMatch(Doctor.Finding::isWell);
@@ -81,7 +88,7 @@ class OldDataTest {
 
   /** The file is as old as it says. */
   @ParameterizedTest
-  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9})
+  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10})
   void isOfItsVersion(int version) throws Exception {
     unpack(version);
     assertThat(RawQuery.lines(folder, "PRAGMA user_version")).containsExactly("" + version);

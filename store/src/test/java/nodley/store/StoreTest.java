@@ -516,15 +516,15 @@ class StoreTest {
   @Test
   void keysAndSessionsAreKnownAndEnd() throws Exception {
     Keys keys = store.keys();
-    keys.setAdmin("first");
-    String session = keys.openSession(Keys.ADMIN);
-    assertThat(keys.nameOf("first")).contains("admin");
-    assertThat(keys.sessionOf(session)).contains("admin");
-    assertThat(keys.nameOf("other")).isEmpty();
-    keys.setAdmin("second");
-    assertThat(keys.nameOf("first")).isEmpty();
+    keys.setFirst("first");
+    String session = keys.openSession(Keys.FIRST);
+    assertThat(keys.find("first").orElseThrow().name()).isEqualTo("admin");
+    assertThat(keys.sessionOf(session).orElseThrow().name()).isEqualTo("admin");
+    assertThat(keys.find("other")).isEmpty();
+    keys.setFirst("second");
+    assertThat(keys.find("first")).isEmpty();
     assertThat(keys.sessionOf(session)).isEmpty();
-    String again = keys.openSession(Keys.ADMIN);
+    String again = keys.openSession(Keys.FIRST);
     keys.closeSession(again);
     assertThat(keys.sessionOf(again)).isEmpty();
     assertThat(sql("SELECT digest FROM nodley_keys").getFirst()).doesNotContain("second");

@@ -103,10 +103,10 @@ public final class Description {
     json.put(
         "access",
         Map.of(
-            "add", form.access().add().word(),
-            "see", form.access().see().word(),
-            "edit", form.access().edit().word(),
-            "remove", form.access().remove().word()));
+            "add", form.access().add().toJson(),
+            "see", form.access().see().toJson(),
+            "edit", form.access().edit().toJson(),
+            "remove", form.access().remove().toJson()));
     Clock clock = Clock.of(form);
     ZoneId zone = form.zone().orElse(context.zone());
     if (clock.today() || clock.now() || clock.zone()) {

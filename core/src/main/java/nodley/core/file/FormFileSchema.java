@@ -45,9 +45,7 @@ public final class FormFileSchema {
     properties.put("called", TEXT);
     properties.put("records", Map.of("enum", words(Form.Records.values(), Form.Records::word)));
     properties.put("zone", TEXT);
-    properties.put(
-        "access",
-        object(Map.of("enum", List.of("anyone", "signed-in")), "add", "see", "edit", "remove"));
+    properties.put("access", object(anyOf(TEXT, NAMES), "add", "see", "edit", "remove"));
     properties.put("fields", ref("fields"));
     properties.put("unique", Map.of("type", "array", "items", ofForm()));
     properties.put("rules", ref("rules"));

@@ -8,7 +8,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 import nodley.core.expression.Path;
-import nodley.core.form.Access;
 import nodley.core.form.After;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
@@ -80,7 +79,7 @@ final class FormReader {
             .titles(titles(file, label, called, templates))
             .called(called)
             .zone(zone(file))
-            .access(access(file))
+            .access(AccessReader.read(file))
             .afterAdd(
                 after
                     .map(section -> after(section, Mode.ADD, added, fields, templates))
@@ -237,27 +236,6 @@ final class FormReader {
             new Template("Edit " + called.map(Template::text).orElse(label)),
             label);
     return new TitlesReader(file, templates, errors).read(usual);
-  }
-
-  private Access access(Section file) {
-    Section section = file.section("access").orElse(null);
-    if (section == null) {
-      return Access.SIGNED_IN;
-    }
-    section.allow("`access`", List.of("add", "see", "edit", "remove"));
-    Access.Who edit = who(section, "edit", Access.Who.SIGNED_IN);
-    return new Access(
-        who(section, "add", Access.Who.SIGNED_IN),
-        who(section, "see", Access.Who.SIGNED_IN),
-        edit,
-        who(section, "remove", edit));
-  }
-
-  private static Access.Who who(Section section, String key, Access.Who otherwise) {
-    return section
-        .word(key, Access.Who.ANYONE.word(), Access.Who.SIGNED_IN.word())
-        .map(word -> word.equals("anyone") ? Access.Who.ANYONE : Access.Who.SIGNED_IN)
-        .orElse(otherwise);
   }
 
   private static Optional<Section> after(Section file) {

@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import nodley.core.form.Access;
 import nodley.core.form.Control;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
@@ -37,7 +36,7 @@ public record FormWarning(String pointer, String code, String detail) {
   /** All that there is to say of a form. */
   public static List<FormWarning> of(Form form) {
     List<FormWarning> warnings = new ArrayList<>();
-    if (form.access().edit() == Access.Who.ANYONE && form.access().see() != Access.Who.ANYONE) {
+    if (form.access().edit().isAnyone() && !form.access().see().isAnyone()) {
       warnings.add(new FormWarning(Pointer.in(Pointer.ROOT, "access"), "edit-unseen", EDIT_UNSEEN));
     }
     collect(form.fields(), Pointer.in(Pointer.ROOT, "fields"), warnings);

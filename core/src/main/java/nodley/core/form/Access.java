@@ -1,22 +1,52 @@
 package nodley.core.form;
 
+import java.util.Collection;
+import java.util.List;
+import java.util.regex.Pattern;
+
 /** Which callers may add, see, edit and remove records of a form. */
 public record Access(Who add, Who see, Who edit, Who remove) {
 
-  /** Whom a permission is given to. */
-  public enum Who {
-    ANYONE("anyone"),
-    SIGNED_IN("signed-in");
+  /** The names that a role may have. */
+  public static final Pattern ROLE = Pattern.compile("[a-z][a-z0-9-]{0,39}");
 
-    private final String word;
+  /**
+   * Whom a permission is given to.
+   *
+   * @param words as in form files: {@code anyone}, {@code signed-in}, or names of roles; one or
+   *     more
+   */
+  public record Who(List<String> words) {
 
-    Who(String word) {
-      this.word = word;
+    /** The word for every caller, known or not. */
+    public static final String ANYBODY = "anyone";
+
+    /** The word for every person and program that is known. */
+    public static final String KNOWN = "signed-in";
+
+    /** Every caller. */
+    public static final Who ANYONE = new Who(List.of(ANYBODY));
+
+    /** Every caller that is known. */
+    public static final Who SIGNED_IN = new Who(List.of(KNOWN));
+
+    public Who {
+      words = List.copyOf(words);
     }
 
-    /** Returns the word for it in form files. */
-    public String word() {
-      return word;
+    /** True if it is given to callers that nobody knows. */
+    public boolean isAnyone() {
+      return words.contains(ANYBODY);
+    }
+
+    /** True if it is given to a known caller with these roles. */
+    public boolean isGivenTo(Collection<String> roles) {
+      return isAnyone() || words.contains(KNOWN) || words.stream().anyMatch(roles::contains);
+    }
+
+    /** Returns the one word, or the list of words. */
+    public Object toJson() {
+      return words.size() == 1 ? words.getFirst() : words;
     }
   }
 

@@ -43,6 +43,14 @@ public final class Synonyms {
           entry("fieldset", "group"),
           entry("array", "rows"),
           entry("list", "rows"),
+          // who may do something
+          entry("anybody", "anyone"),
+          entry("everybody", "anyone"),
+          entry("everyone", "anyone"),
+          entry("all", "anyone"),
+          entry("public", "anyone"),
+          entry("authenticated", "signed-in"),
+          entry("logged-in", "signed-in"),
           // keys
           entry("minlength", "length"),
           entry("maxlength", "length"),

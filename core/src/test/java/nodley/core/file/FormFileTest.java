@@ -159,6 +159,12 @@ class FormFileTest {
         Arguments.of("form: boat\ncalled: '{s}'" + rest, "2:9 bad-text"),
         Arguments.of("form: boat\naccess: { add: anybody }" + rest, "2:16 bad-value"),
         Arguments.of("form: boat\naccess: { ad: anyone }" + rest, "2:11 unknown-key"),
+        Arguments.of("form: boat\naccess: { see: signed-inn }" + rest, "2:16 bad-value"),
+        Arguments.of("form: boat\naccess: { see: Clerk }" + rest, "2:16 bad-value"),
+        Arguments.of("form: boat\naccess: { see: owner }" + rest, "2:16 bad-value"),
+        Arguments.of("form: boat\naccess: { see: [] }" + rest, "2:16 bad-value"),
+        Arguments.of("form: boat\naccess: { see: [clerk, clerk] }" + rest, "2:16 duplicate"),
+        Arguments.of("form: boat\naccess: { see: [clerk, {}] }" + rest, "2:24 wrong-type"),
         Arguments.of("form: boat\nafter: { add: { go: lists } }" + rest, "2:21 bad-value"),
         Arguments.of("form: boat\nafter: { add: { go: 'javascript:x' } }" + rest, "2:21 bad-value"),
         Arguments.of("form: boat\nafter: { add: { go: //evil.example } }" + rest, "2:21 bad-value"),
@@ -303,6 +309,22 @@ class FormFileTest {
     assertThat(form.called(values, Display.ALONE)).isEqualTo("MQ7AB");
     assertThat(form.title(Mode.EDIT, values, Display.ALONE)).isEqualTo("Edit MQ7AB");
     assertThat(form.called(Values.NONE, Display.ALONE)).isEqualTo("Log entry");
+  }
+
+  @Test
+  void aPermissionIsGivenToOneWordOrToSeveral() throws Exception {
+    Access access =
+        FormFile.read(
+                "form: log\naccess: { add: anyone, see: [clerk, harbour-master], edit: clerk }\n"
+                    + "fields: { a: { type: text } }")
+            .access();
+    assertThat(access.add().isGivenTo(List.of())).isTrue();
+    assertThat(access.see().words()).containsExactly("clerk", "harbour-master");
+    assertThat(access.see().isGivenTo(List.of("harbour-master", "author"))).isTrue();
+    assertThat(access.see().isGivenTo(List.of("author"))).isFalse();
+    assertThat(access.remove()).as("as edit").isEqualTo(access.edit());
+    assertThat(access.edit().isGivenTo(List.of())).isFalse();
+    assertThat(Access.SIGNED_IN.add().isGivenTo(List.of())).isTrue();
   }
 
   @Test

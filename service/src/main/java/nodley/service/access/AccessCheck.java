@@ -12,6 +12,7 @@ import nodley.service.caller.Caller;
 import nodley.service.http.Query;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
+import nodley.store.access.Key;
 import nodley.store.form.PublishedForm;
 import org.springframework.stereotype.Component;
 import org.springframework.web.servlet.HandlerMapping;
@@ -63,7 +64,7 @@ public final class AccessCheck {
 
   private Problem refused(Right right, PublishedForm form, HttpServletRequest request)
       throws IOException {
-    Problem refusal = Authorization.refusal(Caller.current());
+    Problem refusal = Authorization.refusal(Caller.current(), form.form());
     boolean isChange = !List.of("GET", "HEAD").contains(request.getMethod());
     if (right == Right.CHECK) {
       return log.followCheck(
@@ -92,28 +93,56 @@ public final class AccessCheck {
     }
     Caller caller = Caller.current();
     switch (right) {
-      case NO_UNKNOWN_KEY -> pass(!(caller instanceof Caller.UnknownKey), caller);
+      case NO_UNKNOWN_KEY -> {
+        if (caller instanceof Caller.UnknownKey) {
+          throw Authorization.refusal(caller, "");
+        }
+      }
       case SAME_ORIGIN -> Authorization.passSameOrigin(request);
-      case PROGRAM -> pass(Authorization.isProgram(caller), caller);
-      case ADMIN -> pass(caller.isKnown(), caller);
+      case AUTHOR -> checkAuthor(request);
+      case REMOVE_FORM -> {
+        if (Query.first(request, "records").isPresent()) {
+          checkRole(Key.ADMIN);
+        } else {
+          checkAuthor(request);
+        }
+      }
+      case OPERATOR -> checkRole(Authorization.OPERATOR);
+      case ADMIN -> checkRole(Key.ADMIN);
       default -> {}
     }
     return Optional.empty();
   }
 
-  private static void pass(boolean allowed, Caller caller) {
-    if (!allowed) {
-      throw Authorization.refusal(caller);
+  /** What is of no form alone is not for a key that is limited to some. */
+  private static void checkAuthor(HttpServletRequest request) {
+    Caller caller = Caller.current();
+    Optional<String> form = namedForm(request);
+    if (form.isEmpty()) {
+      checkRole(Authorization.AUTHOR);
+    } else if (!Authorization.isAuthor(caller, form.get())) {
+      throw Authorization.refusal(caller, Authorization.AUTHOR);
+    }
+  }
+
+  private static void checkRole(String role) {
+    Caller caller = Caller.current();
+    if (!(caller instanceof Caller.Known known && known.has(role) && known.forms().isEmpty())) {
+      throw Authorization.refusal(caller, role);
     }
   }
 
   private static String formName(HttpServletRequest request) {
+    return namedForm(request)
+        .orElseThrow(() -> Problem.badQuery("\"form\" is missing: the form on the page."));
+  }
+
+  private static Optional<String> namedForm(HttpServletRequest request) {
     if (request.getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE)
             instanceof Map<?, ?> variables
         && variables.get("form") instanceof String name) {
-      return name;
+      return Optional.of(name);
     }
-    return Query.first(request, "form")
-        .orElseThrow(() -> Problem.badQuery("\"form\" is missing: the form on the page."));
+    return Query.first(request, "form");
   }
 }

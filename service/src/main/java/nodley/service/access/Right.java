@@ -19,11 +19,23 @@ public enum Right {
   /** A request from a page of this service: no other site signs a person in or out. */
   SAME_ORIGIN(false, ""),
 
-  /** A program that shows its key itself, as no page does. */
-  PROGRAM(false, ""),
+  /** The role author: form files, what they share, texts, attempts; of the form that is named. */
+  AUTHOR(false, ""),
 
-  /** The role admin: publishing, form files, logs, backups. */
+  /** Removing a form: the role author; with its records, the role admin. */
+  REMOVE_FORM(false, ""),
+
+  /** The role operator: backups, the operator's log. */
+  OPERATOR(false, ""),
+
+  /** The role admin: keys, and what cannot be taken back. */
   ADMIN(false, ""),
+
+  /** Reading records, as a program that shows its key itself, which no page does. */
+  PROGRAM(true, ""),
+
+  /** Made-up records: adding, or the role author. */
+  SAMPLE(true, ""),
 
   /** Adding records; in a form with one record, editing it. */
   ADD(true, "add"),
@@ -74,6 +86,8 @@ public enum Right {
    */
   boolean allows(Caller caller, Form form, boolean ofRecord) {
     return switch (this) {
+      case PROGRAM -> Authorization.isProgram(caller) && Authorization.maySee(caller, form);
+      case SAMPLE -> mayAdd(caller, form) || Authorization.isAuthor(caller, form.name());
       case ADD -> mayAdd(caller, form);
       case CHECK -> ofRecord ? Authorization.mayEdit(caller, form) : mayAdd(caller, form);
       case SEE -> Authorization.maySee(caller, form);
@@ -83,7 +97,7 @@ public enum Right {
       case SEE_AND_EDIT -> Authorization.mayEditSeen(caller, form);
       case REMOVE -> Authorization.may(caller, form, Access::remove);
       case USE -> Authorization.mayUse(caller, form);
-      case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN, PROGRAM, ADMIN ->
+      case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN ->
           throw new IllegalStateException(this + " is no right to a form.");
     };
   }

@@ -71,7 +71,7 @@ class AttemptsController {
     this.submissions = submissions;
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query query =
@@ -112,7 +112,7 @@ class AttemptsController {
     return verdict;
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/{id}")
   ResponseEntity<byte[]> one(@PathVariable String id, HttpServletRequest request) {
     Query.of(request);
@@ -134,7 +134,7 @@ class AttemptsController {
 
   /** Has the checks of a form logged, too, for some minutes. */
   @Logged("trace-checks")
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PutMapping("/checks/{form}")
   ResponseEntity<byte[]> traceChecks(@PathVariable String form, HttpServletRequest request) {
     int minutes = Query.of(request, "minutes").number("minutes", MINUTES, MAX_MINUTES);
@@ -144,7 +144,7 @@ class AttemptsController {
   }
 
   /** Server-sent events (HTML, section 9.2): one for each attempt, from now on. */
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/live")
   void live(HttpServletRequest request, HttpServletResponse response) {
     Query query = Query.of(request, "form", "verdict");

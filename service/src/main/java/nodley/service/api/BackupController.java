@@ -24,7 +24,7 @@ class BackupController {
   }
 
   @Logged("backup")
-  @Needs(Right.ADMIN)
+  @Needs(Right.OPERATOR)
   @GetMapping("/api/backup")
   void backUp(HttpServletRequest request, HttpServletResponse response) throws IOException {
     Query.of(request);

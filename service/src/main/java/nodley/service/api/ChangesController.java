@@ -93,7 +93,7 @@ class ChangesController {
       try {
         Form form = submissions.form(one.split("/", 2)[0], caller).form();
         if (!Authorization.maySee(caller, form)) {
-          throw Authorization.refusal(caller);
+          throw Authorization.refusal(caller, form);
         }
         seen.add(one);
       } catch (Problem problem) {

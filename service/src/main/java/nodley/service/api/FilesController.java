@@ -43,14 +43,14 @@ class FilesController {
   }
 
   @Logged("publish")
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PostMapping("/api/files")
   ResponseEntity<byte[]> publish(HttpServletRequest request) throws IOException {
     return published(request, SharedFiles.manner(request));
   }
 
   /** What publishing them would do; nothing is changed. */
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PostMapping("/api/files/preview")
   ResponseEntity<byte[]> preview(HttpServletRequest request) throws IOException {
     Query.of(request);

@@ -97,7 +97,7 @@ class FormsController {
   }
 
   @Logged("publish")
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PutMapping("/{form}")
   ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
       throws IOException {
@@ -106,7 +106,7 @@ class FormsController {
   }
 
   /** What publishing it would do; nothing is changed. */
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PostMapping("/{form}/preview")
   ResponseEntity<byte[]> preview(@PathVariable String form, HttpServletRequest request)
       throws IOException {
@@ -151,7 +151,7 @@ class FormsController {
     return json;
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/{form}/revisions")
   ResponseEntity<byte[]> revisions(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
@@ -170,7 +170,7 @@ class FormsController {
 
   /** Back to an earlier text: it is published anew, as the next revision. */
   @Logged("publish")
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PutMapping("/{form}/revisions/{number}/current")
   ResponseEntity<byte[]> back(
       @PathVariable String form, @PathVariable String number, HttpServletRequest request) {
@@ -193,7 +193,7 @@ class FormsController {
   }
 
   /** What the form has no longer, and keeps. */
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/{form}/retired")
   ResponseEntity<byte[]> retired(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
@@ -236,7 +236,7 @@ class FormsController {
   }
 
   @Logged("drop")
-  @Needs(Right.ADMIN)
+  @Needs(Right.REMOVE_FORM)
   @DeleteMapping("/{form}")
   ResponseEntity<byte[]> remove(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();
@@ -281,7 +281,7 @@ class FormsController {
         .body(Json.bytes(schema));
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/{form}/file")
   ResponseEntity<byte[]> file(@PathVariable String form, HttpServletRequest request) {
     Caller caller = Caller.current();

@@ -66,7 +66,7 @@ class HoldsController {
     return release(form, request);
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.OPERATOR)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query.of(request);

@@ -31,7 +31,7 @@ class LogController {
     this.costlyReads = costlyReads;
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.OPERATOR)
   @GetMapping("/api/log")
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query query = Query.of(request, "who", "what", "since", "until", "limit", "before");

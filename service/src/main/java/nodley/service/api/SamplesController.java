@@ -36,7 +36,7 @@ class SamplesController {
     this.samples = samples;
   }
 
-  @Needs(Right.ADD)
+  @Needs(Right.SAMPLE)
   @GetMapping("/api/forms/{form}/samples")
   ResponseEntity<byte[]> make(Form form, HttpServletRequest request) {
     Caller caller = Caller.current();

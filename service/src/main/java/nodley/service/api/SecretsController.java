@@ -10,7 +10,6 @@ import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
-import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
@@ -52,14 +51,12 @@ class SecretsController {
   @Needs(Right.PROGRAM)
   @PostMapping("/api/forms/{form}/records/{id}/secrets/{field}/verify")
   ResponseEntity<byte[]> verify(
-      @PathVariable("form") String name,
+      Form form,
       @PathVariable String id,
       @PathVariable("field") String dotted,
       HttpServletRequest request)
       throws IOException {
-    Caller caller = Caller.current();
     Query.of(request);
-    Form form = submissions.form(name, caller).form();
     List<String> path = Arrays.asList(dotted.split("\\.", -1));
     checkSecret(form, path);
     StoredRecord record = submissions.record(form, id);

@@ -17,6 +17,7 @@ import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
+import nodley.store.access.Key;
 import nodley.store.access.Keys;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.ResponseEntity;
@@ -46,9 +47,7 @@ class SessionController {
   ResponseEntity<byte[]> who(HttpServletRequest request) {
     Query.of(request);
     Map<String, Object> json = new LinkedHashMap<>();
-    json.put(
-        "caller",
-        Caller.current() instanceof Caller.Known(String name, var _, var _) ? name : null);
+    json.put("caller", Caller.current() instanceof Caller.Known known ? known.name() : null);
     return Reply.ok(json);
   }
 
@@ -58,7 +57,7 @@ class SessionController {
   ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
     Query.of(request);
     String key = bodies.texts(request).getOrDefault("key", "").strip();
-    Optional<String> name = guesses.nameOf(key, request);
+    Optional<String> name = guesses.find(key, request).map(Key::name);
     if (name.isEmpty()) {
       throw Problem.notSignedIn(
           key.isEmpty() ? "Send {\"key\": \"…\"}." : "This key is not known here.");

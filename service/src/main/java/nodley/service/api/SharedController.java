@@ -50,7 +50,7 @@ class SharedController {
     };
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping
   ResponseEntity<byte[]> all(@PathVariable("kind") String path, HttpServletRequest request) {
     Query.of(request);
@@ -62,7 +62,7 @@ class SharedController {
     return Reply.ok(Map.of(path, names));
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/{name}")
   ResponseEntity<byte[]> get(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {
@@ -75,7 +75,7 @@ class SharedController {
   }
 
   @Logged("publish")
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PutMapping("/{name}")
   ResponseEntity<byte[]> put(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
@@ -86,7 +86,7 @@ class SharedController {
   }
 
   /** What publishing it would do; nothing is changed. */
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PostMapping("/{name}/preview")
   ResponseEntity<byte[]> preview(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
@@ -106,7 +106,7 @@ class SharedController {
   }
 
   @Logged("drop")
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @DeleteMapping("/{name}")
   ResponseEntity<byte[]> remove(
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request) {

@@ -50,7 +50,7 @@ class TextsController {
   }
 
   /** The languages that there are texts in. */
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping
   ResponseEntity<byte[]> all(@PathVariable String form, HttpServletRequest request) {
     known(form, request);
@@ -64,7 +64,7 @@ class TextsController {
     return Reply.ok(Map.of("form", form, "languages", languages));
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/{lang}")
   ResponseEntity<byte[]> get(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {
@@ -81,7 +81,7 @@ class TextsController {
   }
 
   /** Each text of the form in a language, and where it comes from. */
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/{lang}/keys")
   ResponseEntity<byte[]> keys(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {
@@ -110,7 +110,7 @@ class TextsController {
   }
 
   @Logged("publish")
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @PutMapping("/{lang}")
   ResponseEntity<byte[]> put(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request)
@@ -132,7 +132,7 @@ class TextsController {
   }
 
   @Logged("drop")
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @DeleteMapping("/{lang}")
   ResponseEntity<byte[]> remove(
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import nodley.store.Store;
+import nodley.store.access.Key;
 import nodley.store.access.Keys;
 import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
@@ -41,19 +42,28 @@ public final class Authenticator {
     String authorization = request.getHeader("Authorization");
     if (authorization != null) {
       return bearerOf(authorization)
-          .flatMap(key -> guesses.nameOf(key, request))
-          .<Caller>map(name -> new Caller.Known(name, true, languages))
+          .flatMap(secret -> guesses.find(secret, request))
+          .<Caller>map(key -> program(key, request.getRemoteAddr(), languages))
           .orElse(new Caller.UnknownKey(languages));
     }
     Caller person =
         SessionCookie.of(request)
             .flatMap(keys::sessionOf)
-            .<Caller>map(name -> new Caller.Known(name, false, languages))
+            .<Caller>map(key -> known(key, false, languages))
             .orElse(new Caller.Stranger(languages));
     // A change that another site had the browser send does not speak for the person.
     return person.isKnown() && Origins.isForeignChange(request)
         ? new Caller.CrossSiteRequest(languages)
         : person;
+  }
+
+  private Caller program(Key key, String address, List<Locale> languages) {
+    keys.noteUse(key, address);
+    return known(key, true, languages);
+  }
+
+  private static Caller known(Key key, boolean program, List<Locale> languages) {
+    return new Caller.Known(key.name(), program, key.roles(), key.forms(), languages);
   }
 
   private static Optional<String> bearerOf(String authorization) {

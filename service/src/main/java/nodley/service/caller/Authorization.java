@@ -1,7 +1,9 @@
 package nodley.service.caller;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.util.Collection;
 import java.util.List;
+import java.util.TreeSet;
 import java.util.function.Function;
 import nodley.core.form.Access;
 import nodley.core.form.Field;
@@ -10,9 +12,16 @@ import nodley.core.form.Form;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
 import nodley.service.problem.Problem;
+import nodley.store.access.Key;
 
 /** Tells what a form's {@code access} lets a caller do, and why a call is rejected. */
 public final class Authorization {
+
+  /** The role that may write form files and what belongs to them. */
+  public static final String AUTHOR = "author";
+
+  /** The role that keeps the service running. */
+  public static final String OPERATOR = "operator";
 
   private Authorization() {}
 
@@ -36,9 +45,17 @@ public final class Authorization {
     return maySee(caller, form) && mayEdit(caller, form);
   }
 
-  /** Whoever may add, see or edit may have the description. */
+  /** Whoever may add, see or edit may have the description; and so may authors. */
   public static boolean mayUse(Caller caller, Form form) {
-    return mayAdd(caller, form) || maySee(caller, form) || mayEdit(caller, form);
+    return mayAdd(caller, form)
+        || maySee(caller, form)
+        || mayEdit(caller, form)
+        || isAuthor(caller, form.name());
+  }
+
+  /** True for a caller who may write the form file of a form. */
+  public static boolean isAuthor(Caller caller, String form) {
+    return caller instanceof Caller.Known known && known.has(AUTHOR) && known.isFor(form);
   }
 
   /**
@@ -47,9 +64,13 @@ public final class Authorization {
    * @param what picks the right, such as {@code Access::remove}
    */
   public static boolean may(Caller caller, Form form, Function<Access, Access.Who> what) {
-    return switch (what.apply(form.access())) {
-      case ANYONE -> caller instanceof Caller.Stranger || caller.isKnown();
-      case SIGNED_IN -> caller.isKnown();
+    Access.Who who = what.apply(form.access());
+    return switch (caller) {
+      case Caller.Stranger _ -> who.isAnyone();
+      case Caller.Known known ->
+          who.isAnyone()
+              || known.isFor(form.name()) && (known.has(Key.ADMIN) || who.isGivenTo(known.roles()));
+      case Caller.UnknownKey _, Caller.CrossSiteRequest _ -> false;
     };
   }
 
@@ -73,8 +94,29 @@ public final class Authorization {
     return caller instanceof Caller.Known known && known.program();
   }
 
-  /** The problem that says why a call of this caller is rejected. */
-  public static Problem refusal(Caller caller) {
+  /** The problem that says why a call that needs a right to a form is rejected. */
+  public static Problem refusal(Caller caller, Form form) {
+    return rejected(
+        caller,
+        caller instanceof Caller.Known known && !known.isFor(form.name())
+            ? "The key " + known.name() + " is for other forms: " + sorted(known.forms()) + "."
+            : "The form does not give you this.");
+  }
+
+  /** The problem that says why a call that needs a role is rejected. */
+  public static Problem refusal(Caller caller, String role) {
+    return rejected(
+        caller,
+        caller instanceof Caller.Known known && known.has(role)
+            ? "The key " + known.name() + " is for some forms only: " + sorted(known.forms()) + "."
+            : "This needs the role " + role + ".");
+  }
+
+  private static String sorted(Collection<String> names) {
+    return String.join(", ", new TreeSet<>(names));
+  }
+
+  private static Problem rejected(Caller caller, String ofKnown) {
     return switch (caller) {
       case Caller.Stranger _ ->
           Problem.notSignedIn("Sign in, or send a key: Authorization: Bearer KEY.");
@@ -87,15 +129,22 @@ public final class Authorization {
               "Cross-site request blocked (CSRF protection)",
               "Session cookies are accepted only from this service's own origin (Sec-Fetch-Site,"
                   + " else Origin). Programs send Authorization: Bearer KEY.");
-      case Caller.Known _ ->
-          Problem.of(403, "not-allowed", "You may not do this", "This needs another role.");
+      case Caller.Known known ->
+          Problem.of(
+              403,
+              "not-allowed",
+              "You may not do this",
+              ofKnown
+                  + (known.roles().isEmpty()
+                      ? " You have no role."
+                      : " Your roles: " + sorted(known.roles()) + "."));
     };
   }
 
   /** Signing in counts only from a page of this service: nobody is signed in by another's hand. */
   public static void passSameOrigin(HttpServletRequest request) {
     if (Origins.isForeignChange(request)) {
-      throw refusal(new Caller.CrossSiteRequest(List.of()));
+      throw rejected(new Caller.CrossSiteRequest(List.of()), "");
     }
   }
 }

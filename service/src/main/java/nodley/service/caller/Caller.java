@@ -2,6 +2,8 @@ package nodley.service.caller;
 
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
+import nodley.store.access.Key;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.context.SecurityContextHolder;
 
@@ -21,15 +23,30 @@ public sealed interface Caller {
    * A program that showed its key, or a person in a session opened with it.
    *
    * @param program true if the key itself was shown, as no page does
+   * @param roles what the caller may do besides what everybody may who is signed in
+   * @param forms the forms that the key is good for; empty for all
    */
-  record Known(String name, boolean program, List<Locale> languages) implements Caller {}
+  record Known(
+      String name, boolean program, Set<String> roles, Set<String> forms, List<Locale> languages)
+      implements Caller {
+
+    /** True if the caller has a role, or may do everything. */
+    public boolean has(String role) {
+      return roles.contains(role) || roles.contains(Key.ADMIN);
+    }
+
+    /** True if the key is good for a form. */
+    public boolean isFor(String form) {
+      return forms.isEmpty() || forms.contains(form);
+    }
+  }
 
   /** What the caller wants to read, the best first. */
   List<Locale> languages();
 
   /** The name of who sends; empty if nobody is known. */
   default String name() {
-    return this instanceof Known(String name, var _, var _) ? name : "";
+    return this instanceof Known known ? known.name() : "";
   }
 
   default boolean isKnown() {

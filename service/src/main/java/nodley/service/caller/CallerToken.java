@@ -2,7 +2,6 @@ package nodley.service.caller;
 
 import java.util.List;
 import org.springframework.security.authentication.AbstractAuthenticationToken;
-import org.springframework.security.core.authority.SimpleGrantedAuthority;
 
 /** The caller as an authentication of Spring Security. */
 final class CallerToken extends AbstractAuthenticationToken {
@@ -11,7 +10,7 @@ final class CallerToken extends AbstractAuthenticationToken {
   private final transient Caller caller;
 
   CallerToken(Caller caller) {
-    super(caller.isKnown() ? List.of(new SimpleGrantedAuthority("ROLE_ADMIN")) : List.of());
+    super(List.of());
     this.caller = caller;
     setAuthenticated(caller.isKnown());
   }
@@ -27,6 +26,6 @@ final class CallerToken extends AbstractAuthenticationToken {
 
   @Override
   public Object getPrincipal() {
-    return caller instanceof Caller.Known(String name, var _, var _) ? name : "";
+    return caller instanceof Caller.Known known ? known.name() : "";
   }
 }

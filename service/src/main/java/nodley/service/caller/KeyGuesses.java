@@ -11,6 +11,7 @@ import nodley.service.limits.Network;
 import nodley.service.limits.RateLimits;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
+import nodley.store.access.Key;
 import nodley.store.access.Keys;
 import nodley.store.access.OperatorLog;
 import org.slf4j.Logger;
@@ -50,27 +51,27 @@ public final class KeyGuesses {
   }
 
   /**
-   * The name of a key that a request shows; nothing if there is no such key.
+   * The key that a request shows; nothing if there is no such key.
    *
    * @throws Problem 429 if too many wrong ones came from there
    */
-  public Optional<String> nameOf(String key, HttpServletRequest request) {
-    Optional<String> name = keys.nameOf(key);
+  public Optional<Key> find(String secret, HttpServletRequest request) {
+    Optional<Key> key = keys.find(secret);
     String address = Network.of(request.getRemoteAddr());
-    String shown = address + " " + name.orElse("");
-    if (name.isPresent() && right.getIfPresent(shown) != null) {
-      return name;
+    String shown = address + " " + key.map(Key::name).orElse("");
+    if (key.isPresent() && right.getIfPresent(shown) != null) {
+      return key;
     }
     Bucket left = wrong.getIfPresent(address);
     if (left != null && left.getAvailableTokens() == 0) {
       throw tooMany(left);
     }
-    if (name.isPresent()) {
+    if (key.isPresent()) {
       right.put(shown, true);
     } else {
       note(address);
     }
-    return name;
+    return key;
   }
 
   private void note(String address) {

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
+import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import org.springframework.http.MediaType;
@@ -18,10 +19,10 @@ class Rehearsal {
 
   /** True if a page for the caller has the panel. */
   static boolean isFor(Caller caller) {
-    return caller.isKnown();
+    return caller instanceof Caller.Known known && known.has(Authorization.AUTHOR);
   }
 
-  @Needs(Right.ADMIN)
+  @Needs(Right.AUTHOR)
   @GetMapping("/rehearsal/{file:rehearse\\.(?:js|css)}")
   ResponseEntity<byte[]> file(@PathVariable("file") String file) throws IOException {
     try (InputStream in = Rehearsal.class.getResourceAsStream("/rehearsal/" + file)) {

@@ -14,6 +14,7 @@ import nodley.service.http.Query;
 import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
 import nodley.store.Store;
+import nodley.store.access.Key;
 import nodley.store.access.Keys;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
@@ -54,7 +55,7 @@ class SignInPages {
     Map<String, String> sent = bodies.texts(request);
     String key = sent.getOrDefault("key", "").strip();
     String to = to(Optional.ofNullable(sent.get("to")));
-    Optional<String> name = guesses.nameOf(key, request);
+    Optional<String> name = guesses.find(key, request).map(Key::name);
     if (name.isEmpty()) {
       String error = key.isEmpty() ? "The key is required." : "This key is not known here.";
       return page(HttpStatus.UNPROCESSABLE_CONTENT, to, error);

@@ -8,6 +8,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import nodley.core.file.FormFileException;
@@ -26,6 +27,7 @@ import nodley.service.caller.Caller;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
+import nodley.store.access.Key;
 import nodley.store.common.StoredRecord;
 import nodley.store.form.Forms;
 import nodley.store.form.PublishedForm;
@@ -50,7 +52,8 @@ final class MarrowQuay {
   /** A day of a record, so that the demo is never out of date. */
   private static final Pattern DAY = Pattern.compile("today ([+-]) ([0-9]{1,3})");
 
-  private static final Caller HARBOUR_OFFICE = new Caller.Known("harbour office", true, List.of());
+  private static final Caller HARBOUR_OFFICE =
+      new Caller.Known("harbour office", true, Set.of(Key.ADMIN), Set.of(), List.of());
 
   private final Store store;
   private final Publisher publisher;

@@ -137,14 +137,14 @@ public final class Service implements AutoCloseable {
   public Optional<String> firstKey(Optional<String> given) {
     Keys keys = store.keys();
     if (given.isPresent()) {
-      keys.setAdmin(given.get());
+      keys.setFirst(given.get());
       return Optional.empty();
     }
     if (keys.hasAny()) {
       return Optional.empty();
     }
-    String key = keys.make();
-    keys.setAdmin(key);
+    String key = keys.newSecret();
+    keys.setFirst(key);
     return Optional.of(key);
   }
 

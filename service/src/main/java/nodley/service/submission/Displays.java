@@ -1,7 +1,6 @@
 package nodley.service.submission;
 
 import java.time.Clock;
-import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Display;
 import nodley.core.submission.Context;
@@ -48,8 +47,8 @@ public final class Displays {
   /** The context of an add at this moment. */
   public Context context(Caller caller) {
     Context.Sender sender =
-        caller instanceof Caller.Known(String name, var _, var _)
-            ? new Context.Sender(name, "", List.of())
+        caller instanceof Caller.Known known
+            ? new Context.Sender(known.name(), "", known.roles().stream().sorted().toList())
             : Context.Sender.NOBODY;
     return Context.add(clock).by(sender);
   }

@@ -5,26 +5,36 @@ import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.security.SecureRandom;
 import java.sql.Connection;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
 import java.util.Base64;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HexFormat;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Consumer;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.Sql;
 
 /**
  * API keys of programs and sessions of people. Stores SHA-256 digests only, never the secrets.
- * Thread-safe.
+ * Thread-safe. One process alone has a data folder, so what it knows of keys is never out of date.
  */
 public final class Keys {
 
   /** The name of the first key. */
-  public static final String ADMIN = "admin";
+  public static final String FIRST = "admin";
 
   /** How long a session lasts. */
   public static final Duration SESSION = Duration.ofHours(12);
@@ -34,65 +44,195 @@ public final class Keys {
   private final Clock clock;
   private final SecureRandom random = new SecureRandom();
 
-  /** The names of keys by their digests: each request of a program asks, and nobody else writes. */
-  private volatile Map<String, String> names;
+  /** The keys by their digests: each request of a program asks, and nobody else writes. */
+  private volatile Map<String, Key> known;
+
+  /** What became of a key that was to end. */
+  public enum Ending {
+    ENDED,
+    NO_SUCH_KEY,
+    /** Without it nobody could do what only an admin may. */
+    LAST_ADMIN
+  }
 
   /**
    * Opens the keys of a store.
    *
-   * @param clock decides when sessions end
+   * @param clock decides when keys and sessions end
    */
   public Keys(Database database, BatchWriter writer, Clock clock) {
     this.database = database;
     this.writer = writer;
     this.clock = clock;
-    this.names = database.read(Keys::names);
+    this.known = database.read(Keys::read);
   }
 
-  private static Map<String, String> names(Connection on) throws SQLException {
-    Map<String, String> names = new HashMap<>();
+  private static Map<String, Key> read(Connection on) throws SQLException {
+    Map<String, Key> keys = new HashMap<>();
     Sql.list(
         on,
-        row -> names.put(row.getString(1), row.getString(2)),
-        "SELECT digest, name FROM nodley_keys");
-    return Map.copyOf(names);
+        row -> keys.put(row.getString(1), key(row)),
+        "SELECT digest, name, roles, forms, until, made_at, used_on, used_from FROM nodley_keys");
+    return Map.copyOf(keys);
+  }
+
+  private static Key key(ResultSet row) throws SQLException {
+    String until = row.getString(5);
+    String usedOn = row.getString(7);
+    return new Key(
+        row.getString(2),
+        words(row.getString(3)),
+        words(row.getString(4)),
+        until.isEmpty() ? Optional.empty() : Optional.of(LocalDate.parse(until)),
+        row.getString(6),
+        usedOn.isEmpty()
+            ? Optional.empty()
+            : Optional.of(new Key.Use(LocalDate.parse(usedOn), row.getString(8))));
+  }
+
+  private static Set<String> words(String text) {
+    return text.isEmpty() ? Set.of() : Set.of(text.split(" "));
+  }
+
+  private static String text(Set<String> words) {
+    return String.join(" ", new TreeSet<>(words));
   }
 
   /** Returns true if there is a key at all. */
   public boolean hasAny() {
-    return !names.isEmpty();
+    return !known.isEmpty();
+  }
+
+  /** Returns all keys by name, those too whose last day is over. */
+  public List<Key> all() {
+    return known.values().stream().sorted(Comparator.comparing(Key::name)).toList();
   }
 
   /** Makes a secret of 192 random bits. */
-  public String make() {
+  public String newSecret() {
     byte[] bytes = new byte[24];
     random.nextBytes(bytes);
     return Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
   }
 
-  /** Sets the admin key; sessions that were opened with another end. */
-  public void setAdmin(String key) {
-    if (nameOf(key).isPresent()) {
+  /** Sets the first key, an admin's; sessions that were opened with another first key end. */
+  public void setFirst(String secret) {
+    Key there = known.get(digest(secret));
+    if (there != null && there.isAdmin()) {
       return;
     }
-    names =
+    Key first =
+        new Key(FIRST, Set.of(Key.ADMIN), Set.of(), Optional.empty(), now(), Optional.empty());
+    known =
         writer.write(
             on -> {
-              Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", ADMIN);
-              Sql.run(
-                  on, "INSERT INTO nodley_keys (name, digest) VALUES (?, ?)", ADMIN, digest(key));
-              return names(on);
+              Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", FIRST);
+              Sql.run(on, "DELETE FROM nodley_keys WHERE digest = ?", digest(secret));
+              add(on, first, secret);
+              return read(on);
             });
   }
 
-  /** The name of a key; empty if there is no such key. */
-  public Optional<String> nameOf(String key) {
-    return Optional.ofNullable(names.get(digest(key)));
+  private static void add(Connection on, Key key, String secret) throws SQLException {
+    Sql.run(
+        on,
+        "INSERT INTO nodley_keys (name, digest, roles, forms, until, made_at)"
+            + " VALUES (?, ?, ?, ?, ?, ?)",
+        key.name(),
+        digest(secret),
+        text(key.roles()),
+        text(key.forms()),
+        key.until().map(LocalDate::toString).orElse(""),
+        key.madeAt());
+  }
+
+  /**
+   * Makes a key and returns its secret, which is stored nowhere.
+   *
+   * @return empty if there is a key of this name
+   */
+  public Optional<String> make(
+      String name, Set<String> roles, Set<String> forms, Optional<LocalDate> until) {
+    String secret = newSecret();
+    Key key = new Key(name, roles, forms, until, now(), Optional.empty());
+    return writer.write(
+        on -> {
+          if (Sql.number(on, "SELECT count(*) FROM nodley_keys WHERE name = ?", name) > 0) {
+            return Optional.<String>empty();
+          }
+          add(on, key, secret);
+          writer.afterCommit(() -> change(keys -> keys.put(digest(secret), key)));
+          return Optional.of(secret);
+        });
+  }
+
+  /** Ends a key, and the sessions that were opened with it, at once. */
+  public Ending end(String name) {
+    return writer.write(
+        on -> {
+          Map<String, Key> before = read(on);
+          Key key =
+              before.values().stream()
+                  .filter(it -> it.name().equals(name))
+                  .findFirst()
+                  .orElse(null);
+          if (key == null) {
+            return Ending.NO_SUCH_KEY;
+          }
+          Instant now = clock.instant();
+          if (before.values().stream()
+              .noneMatch(it -> it != key && it.isAdmin() && it.isGood(now))) {
+            return Ending.LAST_ADMIN;
+          }
+          Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", name);
+          writer.afterCommit(
+              () -> change(keys -> keys.values().removeIf(it -> it.name().equals(name))));
+          return Ending.ENDED;
+        });
+  }
+
+  /** The key of a secret; empty if there is none, or if its last day is over. */
+  public Optional<Key> find(String secret) {
+    return Optional.ofNullable(known.get(digest(secret))).filter(it -> it.isGood(clock.instant()));
+  }
+
+  /** Notes that a key was shown, once for each day and address. */
+  public void noteUse(Key key, String address) {
+    Key.Use use = new Key.Use(clock.instant().atZone(ZoneOffset.UTC).toLocalDate(), address);
+    if (key.lastUse().filter(use::equals).isPresent()) {
+      return;
+    }
+    writer.writeLater(
+        on -> {
+          Sql.run(
+              on,
+              "UPDATE nodley_keys SET used_on = ?, used_from = ? WHERE name = ?",
+              use.day().toString(),
+              use.address(),
+              key.name());
+          writer.afterCommit(
+              () ->
+                  change(
+                      keys ->
+                          keys.replaceAll(
+                              (_, it) -> it.name().equals(key.name()) ? it.usedAt(use) : it)));
+        });
+  }
+
+  /** Changes what is known as the commit did. On the writer's thread alone. */
+  private void change(Consumer<Map<String, Key>> change) {
+    Map<String, Key> next = new HashMap<>(known);
+    change.accept(next);
+    known = Map.copyOf(next);
+  }
+
+  private String now() {
+    return clock.instant().truncatedTo(ChronoUnit.SECONDS).toString();
   }
 
   /** Opens a session for the holder of a key and gives its secret. */
   public String openSession(String keyName) {
-    String secret = make();
+    String secret = newSecret();
     long now = clock.millis();
     writer.write(
         on -> {
@@ -107,16 +247,22 @@ public final class Keys {
     return secret;
   }
 
-  /** The name of the key that a session was opened with; empty if it is over. */
-  public Optional<String> sessionOf(String secret) {
-    return database.read(
-        on ->
-            Sql.first(
-                on,
-                row -> row.getString(1),
-                "SELECT key_name FROM nodley_sessions WHERE digest = ? AND expires_at > ?",
-                digest(secret),
-                clock.millis()));
+  /** The key that a session was opened with; empty if the session is over, or the key. */
+  public Optional<Key> sessionOf(String secret) {
+    Optional<String> name =
+        database.read(
+            on ->
+                Sql.first(
+                    on,
+                    row -> row.getString(1),
+                    "SELECT key_name FROM nodley_sessions WHERE digest = ? AND expires_at > ?",
+                    digest(secret),
+                    clock.millis()));
+    return name.flatMap(
+        it ->
+            known.values().stream()
+                .filter(key -> key.name().equals(it) && key.isGood(clock.instant()))
+                .findFirst());
   }
 
   /**

@@ -19,7 +19,7 @@ import nodley.store.sqlite.Sql;
 public final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  public static final int VERSION = 10;
+  public static final int VERSION = 11;
 
   private static final String TABLES =
       """
@@ -56,6 +56,17 @@ public final class Schema {
         key_name TEXT NOT NULL REFERENCES nodley_keys (name) ON DELETE CASCADE,
         expires_at INTEGER NOT NULL
       ) STRICT;
+      """;
+
+  /** What a key is good for, and its last use; names in lists stand apart by spaces. */
+  private static final String KEY_RIGHTS =
+      """
+      ALTER TABLE nodley_keys ADD COLUMN roles TEXT NOT NULL DEFAULT '';
+      ALTER TABLE nodley_keys ADD COLUMN forms TEXT NOT NULL DEFAULT '';
+      ALTER TABLE nodley_keys ADD COLUMN until TEXT NOT NULL DEFAULT '';
+      ALTER TABLE nodley_keys ADD COLUMN made_at TEXT NOT NULL DEFAULT '';
+      ALTER TABLE nodley_keys ADD COLUMN used_on TEXT NOT NULL DEFAULT '';
+      ALTER TABLE nodley_keys ADD COLUMN used_from TEXT NOT NULL DEFAULT '';
       """;
 
   /** Every version of a record but the current one, which its table has. */
@@ -248,7 +259,8 @@ public final class Schema {
               + RENAMES
               + ATTEMPT_INDEX
               + BY_RECORD
-              + OPERATOR_LOG);
+              + OPERATOR_LOG
+              + KEY_RIGHTS);
     } else {
       bringUp(connection, version);
     }
@@ -299,6 +311,10 @@ public final class Schema {
     }
     if (version < 10) {
       run(connection, BY_RECORD + OPERATOR_LOG);
+    }
+    if (version < 11) {
+      // A key that there is already was good for everything.
+      run(connection, KEY_RIGHTS + "UPDATE nodley_keys SET roles = 'admin';");
     }
   }
 

@@ -1,0 +1,102 @@
+package nodley.core.file;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import nodley.core.form.Access;
+import nodley.core.form.Access.Who;
+import nodley.core.name.Synonyms;
+import nodley.core.value.Wellformed;
+
+/** Reads {@code access}: who may add, see, edit and remove. */
+final class AccessReader {
+
+  private static final int MAX_WORDS = 20;
+
+  /** Words that no role may have as its name. */
+  private static final List<String> RESERVED = List.of(Who.ANYBODY, Who.KNOWN);
+
+  private final Section section;
+
+  private AccessReader(Section section) {
+    this.section = section;
+  }
+
+  /** The access that a form file gives; {@code signed-in} for what it does not say. */
+  static Access read(Section file) {
+    Section section = file.section("access").orElse(null);
+    if (section == null) {
+      return Access.SIGNED_IN;
+    }
+    section.allow("`access`", List.of("add", "see", "edit", "remove"));
+    AccessReader reader = new AccessReader(section);
+    Who edit = reader.who("edit", Who.SIGNED_IN);
+    return new Access(
+        reader.who("add", Who.SIGNED_IN),
+        reader.who("see", Who.SIGNED_IN),
+        edit,
+        reader.who("remove", edit));
+  }
+
+  /** One word, or a list of them. */
+  private Who who(String key, Who otherwise) {
+    Node node = section.node(key).orElse(null);
+    if (!(node instanceof Node.Sequence sequence)) {
+      return section
+          .text(key)
+          .filter(it -> isKnown(key, it))
+          .map(List::of)
+          .map(Who::new)
+          .orElse(otherwise);
+    }
+    List<String> words = new ArrayList<>();
+    for (Node item : sequence.items()) {
+      Optional<String> word = Section.textOf(item);
+      if (word.isEmpty()) {
+        section.wrongType(key, item, "a word");
+        return otherwise;
+      }
+      if (!isKnown(key, word.get())) {
+        return otherwise;
+      }
+      if (words.contains(word.get())) {
+        section.bad(key, "duplicate", "`" + key + "` has \"" + word.get() + "\" twice.");
+        return otherwise;
+      }
+      words.add(word.get());
+    }
+    if (words.isEmpty() || words.size() > MAX_WORDS) {
+      section.bad(
+          key,
+          "bad-value",
+          words.isEmpty()
+              ? "`" + key + "` is for nobody: an empty list. For admins alone, write `admin`."
+              : "`" + key + "` has up to " + MAX_WORDS + " words, not " + words.size() + ".");
+      return otherwise;
+    }
+    return new Who(words);
+  }
+
+  /** Roles have free names, so what is nearly a reserved word is taken for a misspelt one. */
+  private boolean isKnown(String key, String word) {
+    if (RESERVED.contains(word)) {
+      return true;
+    }
+    Optional<String> near = Synonyms.by(word, RESERVED);
+    if (near.isEmpty() && Access.ROLE.matcher(word).matches() && !word.equals("owner")) {
+      return true;
+    }
+    section.bad(
+        key,
+        "bad-value",
+        "`"
+            + key
+            + "` is anyone, signed-in, a role such as clerk (small letters, digits and hyphens), or"
+            + " a list of these, not \""
+            + Wellformed.of(word)
+            + "\"."
+            + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
+        near);
+    return false;
+  }
+}

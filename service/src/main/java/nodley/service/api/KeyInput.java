@@ -1,0 +1,165 @@
+package nodley.service.api;
+
+import java.time.DateTimeException;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Pattern;
+import nodley.core.form.Access;
+import nodley.core.input.Input;
+import nodley.core.name.Synonyms;
+import nodley.core.value.Raw;
+import nodley.core.value.Wellformed;
+import nodley.service.problem.Problem;
+
+/** What was sent to make a key with: all that is wrong with it is told at once. */
+final class KeyInput {
+
+  private static final List<String> MEMBERS = List.of("name", "roles", "forms", "until");
+  private static final Pattern NAME = Pattern.compile("[A-Za-z0-9][A-Za-z0-9._-]{0,59}");
+  private static final int MAX_ROLES = 20;
+  private static final int MAX_FORMS = 200;
+
+  private final Input input;
+  private final List<Map<String, String>> errors = new ArrayList<>();
+  private final String name;
+  private final Set<String> roles;
+  private final Set<String> forms;
+  private final Optional<LocalDate> until;
+
+  /**
+   * Reads the members of a body.
+   *
+   * @param published the names of the forms that there are
+   * @throws Problem 422 with its errors
+   */
+  KeyInput(Input input, List<String> published, LocalDate today) {
+    this.input = input;
+    for (String member : input.members().keySet()) {
+      if (!MEMBERS.contains(member)) {
+        error(
+            Wellformed.of(member),
+            "unknown-field",
+            "A key has no \"" + Wellformed.of(member) + "\"." + near(member, MEMBERS));
+      }
+    }
+    this.name = text("name");
+    if (name.isEmpty()) {
+      error("name", "value-missing", "Name is required.");
+    } else if (!NAME.matcher(name).matches()) {
+      error(
+          "name",
+          "pattern-mismatch",
+          "Name is up to 60 letters, digits, hyphens, dots and underscores, such as night-export.");
+    }
+    this.roles = words("roles", MAX_ROLES);
+    for (String role : roles) {
+      boolean isReserved = List.of("anyone", "signed-in", "owner").contains(role);
+      if (isReserved || !Access.ROLE.matcher(role).matches()) {
+        error(
+            "roles",
+            "pattern-mismatch",
+            "\""
+                + Wellformed.of(role)
+                + "\" is no role: one is a small letter and then small letters, digits and hyphens,"
+                + " such as clerk, and none of anyone, signed-in and owner.");
+      }
+    }
+    this.forms = words("forms", MAX_FORMS);
+    for (String form : forms) {
+      if (!published.contains(form)) {
+        error(
+            "forms",
+            "not-an-option",
+            "There is no form \"" + Wellformed.of(form) + "\"." + near(form, published));
+      }
+    }
+    this.until = until(today);
+    if (!errors.isEmpty()) {
+      throw refused();
+    }
+  }
+
+  private Optional<LocalDate> until(LocalDate today) {
+    String text = text("until");
+    if (text.isEmpty()) {
+      return Optional.empty();
+    }
+    try {
+      LocalDate day = LocalDate.parse(text);
+      if (day.isBefore(today)) {
+        error("until", "range-underflow", "Until must be " + today + " or later.");
+      }
+      return Optional.of(day);
+    } catch (DateTimeException e) {
+      error("until", "bad-input", "Until is a date such as 2027-06-30.");
+      return Optional.empty();
+    }
+  }
+
+  private static String near(String word, List<String> known) {
+    return Synonyms.by(word, known).map(it -> " Did you mean \"" + it + "\"?").orElse("");
+  }
+
+  private String text(String member) {
+    return input.get(member).map(Raw::shown).orElse("").strip();
+  }
+
+  private Set<String> words(String member, int most) {
+    Set<String> words = new LinkedHashSet<>();
+    switch (input.get(member).orElse(null)) {
+      case null -> {}
+      case Raw.Many(List<Raw> many) -> many.forEach(one -> words.add(one.shown().strip()));
+      case Raw one -> words.add(one.shown().strip());
+    }
+    words.remove("");
+    if (words.size() > most) {
+      error(
+          member,
+          "too-many",
+          "A key has up to " + most + " " + member + ", not " + words.size() + ".");
+      return Set.of();
+    }
+    return words;
+  }
+
+  private void error(String member, String code, String detail) {
+    Map<String, String> error = new LinkedHashMap<>();
+    error.put("pointer", "#/" + member);
+    error.put("code", code);
+    error.put("detail", detail);
+    errors.add(error);
+  }
+
+  private Problem refused() {
+    return Problem.of(422, "refused", "The submission was refused", "No key was made.")
+        .with("errors", errors);
+  }
+
+  /** The problem that there is a key of this name already. */
+  Problem taken() {
+    error("name", "taken", "There is a key \"" + name + "\" already.");
+    return refused();
+  }
+
+  String name() {
+    return name;
+  }
+
+  Set<String> roles() {
+    return roles;
+  }
+
+  Set<String> forms() {
+    return forms;
+  }
+
+  Optional<LocalDate> until() {
+    return until;
+  }
+}

@@ -1,0 +1,155 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.time.Clock;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Stream;
+import nodley.core.form.Access;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
+import nodley.service.caller.Authorization;
+import nodley.service.http.Bodies;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.operator.Logged;
+import nodley.service.operator.LoggedCalls;
+import nodley.service.problem.Problem;
+import nodley.store.Store;
+import nodley.store.access.Key;
+import nodley.store.access.Keys;
+import nodley.store.form.Forms;
+import nodley.store.form.PublishedForm;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/keys}: lists, makes and ends keys of programs. */
+@RestController
+@RequestMapping("/api/keys")
+class KeysController {
+
+  private static final List<String> BUILT_IN =
+      List.of(Key.ADMIN, Authorization.AUTHOR, Authorization.OPERATOR);
+
+  private final Keys keys;
+  private final Forms forms;
+  private final Bodies bodies;
+  private final Clock clock;
+
+  KeysController(Store store, Bodies bodies, Clock clock) {
+    this.keys = store.keys();
+    this.forms = store.forms();
+    this.bodies = bodies;
+    this.clock = clock;
+  }
+
+  @Needs(Right.ADMIN)
+  @GetMapping
+  ResponseEntity<byte[]> list(HttpServletRequest request) {
+    Query.of(request);
+    return Reply.ok(Map.of("keys", keys.all().stream().map(KeysController::json).toList()));
+  }
+
+  private static Map<String, Object> json(Key key) {
+    Map<String, Object> json = json(key.name(), key.roles(), key.forms(), key.until());
+    json.put("madeAt", key.madeAt());
+    key.lastUse()
+        .ifPresent(
+            use ->
+                json.put("lastUse", Map.of("day", use.day().toString(), "address", use.address())));
+    return json;
+  }
+
+  private static Map<String, Object> json(
+      String name, Set<String> roles, Set<String> forms, Optional<LocalDate> until) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("name", name);
+    json.put("roles", new TreeSet<>(roles));
+    json.put("forms", new TreeSet<>(forms));
+    until.ifPresent(day -> json.put("until", day.toString()));
+    return json;
+  }
+
+  /** Makes a key. The reply alone has its secret. */
+  @Logged("make-key")
+  @Needs(Right.ADMIN)
+  @PostMapping
+  ResponseEntity<byte[]> make(HttpServletRequest request) throws IOException {
+    Query.of(request);
+    LocalDate today = clock.instant().atZone(ZoneOffset.UTC).toLocalDate();
+    List<String> published = forms.all().stream().map(PublishedForm::name).toList();
+    KeyInput input = new KeyInput(bodies.submission(request), published, today);
+    String secret =
+        keys.make(input.name(), input.roles(), input.forms(), input.until())
+            .orElseThrow(() -> input.taken());
+    LoggedCalls.to(request, "keys/" + input.name());
+    Map<String, Object> json = json(input.name(), input.roles(), input.forms(), input.until());
+    json.put("key", secret);
+    json.put("warnings", warnings(input.roles()));
+    return Reply.json(Reply.status(201), json);
+  }
+
+  /** A role that no form names may be for a form to come, or misspelt. */
+  private List<String> warnings(Set<String> roles) {
+    Set<String> given = new TreeSet<>(BUILT_IN);
+    for (PublishedForm form : forms.all()) {
+      Access access = form.form().access();
+      Stream.of(access.add(), access.see(), access.edit(), access.remove())
+          .forEach(who -> given.addAll(who.words()));
+    }
+    List<String> warnings = new ArrayList<>();
+    for (String role : new TreeSet<>(roles)) {
+      if (!given.contains(role)) {
+        warnings.add(
+            "No form gives anything to the role \""
+                + role
+                + "\"."
+                + Near.to(role, given).map(near -> " Did you mean \"" + near + "\"?").orElse(""));
+      }
+    }
+    return warnings;
+  }
+
+  /** Ends a key, and the sessions that were opened with it, at once. */
+  @Logged("end-key")
+  @Needs(Right.ADMIN)
+  @DeleteMapping("/{name}")
+  ResponseEntity<byte[]> end(@PathVariable String name, HttpServletRequest request) {
+    Query.of(request);
+    return switch (keys.end(name)) {
+      case ENDED -> Reply.status(204).build();
+      case LAST_ADMIN ->
+          throw Problem.of(
+              409,
+              "last-admin",
+              "This is the last key of an admin",
+              "Make another one first: without it nobody could make keys any more.");
+      case NO_SUCH_KEY ->
+          throw Problem.of(
+              404,
+              "no-such-key",
+              "There is no such key",
+              "There is no key \""
+                  + Wellformed.of(name)
+                  + "\"."
+                  + Near.to(name, keys.all().stream().map(Key::name).toList())
+                      .map(near -> " Did you mean \"" + near + "\"?")
+                      .orElse(""));
+    };
+  }
+}
