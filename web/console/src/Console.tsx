@@ -2,6 +2,7 @@ import { App, Button, ConfigProvider, Layout, Spin, theme } from 'antd';
 import { useEffect, useState } from 'react';
 import { Link, Navigate, Route, Routes } from 'react-router';
 import { signOut, whoAmI } from './api';
+import { CallerContext } from './caller';
 import { FormView } from './FormView';
 import { FormsView } from './FormsView';
 import { SignIn } from './SignIn';
@@ -61,25 +62,28 @@ function Doors() {
   }
   const leave = () => void signOut().finally(session.again);
   return (
-    <Layout className="frame">
-      <Layout.Header className="top">
-        <Link to="/" className="brand">
-          Console
-        </Link>
-        <nav aria-label="Account">
-          <a href="/forms">Pages</a>
-          <Button onClick={leave}>Sign out</Button>
-        </nav>
-      </Layout.Header>
-      <Layout.Content className="content" role="main">
-        <Routes>
-          <Route path="/" element={<FormsView />} />
-          <Route path="/forms/:form" element={<FormView />} />
-          <Route path="/forms/:form/:part" element={<FormView />} />
-          <Route path="/forms/:form/:part/:id" element={<FormView />} />
-          <Route path="*" element={<Navigate to="/" replace />} />
-        </Routes>
-      </Layout.Content>
-    </Layout>
+    <CallerContext value={session.value}>
+      <Layout className="frame">
+        <Layout.Header className="top">
+          <Link to="/" className="brand">
+            Console
+          </Link>
+          <nav aria-label="Account">
+            <span>Signed in as {session.value.caller}</span>
+            <a href="/forms">Pages</a>
+            <Button onClick={leave}>Sign out</Button>
+          </nav>
+        </Layout.Header>
+        <Layout.Content className="content" role="main">
+          <Routes>
+            <Route path="/" element={<FormsView />} />
+            <Route path="/forms/:form" element={<FormView />} />
+            <Route path="/forms/:form/:part" element={<FormView />} />
+            <Route path="/forms/:form/:part/:id" element={<FormView />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Routes>
+        </Layout.Content>
+      </Layout>
+    </CallerContext>
   );
 }

@@ -1,6 +1,7 @@
 import { Spin, Tabs, Typography } from 'antd';
-import { Service } from 'nodley-page';
+import { Service, type Description } from 'nodley-page';
 import { Link, useNavigate, useParams } from 'react-router';
+import { useRights } from './caller';
 import { FieldsTable } from './FieldsTable';
 import { FileView } from './FileView';
 import { RecordsView } from './RecordsView';
@@ -13,7 +14,6 @@ const service = new Service();
 /** One form: its records, its fields, its file. */
 export function FormView() {
   const { form = '', part = 'records', id } = useParams();
-  const go = useNavigate();
   const loaded = useLoaded(form, () => service.describe(form));
   const list = loaded.value?.title.list;
   // An open record tells its own.
@@ -24,7 +24,20 @@ export function FormView() {
   if (!loaded.value || loaded.value.form !== form) {
     return <Spin className="waiting" aria-label="Loading" />;
   }
-  const description = loaded.value;
+  return <Parts {...{ part, id }} description={loaded.value} />;
+}
+
+interface Shown {
+  description: Description;
+  part: string;
+  id: string | undefined;
+}
+
+/** What of a form is for whoever is signed in. */
+function Parts({ description, part, id }: Shown) {
+  const { form } = description;
+  const go = useNavigate();
+  const rights = useRights(description);
   return (
     <>
       <p className="trail">
@@ -39,18 +52,24 @@ export function FormView() {
           {
             key: 'records',
             label: 'Records',
-            children: <RecordsView description={description} open={id} />,
+            children: (
+              <RecordsView description={description} {...(id !== undefined && { open: id })} />
+            ),
           },
           {
             key: 'fields',
             label: 'Fields',
             children: <FieldsTable description={description} />,
           },
-          {
-            key: 'file',
-            label: `File, revision ${description.revision}`,
-            children: <FileView form={form} revision={description.revision} />,
-          },
+          ...(rights.author
+            ? [
+                {
+                  key: 'file',
+                  label: `File, revision ${description.revision}`,
+                  children: <FileView form={form} revision={description.revision} />,
+                },
+              ]
+            : []),
         ]}
       />
     </>

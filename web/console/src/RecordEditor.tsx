@@ -12,6 +12,7 @@ import {
 import { useFormState, useOpenForm } from 'nodley-react';
 import { useEffect, useState, type FormEvent, type RefObject } from 'react';
 import { record, type Kept } from './api';
+import { useRights } from './caller';
 import { FieldControls, idOf } from './FieldControl';
 import { Failure } from './states';
 import { useLoaded } from './useLoaded';
@@ -68,6 +69,7 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
   useEffect(() => called(title), [title]);
   const opened = useOpenForm(() => open(description, kept));
   const state = useFormState(opened);
+  const rights = useRights(description);
   const [turn, setTurn] = useState(0);
   useEffect(() => {
     unsaved.current = () => opened.unsaved();
@@ -158,9 +160,13 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
         prefix=""
       />
       <div className="actions">
-        <Button type="primary" htmlType="submit" loading={state.working} disabled={removed}>
-          {kept ? 'Save' : 'Add'}
-        </Button>
+        {rights.may(kept ? 'edit' : 'add') ? (
+          <Button type="primary" htmlType="submit" loading={state.working} disabled={removed}>
+            {kept ? 'Save' : 'Add'}
+          </Button>
+        ) : (
+          <p className="help">You may read this record, and not change it.</p>
+        )}
       </div>
     </form>
   );

@@ -3,6 +3,7 @@ import type { Description, Field, Json } from 'nodley-page';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { records, type Kept } from './api';
+import { useRights } from './caller';
 import { RecordEditor } from './RecordEditor';
 import { Scrolled } from './Scrolled';
 import { Failure } from './states';
@@ -17,6 +18,7 @@ const COLUMNS = 4;
 /** The records of a form; adding and editing happen in a drawer, whose address is `open`. */
 export function RecordsView({ description, open }: { description: Description; open?: string }) {
   const { form } = description;
+  const rights = useRights(description);
   const { message, modal } = App.useApp();
   const go = useNavigate();
   const [words, setWords] = useState('');
@@ -53,9 +55,11 @@ export function RecordsView({ description, open }: { description: Description; o
             setCursors(['']);
           }}
         />
-        <Button type="primary" onClick={() => void go(`/forms/${form}/records/new`)}>
-          {description.title.add}
-        </Button>
+        {rights.may('add') && (
+          <Button type="primary" onClick={() => void go(`/forms/${form}/records/new`)}>
+            {description.title.add}
+          </Button>
+        )}
       </div>
       {loaded.error ? (
         <Failure text={loaded.error} again={loaded.again} />

@@ -36,7 +36,7 @@ export function SignIn({ done }: { done: () => void }) {
       <form onSubmit={(event) => void submit(event)} noValidate>
         <label htmlFor="key">Key</label>
         <p id="key-help" className="help">
-          The key that the service showed when it was first started.
+          The key that the service showed when it was first started, or one that an admin has made.
         </p>
         <Input.Password
           id="key"

@@ -1,3 +1,4 @@
+import type { Caller } from './caller';
 import { Refusal, type Problem, type Values } from 'nodley-page';
 
 /** One line of the list of forms. */
@@ -34,8 +35,10 @@ async function call(path: string, init: RequestInit = {}): Promise<Response> {
   return response;
 }
 
-export async function whoAmI(): Promise<string | null> {
-  return ((await (await call('/session')).json()) as { caller: string | null }).caller;
+/** Nobody is `null`. */
+export async function whoAmI(): Promise<Caller | null> {
+  const told = (await (await call('/session')).json()) as Caller | { caller: null };
+  return told.caller === null ? null : told;
 }
 
 export async function signIn(key: string): Promise<void> {

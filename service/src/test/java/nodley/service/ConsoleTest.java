@@ -63,6 +63,42 @@ class ConsoleTest {
     }
   }
 
+  /** Nothing is offered that the service would refuse. */
+  @Test
+  void whoMayOnlyReadIsOfferedNoMore() {
+    service
+        .wire()
+        .publish(
+            "fee",
+            """
+            form: fee
+            access: { add: clerk, see: [clerk, pilot], edit: clerk }
+            called: "{payer}"
+            fields: { payer: { type: text, required: true } }
+            """);
+    String id = service.wire().add("fee", "{\"payer\": \"Ann\"}").json().path("id").asString();
+    String key =
+        service
+            .wire()
+            .post("/api/keys", Wire.JSON_TYPE, "{\"name\": \"jory\", \"roles\": [\"pilot\"]}")
+            .json()
+            .path("key")
+            .asString();
+    try (Browser other = Browser.withScript(service.address())) {
+      other.open("/console/forms/fee");
+      other.find("#key").sendKeys(key);
+      other.find("button[type=submit]").click();
+      other.untilText("table", "Ann");
+      assertThat(other.text("header")).contains("Signed in as jory");
+      assertThat(other.text("[role=tablist]")).contains("Records", "Fields").doesNotContain("File");
+      assertThat(other.text(".tools")).doesNotContain("Add fee");
+      other.open("/console/forms/fee/records/" + id);
+      other.untilText(".editor", "You may read this record, and not change it.");
+      assertThat(other.all(".editor button[type=submit]")).isEmpty();
+      assertThat(other.barriers()).isEmpty();
+    }
+  }
+
   @Test
   void formsAreListedWithTheirCounts() {
     service

@@ -66,8 +66,10 @@ class KeysWireTest {
     assertThat(key.has("lastUse")).isFalse();
 
     assertThat(holder.get("/api/forms/vessel/file").status()).isEqualTo(200);
-    assertThat(holder.get("/api/session").json().path("caller").asString())
-        .isEqualTo("night-export");
+    assertThat(holder.get("/api/session").response().body())
+        .isEqualTo(
+            "{\"caller\":\"night-export\",\"roles\":[\"author\"],"
+                + "\"forms\":[\"berth\",\"vessel\"]}");
     Awaitility.await()
         .untilAsserted(
             () ->

@@ -5,6 +5,7 @@ import java.io.IOException;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeSet;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.caller.Caller;
@@ -47,7 +48,12 @@ class SessionController {
   ResponseEntity<byte[]> who(HttpServletRequest request) {
     Query.of(request);
     Map<String, Object> json = new LinkedHashMap<>();
-    json.put("caller", Caller.current() instanceof Caller.Known known ? known.name() : null);
+    json.put("caller", null);
+    if (Caller.current() instanceof Caller.Known known) {
+      json.put("caller", known.name());
+      json.put("roles", new TreeSet<>(known.roles()));
+      json.put("forms", new TreeSet<>(known.forms()));
+    }
     return Reply.ok(json);
   }
 

@@ -1,0 +1,35 @@
+import type { Description } from 'nodley-page';
+import { createContext, useContext } from 'react';
+
+/** Who is signed in, as `GET /api/session` tells it. */
+export interface Caller {
+  caller: string;
+  roles: string[];
+  /** The forms that the key is good for; none named: all. */
+  forms: string[];
+}
+
+export const CallerContext = createContext<Caller>({ caller: '', roles: [], forms: [] });
+
+/** What the one who is signed in may do, so that nothing is offered that the service would refuse. */
+export interface Rights {
+  may: (what: keyof Description['access']) => boolean;
+  /** May read the form file. */
+  author: boolean;
+}
+
+export function useRights({ form, access }: Description): Rights {
+  const { roles, forms } = useContext(CallerContext);
+  const isFor = forms.length === 0 || forms.includes(form);
+  const has = (role: string) => isFor && (roles.includes(role) || roles.includes('admin'));
+  return {
+    may: (what) => {
+      const words = [access[what]].flat();
+      return (
+        words.some((word) => word === 'anyone' || (isFor && word === 'signed-in') || has(word)) ||
+        has('admin')
+      );
+    },
+    author: has('author'),
+  };
+}
