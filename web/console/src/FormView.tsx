@@ -1,6 +1,6 @@
 import { Spin, Tabs, Typography } from 'antd';
 import { Service, type Description } from 'nodley-page';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { useRights } from './caller';
 import { FieldsTable } from './FieldsTable';
 import { FileView } from './FileView';
@@ -38,6 +38,9 @@ function Parts({ description, part, id }: Shown) {
   const { form } = description;
   const go = useNavigate();
   const rights = useRights(description);
+  if (part === 'file' && !rights.author) {
+    return <Navigate to={`/forms/${form}`} replace />;
+  }
   return (
     <>
       <p className="trail">

@@ -1,4 +1,4 @@
-import { Alert, Button, Spin } from 'antd';
+import { Alert, Button, ConfigProvider, Spin } from 'antd';
 import {
   display,
   judge,
@@ -64,12 +64,12 @@ interface EditorProps extends Omit<Props, 'id'> {
 }
 
 function Editor({ description, kept, done, called, unsaved, again }: EditorProps) {
-  const title = kept ? edited(description, kept) : description.title.add;
+  const changes = useRights(description).may(kept ? 'edit' : 'add');
+  const title = !kept ? description.title.add : changes ? edited(description, kept) : kept.called;
   useTitle(title);
   useEffect(() => called(title), [title]);
   const opened = useOpenForm(() => open(description, kept));
   const state = useFormState(opened);
-  const rights = useRights(description);
   const [turn, setTurn] = useState(0);
   useEffect(() => {
     unsaved.current = () => opened.unsaved();
@@ -148,26 +148,27 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
           />
         )}
       </div>
-      {description.fields.some((field) => field.required !== false) && (
+      {!changes && <p className="help">You may read this record, and not change it.</p>}
+      {changes && description.fields.some((field) => field.required !== false) && (
         <p className="marks">
           <span className="needed" aria-hidden="true" /> What has a dot must be filled in.
         </p>
       )}
-      <FieldControls
-        form={description.form}
-        fields={description.fields}
-        opened={opened}
-        prefix=""
-      />
-      <div className="actions">
-        {rights.may(kept ? 'edit' : 'add') ? (
+      <ConfigProvider componentDisabled={!changes}>
+        <FieldControls
+          form={description.form}
+          fields={description.fields}
+          opened={opened}
+          prefix=""
+        />
+      </ConfigProvider>
+      {changes && (
+        <div className="actions">
           <Button type="primary" htmlType="submit" loading={state.working} disabled={removed}>
             {kept ? 'Save' : 'Add'}
           </Button>
-        ) : (
-          <p className="help">You may read this record, and not change it.</p>
-        )}
-      </div>
+        </div>
+      )}
     </form>
   );
 }

@@ -92,9 +92,13 @@ class ConsoleTest {
       assertThat(other.text("header")).contains("Signed in as jory");
       assertThat(other.text("[role=tablist]")).contains("Records", "Fields").doesNotContain("File");
       assertThat(other.text(".tools")).doesNotContain("Add fee");
+      other.open("/console/forms/fee/file");
+      other.until(
+          "the records in place of the file", () -> other.path().equals("/console/forms/fee"));
       other.open("/console/forms/fee/records/" + id);
       other.untilText(".editor", "You may read this record, and not change it.");
       assertThat(other.all(".editor button[type=submit]")).isEmpty();
+      assertThat(other.find(".editor input").isEnabled()).isFalse();
       assertThat(other.barriers()).isEmpty();
     }
   }
