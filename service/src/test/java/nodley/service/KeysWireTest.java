@@ -133,6 +133,10 @@ class KeysWireTest {
           {"name": "a", "forms": ["vesel"]}               | #/forms | not-an-option
           {"name": "a", "until": "30.6.2099"}             | #/until | bad-input
           {"name": "a", "until": "2000-01-01"}            | #/until | range-underflow
+          {"name": ["a"]}                                 | #/name  | bad-input
+          {"name": "a", "roles": [{}]}                    | #/roles | bad-input
+          {"name": "a", "forms": {"a": 1}}                | #/forms | bad-input
+          {"name": "a", "roles": ["a,b"]}                 | #/roles | pattern-mismatch
           {"name": "a", "rolls": ["author"]}              | #/rolls | unknown-field
           """)
   void aKeyThatCannotBeIsRefusedWithItsErrors(String json, String pointer, String code) {
@@ -209,5 +213,26 @@ class KeysWireTest {
                     .containsExactly("failed", "accepted"));
     assertThat(clerk.get("/api/forms/fee").json().path("access").toString())
         .contains("\"add\":[\"clerk\",\"pilot\"]", "\"see\":\"clerk\"");
+  }
+
+  /** An expression reads the roles of who sends. */
+  @Test
+  void aFieldMayDependOnTheRolesOfTheCaller() {
+    service
+        .wire()
+        .publish(
+            "passage",
+            """
+            form: passage
+            fields:
+              ship: { type: text, required: true }
+              fee: { type: integer, editable: 'caller.roles has "purser"' }
+            """);
+    Wire purser = holderOf(make("{\"name\": \"purser\", \"roles\": [\"mate\", \"purser\"]}"));
+    Wire mate = holderOf(make("{\"name\": \"mate\", \"roles\": [\"mate\"]}"));
+    assertThat(purser.add("passage", "{\"ship\": \"Tern\", \"fee\": 4}").status()).isEqualTo(201);
+    assertThat(mate.add("passage", "{\"ship\": \"Tern\", \"fee\": 4}").codeOf("fee"))
+        .isEqualTo("not-editable");
+    assertThat(mate.add("passage", "{\"ship\": \"Tern\"}").status()).isEqualTo(201);
   }
 }

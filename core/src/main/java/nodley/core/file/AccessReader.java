@@ -44,7 +44,7 @@ final class AccessReader {
     if (!(node instanceof Node.Sequence sequence)) {
       return section
           .text(key)
-          .filter(it -> isKnown(key, it))
+          .filter(it -> isKnown(key, node, it))
           .map(List::of)
           .map(Who::new)
           .orElse(otherwise);
@@ -56,11 +56,12 @@ final class AccessReader {
         section.wrongType(key, item, "a word");
         return otherwise;
       }
-      if (!isKnown(key, word.get())) {
+      if (!isKnown(key, item, word.get())) {
         return otherwise;
       }
       if (words.contains(word.get())) {
-        section.bad(key, "duplicate", "`" + key + "` has \"" + word.get() + "\" twice.");
+        String detail = "`" + key + "` has \"" + word.get() + "\" twice.";
+        section.bad(key, item, "duplicate", detail, Optional.empty());
         return otherwise;
       }
       words.add(word.get());
@@ -78,7 +79,7 @@ final class AccessReader {
   }
 
   /** Roles have free names, so what is nearly a reserved word is taken for a misspelt one. */
-  private boolean isKnown(String key, String word) {
+  private boolean isKnown(String key, Node node, String word) {
     if (RESERVED.contains(word)) {
       return true;
     }
@@ -88,6 +89,7 @@ final class AccessReader {
     }
     section.bad(
         key,
+        node,
         "bad-value",
         "`"
             + key
@@ -95,7 +97,8 @@ final class AccessReader {
             + " a list of these, not \""
             + Wellformed.of(word)
             + "\"."
-            + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
+            + near.map(it -> " Did you mean `" + it + "`?")
+                .orElse(word.equals("owner") ? " No record has an owner yet." : ""),
         near);
     return false;
   }

@@ -224,7 +224,12 @@ final class Section {
   }
 
   void bad(String key, String code, String detail, Optional<String> suggestion) {
-    errors.add(entries.get(key).value().place(), pointer(key), code, detail, suggestion);
+    bad(key, entries.get(key).value(), code, detail, suggestion);
+  }
+
+  /** The same at a part of the value, such as an item of a list. */
+  void bad(String key, Node part, String code, String detail, Optional<String> suggestion) {
+    errors.add(part.place(), pointer(key), code, detail, suggestion);
   }
 
   /** The value of a key is a name that stands for nothing among those that are known. */

@@ -49,9 +49,9 @@ final class KeyInput {
       }
     }
     this.name = text("name");
-    if (name.isEmpty()) {
+    if (name.isEmpty() && errors.stream().noneMatch(it -> it.get("pointer").equals("#/name"))) {
       error("name", "value-missing", "Name is required.");
-    } else if (!NAME.matcher(name).matches()) {
+    } else if (!name.isEmpty() && !NAME.matcher(name).matches()) {
       error(
           "name",
           "pattern-mismatch",
@@ -107,15 +107,23 @@ final class KeyInput {
   }
 
   private String text(String member) {
-    return input.get(member).map(Raw::shown).orElse("").strip();
+    Raw raw = input.get(member).orElse(new Raw.Null());
+    if (raw instanceof Raw.Many || raw instanceof Raw.Members) {
+      error(member, "bad-input", "\"" + member + "\" is a text.");
+      return "";
+    }
+    return raw.shown().strip();
   }
 
   private Set<String> words(String member, int most) {
+    Raw raw = input.get(member).orElse(new Raw.Null());
     Set<String> words = new LinkedHashSet<>();
-    switch (input.get(member).orElse(null)) {
-      case null -> {}
-      case Raw.Many(List<Raw> many) -> many.forEach(one -> words.add(one.shown().strip()));
-      case Raw one -> words.add(one.shown().strip());
+    for (Raw item : raw instanceof Raw.Many(List<Raw> many) ? many : List.of(raw)) {
+      if (item instanceof Raw.Many || item instanceof Raw.Members) {
+        error(member, "bad-input", "\"" + member + "\" is a list of names.");
+        return Set.of();
+      }
+      words.add(item.shown().strip());
     }
     words.remove("");
     if (words.size() > most) {

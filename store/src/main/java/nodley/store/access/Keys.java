@@ -22,6 +22,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
@@ -39,10 +40,15 @@ public final class Keys {
   /** How long a session lasts. */
   public static final Duration SESSION = Duration.ofHours(12);
 
+  private static final Duration NOTED_EVERY = Duration.ofMinutes(1);
+
   private final Database database;
   private final BatchWriter writer;
   private final Clock clock;
   private final SecureRandom random = new SecureRandom();
+
+  /** When the use of a key was noted last, by its name. */
+  private final Map<String, Instant> notedAt = new ConcurrentHashMap<>();
 
   /** The keys by their digests: each request of a program asks, and nobody else writes. */
   private volatile Map<String, Key> known;
@@ -196,12 +202,21 @@ public final class Keys {
     return Optional.ofNullable(known.get(digest(secret))).filter(it -> it.isGood(clock.instant()));
   }
 
-  /** Notes that a key was shown, once for each day and address. */
+  /**
+   * Notes that a key was shown, if the day or the address is another than was noted last; at most
+   * once a minute, for a key may be in use at several places at once. Returns at once.
+   */
   public void noteUse(Key key, String address) {
-    Key.Use use = new Key.Use(clock.instant().atZone(ZoneOffset.UTC).toLocalDate(), address);
+    Instant now = clock.instant();
+    Key.Use use = new Key.Use(now.atZone(ZoneOffset.UTC).toLocalDate(), address);
     if (key.lastUse().filter(use::equals).isPresent()) {
       return;
     }
+    Instant noted = notedAt.get(key.name());
+    if (noted != null && now.isBefore(noted.plus(NOTED_EVERY))) {
+      return;
+    }
+    notedAt.put(key.name(), now);
     writer.writeLater(
         on -> {
           Sql.run(
