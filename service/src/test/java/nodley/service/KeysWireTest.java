@@ -132,6 +132,8 @@ class KeysWireTest {
           {"name": "a", "roles": "signed-in"}             | #/roles | pattern-mismatch
           {"name": "a", "forms": ["vesel"]}               | #/forms | not-an-option
           {"name": "a", "until": "30.6.2099"}             | #/until | bad-input
+          {"name": "a", "until": "2027-02-30"}            | #/until | bad-input
+          {"name": "a", "until": "+12345-01-01"}          | #/until | bad-input
           {"name": "a", "until": "2000-01-01"}            | #/until | range-underflow
           {"name": ["a"]}                                 | #/name  | bad-input
           {"name": "a", "roles": [{}]}                    | #/roles | bad-input

@@ -22,6 +22,7 @@ final class KeyInput {
 
   private static final List<String> MEMBERS = List.of("name", "roles", "forms", "until");
   private static final Pattern NAME = Pattern.compile("[A-Za-z0-9][A-Za-z0-9._-]{0,59}");
+  private static final Pattern DAY = Pattern.compile("[0-9]{4}-[0-9]{2}-[0-9]{2}");
   private static final int MAX_ROLES = 20;
   private static final int MAX_FORMS = 200;
 
@@ -90,14 +91,19 @@ final class KeyInput {
     if (text.isEmpty()) {
       return Optional.empty();
     }
-    try {
-      LocalDate day = LocalDate.parse(text);
-      if (day.isBefore(today)) {
-        error("until", "range-underflow", "Until must be " + today + " or later.");
-      }
-      return Optional.of(day);
-    } catch (DateTimeException e) {
+    Optional<LocalDate> day = day(text);
+    if (day.isEmpty()) {
       error("until", "bad-input", "Until is a date such as 2027-06-30.");
+    } else if (day.get().isBefore(today)) {
+      error("until", "range-underflow", "Until must be " + today + " or later.");
+    }
+    return day;
+  }
+
+  private static Optional<LocalDate> day(String text) {
+    try {
+      return DAY.matcher(text).matches() ? Optional.of(LocalDate.parse(text)) : Optional.empty();
+    } catch (DateTimeException e) {
       return Optional.empty();
     }
   }
