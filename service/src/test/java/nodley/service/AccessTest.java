@@ -250,11 +250,15 @@ class AccessTest {
 
   private static int status(RunningService service, Mapping mapping, String form, String... headers)
       throws IOException, InterruptedException {
+    return statusAt(service, mapping.method(), mapping.address(form), headers);
+  }
+
+  private static int statusAt(
+      RunningService service, String method, String address, String... headers)
+      throws IOException, InterruptedException {
     HttpRequest.Builder request =
-        HttpRequest.newBuilder(URI.create(service.address() + mapping.address(form)))
-            .method(
-                mapping.method().equals("ANY") ? "GET" : mapping.method(),
-                HttpRequest.BodyPublishers.noBody());
+        HttpRequest.newBuilder(URI.create(service.address() + address))
+            .method(method.equals("ANY") ? "GET" : method, HttpRequest.BodyPublishers.noBody());
     if (headers.length > 0) {
       request.headers(headers);
     }
@@ -360,6 +364,27 @@ class AccessTest {
                 .as("%s by %s: %d", mapping.call(), columns[i], status)
                 .isEqualTo(allowed);
           }
+        }
+      }
+      // A form in the query does not make a key for it good for what is of no form.
+      for (Mapping mapping : MAPPINGS) {
+        if (mapping.right() == Right.AUTHOR
+            && !mapping.path().contains("{form}")
+            && !List.of(
+                    "/api/attempts",
+                    "/api/attempts/live",
+                    "/rehearsal/{file:rehearse\\.(?:js|css)}")
+                .contains(mapping.path())) {
+          String key = "Bearer " + keys.get("author-of-it");
+          int status =
+              statusAt(
+                  running,
+                  mapping.method(),
+                  mapping.address("berthing") + "?form=berthing",
+                  "Authorization",
+                  key);
+          boolean isRead = mapping.method().equals("GET");
+          all.assertThat(status).as(mapping.call()).isEqualTo(isRead ? 400 : 403);
         }
       }
       all.assertAll();

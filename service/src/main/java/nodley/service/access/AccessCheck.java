@@ -65,7 +65,6 @@ public final class AccessCheck {
   private Problem refused(Right right, PublishedForm form, HttpServletRequest request)
       throws IOException {
     Problem refusal = Authorization.refusal(Caller.current(), form.form());
-    boolean isChange = !List.of("GET", "HEAD").contains(request.getMethod());
     if (right == Right.CHECK) {
       return log.followCheck(
           request,
@@ -74,7 +73,7 @@ public final class AccessCheck {
             throw refusal;
           });
     }
-    if (isChange && !right.attempt().isEmpty()) {
+    if (isChange(request) && !right.attempt().isEmpty()) {
       return log.follow(
           request,
           form,
@@ -114,10 +113,13 @@ public final class AccessCheck {
     return Optional.empty();
   }
 
-  /** What is of no form alone is not for a key that is limited to some. */
+  /**
+   * What is of no form alone is not for a key that is limited to some. A form in the query counts
+   * for reads alone, which tell of that form only; a change is of what its path says.
+   */
   private static void checkAuthor(HttpServletRequest request) {
     Caller caller = Caller.current();
-    Optional<String> form = namedForm(request);
+    Optional<String> form = isChange(request) ? formInPath(request) : namedForm(request);
     if (form.isEmpty()) {
       checkRole(Authorization.AUTHOR);
     } else if (!Authorization.isAuthor(caller, form.get())) {
@@ -137,12 +139,21 @@ public final class AccessCheck {
         .orElseThrow(() -> Problem.badQuery("\"form\" is missing: the form on the page."));
   }
 
+  private static boolean isChange(HttpServletRequest request) {
+    return !List.of("GET", "HEAD").contains(request.getMethod());
+  }
+
   private static Optional<String> namedForm(HttpServletRequest request) {
+    Optional<String> form = formInPath(request);
+    return form.isPresent() ? form : Query.first(request, "form");
+  }
+
+  private static Optional<String> formInPath(HttpServletRequest request) {
     if (request.getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE)
             instanceof Map<?, ?> variables
         && variables.get("form") instanceof String name) {
       return Optional.of(name);
     }
-    return Query.first(request, "form");
+    return Optional.empty();
   }
 }

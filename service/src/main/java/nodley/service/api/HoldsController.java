@@ -11,7 +11,6 @@ import nodley.service.http.OpenPage;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
 import nodley.service.problem.Problem;
-import nodley.service.submission.Submissions;
 import nodley.store.Store;
 import nodley.store.unique.Hold;
 import nodley.store.unique.Holds;
@@ -28,11 +27,9 @@ import org.springframework.web.bind.annotation.RestController;
 class HoldsController {
 
   private final Store store;
-  private final Submissions submissions;
 
-  HoldsController(Store store, Submissions submissions) {
+  HoldsController(Store store) {
     this.store = store;
-    this.submissions = submissions;
   }
 
   /** A name for a page that is open, under which its checks can hold values. */
