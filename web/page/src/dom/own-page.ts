@@ -114,6 +114,10 @@ export function watch(bind: (place: HTMLElement) => void): void {
   document.addEventListener('nodley:opened', ({ target, detail }: CustomEventInit & Event) => {
     opened.set(target as Element, (detail as { opened: OpenForm }).opened);
   });
+  const bindNew = () =>
+    document
+      .querySelectorAll<HTMLElement>('[data-nodley]:not([data-bound])')
+      .forEach((it) => bind(it));
   new MutationObserver((changes) => {
     for (const [form, it] of opened) {
       if (!form.isConnected) {
@@ -122,11 +126,11 @@ export function watch(bind: (place: HTMLElement) => void): void {
       }
     }
     if (changes.some((it) => it.addedNodes.length)) {
-      document
-        .querySelectorAll<HTMLElement>('[data-nodley]:not([data-bound])')
-        .forEach((it) => bind(it));
+      bindNew();
     }
   }).observe(document, { childList: true, subtree: true });
+  // What came while this script was being fetched.
+  bindNew();
 }
 
 /** The names in attributes that the form does not have. */

@@ -223,6 +223,22 @@ class OwnPageTest {
     browser.until("closed", () -> moments().equals(List.of("opened", "closed")));
   }
 
+  @Test
+  void aFormThatComesWhileTheScriptIsStillLoadingIsBound() {
+    page =
+        """
+        <!doctype html><html lang=en><title>Trips</title><main><h1>Trips</h1><p id=place></p></main>
+        <script type=module src=%s/page/nodley.js></script>
+        <script type=module>
+          document.querySelector('#place').innerHTML =
+            '<form data-nodley="trip" method="post"><label>Name <input name="trip_name"></label></form>';
+        </script></html>
+        """
+            .formatted(service.address());
+    browser.open("/");
+    browser.find("form[data-bound=true]");
+  }
+
   private static Object moments() {
     return browser.driver().executeScript("return window.moments");
   }
