@@ -9,4 +9,4 @@ document.createElement = ((name: string, options?: ElementCreationOptions) => {
     element.nonce = NONCE;
   }
   return element;
-}) as typeof document.createElement;
+});

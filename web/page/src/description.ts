@@ -167,7 +167,7 @@ export interface Unique {
 }
 
 /** True, false, or an expression. */
-export type Condition = boolean | Expression;
+export type Condition = Expression;
 
 /** A literal, or an array whose first item says what it is; see docs/expressions.md. */
 export type Expression = string | number | boolean | null | readonly unknown[];

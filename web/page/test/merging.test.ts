@@ -45,7 +45,7 @@ const CASES = JSON.parse(
 
 describe('as the corpus says', () => {
   it.each(CASES)('$why', ({ field, base, theirs, yours, merged, conflicts }) => {
-    const [b, t, y] = [base, theirs, yours].map((it) => ({ [field]: it }) as Values);
+    const [b, t, y] = [base, theirs, yours].map((it) => ({ [field]: it }));
     const { values, conflict } = merge(FIELDS, b!, t!, y!, y!);
     expect(values[field]).toEqual(merged);
     expect(conflict.map((it) => pointer(it.name))).toEqual(conflicts);

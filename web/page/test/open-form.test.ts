@@ -131,7 +131,7 @@ const sign = () => opened.state().fields.sign!;
 
 beforeEach(() => open({ sign: '', crew: '' }));
 
-it('shows no error before a field is left, and tidies it when it is', async () => {
+it('shows no error before a field is left, and tidies it when it is', () => {
   opened.set('sign', ' a');
   expect(sign().error).toBeUndefined();
   opened.leave('sign');
@@ -177,7 +177,7 @@ it('does not ask about a blank value, nor one that fails already', () => {
   expect(service.asked).toHaveLength(0);
 });
 
-it('does not ask about the value that the edited record has, but about another', async () => {
+it('does not ask about the value that the edited record has, but about another', () => {
   open({ sign: 'AB', crew: '' }, true);
   opened.leave('sign');
   opened.set('sign', 'abc');

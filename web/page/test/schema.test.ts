@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { Ajv2020, type ErrorObject } from 'ajv/dist/2020';
-import addFormats from 'ajv-formats';
+import formats, { type FormatsPlugin } from 'ajv-formats';
 import { describe, expect, it } from 'vitest';
 
 interface Case {
@@ -46,9 +46,12 @@ const suites = files
   .map(([name, schema]) => [name, schema, spokenOf(name, schema)] as const)
   .filter(([, , cases]) => cases.length > 0);
 
+// The package is CommonJS, whose default export stands in the module's.
+const addFormats = (formats as unknown as { default: FormatsPlugin }).default;
+
 describe.each(suites)('%s', (_name, schema, cases) => {
   const ajv = new Ajv2020({ strict: false, allErrors: true, ownProperties: true });
-  addFormats.default(ajv);
+  addFormats(ajv);
   const valid = ajv.compile(schema);
 
   it.each(cases.map((one) => [one.why, one] as const))('%s', (_, { values, errors }) => {

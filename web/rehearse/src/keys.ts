@@ -32,7 +32,9 @@ export function mark(form: HTMLFormElement, texts: Text[], opened: Bound['opened
 
 export function unmark(form: HTMLFormElement): void {
   (form.closest('main') ?? form).querySelectorAll(`.${MARK}`).forEach((badge) => {
-    badge.previousSibling?.textContent === ' ' && badge.previousSibling.remove();
+    if (badge.previousSibling?.textContent === ' ') {
+      badge.previousSibling.remove();
+    }
     badge.remove();
   });
 }

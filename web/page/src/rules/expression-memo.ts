@@ -40,7 +40,7 @@ export class Memory {
         const now = how === 'get' ? [context.get(up, path)] : context.each(up, path);
         return now.length === values.length && now.every((it, i) => same(it, values[i]!));
       });
-    const value = holds ? before!.value : this.#run(key, tree, context, given);
+    const value = holds ? before.value : this.#run(key, tree, context, given);
     if (value instanceof Unanswered) {
       throw value;
     }

@@ -21,7 +21,7 @@ const MAX_SLUG = 60;
 /** Runs an expression; blank meets blank, as docs/expressions.md says. */
 export function evaluate(tree: Expression, context: EvaluationContext): Value {
   if (!Array.isArray(tree)) {
-    return literal(tree as Json);
+    return literal(tree);
   }
   const [what, ...rest] = tree as [string, ...unknown[]];
   const of = (index: number) => evaluate(rest[index] as Expression, context);

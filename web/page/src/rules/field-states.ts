@@ -48,7 +48,9 @@ export class FieldState {
     if (this.value.kind === 'unread' || !this.field.fields) {
       return this.value;
     }
-    const sets: Record<string, Value>[] = asSent ? Array(this.sentRows).fill({}) : [];
+    const sets: Record<string, Value>[] = asSent
+      ? Array<Record<string, Value>>(this.sentRows).fill({})
+      : [];
     this.inside.forEach((siblings, i) => {
       sets[(asSent && siblings.row?.place) || i] = siblings.values(openly, asSent);
     });

@@ -172,10 +172,9 @@ export class Validator {
     if (verdict?.kind !== 'boolean' || verdict.yes) {
       return;
     }
-    const given = Object.entries(rule.with ?? {}).map(([name, tree]) => [
-      name,
-      evaluate(tree, context),
-    ]);
+    const given = Object.entries(rule.with ?? {}).map(
+      ([name, tree]) => [name, evaluate(tree, context)] as const,
+    );
     const error = this.run.sentences.rule(rule, at, Object.fromEntries(given));
     if (!at || at.hidden) {
       this.run.overall.push(error);

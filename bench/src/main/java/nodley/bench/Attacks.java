@@ -88,15 +88,16 @@ public final class Attacks {
     var answered = new AtomicLong();
     try (ExecutorService attackers = Executors.newFixedThreadPool(ATTACKERS)) {
       for (int i = 0; i < ATTACKERS; i++) {
-        attackers.submit(
-            () -> {
-              while (!over.get()) {
-                if (attack.run()) {
-                  answered.incrementAndGet();
-                }
-              }
-              return null;
-            });
+        var _ =
+            attackers.submit(
+                () -> {
+                  while (!over.get()) {
+                    if (attack.run()) {
+                      answered.incrementAndGet();
+                    }
+                  }
+                  return null;
+                });
       }
       measure(1);
       long before = answered.get();
@@ -182,7 +183,7 @@ public final class Attacks {
     try (ExecutorService senders = Executors.newFixedThreadPool(16)) {
       for (int i = 0; i < RECORDS; i++) {
         String body = "{\"name\":\"n" + i + "\",\"note\":\"" + "lorem ipsum ".repeat(40) + "\"}";
-        senders.submit(() -> post("/api/forms/attacked/records", body));
+        var _ = senders.submit(() -> post("/api/forms/attacked/records", body));
       }
     }
   }

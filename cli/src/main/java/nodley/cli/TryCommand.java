@@ -5,6 +5,7 @@ import java.io.OutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -104,7 +105,8 @@ final class TryCommand extends ServiceCommand {
         FormFile.read(FormFile.decode(text.bytes()), text.format(), FormRegistry.alone(shared));
     List<Tried> tried = new ArrayList<>();
     for (CaseFile.Case one : cases.cases()) {
-      Map<String, Object> verdict = CaseRunner.judge(form, cases, one, Clock.systemDefaultZone());
+      Map<String, Object> verdict =
+          CaseRunner.judge(form, cases, one, Clock.system(ZoneId.systemDefault()));
       tried.add(
           new Tried(form.name(), one.name(), one.line(), CaseRunner.differences(one, verdict)));
     }

@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
 import nodley.core.name.Near;
 import org.jsoup.Jsoup;
@@ -255,7 +256,7 @@ public final class HeldPage {
     return here;
   }
 
-  private static void names(JsonNode fields, String prefix, TreeSet<String> names) {
+  private static void names(JsonNode fields, String prefix, Set<String> names) {
     for (JsonNode field : fields) {
       String own = prefix + field.path("name").asString();
       if (field.has("fields")) {

@@ -19,7 +19,7 @@ import nodley.core.form.Unique;
  */
 final class Uniques {
 
-  private final Map<Field, List<Unique>> byField = new IdentityHashMap<>();
+  private final IdentityHashMap<Field, List<Unique>> byField = new IdentityHashMap<>();
 
   private final Fields fields;
 

@@ -50,7 +50,7 @@ record CallChecker(Cursor cursor) {
                   ExpressionType.INTEGER,
                   ExpressionType.Base.DATE,
                   ExpressionType.Base.DATE);
-          case COUNT -> counted(token, arguments);
+          case COUNT -> counted(arguments);
           case SUM, MIN, MAX -> gathered(token, function, arguments);
         };
     return cursor.made(
@@ -88,7 +88,7 @@ record CallChecker(Cursor cursor) {
     return result;
   }
 
-  private ExpressionType counted(Token token, List<Typed> arguments) throws BadExpression {
+  private ExpressionType counted(List<Typed> arguments) throws BadExpression {
     for (Typed argument : arguments) {
       ExpressionType kind = argument.kind();
       boolean fits =

@@ -101,18 +101,18 @@ public final class Expression {
   }
 
   /** What it comes to; a hidden, unread or missing field is blank to it. */
-  public Value value(EvaluationContext scene) throws LookupUnavailable {
-    return root.in(scene);
+  public Value value(EvaluationContext context) throws LookupUnavailable {
+    return root.in(context);
   }
 
   /** True if it comes to true; blank is not true. */
-  public boolean holds(EvaluationContext scene) throws LookupUnavailable {
-    return value(scene) instanceof Value.Bool bool && bool.value();
+  public boolean holds(EvaluationContext context) throws LookupUnavailable {
+    return value(context) instanceof Value.Bool bool && bool.value();
   }
 
   /** True if it comes to false; blank is not false. */
-  public boolean fails(EvaluationContext scene) throws LookupUnavailable {
-    return value(scene) instanceof Value.Bool bool && !bool.value();
+  public boolean fails(EvaluationContext context) throws LookupUnavailable {
+    return value(context) instanceof Value.Bool bool && !bool.value();
   }
 
   /** The text as it was written. */

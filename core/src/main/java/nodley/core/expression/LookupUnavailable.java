@@ -8,6 +8,7 @@ public final class LookupUnavailable extends RuntimeException {
 
   private static final long serialVersionUID = 1;
 
+  @SuppressWarnings("StaticAssignmentOfThrowable") // It has no stack trace that could mislead.
   public static final LookupUnavailable NOW = new LookupUnavailable();
 
   private LookupUnavailable() {

@@ -16,23 +16,23 @@ import nodley.core.value.Value;
 sealed interface Node {
 
   /** What it comes to. */
-  Value in(EvaluationContext scene);
+  Value in(EvaluationContext context);
 
   Object toJson();
 
   /** True if it comes to nothing; a field of rows, if it does in every row. */
-  default boolean isBlankIn(EvaluationContext scene) {
-    return in(scene) == Value.BLANK;
+  default boolean isBlankIn(EvaluationContext context) {
+    return in(context) == Value.BLANK;
   }
 
   /** Adds what it stands for: a field of rows for its value in each row. */
-  default void addTo(List<Value> values, EvaluationContext scene) {
-    values.add(in(scene));
+  default void addTo(List<Value> values, EvaluationContext context) {
+    values.add(in(context));
   }
 
   record Literal(Value value) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
+    public Value in(EvaluationContext context) {
       return value;
     }
 
@@ -47,11 +47,11 @@ sealed interface Node {
   /** {@code today}, {@code now}, {@code mode}. */
   record Given(String what) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
+    public Value in(EvaluationContext context) {
       return switch (what) {
-        case "today" -> new Value.Date(scene.today());
-        case "now" -> new Value.Moment(scene.now());
-        default -> new Value.Text(scene.mode());
+        case "today" -> new Value.Date(context.today());
+        case "now" -> new Value.Moment(context.now());
+        default -> new Value.Text(context.mode());
       };
     }
 
@@ -63,8 +63,8 @@ sealed interface Node {
 
   record Caller(String what) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return scene.caller(what);
+    public Value in(EvaluationContext context) {
+      return context.caller(what);
     }
 
     @Override
@@ -76,26 +76,26 @@ sealed interface Node {
   /** A field; {@code many} if it stands for its values in all rows. */
   record Get(int up, Path path, boolean many) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return scene.get(up, path);
+    public Value in(EvaluationContext context) {
+      return context.get(up, path);
     }
 
     @Override
-    public boolean isBlankIn(EvaluationContext scene) {
+    public boolean isBlankIn(EvaluationContext context) {
       if (!many) {
-        return in(scene) == Value.BLANK;
+        return in(context) == Value.BLANK;
       }
       List<Value> values = new ArrayList<>();
-      scene.each(up, path, values);
+      context.each(up, path, values);
       return values.stream().allMatch(Value::isBlank);
     }
 
     @Override
-    public void addTo(List<Value> values, EvaluationContext scene) {
+    public void addTo(List<Value> values, EvaluationContext context) {
       if (many) {
-        scene.each(up, path, values);
+        context.each(up, path, values);
       } else {
-        values.add(in(scene));
+        values.add(in(context));
       }
     }
 
@@ -108,18 +108,18 @@ sealed interface Node {
   /** A field that no page has: a page leaves what depends on it to the service. */
   record Kept(Get field) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return field.in(scene);
+    public Value in(EvaluationContext context) {
+      return field.in(context);
     }
 
     @Override
-    public boolean isBlankIn(EvaluationContext scene) {
-      return field.isBlankIn(scene);
+    public boolean isBlankIn(EvaluationContext context) {
+      return field.isBlankIn(context);
     }
 
     @Override
-    public void addTo(List<Value> values, EvaluationContext scene) {
-      field.addTo(values, scene);
+    public void addTo(List<Value> values, EvaluationContext context) {
+      field.addTo(values, context);
     }
 
     @Override
@@ -131,9 +131,9 @@ sealed interface Node {
   /** A field of the record that another expression gives the id of. */
   record Through(Node record, String form, List<String> path) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return record.in(scene) instanceof Value.Text(String id)
-          ? scene.through(form, id, path)
+    public Value in(EvaluationContext context) {
+      return record.in(context) instanceof Value.Text(String id)
+          ? context.through(form, id, path)
           : Value.BLANK;
     }
 
@@ -145,8 +145,8 @@ sealed interface Node {
 
   record Not(Node of) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return of.in(scene) instanceof Value.Bool(boolean yes) ? Value.Bool.of(!yes) : Value.BLANK;
+    public Value in(EvaluationContext context) {
+      return of.in(context) instanceof Value.Bool(boolean yes) ? Value.Bool.of(!yes) : Value.BLANK;
     }
 
     @Override
@@ -157,8 +157,8 @@ sealed interface Node {
 
   record Minus(Node of) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return of.in(scene) instanceof Value.Number(BigDecimal number)
+    public Value in(EvaluationContext context) {
+      return of.in(context) instanceof Value.Number(BigDecimal number)
           ? new Value.Number(number.negate())
           : Value.BLANK;
     }
@@ -171,9 +171,9 @@ sealed interface Node {
 
   record Pair(Operator operator, Node left, Node right) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      Value first = left.in(scene);
-      return operator.decides(first) ? first : operator.of(first, right.in(scene));
+    public Value in(EvaluationContext context) {
+      Value first = left.in(context);
+      return operator.decides(first) ? first : operator.of(first, right.in(context));
     }
 
     @Override
@@ -184,8 +184,8 @@ sealed interface Node {
 
   record In(Node of, List<Value> list) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      Value value = of.in(scene);
+    public Value in(EvaluationContext context) {
+      Value value = of.in(context);
       return value == Value.BLANK ? value : Value.Bool.of(list.contains(value));
     }
 
@@ -197,8 +197,8 @@ sealed interface Node {
 
   record IsBlank(Node of) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return Value.Bool.of(of.isBlankIn(scene));
+    public Value in(EvaluationContext context) {
+      return Value.Bool.of(of.isBlankIn(context));
     }
 
     @Override
@@ -209,9 +209,9 @@ sealed interface Node {
 
   record If(Node condition, Node then, Node otherwise) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return condition.in(scene) instanceof Value.Bool(boolean yes)
-          ? (yes ? then : otherwise).in(scene)
+    public Value in(EvaluationContext context) {
+      return condition.in(context) instanceof Value.Bool(boolean yes)
+          ? (yes ? then : otherwise).in(context)
           : Value.BLANK;
     }
 
@@ -223,10 +223,10 @@ sealed interface Node {
 
   record Call(Function function, List<Node> arguments) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
+    public Value in(EvaluationContext context) {
       List<Value> values = new ArrayList<>();
       for (Node argument : arguments) {
-        argument.addTo(values, scene);
+        argument.addTo(values, context);
       }
       return function.of(values);
     }
@@ -239,8 +239,8 @@ sealed interface Node {
 
   record Matches(Node of, IRegexp pattern) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return of.in(scene) instanceof Value.Text(String text)
+    public Value in(EvaluationContext context) {
+      return of.in(context) instanceof Value.Text(String text)
           ? Value.Bool.of(pattern.matches(text))
           : Value.BLANK;
     }
@@ -253,8 +253,8 @@ sealed interface Node {
 
   record Round(Node of, int places) implements Node {
     @Override
-    public Value in(EvaluationContext scene) {
-      return of.in(scene) instanceof Value.Number(BigDecimal number)
+    public Value in(EvaluationContext context) {
+      return of.in(context) instanceof Value.Number(BigDecimal number)
           ? new Value.Number(number.setScale(places, RoundingMode.HALF_EVEN))
           : Value.BLANK;
     }

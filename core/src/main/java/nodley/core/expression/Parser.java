@@ -47,13 +47,13 @@ final class Parser {
   private static final List<String> COMPARING = List.of("=", "!=", "<", "<=", ">", ">=");
 
   private final Cursor cursor;
-  private final NameResolver reaching;
+  private final NameResolver names;
   private final CallChecker calls;
   private boolean clock;
 
-  private Parser(Cursor cursor, NameResolver reaching) {
+  private Parser(Cursor cursor, NameResolver names) {
     this.cursor = cursor;
-    this.reaching = reaching;
+    this.names = names;
     this.calls = new CallChecker(cursor);
   }
 
@@ -83,10 +83,10 @@ final class Parser {
     if (!cursor.isAtEnd()) {
       throw cursor.unexpected("The expression should end here");
     }
-    Set<Expression.Read> reads = new LinkedHashSet<>(parser.reaching.reads());
-    boolean beyond = parser.reaching.asksBeyond();
+    Set<Expression.Read> reads = new LinkedHashSet<>(parser.names.reads());
+    boolean beyond = parser.names.asksBeyond();
     boolean clock = parser.clock;
-    boolean mode = parser.reaching.readsMode();
+    boolean mode = parser.names.readsMode();
     for (Expression expression : given.values()) {
       reads.addAll(expression.reads());
       beyond |= expression.asksBeyond();
@@ -168,7 +168,7 @@ final class Parser {
       }
       Typed right = sum();
       Typed.compare(token, left, right);
-      reaching.checkSides(token, left, right);
+      names.checkSides(token, left, right);
       if (cursor.peek().type() == TokenType.SIGN && COMPARING.contains(cursor.peek().text())) {
         throw cursor.unexpected("Comparisons do not chain; join them with `and`");
       }
@@ -384,7 +384,7 @@ final class Parser {
         if (WORDS.contains(word)) {
           throw cursor.unexpectedBefore("A value should stand here");
         }
-        yield reaching.name(token);
+        yield names.name(token);
       }
     };
   }

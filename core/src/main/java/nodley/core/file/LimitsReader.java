@@ -261,6 +261,7 @@ final class LimitsReader {
         .map(number -> new End.Fixed(new Value.Number(number)));
   }
 
+  @SuppressWarnings("JavaPeriodGetDays") // The period is of days or of months, never of both.
   private static Optional<End> date(String text) {
     Matcher today = TODAY.matcher(text);
     if (today.matches()) {

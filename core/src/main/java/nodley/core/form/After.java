@@ -5,9 +5,9 @@ import java.util.List;
 /**
  * What a page does after an accepted submission.
  *
- * @param go {@code list}, {@code record}, {@code stay}, or an address: a path or http(s), which may
- *     name fields, and {@code {id}} for the record's
- * @param say the outcome, told on the next page
+ * @param go `list`, `record`, `stay`, or an address: a path or http(s), which may name fields, and
+ *     {@code {id}} for the record's
+ * @param say what the next page says of the outcome
  * @param clears the fields in which what was typed goes, where a page stays open to add one more
  */
 public record After(Template go, Template say, List<String> clears) {

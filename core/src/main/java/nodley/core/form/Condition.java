@@ -30,8 +30,8 @@ public record Condition(boolean always, Optional<Expression> when) {
    *
    * @throws LookupUnavailable if it reads a record that cannot be read now
    */
-  public boolean holds(EvaluationContext scene) throws LookupUnavailable {
-    return when.isPresent() ? when.get().holds(scene) : always;
+  public boolean holds(EvaluationContext context) throws LookupUnavailable {
+    return when.isPresent() ? when.get().holds(context) : always;
   }
 
   /** True if it cannot be decided on a page. */

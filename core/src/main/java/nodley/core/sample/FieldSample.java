@@ -30,7 +30,7 @@ import nodley.core.value.Value;
  * @param records the ids of records of another form, by its name
  */
 record FieldSample(
-    SeededRandom luck, LocalDate today, Instant now, Function<String, List<String>> records) {
+    SeededRandom random, LocalDate today, Instant now, Function<String, List<String>> records) {
 
   private static final List<String> PEOPLE =
       List.of(
@@ -89,7 +89,7 @@ record FieldSample(
           Optional.of(
               text(
                   fitting(
-                      field, (_, _) -> "https://" + luck.one(WORDS) + number(999) + ".example")));
+                      field, (_, _) -> "https://" + random.one(WORDS) + number(999) + ".example")));
       case PHONE -> Optional.of(text(fitting(field, (_, tried) -> phone(tried))));
       case SECRET -> Optional.of(text(fitting(field, (it, _) -> secret(it))));
       case INTEGER, DECIMAL -> Optional.of(new Raw.Number(number(field)));
@@ -98,11 +98,13 @@ record FieldSample(
       case TIME -> Optional.of(text(time(field).toString()));
       case DATETIME -> Optional.of(text(moment(field).toString()));
       case CHOICE ->
-          offered(field).isEmpty() ? Optional.empty() : Optional.of(text(luck.one(offered(field))));
+          offered(field).isEmpty()
+              ? Optional.empty()
+              : Optional.of(text(random.one(offered(field))));
       case CHOICES -> choices(field);
       case RECORD -> {
         List<String> ids = records.apply(field.refersTo().orElse(""));
-        yield ids.isEmpty() ? Optional.empty() : Optional.of(text(luck.one(ids)));
+        yield ids.isEmpty() ? Optional.empty() : Optional.of(text(random.one(ids)));
       }
       case FILE -> Optional.empty();
       case GROUP -> Optional.of(new Raw.Members(of(field.fields())));
@@ -121,7 +123,7 @@ record FieldSample(
   }
 
   private long number(int below) {
-    return luck.between(0, below);
+    return random.between(0, below);
   }
 
   /** Makes a text for a field; what is tried later is shorter. */
@@ -142,7 +144,7 @@ record FieldSample(
               .limits()
               .pattern()
               .filter(_ -> tried % 2 == 0 || field.type() == Type.TEXT)
-              .map(it -> PatternSample.of(it, luck, 2 + tried))
+              .map(it -> PatternSample.of(it, random, 2 + tried))
               .orElseGet(() -> maker.make(field, tried));
       Literal read = Literal.read(field, text);
       if (read.fault().isEmpty() && read.value() instanceof Value.Text(String tidied)) {
@@ -154,11 +156,11 @@ record FieldSample(
 
   private String email(int tried) {
     if (tried < TRIES / 4) {
-      return luck.one(PEOPLE).toLowerCase(Locale.ROOT).replace(' ', '.')
+      return random.one(PEOPLE).toLowerCase(Locale.ROOT).replace(' ', '.')
           + number(9_999)
           + "@harbour.example";
     }
-    String name = luck.one(WORDS).toLowerCase(Locale.ROOT);
+    String name = random.one(WORDS).toLowerCase(Locale.ROOT);
     return tried < TRIES / 2
         ? name + number(99) + "@quay.example"
         : name.substring(0, 1) + number(999) + "@b.example";
@@ -176,7 +178,7 @@ record FieldSample(
     StringBuilder out = new StringBuilder();
     long length = Math.max(16, field.limits().length().min().orElse(0));
     while (out.length() < Math.min(length, field.limits().length().max().orElse(200))) {
-      out.append((char) luck.between('a', 'z'));
+      out.append((char) random.between('a', 'z'));
     }
     return out.toString();
   }
@@ -184,24 +186,24 @@ record FieldSample(
   private String words(Field field) {
     List<Choice> suggested = field.options().choices();
     if (!suggested.isEmpty()) {
-      return luck.one(suggested).value();
+      return random.one(suggested).value();
     }
     int min = field.limits().length().min().orElse(0);
     int max = field.limits().length().max().orElse(200);
     String made =
         field.name().toLowerCase(Locale.ROOT).endsWith("name")
-            ? luck.one(PEOPLE)
+            ? random.one(PEOPLE)
             : field.unique().isPresent()
-                ? luck.one(WORDS) + number(9_999)
-                : luck.one(WORDS) + " " + luck.one(WORDS);
+                ? random.one(WORDS) + number(9_999)
+                : random.one(WORDS) + " " + random.one(WORDS);
     StringBuilder out = new StringBuilder(made);
     while (out.length() < min) {
-      out.append(' ').append(luck.one(WORDS));
+      out.append(' ').append(random.one(WORDS));
     }
     // Cut to the longest that may be, and never so that a space is at the end.
     String text = out.substring(0, Math.min(out.length(), max)).strip();
     while (text.length() < min) {
-      text += (char) luck.between('a', 'z');
+      text += (char) random.between('a', 'z');
     }
     return text;
   }
@@ -228,7 +230,7 @@ record FieldSample(
     BigDecimal base = field.limits().stepBase();
     long low = min.subtract(base).divide(step, 0, RoundingMode.CEILING).longValue();
     long high = max.subtract(base).divide(step, 0, RoundingMode.FLOOR).longValue();
-    return Numbers.standard(base.add(step.multiply(BigDecimal.valueOf(luck.between(low, high)))));
+    return Numbers.standard(base.add(step.multiply(BigDecimal.valueOf(random.between(low, high)))));
   }
 
   private static BigDecimal end(Optional<End> end) {
@@ -241,7 +243,7 @@ record FieldSample(
     LocalDate from = date(range.min());
     LocalDate to = date(range.max());
     if (from != null && to != null && !range.min().filter(End::isRelative).isPresent()) {
-      return from.plusDays(luck.between(0, ChronoUnit.DAYS.between(from, to)));
+      return from.plusDays(random.between(0, ChronoUnit.DAYS.between(from, to)));
     }
     if (from != null) {
       LocalDate date = from.plusDays(number(SOON));
@@ -266,7 +268,7 @@ record FieldSample(
         range.max().map(it -> it.at(today, now)).orElse(null) instanceof Value.Time(LocalTime it)
             ? it
             : from.isBefore(LocalTime.of(18, 0)) ? LocalTime.of(18, 0) : LocalTime.of(23, 59);
-    return from.plusMinutes(luck.between(0, Math.max(0, ChronoUnit.MINUTES.between(from, to))));
+    return from.plusMinutes(random.between(0, Math.max(0, ChronoUnit.MINUTES.between(from, to))));
   }
 
   private Instant moment(Field field) {
@@ -286,7 +288,7 @@ record FieldSample(
     List<String> options = new ArrayList<>(offered(field));
     List<Raw> chosen = new ArrayList<>();
     for (long i = count(field, 2); i > 0 && !options.isEmpty(); i--) {
-      String option = luck.one(options);
+      String option = random.one(options);
       options.remove(option);
       chosen.add(text(option));
     }
@@ -296,6 +298,6 @@ record FieldSample(
   private long count(Field field, int usual) {
     Span<Integer> span = field.limits().count();
     long min = Math.max(1, span.min().orElse(1));
-    return luck.between(min, Math.max(min, Math.min(span.max().orElse(usual), min + usual - 1)));
+    return random.between(min, Math.max(min, Math.min(span.max().orElse(usual), min + usual - 1)));
   }
 }

@@ -18,13 +18,13 @@ final class PatternSample {
           .toList();
 
   private final String in;
-  private final SeededRandom luck;
+  private final SeededRandom random;
   private final int more;
   private int at;
 
-  private PatternSample(String in, SeededRandom luck, int more) {
+  private PatternSample(String in, SeededRandom random, int more) {
     this.in = in;
-    this.luck = luck;
+    this.random = random;
     this.more = more;
   }
 
@@ -33,8 +33,8 @@ final class PatternSample {
    *
    * @param more maximum number of repetitions beyond the minimum
    */
-  static String of(IRegexp pattern, SeededRandom luck, int more) {
-    return new PatternSample(pattern.text(), luck, more).branches();
+  static String of(IRegexp pattern, SeededRandom random, int more) {
+    return new PatternSample(pattern.text(), random, more).branches();
   }
 
   /** All branches are walked over, to find the end; one of them is taken. */
@@ -44,7 +44,7 @@ final class PatternSample {
       at++;
       branches.add(branch());
     }
-    return luck.one(branches);
+    return random.one(branches);
   }
 
   private String branch() {
@@ -52,17 +52,16 @@ final class PatternSample {
     while (at < in.length() && in.charAt(at) != '|' && in.charAt(at) != ')') {
       int start = at;
       String once = atom();
-      int end = at;
       long times = quantifier();
       for (long i = 0; i < times; i++) {
-        out.append(i == 0 ? once : again(start, end));
+        out.append(i == 0 ? once : again(start));
       }
     }
     return out.toString();
   }
 
   /** The atom once more, with another choice. */
-  private String again(int start, int end) {
+  private String again(int start) {
     int after = at;
     at = start;
     String text = atom();
@@ -98,25 +97,25 @@ final class PatternSample {
     }
     IRegexp one = IRegexp.of(single);
     List<String> fitting = CHARACTERS.stream().filter(one::matches).toList();
-    return fitting.isEmpty() ? "" : luck.one(fitting);
+    return fitting.isEmpty() ? "" : random.one(fitting);
   }
 
   private long quantifier() {
     if (at >= in.length()) {
       return 1;
     }
-    switch (in.charAt(at)) {
+    return switch (in.charAt(at)) {
       case '?' -> {
         at++;
-        return luck.between(0, 1);
+        yield random.between(0, 1);
       }
       case '*' -> {
         at++;
-        return luck.between(0, more);
+        yield random.between(0, more);
       }
       case '+' -> {
         at++;
-        return luck.between(1, 1L + more);
+        yield random.between(1, 1L + more);
       }
       case '{' -> {
         String[] ends = in.substring(at + 1, in.indexOf('}', at)).split(",", -1);
@@ -124,11 +123,9 @@ final class PatternSample {
         long min = Long.parseLong(ends[0]);
         long max =
             ends.length == 1 ? min : ends[1].isEmpty() ? Long.MAX_VALUE : Long.parseLong(ends[1]);
-        return luck.between(min, Math.min(max, min + more));
+        yield random.between(min, Math.min(max, min + more));
       }
-      default -> {
-        return 1;
-      }
-    }
+      default -> 1;
+    };
   }
 }

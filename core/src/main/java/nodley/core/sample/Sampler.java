@@ -33,7 +33,7 @@ public final class Sampler {
   private final Context context;
   private final Lookups lookups;
   private final FieldSample fields;
-  private final SeededRandom luck;
+  private final SeededRandom random;
 
   /**
    * Values with one fault.
@@ -58,8 +58,8 @@ public final class Sampler {
     this.form = form;
     this.context = context;
     this.lookups = lookups;
-    this.luck = new SeededRandom(seed);
-    this.fields = new FieldSample(luck, context.today(form), context.now(), records);
+    this.random = new SeededRandom(seed);
+    this.fields = new FieldSample(random, context.today(form), context.now(), records);
   }
 
   private Verdict check(Map<String, Raw> values) {
@@ -74,7 +74,7 @@ public final class Sampler {
     Map<String, Raw> values = fields.of(form.fields());
     Verdict verdict = check(values);
     for (int round = 0; !verdict.isAccepted() && round < ROUNDS; round++) {
-      mend(values, luck.one(verdict.errors()));
+      mend(values, random.one(verdict.errors()));
       FieldSample.repeat(form.fields(), values);
       verdict = check(values);
     }
@@ -98,7 +98,7 @@ public final class Sampler {
       rules().forEach(rule -> rule.must().reads().forEach(it -> read.add(it.names().getFirst())));
       read.removeIf(name -> form.field(name).filter(FieldSample::isTyped).isEmpty());
       if (!read.isEmpty()) {
-        renew(values, form.field(luck.one(read)).orElseThrow());
+        renew(values, form.field(random.one(read)).orElseThrow());
       }
       return;
     }
@@ -123,10 +123,10 @@ public final class Sampler {
         .flatMap(path -> form.field(path.names().getFirst()).stream())
         .filter(FieldSample::isTyped)
         .forEach(around::add);
-    if (field.presence().required().isNever() && luck.between(0, 20) == 0) {
+    if (field.presence().required().isNever() && random.between(0, 20) == 0) {
       values.remove(field.name());
     } else {
-      renew(values, luck.one(around));
+      renew(values, random.one(around));
     }
   }
 

@@ -35,6 +35,8 @@ public final class Merging {
   private Merging() {}
 
   /**
+   * The outcome of a merge.
+   *
    * @param values the merged values; where both changed a field, they have it as it was typed
    * @param conflicts the fields that both have changed, each otherwise
    */

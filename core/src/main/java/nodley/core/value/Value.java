@@ -11,6 +11,7 @@ import java.util.stream.Collectors;
 public sealed interface Value {
 
   /** Absent, null, or empty once tidied; there is only one, so that {@code ==} tells it. */
+  @SuppressWarnings("ClassInitializationDeadlock") // Blank is reached through this constant alone.
   Value BLANK = Blank.BLANK;
 
   /** The type of {@link #BLANK}. */

@@ -22,7 +22,6 @@ import nodley.service.http.Reply;
 import nodley.service.limits.Limits;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Options;
-import nodley.service.submission.Submissions;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -32,13 +31,11 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 class OptionsController {
 
-  private final Submissions submissions;
   private final Options options;
   private final Limits.Requests limits;
 
-  OptionsController(Submissions submissions, Options options, Limits limits) {
+  OptionsController(Options options, Limits limits) {
     this.limits = limits.request();
-    this.submissions = submissions;
     this.options = options;
   }
 

@@ -24,7 +24,7 @@ public final class BoundedProtocol extends Http11NioProtocol {
 
   void limit(ConnectionsByAddress connections, long headerNanos) {
     Endpoint endpoint = (Endpoint) getEndpoint();
-    endpoint.connections = connections;
+    endpoint.byAddress = connections;
     endpoint.headerNanos = headerNanos;
   }
 
@@ -35,7 +35,7 @@ public final class BoundedProtocol extends Http11NioProtocol {
 
   private static final class Endpoint extends NioEndpoint {
 
-    private ConnectionsByAddress connections;
+    private ConnectionsByAddress byAddress;
     private long headerNanos;
 
     @Override
@@ -49,7 +49,7 @@ public final class BoundedProtocol extends Http11NioProtocol {
 
     private boolean isAdmitted(SocketChannel socket) {
       try {
-        return connections.admits(socket);
+        return byAddress.admits(socket);
       } catch (IOException e) {
         // It is closed already.
         return false;
@@ -57,7 +57,7 @@ public final class BoundedProtocol extends Http11NioProtocol {
     }
 
     private void closeSlow() {
-      connections.forgetClosed();
+      byAddress.forgetClosed();
       long now = System.nanoTime();
       for (SocketWrapperBase<NioChannel> each : getConnections()) {
         if (each.getCurrentProcessor() instanceof AbstractProcessor processor

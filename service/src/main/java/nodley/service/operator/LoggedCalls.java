@@ -48,9 +48,9 @@ public class LoggedCalls implements HandlerInterceptor, WebMvcConfigurer {
       HttpServletResponse response,
       Object handler,
       ModelAndView modelAndView) {
-    if (handler instanceof HandlerMethod method
-        && method.getMethodAnnotation(Logged.class) instanceof Logged logged
-        && response.getStatus() < 400) {
+    Logged logged =
+        handler instanceof HandlerMethod method ? method.getMethodAnnotation(Logged.class) : null;
+    if (logged != null && response.getStatus() < 400) {
       String who =
           request.getAttribute(CALLER) instanceof String name ? name : Caller.current().name();
       log.add(who, logged.value(), subject(request), request.getRemoteAddr());

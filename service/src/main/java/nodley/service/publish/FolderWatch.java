@@ -80,7 +80,7 @@ public final class FolderWatch implements AutoCloseable {
   public void start() {
     read();
     tell();
-    timer.scheduleWithFixedDelay(this::read, SECONDS, SECONDS, TimeUnit.SECONDS);
+    var _ = timer.scheduleWithFixedDelay(this::read, SECONDS, SECONDS, TimeUnit.SECONDS);
   }
 
   /** Says what was found, and what looks like a form and is passed over all the same. */

@@ -5,6 +5,7 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.ZoneId;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -46,7 +47,7 @@ public final class Demo implements Callable<Integer> {
             "127.0.0.1",
             port,
             Optional.empty(),
-            Clock.systemDefaultZone()),
+            Clock.system(ZoneId.systemDefault())),
         service -> begin(service, data != null),
         data == null ? () -> TemporaryFolder.remove(folder) : () -> {});
   }

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
+import java.time.ZoneId;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -150,7 +151,7 @@ final class MarrowQuay {
         Matcher day = DAY.matcher(text);
         day.matches();
         long days = Long.parseLong(day.group(1) + day.group(2));
-        yield new Raw.Text(LocalDate.now().plusDays(days).toString());
+        yield new Raw.Text(LocalDate.now(ZoneId.systemDefault()).plusDays(days).toString());
       }
       case Raw.Members(var members) -> new Raw.Members(resolved(field.fields(), members, ids));
       case Raw.Many(var items) ->

@@ -3,6 +3,7 @@ package nodley.service.start;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.ZoneId;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -77,7 +78,7 @@ public final class Serve implements Callable<Integer> {
             address,
             port,
             Optional.ofNullable(config),
-            Clock.systemDefaultZone()),
+            Clock.system(ZoneId.systemDefault())),
         service ->
             service
                 .firstKey(Running.givenKey())

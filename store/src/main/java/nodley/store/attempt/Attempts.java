@@ -335,7 +335,7 @@ public final class Attempts {
           for (String form : formsWithAttempts(on)) {
             all.addAll(list(on, wanted, Optional.of(form)));
           }
-          all.sort(Comparator.comparing(Logged::number).reversed());
+          all.sort(Comparator.comparingLong(Logged::number).reversed());
           return all.stream().limit(wanted.limit()).toList();
         });
   }

@@ -223,10 +223,8 @@ public final class PublishBatch {
             entry.getKey(),
             "unknown-name",
             "There is no form `" + name.get().form() + "`, and none of these files declares it.");
-      } else if (!errors.isEmpty()) {
-        // Its form may be what is wrong.
-        continue;
-      } else {
+      } else if (errors.isEmpty()) {
+        // Where there are errors already, its form may be what is wrong.
         try {
           TextsFile.read(
               text.text(), text.format(), form.form(), name.get().language(), after.registry());

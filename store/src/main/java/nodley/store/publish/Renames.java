@@ -45,7 +45,7 @@ public final class Renames {
         Optional<List<String>> from = from(placed, earlier);
         if (from.isPresent() && isThere(from.get())) {
           rename(new Rename(from.get(), placed.path()));
-        } else if (from.isPresent() && isWrong(placed, earlier)) {
+        } else if (from.isPresent() && isWrong(placed)) {
           objectToName(placed, earlier);
         }
       }
@@ -73,7 +73,7 @@ public final class Renames {
   }
 
   /** True if a field's {@code was} names nothing that there is, and nothing that there ever was. */
-  private boolean isWrong(Form.Placed placed, Form earlier) throws SQLException {
+  private boolean isWrong(Form.Placed placed) throws SQLException {
     return placed.field().source().was().isPresent()
         && !isThere(placed.path())
         && since(beside(placed.path(), placed.field().source().was().get())).isEmpty();

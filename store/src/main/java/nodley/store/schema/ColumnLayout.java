@@ -22,7 +22,7 @@ public final class ColumnLayout {
   /** Reads one value of a row. */
   private interface Part {
     /** Returns the value of one column of the current row; blank for NULL. */
-    public Value read(ResultSet row) throws SQLException;
+    Value read(ResultSet row) throws SQLException;
   }
 
   private ColumnLayout(Fields fields, List<Part> parts) {

@@ -201,7 +201,7 @@ public final class BatchWriter implements AutoCloseable {
     this.connection = connection;
     this.queueTimeout = queueTimeout;
     this.thread = Thread.ofPlatform().name("writer").start(this::loop);
-    Thread.ofVirtual().name("patience").start(this::expireOverdue);
+    Thread.ofVirtual().name("write-timeouts").start(this::expireOverdue);
   }
 
   /**
