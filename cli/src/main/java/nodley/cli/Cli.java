@@ -40,6 +40,8 @@ import picocli.CommandLine.Spec;
       AttemptsCommand.class,
       LogCommand.class,
       KeysCommand.class,
+      PeopleCommand.class,
+      SessionsCommand.class,
       AttemptCommand.class,
       WatchCommand.class,
       DropCommand.class,

@@ -95,6 +95,15 @@ final class Client {
     return send("DELETE", path, Map.of(), new byte[0]);
   }
 
+  JsonNode put(String path, JsonNode values) {
+    return send("PUT", path, Map.of("Content-Type", MEDIA_TYPE), JSON.writeValueAsBytes(values));
+  }
+
+  /** Sends nothing but what the path says. */
+  JsonNode post(String path) {
+    return send("POST", path, Map.of(), new byte[0]);
+  }
+
   JsonNode put(String path) {
     return send("PUT", path, Map.of(), new byte[0]);
   }

@@ -5,7 +5,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -45,22 +44,14 @@ final class KeysCommand extends ServiceCommand {
       rows.add(
           List.of(
               key.path("name").asString(),
-              or(words(key.path("roles")), "none"),
-              or(words(key.path("forms")), "all"),
+              Table.or(Table.words(key.path("roles")), "none"),
+              Table.or(Table.words(key.path("forms")), "all"),
               key.path("until").asString(""),
               use.isMissingNode()
                   ? ""
                   : use.path("day").asString() + " from " + use.path("address").asString()));
     }
     Table.print(rows, command.out());
-  }
-
-  private static String words(JsonNode list) {
-    return list.valueStream().map(JsonNode::asString).collect(Collectors.joining(", "));
-  }
-
-  private static String or(String text, String otherwise) {
-    return text.isEmpty() ? otherwise : text;
   }
 
   /** {@code nodley keys list}. */
@@ -126,8 +117,8 @@ final class KeysCommand extends ServiceCommand {
     }
 
     private void print(JsonNode key) {
-      String roles = words(key.path("roles"));
-      String forms = words(key.path("forms"));
+      String roles = Table.words(key.path("roles"));
+      String forms = Table.words(key.path("forms"));
       String until = key.path("until").asString("");
       out()
           .println(

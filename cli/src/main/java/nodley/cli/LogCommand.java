@@ -23,8 +23,9 @@ final class LogCommand extends ServiceCommand {
       names = "--what",
       paramLabel = "WORD",
       description =
-          "sign-in, sign-out, publish, drop, forget, backup, make-key, end-key, trace-checks,"
-              + " wrong-keys or start.")
+          "sign-in, sign-out, publish, drop, forget, backup, make-key, end-key, add-person,"
+              + " change-person, remove-person, make-link, set-password, end-session,"
+              + " trace-checks, wrong-keys or start.")
   private String what;
 
   @Option(names = "--who", paramLabel = "NAME", description = "By this caller only.")

@@ -2,6 +2,8 @@ package nodley.cli;
 
 import java.io.PrintWriter;
 import java.util.List;
+import java.util.stream.Collectors;
+import tools.jackson.databind.JsonNode;
 
 /** Prints rows in aligned columns; numbers are right-aligned. */
 final class Table {
@@ -31,6 +33,16 @@ final class Table {
       }
       out.println(line.toString().stripTrailing());
     }
+  }
+
+  /** A list of words with commas between them. */
+  static String words(JsonNode list) {
+    return list.valueStream().map(JsonNode::asString).collect(Collectors.joining(", "));
+  }
+
+  /** A text, or another one in place of an empty one. */
+  static String or(String text, String otherwise) {
+    return text.isEmpty() ? otherwise : text;
   }
 
   private static int width(String text) {

@@ -98,7 +98,7 @@ class AccessTest {
     boolean opens(Right right) {
       return switch (right) {
         case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN -> true;
-        case PROGRAM, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN -> false;
+        case PROGRAM, SIGNED_IN, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN -> false;
         case ADD, SAMPLE, CHECK -> add;
         case SEE, OPEN -> see;
         case EDIT -> edit;
@@ -277,6 +277,7 @@ class AccessTest {
       nothing        yes    yes   yes   yes    yes      yes   yes   yes      yes
       no-unknown-key yes    yes   yes   yes    yes      yes   yes   yes      yes
       same-origin    yes    yes   yes   yes    yes      yes   yes   yes      yes
+      signed-in      no     yes   yes   yes    yes      yes   yes   yes      yes
       author         no     no    no    yes    no       yes   no    no       yes
       remove-form    no     no    no    yes    no       yes   no    no       yes
       operator       no     no    no    no     yes      yes   no    no       no

@@ -11,6 +11,8 @@ import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
 import nodley.store.access.Keys;
 import nodley.store.access.OperatorLog;
+import nodley.store.access.People;
+import nodley.store.access.Sessions;
 import nodley.store.access.SignedTokens;
 import nodley.store.attempt.Attempts;
 import nodley.store.common.StoreException;
@@ -49,6 +51,8 @@ public final class Store implements AutoCloseable {
   private final Attempts attempts;
   private final Holds holds;
   private final Keys keys;
+  private final People people;
+  private final Sessions sessions;
   private final OperatorLog operatorLog;
   private final SignedTokens tokens;
   private final FormFolder folder;
@@ -78,6 +82,8 @@ public final class Store implements AutoCloseable {
             database, writer, forms, idempotency, attempts, holds, ids(clock), publisher::wrote);
     this.operatorLog = new OperatorLog(database, writer, clock);
     this.keys = new Keys(database, writer, clock);
+    this.people = new People(database, writer, clock);
+    this.sessions = new Sessions(database, writer, clock);
     this.tokens = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
     this.folder = new FormFolder(database, writer);
   }
@@ -175,6 +181,16 @@ public final class Store implements AutoCloseable {
   /** Returns the keys of programs and the sessions of people. */
   public Keys keys() {
     return keys;
+  }
+
+  /** Returns the people who sign in here. */
+  public People people() {
+    return people;
+  }
+
+  /** Returns who is signed in. */
+  public Sessions sessions() {
+    return sessions;
   }
 
   /** Returns the operator's log. */

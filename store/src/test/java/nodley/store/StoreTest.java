@@ -29,6 +29,7 @@ import nodley.core.submission.RecordSink;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.store.access.Keys;
+import nodley.store.access.Sessions;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.folder.DataFolder;
@@ -126,6 +127,8 @@ class StoreTest {
             "created_at|TEXT",
             "updated_at|TEXT",
             "updated_by|TEXT",
+            "created__by|TEXT",
+            "owner__id|TEXT",
             "sign|TEXT",
             "mail|TEXT",
             "crew|INTEGER",
@@ -516,17 +519,18 @@ class StoreTest {
   @Test
   void keysAndSessionsAreKnownAndEnd() throws Exception {
     Keys keys = store.keys();
+    Sessions sessions = store.sessions();
     keys.setFirst("first");
-    String session = keys.openSession(Keys.FIRST);
+    String session = sessions.openWithKey(Keys.FIRST, "::1");
     assertThat(keys.find("first").orElseThrow().name()).isEqualTo("admin");
-    assertThat(keys.sessionOf(session).orElseThrow().name()).isEqualTo("admin");
+    assertThat(sessions.find(session).orElseThrow().key()).isEqualTo("admin");
     assertThat(keys.find("other")).isEmpty();
     keys.setFirst("second");
     assertThat(keys.find("first")).isEmpty();
-    assertThat(keys.sessionOf(session)).isEmpty();
-    String again = keys.openSession(Keys.FIRST);
-    keys.closeSession(again);
-    assertThat(keys.sessionOf(again)).isEmpty();
+    assertThat(sessions.find(session)).isEmpty();
+    String again = sessions.openWithKey(Keys.FIRST, "::1");
+    sessions.close(again);
+    assertThat(sessions.find(again)).isEmpty();
     assertThat(sql("SELECT digest FROM nodley_keys").getFirst()).doesNotContain("second");
   }
 }

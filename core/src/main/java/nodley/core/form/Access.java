@@ -24,6 +24,12 @@ public record Access(Who add, Who see, Who edit, Who remove) {
     /** The word for every person and program that is known. */
     public static final String KNOWN = "signed-in";
 
+    /** The word for the person who added a record. */
+    public static final String OWNER = "owner";
+
+    /** The words that no role may have as its name. */
+    public static final List<String> RESERVED = List.of(ANYBODY, KNOWN, OWNER);
+
     /** Every caller. */
     public static final Who ANYONE = new Who(List.of(ANYBODY));
 

@@ -27,6 +27,7 @@ public final class FieldName {
           "created_at",
           "updated_at",
           "updated_by",
+          "record_number",
           "row_id",
           "record_id",
           "row_number",

@@ -98,6 +98,11 @@ public final class AccessCheck {
         }
       }
       case SAME_ORIGIN -> Authorization.passSameOrigin(request);
+      case SIGNED_IN -> {
+        if (!caller.isKnown()) {
+          throw Authorization.refusal(caller, "");
+        }
+      }
       case AUTHOR -> checkAuthor(request);
       case REMOVE_FORM -> {
         if (Query.first(request, "records").isPresent()) {

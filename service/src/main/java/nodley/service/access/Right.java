@@ -19,6 +19,9 @@ public enum Right {
   /** A request from a page of this service: no other site signs a person in or out. */
   SAME_ORIGIN(false, ""),
 
+  /** A known caller: their own sessions. */
+  SIGNED_IN(false, ""),
+
   /** The role author: form files, what they share, texts, attempts; of the form that is named. */
   AUTHOR(false, ""),
 
@@ -97,7 +100,7 @@ public enum Right {
       case SEE_AND_EDIT -> Authorization.mayEditSeen(caller, form);
       case REMOVE -> Authorization.may(caller, form, Access::remove);
       case USE -> Authorization.mayUse(caller, form);
-      case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN ->
+      case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN, SIGNED_IN, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN ->
           throw new IllegalStateException(this + " is no right to a form.");
     };
   }

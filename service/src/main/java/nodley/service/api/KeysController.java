@@ -5,20 +5,16 @@ import java.io.IOException;
 import java.time.Clock;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import java.util.stream.Stream;
-import nodley.core.form.Access;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
-import nodley.service.caller.Authorization;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
@@ -43,17 +39,16 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/keys")
 class KeysController {
 
-  private static final List<String> BUILT_IN =
-      List.of(Key.ADMIN, Authorization.AUTHOR, Authorization.OPERATOR);
-
   private final Keys keys;
   private final Forms forms;
+  private final RoleWarnings roles;
   private final Bodies bodies;
   private final Clock clock;
 
-  KeysController(Store store, Bodies bodies, Clock clock) {
+  KeysController(Store store, RoleWarnings roles, Bodies bodies, Clock clock) {
     this.keys = store.keys();
     this.forms = store.forms();
+    this.roles = roles;
     this.bodies = bodies;
     this.clock = clock;
   }
@@ -100,29 +95,8 @@ class KeysController {
     LoggedCalls.to(request, "keys/" + input.name());
     Map<String, Object> json = json(input.name(), input.roles(), input.forms(), input.until());
     json.put("key", secret);
-    json.put("warnings", warnings(input.roles()));
+    json.put("warnings", roles.of(input.roles()));
     return Reply.json(Reply.status(201), json);
-  }
-
-  /** A role that no form names may be for a form to come, or misspelt. */
-  private List<String> warnings(Set<String> roles) {
-    Set<String> given = new TreeSet<>(BUILT_IN);
-    for (PublishedForm form : forms.all()) {
-      Access access = form.form().access();
-      Stream.of(access.add(), access.see(), access.edit(), access.remove())
-          .forEach(who -> given.addAll(who.words()));
-    }
-    List<String> warnings = new ArrayList<>();
-    for (String role : new TreeSet<>(roles)) {
-      if (!given.contains(role)) {
-        warnings.add(
-            "No form gives anything to the role \""
-                + role
-                + "\"."
-                + Near.to(role, given).map(near -> " Did you mean \"" + near + "\"?").orElse(""));
-      }
-    }
-    return warnings;
   }
 
   /** Ends a key, and the sessions that were opened with it, at once. */
@@ -138,7 +112,8 @@ class KeysController {
               409,
               "last-admin",
               "This is the last key of an admin",
-              "Make another one first: without it nobody could make keys any more.");
+              "Make another one first, or give a person the role admin: without one nobody could"
+                  + " make keys any more.");
       case NO_SUCH_KEY ->
           throw Problem.of(
               404,

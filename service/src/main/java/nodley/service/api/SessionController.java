@@ -4,22 +4,18 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.util.LinkedHashMap;
 import java.util.Map;
-import java.util.Optional;
 import java.util.TreeSet;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.caller.Caller;
-import nodley.service.caller.KeyGuesses;
 import nodley.service.caller.SessionCookie;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
 import nodley.service.operator.Logged;
-import nodley.service.operator.LoggedCalls;
-import nodley.service.problem.Problem;
+import nodley.service.people.SignIn;
 import nodley.store.Store;
-import nodley.store.access.Key;
-import nodley.store.access.Keys;
+import nodley.store.access.Sessions;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -28,19 +24,22 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/session}: signs a person in with a key, tells who they are, signs out. */
+/**
+ * {@code /api/session}: signs a person in by name and password or with a key, tells who they are,
+ * signs out.
+ */
 @RestController
 @RequestMapping("/api/session")
 class SessionController {
 
-  private final Keys keys;
-  private final KeyGuesses guesses;
+  private final SignIn signIn;
+  private final Sessions sessions;
   private final Bodies bodies;
 
-  SessionController(Store store, KeyGuesses guesses, Bodies bodies) {
+  SessionController(Store store, SignIn signIn, Bodies bodies) {
     this.bodies = bodies;
-    this.guesses = guesses;
-    this.keys = store.keys();
+    this.signIn = signIn;
+    this.sessions = store.sessions();
   }
 
   @Needs(Right.NO_UNKNOWN_KEY)
@@ -51,6 +50,10 @@ class SessionController {
     json.put("caller", null);
     if (Caller.current() instanceof Caller.Known known) {
       json.put("caller", known.name());
+      if (!known.person().isEmpty()) {
+        json.put("person", known.person());
+        json.put("email", known.email());
+      }
       json.put("roles", new TreeSet<>(known.roles()));
       json.put("forms", new TreeSet<>(known.forms()));
     }
@@ -60,21 +63,13 @@ class SessionController {
   @Logged("sign-in")
   @Needs(Right.SAME_ORIGIN)
   @PostMapping
-  ResponseEntity<byte[]> signIn(HttpServletRequest request) throws IOException {
+  ResponseEntity<byte[]> open(HttpServletRequest request) throws IOException {
     Query.of(request);
-    String key = bodies.texts(request).getOrDefault("key", "").strip();
-    Optional<String> name = guesses.find(key, request).map(Key::name);
-    if (name.isEmpty()) {
-      throw Problem.notSignedIn(
-          key.isEmpty() ? "Send {\"key\": \"…\"}." : "This key is not known here.");
-    }
-    LoggedCalls.by(request, name.get());
+    SignIn.Opened opened = signIn.open(bodies.texts(request), request);
     return Reply.json(
         Reply.status(200)
-            .header(
-                HttpHeaders.SET_COOKIE,
-                SessionCookie.opening(keys.openSession(name.get()), request)),
-        Map.of("caller", name.get()));
+            .header(HttpHeaders.SET_COOKIE, SessionCookie.opening(opened.secret(), request)),
+        Map.of("caller", opened.caller()));
   }
 
   @Logged("sign-out")
@@ -82,7 +77,7 @@ class SessionController {
   @DeleteMapping
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
     Query.of(request);
-    SessionCookie.of(request).ifPresent(keys::closeSession);
+    SessionCookie.of(request).ifPresent(sessions::close);
     return Reply.status(204).header(HttpHeaders.SET_COOKIE, SessionCookie.ending(request)).build();
   }
 }

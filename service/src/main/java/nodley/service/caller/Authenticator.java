@@ -4,9 +4,13 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import nodley.store.Store;
 import nodley.store.access.Key;
 import nodley.store.access.Keys;
+import nodley.store.access.People;
+import nodley.store.access.Person;
+import nodley.store.access.Sessions;
 import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.stereotype.Component;
@@ -18,10 +22,14 @@ public final class Authenticator {
   private static final String BEARER = "bearer ";
 
   private final Keys keys;
+  private final People people;
+  private final Sessions sessions;
   private final KeyGuesses guesses;
 
   Authenticator(Store store, KeyGuesses guesses) {
     this.keys = store.keys();
+    this.people = store.people();
+    this.sessions = store.sessions();
     this.guesses = guesses;
   }
 
@@ -48,13 +56,25 @@ public final class Authenticator {
     }
     Caller person =
         SessionCookie.of(request)
-            .flatMap(keys::sessionOf)
-            .<Caller>map(key -> known(key, false, languages))
+            .flatMap(sessions::find)
+            .flatMap(session -> holder(session, languages))
             .orElse(new Caller.Stranger(languages));
     // A change that another site had the browser send does not speak for the person.
     return person.isKnown() && Origins.isForeignChange(request)
         ? new Caller.CrossSiteRequest(languages)
         : person;
+  }
+
+  /** Whose session it is; empty if its key or its person is gone. */
+  private Optional<Caller> holder(Sessions.Session session, List<Locale> languages) {
+    return session.person().isEmpty()
+        ? keys.named(session.key()).map(key -> known(key, false, languages))
+        : people.find(session.person()).map(it -> known(it, languages));
+  }
+
+  private static Caller known(Person person, List<Locale> languages) {
+    return new Caller.Known(
+        person.name(), person.id(), person.email(), false, person.roles(), Set.of(), languages);
   }
 
   private Caller program(Key key, String address, List<Locale> languages) {
@@ -63,7 +83,7 @@ public final class Authenticator {
   }
 
   private static Caller known(Key key, boolean program, List<Locale> languages) {
-    return new Caller.Known(key.name(), program, key.roles(), key.forms(), languages);
+    return new Caller.Known(key.name(), "", "", program, key.roles(), key.forms(), languages);
   }
 
   private static Optional<String> bearerOf(String authorization) {

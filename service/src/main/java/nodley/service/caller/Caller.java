@@ -20,14 +20,23 @@ public sealed interface Caller {
   record CrossSiteRequest(List<Locale> languages) implements Caller {}
 
   /**
-   * A program that showed its key, or a person in a session opened with it.
+   * A person who has signed in, or a program that showed its key; or whoever signed in with one.
    *
+   * @param name unique among people and keys at any one time
+   * @param person the id of the person; empty for whoever holds a key
+   * @param email the person's address; empty if none is known
    * @param program true if the key itself was shown, as no page does
    * @param roles what the caller may do besides what everybody may who is signed in
    * @param forms the forms that the key is good for; empty for all
    */
   record Known(
-      String name, boolean program, Set<String> roles, Set<String> forms, List<Locale> languages)
+      String name,
+      String person,
+      String email,
+      boolean program,
+      Set<String> roles,
+      Set<String> forms,
+      List<Locale> languages)
       implements Caller {
 
     /** True if the caller has a role, or may do everything. */
@@ -47,6 +56,11 @@ public sealed interface Caller {
   /** The name of who sends; empty if nobody is known. */
   default String name() {
     return this instanceof Known known ? known.name() : "";
+  }
+
+  /** The id of the person who sends; empty if it is a program, or nobody known. */
+  default String person() {
+    return "";
   }
 
   default boolean isKnown() {

@@ -4,7 +4,7 @@ import jakarta.servlet.http.Cookie;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Optional;
 import java.util.stream.Stream;
-import nodley.store.access.Keys;
+import nodley.store.access.Sessions;
 import org.springframework.http.ResponseCookie;
 
 /**
@@ -35,7 +35,7 @@ public final class SessionCookie {
 
   /** A {@code Set-Cookie} value that opens a session. */
   public static String opening(String secret, HttpServletRequest request) {
-    return cookie(secret, Keys.SESSION.toSeconds(), request);
+    return cookie(secret, Sessions.LONGEST.toSeconds(), request);
   }
 
   /** A {@code Set-Cookie} value that ends it. */

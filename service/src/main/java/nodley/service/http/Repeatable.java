@@ -85,6 +85,7 @@ public class Repeatable {
     Function<StoredRecord, byte[]> answer = answer(form, mode);
     return new SubmissionInfo(
         Caller.current().name(),
+        Caller.current().person(),
         page,
         key.map(
             it ->

@@ -48,7 +48,8 @@ public final class Displays {
   public Context context(Caller caller) {
     Context.Sender sender =
         caller instanceof Caller.Known known
-            ? new Context.Sender(known.name(), "", known.roles().stream().sorted().toList())
+            ? new Context.Sender(
+                known.name(), known.email(), known.roles().stream().sorted().toList())
             : Context.Sender.NOBODY;
     return Context.add(clock).by(sender);
   }

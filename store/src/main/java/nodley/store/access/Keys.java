@@ -1,9 +1,5 @@
 package nodley.store.access;
 
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.security.SecureRandom;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -13,15 +9,12 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
-import java.util.Base64;
 import java.util.Comparator;
 import java.util.HashMap;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
 import nodley.store.sqlite.BatchWriter;
@@ -29,23 +22,18 @@ import nodley.store.sqlite.Database;
 import nodley.store.sqlite.Sql;
 
 /**
- * API keys of programs and sessions of people. Stores SHA-256 digests only, never the secrets.
- * Thread-safe. One process alone has a data folder, so what it knows of keys is never out of date.
+ * API keys of programs. Stores SHA-256 digests only, never the secrets. Thread-safe. One process
+ * alone has a data folder, so what it knows of keys is never out of date.
  */
 public final class Keys {
 
   /** The name of the first key. */
   public static final String FIRST = "admin";
 
-  /** How long a session lasts. */
-  public static final Duration SESSION = Duration.ofHours(12);
-
   private static final Duration NOTED_EVERY = Duration.ofMinutes(1);
 
-  private final Database database;
   private final BatchWriter writer;
   private final Clock clock;
-  private final SecureRandom random = new SecureRandom();
 
   /** When the use of a key was noted last, by its name. */
   private final Map<String, Instant> notedAt = new ConcurrentHashMap<>();
@@ -64,10 +52,9 @@ public final class Keys {
   /**
    * Opens the keys of a store.
    *
-   * @param clock decides when keys and sessions end
+   * @param clock decides when keys end
    */
   public Keys(Database database, BatchWriter writer, Clock clock) {
-    this.database = database;
     this.writer = writer;
     this.clock = clock;
     this.known = database.read(Keys::read);
@@ -87,21 +74,13 @@ public final class Keys {
     String usedOn = row.getString(7);
     return new Key(
         row.getString(2),
-        words(row.getString(3)),
-        words(row.getString(4)),
+        Digests.words(row.getString(3)),
+        Digests.words(row.getString(4)),
         until.isEmpty() ? Optional.empty() : Optional.of(LocalDate.parse(until)),
         row.getString(6),
         usedOn.isEmpty()
             ? Optional.empty()
             : Optional.of(new Key.Use(LocalDate.parse(usedOn), row.getString(8))));
-  }
-
-  private static Set<String> words(String text) {
-    return text.isEmpty() ? Set.of() : Set.of(text.split(" "));
-  }
-
-  private static String text(Set<String> words) {
-    return String.join(" ", new TreeSet<>(words));
   }
 
   /** Returns true if there is a key at all. */
@@ -116,14 +95,12 @@ public final class Keys {
 
   /** Makes a secret of 192 random bits. */
   public String newSecret() {
-    byte[] bytes = new byte[24];
-    random.nextBytes(bytes);
-    return Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
+    return Digests.newSecret();
   }
 
   /** Sets the first key, an admin's; sessions that were opened with another first key end. */
   public void setFirst(String secret) {
-    Key there = known.get(digest(secret));
+    Key there = known.get(Digests.of(secret));
     if (there != null && there.isAdmin()) {
       return;
     }
@@ -133,7 +110,7 @@ public final class Keys {
         writer.write(
             on -> {
               Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", FIRST);
-              Sql.run(on, "DELETE FROM nodley_keys WHERE digest = ?", digest(secret));
+              Sql.run(on, "DELETE FROM nodley_keys WHERE digest = ?", Digests.of(secret));
               add(on, first, secret);
               return read(on);
             });
@@ -145,9 +122,9 @@ public final class Keys {
         "INSERT INTO nodley_keys (name, digest, roles, forms, until, made_at)"
             + " VALUES (?, ?, ?, ?, ?, ?)",
         key.name(),
-        digest(secret),
-        text(key.roles()),
-        text(key.forms()),
+        Digests.of(secret),
+        Digests.text(key.roles()),
+        Digests.text(key.forms()),
         key.until().map(LocalDate::toString).orElse(""),
         key.madeAt());
   }
@@ -155,7 +132,7 @@ public final class Keys {
   /**
    * Makes a key and returns its secret, which is stored nowhere.
    *
-   * @return empty if there is a key of this name
+   * @return empty if there is a key or a person of this name
    */
   public Optional<String> make(
       String name, Set<String> roles, Set<String> forms, Optional<LocalDate> until) {
@@ -163,11 +140,12 @@ public final class Keys {
     Key key = new Key(name, roles, forms, until, now(), Optional.empty());
     return writer.write(
         on -> {
-          if (Sql.number(on, "SELECT count(*) FROM nodley_keys WHERE name = ?", name) > 0) {
+          if (Sql.number(on, "SELECT count(*) FROM nodley_keys WHERE name = ?", name) > 0
+              || Sql.number(on, "SELECT count(*) FROM nodley_people WHERE name = ?", name) > 0) {
             return Optional.<String>empty();
           }
           add(on, key, secret);
-          writer.afterCommit(() -> change(keys -> keys.put(digest(secret), key)));
+          writer.afterCommit(() -> change(keys -> keys.put(Digests.of(secret), key)));
           return Optional.of(secret);
         });
   }
@@ -185,9 +163,7 @@ public final class Keys {
           if (key == null) {
             return Ending.NO_SUCH_KEY;
           }
-          Instant now = clock.instant();
-          if (before.values().stream()
-              .noneMatch(it -> it != key && it.isAdmin() && it.isGood(now))) {
+          if (!Admins.areThereBesides(on, clock, name, "")) {
             return Ending.LAST_ADMIN;
           }
           Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", name);
@@ -199,7 +175,15 @@ public final class Keys {
 
   /** The key of a secret; empty if there is none, or if its last day is over. */
   public Optional<Key> find(String secret) {
-    return Optional.ofNullable(known.get(digest(secret))).filter(it -> it.isGood(clock.instant()));
+    return Optional.ofNullable(known.get(Digests.of(secret)))
+        .filter(it -> it.isGood(clock.instant()));
+  }
+
+  /** The key of a name; empty if there is none, or if its last day is over. */
+  public Optional<Key> named(String name) {
+    return known.values().stream()
+        .filter(it -> it.name().equals(name) && it.isGood(clock.instant()))
+        .findFirst();
   }
 
   /**
@@ -243,58 +227,5 @@ public final class Keys {
 
   private String now() {
     return clock.instant().truncatedTo(ChronoUnit.SECONDS).toString();
-  }
-
-  /** Opens a session for the holder of a key and gives its secret. */
-  public String openSession(String keyName) {
-    String secret = newSecret();
-    long now = clock.millis();
-    writer.write(
-        on -> {
-          Sql.run(on, "DELETE FROM nodley_sessions WHERE expires_at <= ?", now);
-          return Sql.run(
-              on,
-              "INSERT INTO nodley_sessions (digest, key_name, expires_at) VALUES (?, ?, ?)",
-              digest(secret),
-              keyName,
-              now + SESSION.toMillis());
-        });
-    return secret;
-  }
-
-  /** The key that a session was opened with; empty if the session is over, or the key. */
-  public Optional<Key> sessionOf(String secret) {
-    Optional<String> name =
-        database.read(
-            on ->
-                Sql.first(
-                    on,
-                    row -> row.getString(1),
-                    "SELECT key_name FROM nodley_sessions WHERE digest = ? AND expires_at > ?",
-                    digest(secret),
-                    clock.millis()));
-    return name.flatMap(
-        it ->
-            known.values().stream()
-                .filter(key -> key.name().equals(it) && key.isGood(clock.instant()))
-                .findFirst());
-  }
-
-  /**
-   * Ends a session; does nothing if it has ended.
-   *
-   * @param secret the value of the session's cookie
-   */
-  public void closeSession(String secret) {
-    writer.write(on -> Sql.run(on, "DELETE FROM nodley_sessions WHERE digest = ?", digest(secret)));
-  }
-
-  private static String digest(String secret) {
-    try {
-      byte[] bytes = secret.getBytes(StandardCharsets.UTF_8);
-      return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(bytes));
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("every JDK has SHA-256", e);
-    }
   }
 }

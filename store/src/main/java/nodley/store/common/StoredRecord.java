@@ -9,14 +9,26 @@ import nodley.core.value.Values;
  * @param revision of the form, under which it was last judged
  * @param version counts up from 1 with each edit
  * @param createdAt RFC 3339, UTC, to the millisecond
+ * @param createdBy who added it; empty if nobody is known
  * @param updatedAt as {@code createdAt}
  * @param updatedBy who added or last edited it; empty if nobody is known
+ * @param owner the id of the person who added it, or to whom it was handed over; empty if it was
+ *     added by a program, or by somebody who is not known
  */
 public record StoredRecord(
     String id,
     int revision,
     long version,
     String createdAt,
+    String createdBy,
     String updatedAt,
     String updatedBy,
-    Values values) {}
+    String owner,
+    Values values) {
+
+  /** The same record with other values. */
+  public StoredRecord with(Values other) {
+    return new StoredRecord(
+        id, revision, version, createdAt, createdBy, updatedAt, updatedBy, owner, other);
+  }
+}

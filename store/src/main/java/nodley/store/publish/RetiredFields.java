@@ -106,7 +106,7 @@ public final class RetiredFields {
     }
     for (String table : Columns.tables(on, form)) {
       for (String column : Columns.names(on, table)) {
-        boolean own = column.endsWith("_folded") || column.endsWith("_when");
+        boolean own = column.endsWith("_folded") || column.endsWith("__when");
         if (own && !wanted.contains(table + " " + column)) {
           Columns.drop(on, table, column);
         }

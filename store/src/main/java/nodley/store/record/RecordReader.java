@@ -77,6 +77,8 @@ public final class RecordReader {
             row.getString(4),
             row.getString(5),
             row.getString(6),
+            row.getString(7),
+            row.getString(8),
             layout.read(row));
   }
 

@@ -107,6 +107,8 @@ public final class Records {
           row.put("\"created_at\"", now);
           row.put("\"updated_at\"", now);
           row.put("\"updated_by\"", sent.by());
+          row.put("\"created__by\"", sent.by());
+          row.put("\"owner__id\"", sent.person());
           Values written;
           try {
             Sql.run(connection, row.insert(), row.bound());
@@ -121,8 +123,10 @@ public final class Records {
                   published.revision(),
                   1,
                   now,
+                  sent.by(),
                   now,
                   sent.by(),
+                  sent.person(),
                   StoredValues.of(form.fields(), written));
           return answered(connection, form, record, sent);
         });
@@ -176,8 +180,10 @@ public final class Records {
                   published.revision(),
                   version + 1,
                   replaced.createdAt(),
+                  replaced.createdBy(),
                   now,
                   sent.by(),
+                  replaced.owner(),
                   StoredValues.of(form.fields(), written));
           return answered(connection, form, record, sent);
         });

@@ -202,15 +202,7 @@ final class RowsTables {
     List<StoredRecord> full = new ArrayList<>();
     for (StoredRecord record : records) {
       Values values = nest(form.fields(), record.values(), form.name(), record.id(), rows);
-      full.add(
-          new StoredRecord(
-              record.id(),
-              record.revision(),
-              record.version(),
-              record.createdAt(),
-              record.updatedAt(),
-              record.updatedBy(),
-              values));
+      full.add(record.with(values));
     }
     return full;
   }

@@ -9,22 +9,27 @@ import nodley.store.common.StoredRecord;
  * Who sent a submission, from where, and what is stored along with it.
  *
  * @param by who sent it; empty if nobody is known
+ * @param person the id of the person who sent it; empty if it was a program, or nobody known
  * @param page the open page that it was sent from, whose holds do not stand in its way; empty if
  *     none is known
  * @param once what tells it from others, if its sender may send it again
  * @param logged what the log is told once it is kept, in the same transaction
  */
 public record SubmissionInfo(
-    String by, String page, Optional<Once> once, Optional<Function<StoredRecord, Attempt>> logged) {
+    String by,
+    String person,
+    String page,
+    Optional<Once> once,
+    Optional<Function<StoredRecord, Attempt>> logged) {
 
   /** Returns the info of a submission that came by no page and cannot be repeated. */
   public static SubmissionInfo by(String by) {
-    return new SubmissionInfo(by, "", Optional.empty(), Optional.empty());
+    return new SubmissionInfo(by, "", "", Optional.empty(), Optional.empty());
   }
 
   /** Returns the same with an attempt to log in the transaction of the record. */
   public SubmissionInfo logged(Function<StoredRecord, Attempt> attempt) {
-    return new SubmissionInfo(by, page, once, Optional.of(attempt));
+    return new SubmissionInfo(by, person, page, once, Optional.of(attempt));
   }
 
   /**

@@ -14,7 +14,20 @@ import nodley.store.sqlite.Sql;
  */
 public final class Columns {
 
-  private static final Set<String> OF_RECORDS = Set.of("id", "version", "revision");
+  /** Columns of Nodley's own whose names a field could have, if they were not barred. */
+  private static final Set<String> OWN =
+      Set.of(
+          "id",
+          "version",
+          "revision",
+          "record_number",
+          "created_at",
+          "updated_at",
+          "updated_by",
+          "row_id",
+          "record_id",
+          "row_number",
+          "outer_row");
 
   private Columns() {}
 
@@ -104,9 +117,9 @@ public final class Columns {
         .toList();
   }
 
-  /** Columns of Nodley's own have an underscore in their name, or one of the barred names. */
+  /** True unless it is a column of Nodley's own: these have a barred name, or two underscores. */
   static boolean isOfField(String column) {
-    return column.indexOf('_') < 0 && !OF_RECORDS.contains(column);
+    return !OWN.contains(column) && !column.contains("__") && !column.endsWith("_folded");
   }
 
   /** The table that has a path, without quotes: the innermost rows around it. */

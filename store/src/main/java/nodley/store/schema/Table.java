@@ -41,7 +41,15 @@ public final class Table {
       Stream.of("row_id", "record_id", "row_number", "outer_row").map(Sql::quoted).toList();
 
   private static final List<String> OF_RECORDS =
-      Stream.of("id", "revision", "version", "created_at", "updated_at", "updated_by")
+      Stream.of(
+              "id",
+              "revision",
+              "version",
+              "created_at",
+              "created__by",
+              "updated_at",
+              "updated_by",
+              "owner__id")
           .map(Sql::quoted)
           .toList();
 
@@ -224,10 +232,11 @@ public final class Table {
   public String declaration() {
     String own =
         isOwn()
-            ? "\"record_number\" INTEGER PRIMARY KEY, \"id\" TEXT NOT NULL UNIQUE,"
-                + " \"version\" INTEGER NOT NULL,"
-                + " \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT NULL,"
-                + " \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT ''"
+            ? "\"record_number\" INTEGER PRIMARY KEY, \"id\" TEXT NOT NULL UNIQUE, \"version\""
+                + " INTEGER NOT NULL, \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT"
+                + " NULL, \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT '',"
+                + " \"created__by\" TEXT NOT NULL DEFAULT '', \"owner__id\" TEXT NOT NULL DEFAULT"
+                + " ''"
             : ofRows(Sql.quoted(formName), outerName);
     return Stream.concat(Stream.of(own), columns.values().stream().map(Column::declaration))
         .collect(Collectors.joining(", ", "CREATE TABLE " + name() + " (", ") STRICT"));

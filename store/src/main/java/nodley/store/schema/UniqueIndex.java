@@ -16,7 +16,8 @@ import nodley.store.sqlite.Sql;
  */
 public final class UniqueIndex {
 
-  private static final String WHEN = "_when";
+  /** No field can have two underscores in its name. */
+  static final String WHEN = "__when";
 
   private final Table table;
   private final Unique unique;

@@ -52,15 +52,12 @@ class KeysTest {
     LocalDate last = LocalDate.parse("2026-11-30");
     String secret =
         keys.make("export", Set.of(), Set.of("vessel"), Optional.of(last)).orElseThrow();
-    String session = keys.openSession("export");
     Keys onTheLastDay = at("2026-11-30T23:59:59Z");
     assertThat(onTheLastDay.find(secret)).isPresent();
-    assertThat(onTheLastDay.sessionOf(session)).as("12 hours").isEmpty();
-    String late = onTheLastDay.openSession("export");
-    assertThat(onTheLastDay.sessionOf(late)).isPresent();
+    assertThat(onTheLastDay.named("export")).as("of its session").isPresent();
     Keys theDayAfter = at("2026-12-01T00:00:00Z");
     assertThat(theDayAfter.find(secret)).isEmpty();
-    assertThat(theDayAfter.sessionOf(late)).isEmpty();
+    assertThat(theDayAfter.named("export")).isEmpty();
     assertThat(theDayAfter.all()).extracting(Key::name).containsExactly("admin", "export");
   }
 

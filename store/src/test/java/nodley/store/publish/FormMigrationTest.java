@@ -3,6 +3,7 @@ package nodley.store.publish;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
+import static org.assertj.core.api.Assertions.tuple;
 
 import java.math.BigDecimal;
 import java.nio.file.Path;
@@ -148,7 +149,7 @@ class FormMigrationTest {
     assertThat(store.publisher().forget(boat().form(), "owner"))
         .extracting(RetiredField::field)
         .containsExactly("owner.mail");
-    assertThat(sql("SELECT name FROM pragma_table_info('boat') WHERE name LIKE 'owner%'"))
+    assertThat(sql("SELECT name FROM pragma_table_info('boat') WHERE name LIKE 'owner.%'"))
         .isEmpty();
     assertThat(sql("SELECT record FROM nodley_versions"))
         .containsExactly("{\"name\":\"Heron\",\"crew\":[{\"name\":\"Bo\",\"_row\":1}]}");
@@ -430,6 +431,37 @@ class FormMigrationTest {
     assertThat(boat().revision()).isEqualTo(1);
     assertThat(store.forms().revisions("boat")).hasSize(1);
     assertThat(json(id)).isEqualTo(Map.of("name", "Heron", "it", "perhaps"));
+  }
+
+  /** Nodley has columns of its own for a unique's condition; a field may be called as it likes. */
+  @Test
+  void aFieldWithAnUnderscoreIsAFieldLikeAnyOther() throws Exception {
+    String name = "name: { type: text, unique: { ignore-case: true, when: live } }";
+    String live = "live: { type: boolean }";
+    boat(name, live, "name_when: { type: text }", "left_when: { type: text }");
+    String id =
+        kept(Map.of(
+                "name", text("Tern"),
+                "live", Value.Bool.TRUE,
+                "name_when", text("once"),
+                "left_when", text("today")))
+            .id();
+    boat(
+        name,
+        live,
+        "name_when: { type: text }",
+        "left_when: { type: text }",
+        "note: { type: text }");
+    assertThat(json(id))
+        .isEqualTo(Map.of("name", "Tern", "live", true, "name_when", "once", "left_when", "today"));
+    boat(name, live, "name_when: { type: text }");
+    assertThat(store.publisher().retired("boat"))
+        .extracting(RetiredField::field, RetiredField::values)
+        .contains(tuple("left_when", 1L));
+    assertThat(store.publisher().forget(boat().form(), "left_when"))
+        .extracting(RetiredField::field)
+        .containsExactly("left_when");
+    assertThat(sql("SELECT name FROM pragma_table_info('boat')")).doesNotContain("left_when");
   }
 
   @Test

@@ -1,0 +1,179 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.time.Clock;
+import java.time.temporal.ChronoUnit;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.TreeSet;
+import nodley.core.name.Near;
+import nodley.core.value.Wellformed;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
+import nodley.service.http.Bodies;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.operator.Logged;
+import nodley.service.operator.LoggedCalls;
+import nodley.service.people.PersonInput;
+import nodley.service.problem.Problem;
+import nodley.store.Store;
+import nodley.store.access.People;
+import nodley.store.access.Person;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/**
+ * {@code /api/people}: lists, adds, changes and removes the people who sign in here, and makes
+ * links by which they set a password. A path names a person by id or by name.
+ */
+@RestController
+@RequestMapping("/api/people")
+class PeopleController {
+
+  private final People people;
+  private final RoleWarnings roles;
+  private final Bodies bodies;
+  private final Clock clock;
+
+  PeopleController(Store store, RoleWarnings roles, Bodies bodies, Clock clock) {
+    this.people = store.people();
+    this.roles = roles;
+    this.bodies = bodies;
+    this.clock = clock;
+  }
+
+  @Needs(Right.ADMIN)
+  @GetMapping
+  ResponseEntity<byte[]> list(HttpServletRequest request) {
+    Query.of(request);
+    return Reply.ok(Map.of("people", people.all().stream().map(PeopleController::json).toList()));
+  }
+
+  @Needs(Right.ADMIN)
+  @GetMapping("/{person}")
+  ResponseEntity<byte[]> one(@PathVariable String person, HttpServletRequest request) {
+    Query.of(request);
+    return Reply.ok(json(find(person)));
+  }
+
+  static Map<String, Object> json(Person person) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("id", person.id());
+    json.put("name", person.name());
+    json.put("email", person.email());
+    json.put("roles", new TreeSet<>(person.roles()));
+    json.put("hasPassword", person.hasPassword());
+    json.put("madeAt", person.madeAt());
+    if (!person.signedInAt().isEmpty()) {
+      json.put("signedInAt", person.signedInAt());
+    }
+    return json;
+  }
+
+  /** Adds somebody. The reply alone has the link by which they set a password. */
+  @Logged("add-person")
+  @Needs(Right.ADMIN)
+  @PostMapping
+  ResponseEntity<byte[]> add(HttpServletRequest request) throws IOException {
+    Query.of(request);
+    PersonInput input = PersonInput.added(bodies.submission(request));
+    People.Outcome outcome = people.add(input.name(), input.email(), input.roles());
+    Person person = done(outcome, input, input.name());
+    LoggedCalls.to(request, "people/" + person.name());
+    Map<String, Object> json = json(person);
+    putLink(json, person, request);
+    json.put("warnings", roles.of(person.roles()));
+    return Reply.json(Reply.status(201), json);
+  }
+
+  private void putLink(Map<String, Object> json, Person person, HttpServletRequest request) {
+    String page = request.getRequestURL().toString();
+    String origin = page.substring(0, page.length() - request.getRequestURI().length());
+    json.put("link", origin + "/set-password?link=" + people.newLink(person));
+    json.put("until", clock.instant().plus(People.LINK).truncatedTo(ChronoUnit.SECONDS).toString());
+  }
+
+  /** Gives somebody an address and roles in place of those before, at once. */
+  @Logged("change-person")
+  @Needs(Right.ADMIN)
+  @PutMapping("/{person}")
+  ResponseEntity<byte[]> change(@PathVariable String person, HttpServletRequest request)
+      throws IOException {
+    Query.of(request);
+    Person before = find(person);
+    PersonInput input = PersonInput.changed(bodies.submission(request));
+    People.Outcome outcome = people.change(before.id(), input.email(), input.roles());
+    Map<String, Object> json = json(done(outcome, input, person));
+    json.put("warnings", roles.of(input.roles()));
+    return Reply.ok(json);
+  }
+
+  /** Removes somebody, with their sessions and links, at once. */
+  @Logged("remove-person")
+  @Needs(Right.ADMIN)
+  @DeleteMapping("/{person}")
+  ResponseEntity<byte[]> remove(@PathVariable String person, HttpServletRequest request) {
+    Query.of(request);
+    return switch (people.remove(find(person).id())) {
+      case People.Outcome.LastAdmin _ -> throw lastAdmin();
+      case People.Outcome.Gone _ -> throw noSuchPerson(person);
+      case People.Outcome.Done _, People.Outcome.Taken _ -> Reply.status(204).build();
+    };
+  }
+
+  /** Makes a link; the one before it ends. */
+  @Logged("make-link")
+  @Needs(Right.ADMIN)
+  @PostMapping("/{person}/link")
+  ResponseEntity<byte[]> link(@PathVariable String person, HttpServletRequest request) {
+    Query.of(request);
+    Map<String, Object> json = new LinkedHashMap<>();
+    Person whose = find(person);
+    json.put("name", whose.name());
+    putLink(json, whose, request);
+    return Reply.json(Reply.status(201), json);
+  }
+
+  private Person done(People.Outcome outcome, PersonInput input, String name) {
+    return switch (outcome) {
+      case People.Outcome.Done(Person person) -> person;
+      case People.Outcome.Taken(var what) -> throw input.taken(what);
+      case People.Outcome.Gone _ -> throw noSuchPerson(name);
+      case People.Outcome.LastAdmin _ -> throw lastAdmin();
+    };
+  }
+
+  private Person find(String idOrName) {
+    return people.named(idOrName).orElseThrow(() -> noSuchPerson(idOrName));
+  }
+
+  private Problem noSuchPerson(String name) {
+    return Problem.of(
+        404,
+        "no-such-person",
+        "There is no such person",
+        "There is no person \""
+            + Wellformed.of(name)
+            + "\"."
+            + Near.to(name, people.all().stream().map(Person::name).toList())
+                .map(near -> " Did you mean \"" + near + "\"?")
+                .orElse(""));
+  }
+
+  private static Problem lastAdmin() {
+    return Problem.of(
+        409,
+        "last-admin",
+        "This is the last admin",
+        "Make somebody else an admin first, or a key with the role admin: without one nobody could"
+            + " give this role any more.");
+  }
+}

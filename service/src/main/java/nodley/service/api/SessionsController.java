@@ -1,0 +1,102 @@
+package nodley.service.api;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import nodley.service.access.Needs;
+import nodley.service.access.Right;
+import nodley.service.caller.Caller;
+import nodley.service.caller.SessionCookie;
+import nodley.service.http.Query;
+import nodley.service.http.Reply;
+import nodley.service.operator.Logged;
+import nodley.service.problem.Problem;
+import nodley.store.Store;
+import nodley.store.access.Key;
+import nodley.store.access.People;
+import nodley.store.access.Person;
+import nodley.store.access.Sessions;
+import nodley.store.access.Sessions.Session;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** {@code /api/sessions}: lists and ends sessions; an admin's are everybody's. */
+@RestController
+@RequestMapping("/api/sessions")
+class SessionsController {
+
+  private final Sessions sessions;
+  private final People people;
+
+  SessionsController(Store store) {
+    this.sessions = store.sessions();
+    this.people = store.people();
+  }
+
+  @Needs(Right.SIGNED_IN)
+  @GetMapping
+  ResponseEntity<byte[]> list(HttpServletRequest request) {
+    Query.of(request);
+    String current = current(request).map(Session::id).orElse("");
+    return Reply.ok(Map.of("sessions", visible().stream().map(it -> json(it, current)).toList()));
+  }
+
+  private Optional<Session> current(HttpServletRequest request) {
+    return SessionCookie.of(request).flatMap(sessions::find);
+  }
+
+  private List<Session> visible() {
+    return sessions.all().stream()
+        .filter(it -> maySee((Caller.Known) Caller.current(), it))
+        .toList();
+  }
+
+  private static boolean maySee(Caller.Known caller, Session session) {
+    boolean isAdmin = caller.has(Key.ADMIN) && caller.forms().isEmpty();
+    return isAdmin
+        || (caller.person().isEmpty()
+            ? session.key().equals(caller.name())
+            : session.person().equals(caller.person()));
+  }
+
+  private Map<String, Object> json(Session session, String current) {
+    Map<String, Object> json = new LinkedHashMap<>();
+    json.put("id", session.id());
+    json.put(
+        "caller",
+        session.person().isEmpty()
+            ? session.key()
+            : people.find(session.person()).map(Person::name).orElse(""));
+    json.put("by", session.person().isEmpty() ? "key" : "password");
+    json.put("begunAt", moment(session.begunAt()));
+    json.put("usedAt", moment(session.usedAt()));
+    json.put("address", session.address());
+    json.put("current", session.id().equals(current));
+    return json;
+  }
+
+  private static String moment(long millis) {
+    return Instant.ofEpochMilli(millis).truncatedTo(ChronoUnit.SECONDS).toString();
+  }
+
+  /** Ends a session at once; one that the caller may not see is not there. */
+  @Logged("end-session")
+  @Needs(Right.SIGNED_IN)
+  @DeleteMapping("/{id}")
+  ResponseEntity<byte[]> end(@PathVariable String id, HttpServletRequest request) {
+    Query.of(request);
+    if (visible().stream().noneMatch(it -> it.id().equals(id)) || !sessions.end(id)) {
+      throw Problem.of(
+          404, "no-such-session", "There is no such session", "It has ended, or was never there.");
+    }
+    return Reply.status(204).build();
+  }
+}
