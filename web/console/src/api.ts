@@ -41,11 +41,12 @@ export async function whoAmI(): Promise<Caller | null> {
   return told.caller === null ? null : told;
 }
 
-export async function signIn(key: string): Promise<void> {
+/** Opens a session: with `name` and `password`, or with `key`. */
+export async function signIn(sent: Record<string, string>): Promise<void> {
   await call('/session', {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ key }),
+    body: JSON.stringify(sent),
   });
 }
 

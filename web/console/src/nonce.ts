@@ -3,10 +3,10 @@ export const NONCE = document.querySelector<HTMLMetaElement>('meta[name="style-n
 
 // Ant Design gives its own styles the nonce, but measures scroll bars with one that has none.
 const createElement = document.createElement.bind(document);
-document.createElement = ((name: string, options?: ElementCreationOptions) => {
+document.createElement = (name: string, options?: ElementCreationOptions) => {
   const element = createElement(name, options);
   if (name === 'style') {
     element.nonce = NONCE;
   }
   return element;
-});
+};

@@ -99,7 +99,7 @@ public final class Browser implements AutoCloseable {
   public Browser signIn(String key) {
     open("/sign-in");
     find("#key").sendKeys(key);
-    find("main button[type=submit]").click();
+    find("form:has(#key) button[type=submit]").click();
     until("signed in", () -> find("header").getText().contains("Sign out"));
     return this;
   }

@@ -28,7 +28,7 @@ class ConsoleTest {
     browser = Browser.withScript(service.address());
     browser.open("/console");
     browser.find("#key").sendKeys(RunningService.KEY);
-    browser.find("button[type=submit]").click();
+    browser.find("form:has(#key) button[type=submit]").click();
     browser.untilText("h1", "Forms");
   }
 
@@ -57,7 +57,7 @@ class ConsoleTest {
     try (Browser other = Browser.withScript(service.address())) {
       other.open("/console");
       other.find("#key").sendKeys("wrong");
-      other.find("button[type=submit]").click();
+      other.find("form:has(#key) button[type=submit]").click();
       other.untilText("#key-error", "This key is not known here.");
       assertThat(other.barriers()).isEmpty();
     }
@@ -87,7 +87,7 @@ class ConsoleTest {
     try (Browser other = Browser.withScript(service.address())) {
       other.open("/console/forms/fee");
       other.find("#key").sendKeys(key);
-      other.find("button[type=submit]").click();
+      other.find("form:has(#key) button[type=submit]").click();
       other.untilText("table", "Ann");
       assertThat(other.text("header")).contains("Signed in as jory");
       assertThat(other.text("[role=tablist]")).contains("Records", "Fields").doesNotContain("File");

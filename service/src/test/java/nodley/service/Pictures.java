@@ -58,7 +58,7 @@ public final class Pictures {
     browser.open("/console");
     browser.find("#key");
     browser.find("#key").sendKeys(key);
-    browser.find("button[type=submit]").click();
+    browser.find("form:has(#key) button[type=submit]").click();
     browser.untilText("table", "Vessels");
     take("console-forms");
     browser.driver().findElement(By.linkText("Vessels")).click();

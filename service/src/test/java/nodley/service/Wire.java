@@ -75,7 +75,7 @@ public final class Wire {
     }
   }
 
-  private Reply send(String method, String path, String type, String body, String... headers) {
+  public Reply send(String method, String path, String type, String body, String... headers) {
     HttpRequest.Builder request =
         request(path)
             .header("Content-Type", type)

@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
 import nodley.core.submission.Sentences;
+import nodley.core.value.Value;
 import nodley.service.caller.Caller;
 import nodley.service.caller.SafeHeaders;
 import nodley.service.limits.Limits;
@@ -82,6 +83,9 @@ class Templates {
     page.put("title", title);
     page.put("said", said);
     page.put("signedIn", Caller.current().isKnown());
+    page.put(
+        "signedInAs",
+        words.word("page.signed-in-as", Map.of("name", new Value.Text(Caller.current().name()))));
     page.put("rehearses", content.equals("form") && Rehearsal.isFor(Caller.current()));
     page.put("content", execute(template(content), view, outer));
     return execute(template("page"), page, outer).getBytes(StandardCharsets.UTF_8);

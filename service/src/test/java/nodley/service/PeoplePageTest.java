@@ -1,0 +1,117 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.Locale;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
+
+/** A person sets a password by their link and signs in, on the pages and in the console. */
+class PeoplePageTest {
+
+  private static final String PASSWORD = "a grey heron at low tide";
+
+  private static RunningService service;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    service.wire().publishDemo();
+  }
+
+  @AfterAll
+  static void stop() {
+    service.close();
+  }
+
+  private static String link(String name) {
+    Wire.Reply added =
+        service
+            .wire()
+            .post(
+                "/api/people",
+                Wire.JSON_TYPE,
+                "{\"name\": \"%s\", \"email\": \"%s@harbour.example\"}".formatted(name, name));
+    assertThat(added.status()).isEqualTo(201);
+    return added.json().path("link").asString().substring(service.address().length());
+  }
+
+  private static Browser browser(boolean script) {
+    return script
+        ? Browser.withScript(service.address())
+        : Browser.withoutScript(service.address());
+  }
+
+  @ParameterizedTest
+  @ValueSource(booleans = {true, false})
+  void aLinkLeadsToAPasswordAndThePasswordIn(boolean script) {
+    String name = "ann-" + script;
+    String link = link(name);
+    try (Browser browser = browser(script)) {
+      browser.open(link);
+      assertThat(browser.text("main")).contains("For " + name);
+      assertThat(browser.barriers()).isEmpty();
+      browser.type("#password", "short");
+      browser.go(By.cssSelector("main button[type=submit]"));
+      assertThat(browser.text("#password-error"))
+          .isEqualTo("A password has 12 characters or more; this one has 5.");
+      assertThat(browser.find("#password").getDomAttribute("aria-describedby"))
+          .contains("password-error");
+      assertThat(browser.barriers()).isEmpty();
+      browser.type("#password", PASSWORD);
+      browser.go(By.cssSelector("main button[type=submit]"));
+      assertThat(browser.text("header")).contains("Signed in as " + name);
+      browser.go(By.cssSelector("header button"));
+
+      browser.open(link);
+      assertThat(browser.text("[role=alert]")).startsWith("This link has ended");
+      assertThat(browser.barriers()).isEmpty();
+
+      browser.open("/sign-in?to=/forms/skipper");
+      browser.type("#name", name.toUpperCase(Locale.ROOT));
+      browser.go(By.cssSelector("form:has(#name) button"));
+      assertThat(browser.text("#password-error")).isEqualTo("Required.");
+      browser.type("#password", "not this one, surely");
+      browser.go(By.cssSelector("form:has(#name) button"));
+      assertThat(browser.text("#password-error")).isEqualTo("This name or this password is wrong.");
+      assertThat(browser.valueOf("#name"))
+          .as("is kept")
+          .isEqualTo("ANN-" + ("" + script).toUpperCase(Locale.ROOT));
+      assertThat(browser.valueOf("#password")).isEmpty();
+      assertThat(browser.barriers()).isEmpty();
+      browser.type("#password", PASSWORD);
+      browser.go(By.cssSelector("form:has(#name) button"));
+      assertThat(browser.path()).isEqualTo("/forms/skipper");
+      assertThat(browser.text("header")).contains("Signed in as " + name);
+    }
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"zoe", "zoe@harbour.example"})
+  void theConsoleTakesANameOrAnAddress(String typed) {
+    if (service.wire().get("/api/people/zoe").status() == 404) {
+      String secret = link("zoe").replaceFirst(".*=", "");
+      service
+          .stranger()
+          .put(
+              "/api/password",
+              Wire.JSON_TYPE,
+              "{\"link\": \"%s\", \"password\": \"%s\"}".formatted(secret, PASSWORD));
+    }
+    try (Browser browser = Browser.withScript(service.address())) {
+      browser.open("/console");
+      browser.find("#name").sendKeys(typed);
+      browser.find("#password").sendKeys("wrong, as it happens");
+      browser.find("#password").sendKeys(Keys.ENTER);
+      browser.untilText("#password-error", "This name or this password is wrong.");
+      assertThat(browser.barriers()).isEmpty();
+      browser.type("#password", PASSWORD);
+      browser.find("#password").sendKeys(Keys.ENTER);
+      browser.untilText("body", "Signed in as zoe");
+    }
+  }
+}
