@@ -285,6 +285,48 @@ class CommandLineIT {
   }
 
   @Test
+  void peopleAreAddedChangedAndRemoved() {
+    Program.Ended added = run("people", "add", "ann", "--email", "ann@harbour.example");
+    assertThat(added.out()).startsWith("ann, without a role, sets a password here:");
+    String link = added.out().lines().filter(it -> it.contains("link=")).findFirst().orElseThrow();
+    Wire.Reply set =
+        service
+            .stranger()
+            .put(
+                "/api/password",
+                Wire.JSON_TYPE,
+                "{\"link\": \"%s\", \"password\": \"a grey heron at low tide\"}"
+                    .formatted(link.replaceFirst(".*link=", "")));
+    assertThat(set.status()).isEqualTo(200);
+    assertThat(run("people", "change", "ann", "--role", "author").out())
+        .isEqualTo("ann has the role author, and the address ann@harbour.example.");
+    assertThat(run("people", "change", "ann", "--no-roles", "--email", "").out())
+        .isEqualTo("ann has no role.");
+    assertThat(run("people").out())
+        .matches("(?s)NAME +E-MAIL +ROLES +PASSWORD +SIGNED IN\\n.*ann +none +set +20.*Z.*");
+    JsonNode people = Wire.JSON.readTree(run("people", "list", "--json").out()).path("people");
+    assertThat(people.path(0).path("hasPassword").asBoolean()).isTrue();
+
+    String sessions = run("sessions").out();
+    assertThat(sessions).startsWith("SESSION").contains(" ann ", "password", "127.0.0.1");
+    String id = sessions.lines().filter(it -> it.contains(" ann ")).findFirst().orElseThrow();
+    assertThat(run("sessions", "end", id.replaceFirst(" .*", "")).out())
+        .isEqualTo("The session has ended.");
+    assertThat(run("sessions", "list").out()).doesNotContain(" ann ");
+    assertThat(run("sessions", "end", "0000").status()).isEqualTo(1);
+
+    Program.Ended twice = run("people", "add", "ANN", "--role", "Clerk");
+    assertThat(twice.status()).isEqualTo(1);
+    assertThat(twice.out()).contains("\"Clerk\" is no role");
+    assertThat(run("people", "add", "ANN").out()).contains("is another person's already");
+    assertThat(run("people", "link", "anne").out()).contains("Did you mean \"ann\"?");
+    assertThat(run("people", "link", "ann").out()).contains("/set-password?link=");
+    assertThat(run("people", "remove", "ann").out()).isEqualTo("ann can sign in no longer.");
+    assertThat(run("people").out()).startsWith("Nobody signs in with a password yet.");
+    assertThat(run("people", "add").status()).isEqualTo(2);
+  }
+
+  @Test
   void keysAreMadeListedAndEnded() {
     Program.Ended made = run("keys", "make", "export", "--forms", "berth,vessel");
     assertThat(made.status()).isZero();

@@ -38,7 +38,7 @@ class OldDataTest {
   @TempDir private Path folder;
 
   @ParameterizedTest
-  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10})
+  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11})
   void isMigratedAndUsedAsIfWrittenToday(int version) throws Exception {
     unpack(version);
     try (Store store = Store.open(folder)) {
@@ -50,6 +50,10 @@ class OldDataTest {
       StoredRecord petrel = boats.getFirst();
       StoredRecord heron = boats.getLast();
       assertThat(petrel.version()).isEqualTo(2);
+      // Who added a record is known since version 3, and was kept with what an edit replaced.
+      assertThat(boats)
+          .extracting(StoredRecord::createdBy, StoredRecord::owner)
+          .containsOnly(tuple(version < 3 ? "" : "admin", ""));
       // Before version 3 nobody kept what an edit replaced.
       assertThat(store.records().versions(boat.form(), petrel.id(), 9, 9))
           .extracting(Version::number)
@@ -88,7 +92,7 @@ class OldDataTest {
 
   /** The file is as old as it says. */
   @ParameterizedTest
-  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10})
+  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11})
   void isOfItsVersion(int version) throws Exception {
     unpack(version);
     assertThat(RawQuery.lines(folder, "PRAGMA user_version")).containsExactly("" + version);

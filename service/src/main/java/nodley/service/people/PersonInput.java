@@ -83,7 +83,13 @@ public final class PersonInput {
   public Problem taken(Set<People.Unique> taken) {
     for (People.Unique each : taken) {
       switch (each) {
-        case NAME -> members.error("name", "taken", "There is a person \"" + name + "\" already.");
+        case NAME ->
+            members.error(
+                "name",
+                "taken",
+                "The name "
+                    + name
+                    + " is another person's already; upper and lower case are the same.");
         case NAME_OF_KEY ->
             members.error("name", "taken", "There is a key \"" + name + "\" already.");
         case EMAIL ->

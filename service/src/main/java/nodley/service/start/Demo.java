@@ -6,8 +6,10 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.ZoneId;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
@@ -69,6 +71,13 @@ public final class Demo implements Callable<Integer> {
             Running.givenKey()
                 .map(_ -> "the one in NODLEY_ADMIN_KEY")
                 .orElse("the one shown when this data folder was new"));
+    List<DemoPeople.Added> added = DemoPeople.add(service);
+    String people =
+        added.isEmpty()
+            ? "as you left them"
+            : added.stream()
+                .map(it -> "%-6s %-34s %s".formatted(it.name(), it.password(), it.role()))
+                .collect(Collectors.joining("\n            "));
     String harbour =
         records == 0
             ? "The harbour of Marrow Quay, as you left it."
@@ -81,11 +90,12 @@ public final class Demo implements Callable<Integer> {
           Pages     %s/forms
           Console   %s/console
           Key       %s
+          People    %s
 
         Try first
           1. Register a vessel at %s/forms/vessel/new
              Type the call sign mq-7ab, which is taken, and leave the field.
-          2. Sign in to the console with the key, and edit the vessel Grey Heron.
+          2. Sign in to the console as ida, and edit the vessel Grey Heron.
           3. In another terminal:
                export NODLEY_KEY=%s
                ./nodley --at %s records vessel
@@ -98,6 +108,7 @@ public final class Demo implements Callable<Integer> {
                 at,
                 at,
                 key,
+                people,
                 at,
                 made.orElse("$NODLEY_ADMIN_KEY"),
                 at,
