@@ -304,7 +304,8 @@ class CommandLineIT {
         .isEqualTo("ann has no role.");
     assertThat(run("people").out())
         .matches("(?s)NAME +E-MAIL +ROLES +PASSWORD +SIGNED IN\\n.*ann +none +set +20.*Z.*");
-    JsonNode people = Wire.JSON.readTree(run("people", "list", "--json").out()).path("people");
+    JsonNode people =
+        JsonMapper.shared().readTree(run("people", "list", "--json").out()).path("people");
     assertThat(people.path(0).path("hasPassword").asBoolean()).isTrue();
 
     String sessions = run("sessions").out();
