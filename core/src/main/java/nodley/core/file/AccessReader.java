@@ -13,23 +13,26 @@ final class AccessReader {
 
   private static final int MAX_WORDS = 20;
 
-  /** Words that no role may have as its name. */
-  private static final List<String> RESERVED = List.of(Who.ANYBODY, Who.KNOWN);
-
   private final Section section;
+  private final boolean one;
 
-  private AccessReader(Section section) {
+  private AccessReader(Section section, boolean one) {
     this.section = section;
+    this.one = one;
   }
 
-  /** The access that a form file gives; {@code signed-in} for what it does not say. */
-  static Access read(Section file) {
+  /**
+   * The access that a form file gives; {@code signed-in} for what it does not say.
+   *
+   * @param one true if the form has one record only
+   */
+  static Access read(Section file, boolean one) {
     Section section = file.section("access").orElse(null);
     if (section == null) {
       return Access.SIGNED_IN;
     }
     section.allow("`access`", List.of("add", "see", "edit", "remove"));
-    AccessReader reader = new AccessReader(section);
+    AccessReader reader = new AccessReader(section, one);
     Who edit = reader.who("edit", Who.SIGNED_IN);
     return new Access(
         reader.who("add", Who.SIGNED_IN),
@@ -80,11 +83,11 @@ final class AccessReader {
 
   /** Roles have free names, so what is nearly a reserved word is taken for a misspelt one. */
   private boolean isKnown(String key, Node node, String word) {
-    if (RESERVED.contains(word)) {
-      return true;
+    if (Who.RESERVED.contains(word)) {
+      return isOwnable(key, node, word);
     }
-    Optional<String> near = Synonyms.by(word, RESERVED);
-    if (near.isEmpty() && Access.ROLE.matcher(word).matches() && !word.equals("owner")) {
+    Optional<String> near = Synonyms.by(word, Who.RESERVED);
+    if (near.isEmpty() && Access.ROLE.matcher(word).matches()) {
       return true;
     }
     section.bad(
@@ -93,13 +96,29 @@ final class AccessReader {
         "bad-value",
         "`"
             + key
-            + "` is anyone, signed-in, a role such as clerk (small letters, digits and hyphens), or"
-            + " a list of these, not \""
+            + "` is anyone, signed-in, owner, a role such as clerk (small letters, digits and"
+            + " hyphens), or a list of these, not \""
             + Wellformed.of(word)
             + "\"."
-            + near.map(it -> " Did you mean `" + it + "`?")
-                .orElse(word.equals("owner") ? " No record has an owner yet." : ""),
+            + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
         near);
     return false;
+  }
+
+  /** The only record of a form is nobody's own. */
+  private boolean isOwnable(String key, Node node, String word) {
+    boolean wrong = word.equals(Who.OWNER) && one;
+    if (wrong) {
+      section.bad(
+          key,
+          node,
+          "bad-value",
+          "`"
+              + key
+              + "` cannot be owner in a form with `records: one`: its record is everybody's. Name a"
+              + " role.",
+          Optional.empty());
+    }
+    return !wrong;
   }
 }

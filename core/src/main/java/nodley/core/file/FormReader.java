@@ -79,7 +79,7 @@ final class FormReader {
             .titles(titles(file, label, called, templates))
             .called(called)
             .zone(zone(file))
-            .access(AccessReader.read(file))
+            .access(AccessReader.read(file, records == Form.Records.ONE))
             .afterAdd(
                 after
                     .map(section -> after(section, Mode.ADD, added, fields, templates))

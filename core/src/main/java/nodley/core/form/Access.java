@@ -13,8 +13,8 @@ public record Access(Who add, Who see, Who edit, Who remove) {
   /**
    * Whom a permission is given to.
    *
-   * @param words as in form files: {@code anyone}, {@code signed-in}, or names of roles; one or
-   *     more
+   * @param words as in form files: {@code anyone}, {@code signed-in}, {@code owner}, or names of
+   *     roles; one or more
    */
   public record Who(List<String> words) {
 
@@ -45,6 +45,11 @@ public record Access(Who add, Who see, Who edit, Who remove) {
       return words.contains(ANYBODY);
     }
 
+    /** True if it is given to the person who owns a record, for that record. */
+    public boolean isOwner() {
+      return words.contains(OWNER);
+    }
+
     /** True if it is given to a known caller with these roles. */
     public boolean isGivenTo(Collection<String> roles) {
       return isAnyone() || words.contains(KNOWN) || words.stream().anyMatch(roles::contains);
@@ -54,6 +59,11 @@ public record Access(Who add, Who see, Who edit, Who remove) {
     public Object toJson() {
       return words.size() == 1 ? words.getFirst() : words;
     }
+  }
+
+  /** True if one of the rights is given to owners of records. */
+  public boolean hasOwners() {
+    return add.isOwner() || see.isOwner() || edit.isOwner() || remove.isOwner();
   }
 
   /** What a form file without {@code access} means. */

@@ -6,14 +6,17 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.Form;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Query;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
+import nodley.store.Store;
 import nodley.store.access.Key;
 import nodley.store.form.PublishedForm;
+import nodley.store.record.Records;
 import org.springframework.stereotype.Component;
 import org.springframework.web.servlet.HandlerMapping;
 
@@ -23,8 +26,10 @@ public final class AccessCheck {
 
   private final Submissions submissions;
   private final AttemptLog log;
+  private final Records records;
 
-  AccessCheck(Submissions submissions, AttemptLog log) {
+  AccessCheck(Store store, Submissions submissions, AttemptLog log) {
+    this.records = store.records();
     this.submissions = submissions;
     this.log = log;
   }
@@ -59,12 +64,27 @@ public final class AccessCheck {
     if (right.allows(caller, form.form(), ofRecord)) {
       return form;
     }
-    throw refused(right, form, request);
+    Problem refusal = Authorization.refusal(caller, form.form());
+    if (right.allowsOwn(caller, form.form(), ofRecord)) {
+      Optional<String> record = ofRecord ? Query.first(request, "record") : variable(request, "id");
+      if (record.isEmpty() ? right.isOfList() : isOwn(form.form(), record.get(), caller)) {
+        return form;
+      }
+      if (record.isPresent() && !Authorization.maySee(caller, form.form())) {
+        // That it is there is not theirs to know.
+        refusal = Problem.noSuchRecord(form.name(), record.get());
+      }
+    }
+    throw refused(right, form, request, refusal);
   }
 
-  private Problem refused(Right right, PublishedForm form, HttpServletRequest request)
+  private boolean isOwn(Form form, String record, Caller caller) {
+    return records.owner(form, record).filter(caller.person()::equals).isPresent();
+  }
+
+  private Problem refused(
+      Right right, PublishedForm form, HttpServletRequest request, Problem refusal)
       throws IOException {
-    Problem refusal = Authorization.refusal(Caller.current(), form.form());
     if (right == Right.CHECK) {
       return log.followCheck(
           request,
@@ -154,10 +174,15 @@ public final class AccessCheck {
   }
 
   private static Optional<String> formInPath(HttpServletRequest request) {
+    return variable(request, "form");
+  }
+
+  /** A variable of the path of a call that comes through Spring's dispatcher. */
+  private static Optional<String> variable(HttpServletRequest request, String name) {
     if (request.getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE)
             instanceof Map<?, ?> variables
-        && variables.get("form") instanceof String name) {
-      return Optional.of(name);
+        && variables.get(name) instanceof String value) {
+      return Optional.of(value);
     }
     return Optional.empty();
   }

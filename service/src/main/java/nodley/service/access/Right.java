@@ -105,6 +105,33 @@ public enum Right {
     };
   }
 
+  /**
+   * True if the caller has this right to the records that they own.
+   *
+   * @param ofRecord as with {@link #allows}
+   */
+  boolean allowsOwn(Caller caller, Form form, boolean ofRecord) {
+    boolean see = Authorization.mayOwn(caller, form, Access::see);
+    boolean edit = Authorization.mayOwn(caller, form, Access::edit);
+    return switch (this) {
+      case CHECK -> ofRecord && edit;
+      case SEE, OPEN -> see;
+      case EDIT -> edit;
+      case SEE_AND_EDIT ->
+          (see || Authorization.maySee(caller, form))
+              && (edit || Authorization.mayEdit(caller, form));
+      case REMOVE -> Authorization.mayOwn(caller, form, Access::remove);
+      default -> false;
+    };
+  }
+
+  /**
+   * True if a call with this right and without a record shows what there is, and changes nothing.
+   */
+  boolean isOfList() {
+    return this == SEE || this == OPEN;
+  }
+
   /** Whoever may edit the only record may create it. */
   private static boolean mayAdd(Caller caller, Form form) {
     return form.isOne() ? Authorization.mayEdit(caller, form) : Authorization.mayAdd(caller, form);

@@ -49,13 +49,17 @@ class ChangesController {
   @GetMapping("/api/forms/{form}/changes")
   void follow(Form form, HttpServletRequest request, HttpServletResponse response) {
     String name = form.name();
+    Optional<String> owner = Authorization.visibleOwner(Caller.current(), form);
     Optional<String> record = Query.of(request, "record").get("record");
     events.send(
         request,
         response,
         changes,
         name,
-        it -> it.form().equals(name) && record.map(it.record()::equals).orElse(true),
+        it ->
+            it.form().equals(name)
+                && record.map(it.record()::equals).orElse(true)
+                && owner.map(it.owner()::equals).orElse(true),
         ChangesController::event);
   }
 
@@ -92,8 +96,11 @@ class ChangesController {
     for (String one : named) {
       try {
         Form form = submissions.form(one.split("/", 2)[0], caller).form();
-        if (!Authorization.maySee(caller, form)) {
+        if (!Authorization.maySeeSome(caller, form)) {
           throw Authorization.refusal(caller, form);
+        }
+        if (!mayWatch(caller, form, one)) {
+          throw Problem.noSuchRecord(form.name(), one.substring(one.indexOf('/') + 1));
         }
         seen.add(one);
       } catch (Problem problem) {
@@ -106,12 +113,20 @@ class ChangesController {
     return seen;
   }
 
+  /** Where only own records are to be seen, another's is as good as none. */
+  private boolean mayWatch(Caller caller, Form form, String named) {
+    String[] one = named.split("/", 2);
+    return Authorization.maySee(caller, form)
+        || one.length == 2
+            && store.records().owner(form, one[1]).filter(caller.person()::equals).isPresent();
+  }
+
   private Change now(String named) {
     String[] one = named.split("/", 2);
     String id = one.length < 2 ? "" : one[1];
     Form form = submissions.form(one[0], Caller.current()).form();
     long version = store.records().find(form, id).map(StoredRecord::version).orElse(0L);
-    return new Change(one[0], id, version);
+    return new Change(one[0], id, version, "");
   }
 
   private static String event(Change change) {

@@ -3,6 +3,7 @@ package nodley.service.api;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
+import nodley.core.form.Access;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
@@ -77,7 +78,7 @@ class Edits {
     try {
       return RecordJson.accepted(
           form,
-          Mode.EDIT,
+          Optional.of(before),
           caller,
           submissions.edit(form.name(), id, version, change, caller, sent, attempt));
     } catch (StoreException.Outdated e) {
@@ -101,7 +102,7 @@ class Edits {
                     + ".")
             .header("ETag", RecordJson.tag(theirs))
             .with("version", theirs.version());
-    if (!Authorization.maySee(caller, form)) {
+    if (!Authorization.may(caller, form, Access::see, theirs)) {
       return problem;
     }
     Optional<Raw.Members> base =

@@ -86,8 +86,11 @@ class FormsController {
     json.put("title", form.titles().list());
     json.put("revision", published.revision());
     json.put("fields", form.fields().size());
-    if (Authorization.maySee(caller, form)) {
-      Records.Count count = store.records().count(form);
+    if (Authorization.maySeeSome(caller, form)) {
+      Records.Count count =
+          Authorization.visibleOwner(caller, form)
+              .map(owner -> store.records().count(form, owner))
+              .orElseGet(() -> store.records().count(form));
       json.put("records", count.records());
       if (count.estimated()) {
         json.put("estimated", true);

@@ -51,7 +51,8 @@ final class ListQuery {
             query.get("where").map(text -> where(text, submissions)),
             query.get("sort").map(this::order).orElse(List.of()),
             Optional.empty(),
-            query.number("limit", PAGE, MAX_PAGE));
+            query.number("limit", PAGE, MAX_PAGE),
+            Authorization.visibleOwner(caller, form));
     this.listing = query.get("cursor").map(it -> first.after(keys(it, first))).orElse(first);
   }
 

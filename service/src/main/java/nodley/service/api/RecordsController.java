@@ -94,7 +94,8 @@ class RecordsController {
     Query query = Query.of(request, "fields", "record", "page", "hold");
     Optional<String> record = query.get("record");
     Input input = bodies.submission(request);
-    Context context = submissions.context(caller, record.map(id -> submissions.record(form, id)));
+    Optional<StoredRecord> edited = record.map(id -> submissions.record(form, id));
+    Context context = submissions.context(caller, edited);
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
     Steps steps = attempt.map(AttemptRecorder::steps).orElse(Steps.UNTIMED);
     boolean hold = OpenPage.wantsHold(query);
@@ -103,9 +104,7 @@ class RecordsController {
     Submissions.Held held =
         submissions.check(form, input, context, caller, only, steps, holder, hold);
     attempt.ifPresent(it -> it.judged(held.verdict()));
-    Map<String, Object> json =
-        RecordJson.told(form, record.isPresent() ? Mode.EDIT : Mode.ADD, caller, held.verdict())
-            .toJson();
+    Map<String, Object> json = RecordJson.told(form, edited, caller, held.verdict()).toJson();
     if (hold) {
       Map<String, Object> until = new LinkedHashMap<>();
       held.until().forEach((pointer, end) -> until.put(pointer, end.toString()));
@@ -158,7 +157,10 @@ class RecordsController {
       Form form, Input input, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
     try {
       return RecordJson.accepted(
-          form, Mode.ADD, caller, submissions.add(form.name(), input, caller, sent, attempt));
+          form,
+          Optional.empty(),
+          caller,
+          submissions.add(form.name(), input, caller, sent, attempt));
     } catch (StoreException.Outdated e) {
       throw Problem.of(
           409,
@@ -215,7 +217,7 @@ class RecordsController {
   ResponseEntity<byte[]> remove(Form form, @PathVariable String id, HttpServletRequest request) {
     Query.of(request);
     StoredRecord before = submissions.record(form, id);
-    submissions.remove(form, id, IfMatch.version(request, before.version()));
+    submissions.remove(form, before, IfMatch.version(request, before.version()));
     return Reply.status(204).build();
   }
 }

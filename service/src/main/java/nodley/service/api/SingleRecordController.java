@@ -168,7 +168,7 @@ class SingleRecordController {
     }
     Input input = change.of().apply(new Input(Map.of(), Input.Encoding.JSON));
     return RecordJson.accepted(
-        form, Mode.ADD, caller, submissions.add(form.name(), input, caller, sent, attempt));
+        form, Optional.empty(), caller, submissions.add(form.name(), input, caller, sent, attempt));
   }
 
   private static String header(HttpServletRequest request, String name) {

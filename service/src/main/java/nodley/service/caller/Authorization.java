@@ -3,6 +3,7 @@ package nodley.service.caller;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
 import java.util.TreeSet;
 import java.util.function.Function;
 import nodley.core.form.Access;
@@ -13,6 +14,7 @@ import nodley.core.value.Raw;
 import nodley.core.value.Values;
 import nodley.service.problem.Problem;
 import nodley.store.access.Key;
+import nodley.store.common.StoredRecord;
 
 /** Tells what a form's {@code access} lets a caller do, and why a call is rejected. */
 public final class Authorization {
@@ -23,19 +25,22 @@ public final class Authorization {
   /** The role that keeps the service running. */
   public static final String OPERATOR = "operator";
 
+  /** Is no person's id. */
+  private static final String NO_OWNER = "none";
+
   private Authorization() {}
 
-  /** True if the form's {@code access.add} lets the caller add records. */
+  /** True if the form's {@code access.add} lets the caller add records: their own, if to owners. */
   public static boolean mayAdd(Caller caller, Form form) {
-    return may(caller, form, Access::add);
+    return may(caller, form, Access::add) || mayOwn(caller, form, Access::add);
   }
 
-  /** True if the form's {@code access.see} lets the caller read records. */
+  /** True if the form's {@code access.see} lets the caller read all records. */
   public static boolean maySee(Caller caller, Form form) {
     return may(caller, form, Access::see);
   }
 
-  /** True if the form's {@code access.edit} lets the caller edit records. */
+  /** True if the form's {@code access.edit} lets the caller edit all records. */
   public static boolean mayEdit(Caller caller, Form form) {
     return may(caller, form, Access::edit);
   }
@@ -48,8 +53,9 @@ public final class Authorization {
   /** Whoever may add, see or edit may have the description; and so may authors. */
   public static boolean mayUse(Caller caller, Form form) {
     return mayAdd(caller, form)
-        || maySee(caller, form)
+        || maySeeSome(caller, form)
         || mayEdit(caller, form)
+        || mayOwn(caller, form, Access::edit)
         || isAuthor(caller, form.name());
   }
 
@@ -58,8 +64,36 @@ public final class Authorization {
     return caller instanceof Caller.Known known && known.has(AUTHOR) && known.isFor(form);
   }
 
+  /** True if one of the rights of a form is the caller's for records that they own. */
+  public static boolean mayOwn(Caller caller, Form form, Function<Access, Access.Who> what) {
+    return !caller.person().isEmpty() && what.apply(form.access()).isOwner();
+  }
+
+  /** True if one of the rights of a form is the caller's for a record. */
+  public static boolean may(
+      Caller caller, Form form, Function<Access, Access.Who> what, StoredRecord record) {
+    return may(caller, form, what)
+        || mayOwn(caller, form, what) && record.owner().equals(caller.person());
+  }
+
+  /** True if the caller may read all records of a form, or their own. */
+  public static boolean maySeeSome(Caller caller, Form form) {
+    return maySee(caller, form) || mayOwn(caller, form, Access::see);
+  }
+
   /**
-   * True if one of the rights of a form is open to the caller.
+   * Returns the owner whose records alone a caller may read; empty if that is everybody. For a
+   * caller who may read none it is an owner who has none.
+   */
+  public static Optional<String> visibleOwner(Caller caller, Form form) {
+    if (maySee(caller, form)) {
+      return Optional.empty();
+    }
+    return Optional.of(mayOwn(caller, form, Access::see) ? caller.person() : NO_OWNER);
+  }
+
+  /**
+   * True if one of the rights of a form is open to the caller, for all records.
    *
    * @param what picks the right, such as {@code Access::remove}
    */

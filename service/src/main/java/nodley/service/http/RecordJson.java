@@ -3,6 +3,8 @@ package nodley.service.http;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import nodley.core.form.Access;
 import nodley.core.form.After;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
@@ -35,6 +37,11 @@ public final class RecordJson {
     json.put("called", form.called(record.values(), display));
     json.put("createdAt", record.createdAt());
     json.put("updatedAt", record.updatedAt());
+    if (Authorization.may(caller, form, Access::edit, record)) {
+      json.put("createdBy", record.createdBy());
+      json.put("updatedBy", record.updatedBy());
+      json.put("owner", record.owner());
+    }
     json.put("values", values.toJson());
     Map<String, Object> rows = new LinkedHashMap<>();
     collectRows(values, Pointer.ROOT, rows);
@@ -70,7 +77,7 @@ public final class RecordJson {
   public static Map<String, Object> accepted(
       Form form, Mode mode, StoredRecord record, Caller caller, Display display) {
     After after = form.after(mode);
-    boolean maySee = Authorization.maySee(caller, form);
+    boolean maySee = Authorization.may(caller, form, Access::see, record);
     // What somebody adds they know; what they edit unseen is not told back.
     boolean told = mode == Mode.ADD || maySee;
     Map<String, Object> json = of(form, record, caller, display);
@@ -84,19 +91,28 @@ public final class RecordJson {
     return json;
   }
 
-  /** The record that was kept; a refusal is a problem. */
+  /**
+   * The record that was kept; a refusal is a problem.
+   *
+   * @param before the record that was to be edited; empty for an add
+   */
   public static StoredRecord accepted(
-      Form form, Mode mode, Caller caller, Answer<StoredRecord> answer) {
+      Form form, Optional<StoredRecord> before, Caller caller, Answer<StoredRecord> answer) {
     return switch (answer) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> record;
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
-          throw Problem.refused(told(form, mode, caller, verdict));
+          throw Problem.refused(told(form, before, caller, verdict));
     };
   }
 
-  /** A verdict as a caller is told it. */
-  public static Verdict told(Form form, Mode mode, Caller caller, Verdict verdict) {
-    boolean told = mode == Mode.ADD || Authorization.maySee(caller, form);
+  /**
+   * A verdict as a caller is told it.
+   *
+   * @param before the record that is to be edited; empty for an add
+   */
+  public static Verdict told(
+      Form form, Optional<StoredRecord> before, Caller caller, Verdict verdict) {
+    boolean told = before.map(it -> Authorization.may(caller, form, Access::see, it)).orElse(true);
     return new Verdict(
         told ? Authorization.told(caller, form.fields(), verdict.values()) : Values.NONE,
         verdict.errors(),

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Supplier;
 import java.util.stream.Stream;
+import nodley.core.form.Access;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
@@ -207,7 +208,7 @@ class FormPages {
     Caller caller = Caller.current();
     OutcomeCookie.tell(
         displays.of(caller).fill(form.after(mode).say(), form, record.values()), response);
-    boolean maySee = Authorization.maySee(caller, form);
+    boolean maySee = Authorization.may(caller, form, Access::see, record);
     return onwards(Afterwards.address(form, mode, record, maySee), request);
   }
 

@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
+import nodley.core.form.Access;
 import nodley.core.form.Control;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
@@ -93,14 +94,14 @@ class RecordPages {
     for (PublishedForm published : store.forms().all()) {
       Form form = published.in(caller.languages()).form();
       if (Authorization.mayUse(caller, form)) {
-        boolean maySee = Authorization.maySee(caller, form);
+        boolean maySee = Authorization.maySeeSome(caller, form);
         forms.add(
             Map.of(
                 "name", form.name(),
                 "title", form.titles().list(),
                 "add", form.titles().add().text(),
                 "intro", form.pages().intro(),
-                "records", maySee && !form.isOne() ? records(form) : "",
+                "records", maySee && !form.isOne() ? records(form, caller) : "",
                 "mayAdd", Authorization.mayAdd(caller, form) && !form.isOne(),
                 "maySee", maySee));
       }
@@ -114,8 +115,12 @@ class RecordPages {
         OutcomeCookie.take(request, response));
   }
 
-  private String records(Form form) {
-    BigDecimal count = BigDecimal.valueOf(store.records().count(form).records());
+  private String records(Form form, Caller caller) {
+    Records.Count visible =
+        Authorization.visibleOwner(caller, form)
+            .map(owner -> store.records().count(form, owner))
+            .orElseGet(() -> store.records().count(form));
+    BigDecimal count = BigDecimal.valueOf(visible.records());
     return Sentences.of(form).word("page.records", Map.of("count", new Value.Number(count)));
   }
 
@@ -132,7 +137,14 @@ class RecordPages {
     if (before.filter(id -> !id.matches("[0-9a-f-]{36}")).isPresent()) {
       throw Problem.badQuery("This page of the list is not there. Begin with the first.");
     }
-    Records.Page page = costlyReads.run(() -> store.records().list(form, listing(words, before)));
+    Records.Page page =
+        costlyReads.run(
+            () ->
+                store
+                    .records()
+                    .list(
+                        form,
+                        listing(words, before).ownedBy(Authorization.visibleOwner(caller, form))));
     List<Field> columns = columns(form);
     List<RowView> rows =
         page.records().stream()
@@ -232,7 +244,7 @@ class RecordPages {
     view.put("id", record.id());
     view.put("isOne", form.isOne());
     view.put("called", called);
-    view.put("mayEdit", Authorization.mayEdit(caller, form));
+    view.put("mayEdit", Authorization.may(caller, form, Access::edit, record));
     String saved = record.updatedAt().substring(0, 16).replace('T', ' ') + " UTC";
     view.put(
         "version",

@@ -2,6 +2,7 @@ package nodley.service.submission;
 
 import java.time.Clock;
 import java.util.Optional;
+import nodley.core.form.Access;
 import nodley.core.form.Display;
 import nodley.core.submission.Context;
 import nodley.service.caller.Authorization;
@@ -35,12 +36,13 @@ public final class Displays {
         .forms()
         .find(form)
         .map(it -> it.in(caller.languages()))
-        .filter(other -> Authorization.maySee(caller, other.form()))
+        .filter(other -> Authorization.maySeeSome(caller, other.form()))
         .flatMap(
             other ->
                 store
                     .records()
                     .find(other.form(), id)
+                    .filter(it -> Authorization.may(caller, other.form(), Access::see, it))
                     .map(it -> new Display.Found(other.form(), it.values())));
   }
 

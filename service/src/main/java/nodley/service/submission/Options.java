@@ -59,6 +59,14 @@ public final class Options {
     return field.options().search(words, offer::includes, most);
   }
 
+  private List<StoredRecord> records(Form form, String words, Caller caller) {
+    Listing newest = Listing.newest(words, MAX);
+    return store
+        .records()
+        .list(form, newest.ownedBy(Authorization.visibleOwner(caller, form)))
+        .records();
+  }
+
   private List<Choice> records(String name, String words, Offer offer, Caller caller) {
     Display display = displays.of(caller);
     Optional<Form> form =
@@ -66,11 +74,11 @@ public final class Options {
             .forms()
             .find(name)
             .map(it -> it.in(caller.languages()).form())
-            .filter(other -> Authorization.maySee(caller, other));
+            .filter(other -> Authorization.maySeeSome(caller, other));
     return form.stream()
         .flatMap(
             other ->
-                store.records().list(other, Listing.newest(words, MAX)).records().stream()
+                records(other, words, caller).stream()
                     .filter(it -> offer.includes(it.values()))
                     .map(it -> new Choice(it.id(), other.called(it.values(), display))))
         .sorted(Comparator.comparing(Choice::label))

@@ -49,8 +49,16 @@ public final class Samples {
     return store
         .forms()
         .find(name)
-        .filter(it -> Authorization.maySee(caller, it.form()))
-        .map(it -> store.records().list(it.form(), Listing.newest("", RECORDS)).records())
+        .filter(it -> Authorization.maySeeSome(caller, it.form()))
+        .map(
+            it ->
+                store
+                    .records()
+                    .list(
+                        it.form(),
+                        Listing.newest("", RECORDS)
+                            .ownedBy(Authorization.visibleOwner(caller, it.form())))
+                    .records())
         .orElse(List.of());
   }
 }

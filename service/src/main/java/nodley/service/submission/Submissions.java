@@ -218,9 +218,9 @@ public final class Submissions {
    *
    * @throws StoreException.Outdated if it is not
    */
-  public void remove(Form form, String id, long version) {
-    store.records().remove(form, id, version);
-    changes.tell(new Change(form.name(), id, 0));
+  public void remove(Form form, StoredRecord record, long version) {
+    store.records().remove(form, record.id(), version);
+    changes.tell(new Change(form.name(), record.id(), 0, record.owner()));
   }
 
   /** Picks records by a condition, as far as the caller may know what it asks about. */
@@ -246,7 +246,7 @@ public final class Submissions {
         Answer<StoredRecord> answer = attempt.answered(round.apply(form(name, caller)));
         if (answer instanceof Answer.Accepted<StoredRecord>(StoredRecord record)
             && record.version() != version) {
-          changes.tell(new Change(name, record.id(), record.version()));
+          changes.tell(new Change(name, record.id(), record.version(), record.owner()));
         }
         return answer;
       } catch (StoreException.FormChanged e) {

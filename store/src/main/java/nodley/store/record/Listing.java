@@ -15,13 +15,15 @@ import nodley.store.schema.Table;
  * @param order by which columns, the first one first; newest first among equals
  * @param after the keys of the record after which the page begins, as a page gave them
  * @param limit how many at most, from 1 up
+ * @param owner whose records alone are listed; empty for everybody's
  */
 public record Listing(
     String words,
     Optional<Where> where,
     List<Order> order,
     Optional<List<Object>> after,
-    int limit) {
+    int limit,
+    Optional<String> owner) {
 
   /** Columns of a record that are no fields. */
   public static final List<String> OWN = List.of("createdAt", "updatedAt");
@@ -43,12 +45,18 @@ public record Listing(
 
   /** The newest ones. */
   public static Listing newest(String words, int limit) {
-    return new Listing(words, Optional.empty(), List.of(), Optional.empty(), limit);
+    return new Listing(
+        words, Optional.empty(), List.of(), Optional.empty(), limit, Optional.empty());
   }
 
   /** The same from another place on. */
   public Listing after(List<Object> keys) {
-    return new Listing(words, where, order, Optional.of(keys), limit);
+    return new Listing(words, where, order, Optional.of(keys), limit, owner);
+  }
+
+  /** The same of one owner's records; of everybody's if it is empty. */
+  public Listing ownedBy(Optional<String> owner) {
+    return new Listing(words, where, order, after, limit, owner);
   }
 
   /** The SQL of the columns that it is ordered by, the id last. */

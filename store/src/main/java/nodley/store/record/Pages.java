@@ -83,7 +83,11 @@ final class Pages {
     List<String> where = new ArrayList<>();
     List<Object> bound = new ArrayList<>();
     boolean words = !listing.words().isBlank();
-    boolean onlyWords = words && listing.where().isEmpty() && listing.order().isEmpty();
+    boolean onlyWords =
+        words
+            && listing.where().isEmpty()
+            && listing.order().isEmpty()
+            && listing.owner().isEmpty();
     if (onlyWords) {
       // Numbers of records go up as their ids do, so the index itself has them in this order.
       where.add(FullText.newest(form, after.isPresent()));
@@ -99,6 +103,13 @@ final class Pages {
               it -> {
                 where.add(it.sql());
                 bound.addAll(it.bound());
+              });
+      listing
+          .owner()
+          .ifPresent(
+              owner -> {
+                where.add("\"owner__id\" = ?");
+                bound.add(owner);
               });
       if (words) {
         where.add(FullText.condition(form));

@@ -405,6 +405,58 @@ public final class Records {
    */
   public record Count(long records, boolean estimated) {}
 
+  /** Counts the records of one owner: exactly up to 10 000. */
+  public Count count(Form form, String owner) {
+    return new Count(
+        database.read(
+            on ->
+                Sql.number(
+                    on,
+                    "SELECT count(*) FROM (SELECT 1 FROM "
+                        + Sql.quoted(form.name())
+                        + " WHERE \"owner__id\" = ? LIMIT ?)",
+                    owner,
+                    MOST_COUNTED)),
+        false);
+  }
+
+  /**
+   * Returns whose record it is; empty if there is none of this id.
+   *
+   * @return the id of a person, or an empty text for nobody's
+   */
+  public Optional<String> owner(Form form, String id) {
+    return database.read(
+        on ->
+            Sql.first(
+                on,
+                row -> row.getString(1),
+                "SELECT \"owner__id\" FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?",
+                id));
+  }
+
+  /**
+   * Hands a record over. That is no edit: its version stays.
+   *
+   * @param owner the id of a person; empty for nobody
+   * @throws StoreException.NoSuchRecord if it is gone
+   */
+  public void handOver(Form form, String id, String owner) {
+    writer.write(
+        on -> {
+          int changed =
+              Sql.run(
+                  on,
+                  "UPDATE " + Sql.quoted(form.name()) + " SET \"owner__id\" = ? WHERE \"id\" = ?",
+                  owner,
+                  id);
+          if (changed == 0) {
+            throw new StoreException.NoSuchRecord(id);
+          }
+          return changed;
+        });
+  }
+
   /** Counts the records of a form: exactly up to 10 000, estimated beyond. */
   public Count count(Form form) {
     String table = Sql.quoted(form.name());

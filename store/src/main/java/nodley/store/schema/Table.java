@@ -62,6 +62,10 @@ public final class Table {
   private final List<UniqueIndex> uniques;
   private final String select;
   private final ColumnLayout layout;
+
+  /** True if the form gives rights to owners, whose records are then looked for. */
+  private final boolean ofOwners;
+
   private final Map<List<String>, String> insertions = new ConcurrentHashMap<>();
 
   /**
@@ -73,6 +77,7 @@ public final class Table {
    */
   private Table(Form form, List<String> path, int depth, Fields fields, String outerName) {
     this.outerName = outerName;
+    this.ofOwners = form.access().hasOwners();
     this.formName = form.name();
     this.path = path;
     this.depth = depth;
@@ -113,6 +118,7 @@ public final class Table {
   private List<Object> shape() {
     return List.of(
         plainName(),
+        ownIndexes().keySet(),
         columns.values().stream().map(Column::shape).collect(Collectors.toSet()),
         uniques.stream().map(UniqueIndex::unique).collect(Collectors.toSet()));
   }
@@ -263,7 +269,10 @@ public final class Table {
 
   /** Indexes of Nodley's own, by name without quotes: what each is over. */
   public Map<String, String> ownIndexes() {
-    return isOwn() ? Map.of() : indexesOfRows(plainName(), depth > 1);
+    if (!isOwn()) {
+      return indexesOfRows(plainName(), depth > 1);
+    }
+    return ofOwners ? Map.of(plainName() + "__owner", "(\"owner__id\", \"id\")") : Map.of();
   }
 
   /**

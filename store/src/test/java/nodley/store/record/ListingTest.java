@@ -142,7 +142,7 @@ class ListingTest {
       boolean down = part.startsWith("-");
       order.add(new Listing.Order(List.of(part.substring(down ? 1 : 0).split("\\.")), down));
     }
-    return new Listing("", condition, order, Optional.empty(), limit);
+    return new Listing("", condition, order, Optional.empty(), limit, Optional.empty());
   }
 
   private Listing.Where where(String text) {
