@@ -64,7 +64,7 @@ interface EditorProps extends Omit<Props, 'id'> {
 }
 
 function Editor({ description, kept, done, called, unsaved, again }: EditorProps) {
-  const changes = useRights(description).may(kept ? 'edit' : 'add');
+  const changes = useRights(description).may(kept ? 'edit' : 'add', kept);
   const title = !kept ? description.title.add : changes ? edited(description, kept) : kept.called;
   useTitle(title);
   useEffect(() => called(title), [title]);

@@ -16,6 +16,8 @@ export interface Kept {
   version: number;
   called: string;
   createdAt: string;
+  /** Told to those who may edit the record: who added it, and whose it is. */
+  owner?: string;
   updatedAt: string;
   values: Values;
   /** Which kept row each row is, by its pointer. */
