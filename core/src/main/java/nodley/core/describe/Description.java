@@ -97,7 +97,7 @@ public final class Description {
     putText(json, "intro", form.pages().intro());
     form.pages().layout().ifPresent(layout -> json.put("layout", layout.word()));
     if (!form.pages().sections().isEmpty()) {
-      json.put("sections", form.pages().sections().stream().map(Description::section).toList());
+      json.put("sections", form.pages().sections().stream().map(this::section).toList());
     }
     form.called().ifPresent(called -> json.put("called", called.text()));
     json.put(
@@ -134,11 +134,13 @@ public final class Description {
     return json;
   }
 
-  private static Map<String, Object> section(Pages.Section section) {
+  private Map<String, Object> section(Pages.Section section) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("name", section.name());
     json.put("title", section.title());
-    json.put("fields", section.fields());
+    json.put(
+        "fields",
+        section.fields().stream().filter(it -> form.fields().isOnPages(List.of(it))).toList());
     return json;
   }
 

@@ -220,6 +220,7 @@ final class NameResolver {
     Names.Found here = found;
     List<String> path = new ArrayList<>();
     Typed so = record;
+    boolean onPages = true;
     while (cursor.peek().is(".")) {
       cursor.next();
       Token part = cursor.next();
@@ -257,10 +258,11 @@ final class NameResolver {
       if (here.secret()) {
         throw new BadExpression(part.offset(), "A secret cannot be reached.");
       }
+      onPages &= here.onPages();
       path.add(part.text());
     }
-    return cursor.made(
-        new Node.Through(so.node(), form(found), List.copyOf(path)), here.kind(), record.offset());
+    Node.Through through = new Node.Through(so.node(), form(found), List.copyOf(path));
+    return cursor.made(onPages ? through : new Node.Kept(through), here.kind(), record.offset());
   }
 
   private static String form(Names.Found found) {

@@ -106,7 +106,7 @@ sealed interface Node {
   }
 
   /** A field that no page has: a page leaves what depends on it to the service. */
-  record Kept(Get field) implements Node {
+  record Kept(Node field) implements Node {
     @Override
     public Value in(EvaluationContext context) {
       return field.in(context);

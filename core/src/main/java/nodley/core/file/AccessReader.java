@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Access;
 import nodley.core.form.Access.Who;
+import nodley.core.form.FieldAccess;
 import nodley.core.name.Synonyms;
 import nodley.core.value.Wellformed;
 
@@ -15,10 +16,12 @@ final class AccessReader {
 
   private final Section section;
   private final boolean one;
+  private final boolean field;
 
-  private AccessReader(Section section, boolean one) {
+  private AccessReader(Section section, boolean one, boolean field) {
     this.section = section;
     this.one = one;
+    this.field = field;
   }
 
   /**
@@ -32,13 +35,25 @@ final class AccessReader {
       return Access.SIGNED_IN;
     }
     section.allow("`access`", List.of("add", "see", "edit", "remove"));
-    AccessReader reader = new AccessReader(section, one);
+    AccessReader reader = new AccessReader(section, one, false);
     Who edit = reader.who("edit", Who.SIGNED_IN);
     return new Access(
         reader.who("add", Who.SIGNED_IN),
         reader.who("see", Who.SIGNED_IN),
         edit,
         reader.who("remove", edit));
+  }
+
+  /** Who may see and edit a field; everybody, where it does not say. */
+  static FieldAccess ofField(Section field) {
+    AccessReader reader = new AccessReader(field, false, true);
+    return new FieldAccess(reader.ofField("see"), reader.ofField("edit"), false);
+  }
+
+  private Optional<Who> ofField(String key) {
+    return section.has(key)
+        ? Optional.of(who(key, Who.ANYONE)).filter(it -> !it.isAnyone())
+        : Optional.empty();
   }
 
   /** One word, or a list of them. */
@@ -107,7 +122,7 @@ final class AccessReader {
 
   /** The only record of a form is nobody's own. */
   private boolean isOwnable(String key, Node node, String word) {
-    boolean wrong = word.equals(Who.OWNER) && one;
+    boolean wrong = word.equals(Who.OWNER) && (one || field);
     if (wrong) {
       section.bad(
           key,
@@ -115,8 +130,11 @@ final class AccessReader {
           "bad-value",
           "`"
               + key
-              + "` cannot be owner in a form with `records: one`: its record is everybody's. Name a"
-              + " role.",
+              + (field
+                  ? "` of a field cannot be owner: owners are named in the form's `access`. Name a"
+                      + " role."
+                  : "` cannot be owner in a form with `records: one`: its record is everybody's."
+                      + " Name a role."),
           Optional.empty());
     }
     return !wrong;

@@ -64,6 +64,8 @@ final class FieldKeys {
           Map.entry(
               "compute",
               except(union(SETS, EnumSet.of(Type.FILE, Type.SECRET, Type.CHOICES, Type.RECORD)))),
+          Map.entry("see", except(SETS)),
+          Map.entry("edit", except(SETS)),
           Map.entry(
               "unique",
               except(union(SETS, EnumSet.of(Type.FILE, Type.SECRET, Type.CHOICES, Type.BOOLEAN)))));

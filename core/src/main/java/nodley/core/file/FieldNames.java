@@ -42,7 +42,7 @@ record FieldNames(Fields fields, FormRegistry registry, Predicate<Field> known) 
         inside,
         field.refersTo(),
         field.isSecret(),
-        field.isOnPages());
+        field.isOnPages() && !field.access().isForSome());
   }
 
   /** The names behind a reference; nothing where the form is not known. */

@@ -9,6 +9,7 @@ import nodley.core.form.Condition;
 import nodley.core.form.Control;
 import nodley.core.form.End;
 import nodley.core.form.Field;
+import nodley.core.form.FieldAccess;
 import nodley.core.form.Fields;
 import nodley.core.form.Options;
 import nodley.core.form.Rule;
@@ -105,11 +106,31 @@ final class FieldReader {
             .rules(rules)
             .say(say)
             .fields(fields(type))
+            .access(FieldKeys.has("see", type) ? AccessReader.ofField(keys) : FieldAccess.ALL)
             .build();
+    checkForSome(field);
     checkSlider(field);
     Field.Source source = new SourceReader(keys, errors, names).read(field);
     checkUnseen(field);
     return from(field, source);
+  }
+
+  /** An error tells of a value, and an address would fill in what its reader may not know. */
+  private void checkForSome(Field field) {
+    if (!field.access().isForSome()) {
+      return;
+    }
+    for (String key : List.of("unique", "repeats", "prefill", "rules")) {
+      if (keys.has(key)) {
+        keys.bad(
+            key,
+            "bad-value",
+            "`"
+                + key
+                + "` is not allowed with `see`: it would tell of the value to those who may not see"
+                + " it.");
+      }
+    }
   }
 
   /** What nobody handles comes from the service, or from nowhere. */

@@ -178,6 +178,7 @@ public final class FormFileSchema {
       case "multiline", "kept", "masked", "prefill" -> FLAG;
       case "check" -> Map.of("enum", words(Checking.values(), Checking::word));
       case "say" -> object(ref("sentence"), Sentences.KEYS.toArray(String[]::new));
+      case "see", "edit" -> anyOf(TEXT, NAMES);
       case "rules" -> ref("rules");
       case "fields" -> ref("fields");
       case "tidy" -> Map.of("type", "array", "items", Map.of("enum", TidyReader.steps(type)));

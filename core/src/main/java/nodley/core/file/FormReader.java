@@ -223,7 +223,7 @@ final class FormReader {
         .or(
             () ->
                 templates.fields().stream()
-                    .filter(field -> field.type().isWritten())
+                    .filter(field -> field.type().isWritten() && !field.access().isForSome())
                     .map(field -> new Template("{" + field.name() + "}"))
                     .findFirst());
   }

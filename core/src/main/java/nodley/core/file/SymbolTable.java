@@ -98,7 +98,8 @@ final class SymbolTable implements Names {
             inside,
             refersTo,
             type == Type.SECRET,
-            text(keys, "control").filter(Control.NONE.word()::equals).isEmpty()));
+            text(keys, "control").filter(Control.NONE.word()::equals).isEmpty()
+                && key(keys, "see").isEmpty()));
   }
 
   /** The fields of a group or of rows: their own, or a part's. */

@@ -100,6 +100,10 @@ record TemplateReader(String form, Fields fields, FormRegistry registry) {
       if (field.isSecret()) {
         return Optional.of("`" + path + "` is a secret, and is never told.");
       }
+      if (field.access().isForSome()) {
+        return Optional.of(
+            "`" + path + "` is not for everybody (`see`), and this text is read by all.");
+      }
       if (last) {
         return Optional.empty();
       }

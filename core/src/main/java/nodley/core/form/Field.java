@@ -3,6 +3,7 @@ package nodley.core.form;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import nodley.core.expression.Expression;
@@ -19,6 +20,7 @@ import nodley.core.value.Value;
  * @param rules conditions whose errors stand at this field, unless they say otherwise
  * @param say the developer's own sentences, by code or by the state of the early check
  * @param fields what is inside a group or each row
+ * @param access who may see and edit it
  */
 public record Field(
     String name,
@@ -36,7 +38,8 @@ public record Field(
     Optional<String> repeats,
     List<Rule> rules,
     Map<String, Sentence> say,
-    Fields fields) {
+    Fields fields,
+    FieldAccess access) {
 
   /** Maximum number of options that are sent with a form if its control has a search. */
   public static final int MOST_SENT = 300;
@@ -155,7 +158,34 @@ public record Field(
 
   /** True if a page has it: what the service alone sets is neither on pages nor sent to them. */
   public boolean isOnPages() {
-    return control != Control.NONE;
+    return control != Control.NONE && !isHidden();
+  }
+
+  /** True if the caller may not know of it. */
+  public boolean isHidden() {
+    return access.hidden();
+  }
+
+  /**
+   * The field as a caller has it.
+   *
+   * @param given whether something is given to the caller
+   */
+  Field seenBy(Predicate<Access.Who> given) {
+    if (access.see().filter(it -> !given.test(it)).isPresent()) {
+      // What the caller does not know of is not asked of them, and stays as it is.
+      return toBuilder()
+          .access(new FieldAccess(access.see(), access.edit(), true))
+          .presence(new Presence(Condition.NEVER, presence.shown(), Condition.NEVER))
+          .build();
+    }
+    Field seen =
+        access.edit().filter(it -> !given.test(it)).isPresent()
+            ? toBuilder()
+                .presence(new Presence(presence.required(), presence.shown(), Condition.NEVER))
+                .build()
+            : this;
+    return fields.areForAll() ? seen : seen.with(fields.seenBy(given));
   }
 
   /** True if only a digest of its value is stored. */

@@ -27,6 +27,7 @@ public final class FieldBuilder {
   private List<Rule> rules = List.of();
   private Map<String, Sentence> say = Map.of();
   private Fields fields = Fields.NONE;
+  private FieldAccess access = FieldAccess.ALL;
 
   FieldBuilder(String name, Type type) {
     this.name = name;
@@ -51,6 +52,7 @@ public final class FieldBuilder {
     this.rules = from.rules();
     this.say = from.say();
     this.fields = from.fields();
+    this.access = from.access();
   }
 
   public FieldBuilder control(Control value) {
@@ -123,10 +125,15 @@ public final class FieldBuilder {
     return this;
   }
 
+  public FieldBuilder access(FieldAccess value) {
+    this.access = value;
+    return this;
+  }
+
   /** Returns what has been set, with the defaults of everything else. */
   public Field build() {
     return new Field(
         name, type, control, wording, source, checking, presence, tidying, limits, options, unique,
-        refersTo, repeats, rules, say, fields);
+        refersTo, repeats, rules, say, fields, access);
   }
 }

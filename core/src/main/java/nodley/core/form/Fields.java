@@ -32,6 +32,8 @@ public final class Fields implements Iterable<Field> {
   private final List<Path> hidden;
   private final List<Field> onPages;
   private final boolean allOnPages;
+  private final boolean forAll;
+  private final boolean noneHidden;
 
   /** Fields in their order; of two with one name, the later takes the place of the earlier. */
   public Fields(Collection<Field> fields) {
@@ -48,6 +50,11 @@ public final class Fields implements Iterable<Field> {
     hidden = paths(it -> it.presence().isForServer());
     onPages = list.stream().filter(Field::isOnPages).toList();
     allOnPages = !any(it -> !it.isOnPages(), inside -> !inside.allOnPages);
+    forAll =
+        !any(
+            it -> it.access().see().isPresent() || it.access().edit().isPresent(),
+            inside -> !inside.forAll);
+    noneHidden = !any(Field::isHidden, inside -> !inside.noneHidden);
   }
 
   private static List<Form.Placed> columns(List<Field> fields) {
@@ -145,29 +152,65 @@ public final class Fields implements Iterable<Field> {
     return find(path).filter(field -> !field.isOnPages()).isEmpty();
   }
 
+  /** True if everybody may see and edit each of them who may the record. */
+  public boolean areForAll() {
+    return forAll;
+  }
+
+  /** True if the caller may know of all of them. */
+  public boolean areAllKnown() {
+    return noneHidden;
+  }
+
+  /** The fields as a caller has them. */
+  Fields seenBy(Predicate<Access.Who> given) {
+    return forAll ? this : new Fields(list.stream().map(it -> it.seenBy(given)).toList());
+  }
+
   /** What of some values pages are sent. */
   public Values onPages(Values values) {
-    if (allOnPages) {
-      return values;
-    }
+    return allOnPages ? values : only(values, Field::isOnPages);
+  }
+
+  /** What of some values the caller may know of. */
+  public Values known(Values values) {
+    return noneHidden ? values : only(values, it -> !it.isHidden());
+  }
+
+  private Values only(Values values, Predicate<Field> wanted) {
     Map<String, Value> told = new LinkedHashMap<>();
     values
         .byName()
         .forEach(
             (name, value) -> {
               Field field = byName.get(name);
-              if (field == null || field.isOnPages()) {
-                told.put(name, field == null ? value : onPages(field, value));
+              if (field == null || wanted.test(field)) {
+                told.put(name, field == null ? value : only(field, value, wanted));
               }
             });
     return new Values(told).ofRow(values.row());
   }
 
+  private static Value only(Field field, Value value, Predicate<Field> wanted) {
+    return switch (value) {
+      case Value.Group(Values inside) -> new Value.Group(field.fields().only(inside, wanted));
+      case Value.Rows(List<Values> rows) ->
+          new Value.Rows(rows.stream().map(row -> field.fields().only(row, wanted)).toList());
+      default -> value;
+    };
+  }
+
   /** The same of values as they were sent or kept. */
   public Raw.Members onPages(Raw.Members values) {
-    if (allOnPages) {
-      return values;
-    }
+    return allOnPages ? values : only(values, Field::isOnPages);
+  }
+
+  /** The same of values as they were sent or kept. */
+  public Raw.Members known(Raw.Members values) {
+    return noneHidden ? values : only(values, it -> !it.isHidden());
+  }
+
+  private Raw.Members only(Raw.Members values, Predicate<Field> wanted) {
     Map<String, Raw> told = new LinkedHashMap<>();
     values
         .members()
@@ -176,26 +219,18 @@ public final class Fields implements Iterable<Field> {
               Field field = byName.get(name);
               if (field == null) {
                 told.put(name, value);
-              } else if (field.isOnPages()) {
-                told.put(name, field.fields().inside(value));
+              } else if (wanted.test(field)) {
+                told.put(name, field.fields().inside(value, wanted));
               }
             });
     return new Raw.Members(told);
   }
 
-  private Raw inside(Raw value) {
+  private Raw inside(Raw value, Predicate<Field> wanted) {
     return switch (value) {
-      case Raw.Members members -> onPages(members);
-      case Raw.Many(List<Raw> rows) -> new Raw.Many(rows.stream().map(this::inside).toList());
-      default -> value;
-    };
-  }
-
-  private static Value onPages(Field field, Value value) {
-    return switch (value) {
-      case Value.Group(Values inside) -> new Value.Group(field.fields().onPages(inside));
-      case Value.Rows(List<Values> rows) ->
-          new Value.Rows(rows.stream().map(field.fields()::onPages).toList());
+      case Raw.Members members -> only(members, wanted);
+      case Raw.Many(List<Raw> rows) ->
+          new Raw.Many(rows.stream().map(row -> inside(row, wanted)).toList());
       default -> value;
     };
   }

@@ -7,6 +7,8 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
 import nodley.core.expression.Path;
 import nodley.core.text.Message;
 import nodley.core.value.Values;
@@ -110,6 +112,38 @@ public record Form(
         .uniques(List.of())
         .settling(List.of())
         .build();
+  }
+
+  /**
+   * The form as a caller has it: fields that they may not see are hidden, those that they may not
+   * edit are not editable.
+   *
+   * @param given whether something is given to the caller
+   */
+  public Form seenBy(Predicate<Access.Who> given) {
+    if (fields.areForAll()) {
+      return this;
+    }
+    Fields seen = fields.seenBy(given);
+    // What is not editable keeps its value, which comes before whatever reads it.
+    List<Path> order = new ArrayList<>();
+    for (Placed placed : every(seen)) {
+      Path path = seen.path(placed.path());
+      if (placed.field().presence().editable().isNever() && !settling.contains(path)) {
+        order.add(path);
+      }
+    }
+    order.addAll(settling);
+    return toBuilder().fields(seen).settling(order).build();
+  }
+
+  /** Everything that is given to some only, in a fixed order: equal answers make equal forms. */
+  public List<Access.Who> fieldRights() {
+    return everyField().stream()
+        .map(it -> it.field().access())
+        .flatMap(it -> Stream.concat(it.see().stream(), it.edit().stream()))
+        .distinct()
+        .toList();
   }
 
   /** True if there is only one record, which is opened without an id. */

@@ -44,7 +44,7 @@ final class Binder {
     int next = 0;
     for (Map.Entry<String, Raw> member : members.entrySet()) {
       int place = siblings.fields().position(member.getKey(), next);
-      if (place < 0) {
+      if (place < 0 || states[place].field.isHidden()) {
         unknown = unknown.isEmpty() ? new ArrayList<>() : unknown;
         unknown.add(member.getKey());
       } else {

@@ -109,7 +109,8 @@ final class Problems {
       return;
     }
     String shown = Wellformed.of(name);
-    List<String> known = siblings.fields().list().stream().map(Field::name).toList();
+    List<String> known =
+        siblings.fields().list().stream().filter(it -> !it.isHidden()).map(Field::name).toList();
     Optional<String> near =
         unknown.size() < MAX_SUGGESTIONS ? Near.to(name, known) : Optional.empty();
     unknown.add(

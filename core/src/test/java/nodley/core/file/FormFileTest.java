@@ -161,7 +161,18 @@ class FormFileTest {
         Arguments.of("form: boat\naccess: { ad: anyone }" + rest, "2:11 unknown-key"),
         Arguments.of("form: boat\naccess: { see: signed-inn }" + rest, "2:16 bad-value"),
         Arguments.of("form: boat\naccess: { see: Clerk }" + rest, "2:16 bad-value"),
-        Arguments.of("form: boat\naccess: { see: owner }" + rest, "2:16 bad-value"),
+        Arguments.of("form: boat\naccess: { see: onwer }" + rest, "2:16 bad-value"),
+        Arguments.of("form: boat\nrecords: one\naccess: { edit: owner }" + rest, "3:17 bad-value"),
+        Arguments.of("form: boat\nfields: { a: { type: text, see: owner } }", "2:33 bad-value"),
+        Arguments.of(
+            "form: boat\nfields: { a: { type: text, see: clerk, unique: true } }",
+            "2:48 bad-value"),
+        Arguments.of(
+            "form: boat\ncalled: \"{a}\"\nfields: { a: { type: text, see: clerk } }",
+            "2:9 bad-text"),
+        Arguments.of(
+            "form: boat\nfields: { a: { type: rows, see: clerk, fields: { b: { type: text } } } }",
+            "2:28 unknown-key"),
         Arguments.of("form: boat\naccess: { see: [clerk, anyon] }" + rest, "2:24 bad-value"),
         Arguments.of("form: boat\naccess: { see: [] }" + rest, "2:16 bad-value"),
         Arguments.of("form: boat\naccess: { see: [clerk, clerk] }" + rest, "2:24 duplicate"),
@@ -280,6 +291,7 @@ class FormFileTest {
             "a-b",
             "created_at",
             "row_id",
+            "record_number",
             "created_At",
             "outer_row",
             "name_folded");

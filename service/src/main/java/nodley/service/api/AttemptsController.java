@@ -4,7 +4,6 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -27,15 +26,13 @@ import nodley.service.submission.Submissions;
 import nodley.store.Store;
 import nodley.store.attempt.Attempt;
 import nodley.store.attempt.Attempts;
+import nodley.store.form.Forms;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
-import tools.jackson.databind.node.ArrayNode;
 
 /** {@code /api/attempts}: the log of attempts: list, one attempt, stream. */
 @RestController
@@ -47,9 +44,9 @@ class AttemptsController {
   private static final int MINUTES = 10;
   private static final int MAX_MINUTES = 120;
   private static final List<String> VERDICTS = List.of("accepted", "refused", "repeated", "failed");
-  private static final JsonMapper JSON = JsonMapper.shared();
 
   private final Attempts attempts;
+  private final Forms forms;
   private final AttemptLog log;
   private final Feed<Attempt> live;
   private final Submissions submissions;
@@ -66,6 +63,7 @@ class AttemptsController {
     this.events = events;
     this.costlyReads = costlyReads;
     this.attempts = store.attempts();
+    this.forms = store.forms();
     this.log = log;
     this.live = live;
     this.submissions = submissions;
@@ -89,8 +87,9 @@ class AttemptsController {
             limit + 1);
     List<Attempts.Logged> found = costlyReads.run(() -> attempts.list(wanted));
     List<Attempts.Logged> page = found.subList(0, Math.min(limit, found.size()));
+    AttemptView view = new AttemptView(forms, Caller.current());
     Map<String, Object> json = new LinkedHashMap<>();
-    json.put("attempts", page.stream().map(it -> brief(it.attempt())).toList());
+    json.put("attempts", page.stream().map(it -> view.brief(it.attempt())).toList());
     query.get("form").ifPresent(form -> json.put("checks", log.checks(form)));
     if (found.size() > limit) {
       json.put("before", Long.toString(page.getLast().number()));
@@ -119,7 +118,7 @@ class AttemptsController {
     return Reply.ok(
         attempts
             .find(id)
-            .map(AttemptsController::full)
+            .map(new AttemptView(forms, Caller.current())::full)
             .orElseThrow(
                 () ->
                     Problem.of(
@@ -154,41 +153,13 @@ class AttemptsController {
         it ->
             form.map(it.form()::equals).orElse(true)
                 && verdict.map(it.verdict()::equals).orElse(true);
-    events.send(request, response, live, form.orElse(""), wanted, told -> event(told.thing()));
+    AttemptView view = new AttemptView(forms, Caller.current());
+    events.send(
+        request, response, live, form.orElse(""), wanted, told -> event(told.thing(), view));
   }
 
-  private static String event(Attempt attempt) {
-    String json = new String(Json.bytes(brief(attempt)), StandardCharsets.UTF_8);
+  private static String event(Attempt attempt, AttemptView view) {
+    String json = new String(Json.bytes(view.brief(attempt)), StandardCharsets.UTF_8);
     return "event: attempt\nid: " + attempt.id() + "\ndata: " + json;
-  }
-
-  private static Map<String, Object> brief(Attempt attempt) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("id", attempt.id());
-    json.put("form", attempt.form());
-    json.put("revision", attempt.revision());
-    json.put("mode", attempt.mode());
-    json.put("at", Instant.ofEpochMilli(attempt.at()).toString());
-    json.put("micros", attempt.micros());
-    json.put("verdict", attempt.verdict());
-    if (!attempt.problem().isEmpty()) {
-      json.put("problem", attempt.problem());
-    }
-    json.put("errors", JSON.readTree(attempt.errors()));
-    return json;
-  }
-
-  private static Map<String, Object> full(Attempt attempt) {
-    Map<String, Object> json = brief(attempt);
-    if (!attempt.record().isEmpty()) {
-      json.put("record", attempt.record());
-    }
-    for (Map.Entry<String, JsonNode> part : JSON.readTree(attempt.account()).properties()) {
-      json.put(part.getKey(), part.getValue());
-    }
-    if (attempt.waited() > 0 && json.get("steps") instanceof ArrayNode steps) {
-      steps.addObject().put("step", "write").put("micros", attempt.waited());
-    }
-    return json;
   }
 }

@@ -73,7 +73,7 @@ class FormsController {
     List<Object> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
       if (Authorization.mayUse(caller, published.form())) {
-        forms.add(summary(published.in(caller.languages()), caller));
+        forms.add(summary(Authorization.seen(published, caller), caller));
       }
     }
     return Reply.ok(Map.of("forms", forms));
@@ -85,7 +85,7 @@ class FormsController {
     json.put("form", form.name());
     json.put("title", form.titles().list());
     json.put("revision", published.revision());
-    json.put("fields", form.fields().size());
+    json.put("fields", form.fields().stream().filter(it -> !it.isHidden()).count());
     if (Authorization.maySeeSome(caller, form)) {
       Records.Count count =
           Authorization.visibleOwner(caller, form)

@@ -70,7 +70,9 @@ final class ListQuery {
           Expression.condition(
               text,
               RecordNames.in(
-                  form, store.forms().registry(), field -> Authorization.mayName(caller, field)));
+                  form,
+                  store.forms().registry(),
+                  field -> Authorization.mayName(caller, form.name(), field)));
       Selection selection = submissions.selection(form, condition, caller);
       return new Listing.Where(condition.toJson(), selection::holds);
     } catch (BadExpression e) {
@@ -96,7 +98,9 @@ final class ListQuery {
   }
 
   private Optional<Field> find(List<String> path) {
-    return form.fields().find(path).filter(field -> Authorization.mayName(caller, field));
+    return form.fields()
+        .find(path)
+        .filter(field -> Authorization.mayName(caller, form.name(), field));
   }
 
   private void check(List<String> path) {
@@ -110,7 +114,7 @@ final class ListQuery {
     if (field == null || !placed) {
       List<String> known = new ArrayList<>(Listing.OWN);
       form.fields().columns().stream()
-          .filter(it -> Authorization.mayName(caller, it.field()))
+          .filter(it -> Authorization.mayName(caller, form.name(), it.field()))
           .forEach(it -> known.add(it.dotted()));
       throw Problem.badQuery(
           "\"sort\" names \""

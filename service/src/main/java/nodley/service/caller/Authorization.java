@@ -15,6 +15,7 @@ import nodley.core.value.Values;
 import nodley.service.problem.Problem;
 import nodley.store.access.Key;
 import nodley.store.common.StoredRecord;
+import nodley.store.form.PublishedForm;
 
 /** Tells what a form's {@code access} lets a caller do, and why a call is rejected. */
 public final class Authorization {
@@ -98,29 +99,42 @@ public final class Authorization {
    * @param what picks the right, such as {@code Access::remove}
    */
   public static boolean may(Caller caller, Form form, Function<Access, Access.Who> what) {
-    Access.Who who = what.apply(form.access());
+    return isGiven(caller, form.name(), what.apply(form.access()));
+  }
+
+  private static boolean isGiven(Caller caller, String form, Access.Who who) {
     return switch (caller) {
       case Caller.Stranger _ -> who.isAnyone();
       case Caller.Known known ->
           who.isAnyone()
-              || known.isFor(form.name()) && (known.has(Key.ADMIN) || who.isGivenTo(known.roles()));
+              || known.isFor(form) && (known.has(Key.ADMIN) || who.isGivenTo(known.roles()));
       case Caller.UnknownKey _, Caller.CrossSiteRequest _ -> false;
     };
   }
 
+  /** A form as a caller has it: in their language, without the fields that they may not see. */
+  public static PublishedForm seen(PublishedForm form, Caller caller) {
+    return form.in(caller.languages()).seenBy(who -> isGiven(caller, form.name(), who));
+  }
+
   /** What a caller is told of some values: what no page has is for programs alone. */
   public static Values told(Caller caller, Fields fields, Values values) {
-    return isProgram(caller) ? values : fields.onPages(values);
+    return isProgram(caller) ? fields.known(values) : fields.onPages(values);
   }
 
   /** Returns the values that a caller may read, as {@link #told(Caller, Fields, Values)} does. */
   public static Raw.Members told(Caller caller, Fields fields, Raw.Members values) {
-    return isProgram(caller) ? values : fields.onPages(values);
+    return isProgram(caller) ? fields.known(values) : fields.onPages(values);
   }
 
-  /** True if a caller may name a field of a form, as in a condition on its records. */
-  public static boolean mayName(Caller caller, Field field) {
-    return isProgram(caller) || field.isOnPages();
+  /**
+   * True if a caller may name a field, as in a condition on records.
+   *
+   * @param form the form, to which a key may not be limited otherwise
+   */
+  public static boolean mayName(Caller caller, String form, Field field) {
+    return (isProgram(caller) || field.isOnPages())
+        && field.access().see().map(who -> isGiven(caller, form, who)).orElse(true);
   }
 
   /** True for a program that shows its key itself, as no page does. */

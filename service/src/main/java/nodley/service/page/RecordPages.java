@@ -92,7 +92,7 @@ class RecordPages {
     Caller caller = Caller.current();
     List<Map<String, Object>> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
-      Form form = published.in(caller.languages()).form();
+      Form form = Authorization.seen(published, caller).form();
       if (Authorization.mayUse(caller, form)) {
         boolean maySee = Authorization.maySeeSome(caller, form);
         forms.add(

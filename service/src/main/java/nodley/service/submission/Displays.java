@@ -35,7 +35,7 @@ public final class Displays {
     return store
         .forms()
         .find(form)
-        .map(it -> it.in(caller.languages()))
+        .map(it -> Authorization.seen(it, caller))
         .filter(other -> Authorization.maySeeSome(caller, other.form()))
         .flatMap(
             other ->
@@ -43,7 +43,10 @@ public final class Displays {
                     .records()
                     .find(other.form(), id)
                     .filter(it -> Authorization.may(caller, other.form(), Access::see, it))
-                    .map(it -> new Display.Found(other.form(), it.values())));
+                    .map(
+                        it ->
+                            new Display.Found(
+                                other.form(), other.form().fields().known(it.values()))));
   }
 
   /** The context of an add at this moment. */

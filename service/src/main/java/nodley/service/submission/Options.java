@@ -73,7 +73,7 @@ public final class Options {
         store
             .forms()
             .find(name)
-            .map(it -> it.in(caller.languages()).form())
+            .map(it -> Authorization.seen(it, caller).form())
             .filter(other -> Authorization.maySeeSome(caller, other));
     return form.stream()
         .flatMap(

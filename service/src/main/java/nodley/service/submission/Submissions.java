@@ -63,7 +63,7 @@ public final class Submissions {
     return store
         .forms()
         .find(name)
-        .map(it -> it.in(caller.languages()))
+        .map(it -> Authorization.seen(it, caller))
         .orElseThrow(
             () ->
                 Problem.noSuchForm(

@@ -4,8 +4,10 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
+import nodley.core.form.Access;
 import nodley.core.form.Form;
 import nodley.store.common.Lazy;
 import nodley.store.common.StoreException;
@@ -18,7 +20,8 @@ public final class PublishedForm {
 
   private final Source source;
   private final Lazy<Reading> reading;
-  private final Optional<Form> language;
+  private final Optional<Form> variant;
+  private final FormVariants variants;
 
   /**
    * A form's text before it is read.
@@ -49,18 +52,20 @@ public final class PublishedForm {
   }
 
   PublishedForm(Source source, Lazy<Reading> reading) {
-    this(source, reading, Optional.empty());
+    this(source, reading, Optional.empty(), new FormVariants());
   }
 
-  private PublishedForm(Source source, Lazy<Reading> reading, Optional<Form> language) {
+  private PublishedForm(
+      Source source, Lazy<Reading> reading, Optional<Form> variant, FormVariants variants) {
     this.source = source;
     this.reading = reading;
-    this.language = language;
+    this.variant = variant;
+    this.variants = variants;
   }
 
   /** The same with another number. */
   public PublishedForm withEdition(int edition) {
-    return new PublishedForm(source.withEdition(edition), reading, language);
+    return new PublishedForm(source.withEdition(edition), reading, variant, variants);
   }
 
   /** Returns the name of the form. */
@@ -94,13 +99,13 @@ public final class PublishedForm {
   }
 
   /**
-   * What the text means, in the language that was asked for.
+   * What the text means, in the language that was asked for, for the caller that was.
    *
    * @throws StoreException.Unavailable if an earlier Nodley published it, and this one cannot read
    *     it
    */
   public Form form() {
-    return language.orElseGet(() -> reading.get().form());
+    return variant.orElseGet(() -> reading.get().form());
   }
 
   /** What the text refers to outside itself. */
@@ -113,7 +118,7 @@ public final class PublishedForm {
     return reading.isDone();
   }
 
-  /** True if a form is this one, in whatever language. */
+  /** True if a form is this one, in whatever language and for whatever caller. */
   public boolean isOf(Form other) {
     Reading read = reading.get();
     if (read.form() == other) {
@@ -124,7 +129,20 @@ public final class PublishedForm {
         return true;
       }
     }
-    return false;
+    return variants.has(other);
+  }
+
+  /**
+   * The form as a caller has it, in the language that it has now: fields that they may not see are
+   * hidden.
+   *
+   * @param given whether something is given to the caller
+   */
+  public PublishedForm seenBy(Predicate<Access.Who> given) {
+    Form whole = form();
+    return whole.fields().areForAll()
+        ? this
+        : new PublishedForm(source, reading, Optional.of(variants.of(whole, given)), variants);
   }
 
   /**
@@ -138,7 +156,7 @@ public final class PublishedForm {
       for (String tag = each.toLanguageTag(); !tag.isEmpty(); tag = shorter(tag)) {
         Optional<Form> found = find(tag);
         if (found.isPresent()) {
-          return new PublishedForm(source, reading, found);
+          return new PublishedForm(source, reading, found, variants);
         }
       }
     }

@@ -6,6 +6,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.store.common.StoreException;
@@ -59,6 +61,14 @@ final class FormMigration {
     return new All(on, next, all);
   }
 
+  /** The fields that are not for everybody, whose words are not searched. */
+  private static Set<List<String>> forSome(Form form) {
+    return form.everyField().stream()
+        .filter(it -> it.field().access().isForSome())
+        .map(Form.Placed::path)
+        .collect(Collectors.toSet());
+  }
+
   /** Several forms that change at once; one may refer to another. */
   record All(Connection on, Snapshot next, List<FormMigration> forms) {
 
@@ -74,6 +84,8 @@ final class FormMigration {
             migration.revision(),
             migration.published.edition());
         if (migration.isNew()
+            || !forSome(migration.form())
+                .equals(migration.earlier.map(FormMigration::forSome).orElse(Set.of()))
             || migration.changes.stream().anyMatch(it -> it.kind().changesTexts())) {
           FormTable.indexWords(on, migration.form());
         }

@@ -133,7 +133,11 @@ public final class FullText {
 
   private static void collect(Fields fields, Values values, List<String> texts) {
     for (Field field : fields) {
-      if (field.isSecret() || field.refersTo().isPresent() || !field.isKept()) {
+      // Finding a record by a word tells that the word is in it.
+      if (field.isSecret()
+          || field.refersTo().isPresent()
+          || !field.isKept()
+          || field.access().isForSome()) {
         continue;
       }
       switch (values.get(field.name())) {
