@@ -5,6 +5,9 @@ import { signOut, whoAmI } from './api';
 import { CallerContext } from './caller';
 import { FormView } from './FormView';
 import { FormsView } from './FormsView';
+import { KeysView } from './KeysView';
+import { PeopleView } from './PeopleView';
+import { SessionsView } from './SessionsView';
 import { SignIn } from './SignIn';
 import { NONCE } from './nonce';
 import { useLoaded } from './useLoaded';
@@ -43,13 +46,14 @@ export function Console() {
       }}
     >
       <App>
-        <Doors />
+        <SignedIn />
       </App>
     </ConfigProvider>
   );
 }
 
-function Doors() {
+/** The views of somebody who is signed in; before, the sign-in. */
+function SignedIn() {
   const session = useLoaded('session', whoAmI);
   if (session.error) {
     return <Failure text={session.error} again={session.again} />;
@@ -60,6 +64,7 @@ function Doors() {
   if (session.value === null) {
     return <SignIn done={session.again} />;
   }
+  const isAdmin = session.value.roles.includes('admin') && session.value.forms.length === 0;
   const leave = () => void signOut().finally(session.again);
   return (
     <CallerContext value={session.value}>
@@ -68,6 +73,12 @@ function Doors() {
           <Link to="/" className="brand">
             Console
           </Link>
+          <nav aria-label="Views">
+            <Link to="/">Forms</Link>
+            {isAdmin && <Link to="/people">People</Link>}
+            {isAdmin && <Link to="/keys">Keys</Link>}
+            <Link to="/sessions">Sessions</Link>
+          </nav>
           <nav aria-label="Account">
             <span>Signed in as {session.value.caller}</span>
             <a href="/forms">Pages</a>
@@ -80,6 +91,9 @@ function Doors() {
             <Route path="/forms/:form" element={<FormView />} />
             <Route path="/forms/:form/:part" element={<FormView />} />
             <Route path="/forms/:form/:part/:id" element={<FormView />} />
+            <Route path="/sessions" element={<SessionsView />} />
+            {isAdmin && <Route path="/people" element={<PeopleView />} />}
+            {isAdmin && <Route path="/keys" element={<KeysView />} />}
             <Route path="*" element={<Navigate to="/" replace />} />
           </Routes>
         </Layout.Content>

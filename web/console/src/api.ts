@@ -29,7 +29,7 @@ export interface Page {
   next?: string;
 }
 
-async function call(path: string, init: RequestInit = {}): Promise<Response> {
+export async function call(path: string, init: RequestInit = {}): Promise<Response> {
   const response = await fetch(`/api${path}`, { credentials: 'same-origin', ...init });
   if (!response.ok) {
     throw new Refusal((await response.json()) as Problem);

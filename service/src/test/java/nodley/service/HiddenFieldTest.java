@@ -274,6 +274,44 @@ class HiddenFieldTest {
     assertThat(values.path("boats").path(1).path("price").asInt()).isEqualTo(32);
   }
 
+  /** When the form has it no longer, its earlier values are in versions yet. */
+  @Test
+  void whatWasHiddenStaysHiddenWhenItsFieldIsGone() {
+    String yaml =
+        """
+        form: dinghy
+        access: { see: anyone, edit: anyone }
+        fields:
+          name: { type: text }
+          secretmark: { type: text, see: clerk }
+          kit: { type: group, fields: { oars: { type: text }, hull: { type: text, see: clerk } } }
+        """;
+    publish(yaml);
+    Wire.Reply added =
+        clerk.add(
+            "dinghy",
+            "{\"name\": \"A\", \"secretmark\": \"kestrel7531\", \"kit\": {\"hull\": \"kestrel7531\"}}");
+    String path = "/api/forms/dinghy/records/" + added.json().path("id").asString();
+    clerk.patch(
+        path,
+        "application/json",
+        "{\"secretmark\": null, \"kit\": {\"hull\": null, \"oars\": \"two\"}}",
+        "If-Match",
+        "\"1\"");
+    publish(
+        yaml.replace("  secretmark: { type: text, see: clerk }\n", "")
+            .replace(", hull: { type: text, see: clerk }", ""));
+    for (Wire who : List.of(service.stranger(), pilot, clerk)) {
+      Wire.Reply versions = who.get(path + "/versions");
+      assertThat(versions.status()).isEqualTo(200);
+      assertThat(versions.response().body())
+          .contains("two")
+          .doesNotContain(VALUE)
+          .doesNotContain("secretmark", "hull");
+    }
+    assertThat(service.wire().get(path + "/versions").response().body()).contains(VALUE);
+  }
+
   /** Required of those who see it, and of nobody else. */
   @Test
   void itIsAskedOfThoseWhoSeeIt() {

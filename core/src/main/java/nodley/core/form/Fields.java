@@ -210,6 +210,32 @@ public final class Fields implements Iterable<Field> {
     return noneHidden ? values : only(values, it -> !it.isHidden());
   }
 
+  /** What of some values is of fields that there are; earlier versions have others, too. */
+  public Raw.Members declared(Raw.Members values) {
+    Map<String, Raw> told = new LinkedHashMap<>();
+    values
+        .members()
+        .forEach(
+            (name, value) -> {
+              Field field = byName.get(name);
+              if (field != null) {
+                told.put(name, declared(field, value));
+              } else if (name.equals(Values.ROW)) {
+                told.put(name, value);
+              }
+            });
+    return new Raw.Members(told);
+  }
+
+  private static Raw declared(Field field, Raw value) {
+    return switch (value) {
+      case Raw.Members members -> field.fields().declared(members);
+      case Raw.Many(List<Raw> rows) when field.type() == Type.ROWS ->
+          new Raw.Many(rows.stream().map(row -> declared(field, row)).toList());
+      default -> value;
+    };
+  }
+
   private Raw.Members only(Raw.Members values, Predicate<Field> wanted) {
     Map<String, Raw> told = new LinkedHashMap<>();
     values

@@ -122,9 +122,14 @@ public final class Authorization {
     return isProgram(caller) ? fields.known(values) : fields.onPages(values);
   }
 
-  /** Returns the values that a caller may read, as {@link #told(Caller, Fields, Values)} does. */
+  /**
+   * Returns the values that a caller may read, as {@link #told(Caller, Fields, Values)} does. Of a
+   * field that the form has no longer nobody can tell whom it was for, so admins alone are told.
+   */
   public static Raw.Members told(Caller caller, Fields fields, Raw.Members values) {
-    return isProgram(caller) ? fields.known(values) : fields.onPages(values);
+    Raw.Members told = isProgram(caller) ? fields.known(values) : fields.onPages(values);
+    boolean isAdmin = caller instanceof Caller.Known known && known.has(Key.ADMIN);
+    return isAdmin ? told : fields.declared(told);
   }
 
   /**

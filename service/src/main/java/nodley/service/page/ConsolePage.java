@@ -29,6 +29,9 @@ class ConsolePage {
   @GetMapping({
     "/console",
     "/console/",
+    "/console/people",
+    "/console/keys",
+    "/console/sessions",
     "/console/forms/{form}",
     "/console/forms/{form}/{part}",
     "/console/forms/{form}/{part}/{id}"

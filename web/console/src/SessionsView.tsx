@@ -1,0 +1,55 @@
+import { App, Button, Table, Typography } from 'antd';
+import { endSession, minute, sessions, type Session } from './access';
+import { Scrolled } from './Scrolled';
+import { Failure } from './states';
+import { inWords, useLoaded } from './useLoaded';
+import { useTitle } from './useTitle';
+
+/** Who is signed in: an admin sees everybody, others see themselves. */
+export function SessionsView() {
+  const loaded = useLoaded('sessions', sessions);
+  const { message } = App.useApp();
+  useTitle('Sessions');
+  const end = (session: Session) =>
+    void endSession(session.id).then(
+      () => (session.current ? window.location.reload() : loaded.again()),
+      (failure) => void message.error(inWords(failure)),
+    );
+  return (
+    <>
+      <Typography.Title level={1}>Sessions</Typography.Title>
+      {loaded.error ? (
+        <Failure text={loaded.error} again={loaded.again} />
+      ) : (
+        <Scrolled label="Sessions">
+          <Table<Session>
+            rowKey="id"
+            loading={loaded.loading}
+            dataSource={loaded.value ?? []}
+            pagination={{ hideOnSinglePage: true, pageSize: 50 }}
+            columns={[
+              {
+                title: 'Who',
+                key: 'who',
+                render: (_, it) => it.caller + (it.current ? ' (this one)' : ''),
+              },
+              { title: 'By', dataIndex: 'by' },
+              { title: 'Begun', key: 'begun', render: (_, it) => minute(it.begunAt) },
+              { title: 'Last used', key: 'used', render: (_, it) => minute(it.usedAt) },
+              { title: 'From', dataIndex: 'address' },
+              {
+                title: 'Actions',
+                key: 'actions',
+                render: (_, it) => (
+                  <Button size="small" danger onClick={() => end(it)}>
+                    End<span className="unseen"> the session of {it.caller}</span>
+                  </Button>
+                ),
+              },
+            ]}
+          />
+        </Scrolled>
+      )}
+    </>
+  );
+}
