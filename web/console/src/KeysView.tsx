@@ -69,7 +69,7 @@ export function KeysView() {
                 title: 'Actions',
                 key: 'actions',
                 render: (_, it) => (
-                  <Button size="small" danger onClick={() => end(it)}>
+                  <Button size="small" danger onClick={() => void end(it)}>
                     End<span className="unseen"> {it.name}</span>
                   </Button>
                 ),

@@ -64,7 +64,7 @@ export function PeopleView() {
                     <Button size="small" onClick={() => renew(it)}>
                       New link<span className="unseen"> for {it.name}</span>
                     </Button>
-                    <Button size="small" danger onClick={() => remove(it)}>
+                    <Button size="small" danger onClick={() => void remove(it)}>
                       Remove<span className="unseen"> {it.name}</span>
                     </Button>
                   </Space>

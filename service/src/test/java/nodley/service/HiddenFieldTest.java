@@ -107,7 +107,7 @@ class HiddenFieldTest {
   private static void publish(String yaml) {
     String name = yaml.substring("form: ".length(), yaml.indexOf('\n'));
     Wire.Reply reply = service.wire().publish(name, yaml);
-    assertThat(reply.status()).as(reply.response().body()).isEqualTo(201);
+    assertThat(reply.status()).as(reply.response().body()).isIn(200, 201);
   }
 
   private static Wire holder(String name, String roles) {
@@ -290,7 +290,8 @@ class HiddenFieldTest {
     Wire.Reply added =
         clerk.add(
             "dinghy",
-            "{\"name\": \"A\", \"secretmark\": \"kestrel7531\", \"kit\": {\"hull\": \"kestrel7531\"}}");
+            "{\"name\": \"A\", \"secretmark\": \"kestrel7531\", \"kit\": {\"hull\":"
+                + " \"kestrel7531\"}}");
     String path = "/api/forms/dinghy/records/" + added.json().path("id").asString();
     clerk.patch(
         path,

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.util.Locale;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import org.openqa.selenium.By;
@@ -112,6 +113,68 @@ class PeoplePageTest {
       browser.type("#password", PASSWORD);
       browser.find("#password").sendKeys(Keys.ENTER);
       browser.untilText("body", "Signed in as zoe");
+    }
+  }
+
+  @Test
+  void anAdminAddsSomebodyInTheConsole() {
+    try (Browser browser = Browser.withScript(service.address())) {
+      browser.open("/console/people");
+      browser.find("#key").sendKeys(RunningService.KEY);
+      browser.find("#key").sendKeys(Keys.ENTER);
+      browser.untilText("h1", "People");
+      browser.find("#Person-name").sendKeys("bea@home");
+      browser.find("form[aria-label=Person] button[type=submit]").click();
+      browser.untilText("#Person-name-error", "Name is up to 60 letters and digits");
+      assertThat(browser.barriers()).isEmpty();
+      browser.type("#Person-name", "bea");
+      browser.find("#Person-roles").sendKeys("clerk, pilot");
+      browser.find("form[aria-label=Person] button[type=submit]").click();
+      browser.untilText("[role=status]", "bea sets a password here");
+      browser.untilText("table", "clerk, pilot");
+      assertThat(browser.text("[role=status]")).contains("/set-password?link=");
+      assertThat(browser.barriers()).isEmpty();
+
+      browser.driver().findElement(By.linkText("Keys")).click();
+      browser.untilText("h1", "Keys");
+      browser.find("#Key-name").sendKeys("night-export");
+      browser.find("#Key-forms").sendKeys("vessel");
+      browser.find("form[aria-label=Key] button[type=submit]").click();
+      browser.untilText("[role=status]", "The key night-export, shown this once");
+      browser.untilText("table", "night-export");
+      assertThat(browser.barriers()).isEmpty();
+
+      browser.driver().findElement(By.linkText("Sessions")).click();
+      browser.untilText("h1", "Sessions");
+      browser.untilText("table", "(this one)");
+      assertThat(browser.barriers()).isEmpty();
+
+      browser.driver().findElement(By.linkText("People")).click();
+      browser.untilText("table", "bea");
+      browser.driver().findElement(By.xpath("//button[.='Remove bea']")).click();
+      browser.driver().findElement(By.xpath("//button[.='Remove']")).click();
+      browser.until("bea is gone", () -> !browser.text("table").contains("bea"));
+    }
+    assertThat(service.wire().get("/api/people/bea").status()).isEqualTo(404);
+  }
+
+  @Test
+  void whoIsNoAdminSeesTheirOwnSessionsAlone() {
+    String secret = link("carla").replaceFirst(".*=", "");
+    service
+        .stranger()
+        .put(
+            "/api/password",
+            Wire.JSON_TYPE,
+            "{\"link\": \"%s\", \"password\": \"%s\"}".formatted(secret, PASSWORD));
+    try (Browser browser = Browser.withScript(service.address())) {
+      browser.open("/console/sessions");
+      browser.find("#name").sendKeys("carla");
+      browser.find("#password").sendKeys(PASSWORD);
+      browser.find("#password").sendKeys(Keys.ENTER);
+      browser.untilText("table", "carla (this one)");
+      assertThat(browser.text("table")).doesNotContain("admin");
+      assertThat(browser.text("header")).doesNotContain("People").doesNotContain("Keys");
     }
   }
 }

@@ -76,7 +76,7 @@ final class RowMatching {
 
   private void byContent(Fields fields, List<Map<String, Raw>> sent) {
     List<Map<String, String>> before =
-        kept.stream().map(row -> told(fields, Raw.of(row).members())).toList();
+        kept.stream().map(row -> told(fields, Raw.of(fields.known(row)).members())).toList();
     List<Map<String, String>> now = sent.stream().map(row -> told(fields, row)).toList();
     Map<Map<String, String>, Deque<Integer>> alike = new HashMap<>();
     for (int row = 0; row < used.length; row++) {
@@ -124,7 +124,7 @@ final class RowMatching {
     return common;
   }
 
-  /** Returns the values of a row that both sender and store have, in the same notation. */
+  /** Returns the values of a row that both sender and store can have, in the same notation. */
   private static Map<String, String> told(Fields fields, Map<String, Raw> row) {
     Map<String, String> told = new TreeMap<>();
     row.forEach(
