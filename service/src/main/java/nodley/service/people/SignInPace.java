@@ -4,6 +4,7 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Duration;
 import java.time.InstantSource;
+import java.util.List;
 import nodley.service.problem.Problem;
 
 /**
@@ -30,6 +31,9 @@ final class SignInPace {
   /** How often it went wrong, and until when the next one has to wait (milliseconds since 1970). */
   private record Wait(int wrong, long until) {}
 
+  /** By what mistakes are counted, and how many of them are free. */
+  private record Counted(String whose, int free) {}
+
   SignInPace(InstantSource clock) {
     this.clock = clock;
   }
@@ -41,24 +45,33 @@ final class SignInPace {
    * @throws Problem 429 with Retry-After, if it comes too early
    */
   void begin(String name, String network) {
-    String own = ofName(name, network);
     long now = clock.millis();
-    check(own, now);
-    check(network, now);
-    count(own, FREE_FOR_NAME, now);
-    count(network, FREE_FOR_NETWORK, now);
+    List<Counted> counted = counted(name, network);
+    counted.forEach(it -> check(it.whose(), now));
+    counted.forEach(it -> count(it.whose(), it.free(), now));
   }
 
-  /** Takes back what {@link #begin} counted. */
+  /**
+   * Takes back what {@link #begin} counted. What others did wrong still counts: nobody gets more
+   * guesses at another's password by signing in with their own.
+   */
   void succeeded(String name, String network) {
-    waits.invalidate(ofName(name, network));
+    for (Counted each : counted(name, network)) {
+      waits
+          .asMap()
+          .computeIfPresent(
+              each.whose(),
+              (_, it) -> it.wrong() < 2 ? null : new Wait(it.wrong() - 1, it.until()));
+    }
     right.put(name + " " + network, true);
-    waits.invalidate(ofName(name, network));
-    waits.asMap().computeIfPresent(network, (_, it) -> new Wait(Math.max(0, it.wrong() - 1), 0));
   }
 
-  private String ofName(String name, String network) {
-    return right.getIfPresent(name + " " + network) == null ? "name " + name : name + " " + network;
+  private List<Counted> counted(String name, String network) {
+    String both = name + " " + network;
+    return right.getIfPresent(both) == null
+        ? List.of(
+            new Counted("name " + name, FREE_FOR_NAME), new Counted(network, FREE_FOR_NETWORK))
+        : List.of(new Counted(both, FREE_FOR_NAME));
   }
 
   private void check(String whose, long now) {
