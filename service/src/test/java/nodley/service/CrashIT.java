@@ -73,6 +73,7 @@ class CrashIT {
       long moment = random.nextLong(TimeUnit.MILLISECONDS.toNanos(5));
       await()
           .pollInterval(Duration.ofMillis(1))
+          .atMost(Duration.ofMinutes(1))
           .until(() -> kept.size() >= enough || senders.stream().noneMatch(Thread::isAlive));
       LockSupport.parkNanos(moment);
       service.kill();
