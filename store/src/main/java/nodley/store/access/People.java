@@ -174,15 +174,7 @@ public final class People {
           if (before == null) {
             return new Outcome.Gone();
           }
-          Person after =
-              new Person(
-                  id,
-                  before.name(),
-                  email,
-                  roles,
-                  before.hasPassword(),
-                  before.madeAt(),
-                  before.signedInAt());
+          Person after = before.with(email, roles);
           if (before.isAdmin() && !after.isAdmin() && isLast(on, before)) {
             return new Outcome.LastAdmin();
           }
@@ -296,19 +288,7 @@ public final class People {
     Sql.run(on, "UPDATE nodley_people SET password = ? WHERE id = ?", digest, person.id());
     Sql.run(on, "DELETE FROM nodley_links WHERE person = ?", person.id());
     Sql.run(on, "DELETE FROM nodley_sessions WHERE person = ? AND id <> ?", person.id(), session);
-    writer.afterCommit(
-        () ->
-            known.computeIfPresent(
-                person.id(),
-                (_, it) ->
-                    new Person(
-                        it.id(),
-                        it.name(),
-                        it.email(),
-                        it.roles(),
-                        true,
-                        it.madeAt(),
-                        it.signedInAt())));
+    writer.afterCommit(() -> known.computeIfPresent(person.id(), (_, it) -> it.withPassword()));
   }
 
   /** Puts a better digest of the same password in place of one, if that is there still. */
@@ -330,18 +310,7 @@ public final class People {
         on -> {
           Sql.run(on, "UPDATE nodley_people SET signed_in_at = ? WHERE id = ?", now, person.id());
           writer.afterCommit(
-              () ->
-                  known.computeIfPresent(
-                      person.id(),
-                      (_, it) ->
-                          new Person(
-                              it.id(),
-                              it.name(),
-                              it.email(),
-                              it.roles(),
-                              it.hasPassword(),
-                              it.madeAt(),
-                              now)));
+              () -> known.computeIfPresent(person.id(), (_, it) -> it.signedIn(now)));
         });
   }
 

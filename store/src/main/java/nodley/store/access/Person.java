@@ -26,6 +26,21 @@ public record Person(
     roles = Set.copyOf(roles);
   }
 
+  /** The same person with another address and other roles. */
+  Person with(String otherEmail, Set<String> otherRoles) {
+    return new Person(id, name, otherEmail, otherRoles, hasPassword, madeAt, signedInAt);
+  }
+
+  /** The same person once they have set a password. */
+  Person withPassword() {
+    return new Person(id, name, email, roles, true, madeAt, signedInAt);
+  }
+
+  /** The same person after signing in at a moment. */
+  Person signedIn(String moment) {
+    return new Person(id, name, email, roles, hasPassword, madeAt, moment);
+  }
+
   /** True if they may do everything. */
   boolean isAdmin() {
     return roles.contains(Key.ADMIN);
