@@ -81,6 +81,7 @@ export function KeysView() {
       <Typography.Title level={2}>Make a key</Typography.Title>
       <SmallForm
         label="Key"
+        prefix="Key-"
         asked={[
           { name: 'name', label: 'Name', help: 'What it is called in lists and logs.' },
           { name: 'roles', label: 'Roles', help: 'Such as author, with commas between them.' },

@@ -77,6 +77,7 @@ export function PeopleView() {
       <Typography.Title level={2}>Add somebody</Typography.Title>
       <SmallForm
         label="Person"
+        prefix="Person-"
         asked={[
           { name: 'name', label: 'Name', help: 'What they sign in with.' },
           { name: 'email', label: 'E-mail address' },

@@ -40,10 +40,11 @@ class HiddenFieldTest {
         form: mooring
         access: { add: anyone, see: anyone, edit: anyone, remove: clerk }
         sections:
-          all: { title: All, fields: [name, fee, whimbrelmark, boats, tags] }
+          all: { title: All, fields: [name, fee, stamp, whimbrelmark, boats, tags] }
         fields:
           name: { type: text, required: true }
           fee: { type: decimal, decimals: 2, edit: clerk, default: 5 }
+          stamp: { type: text, edit: clerk, required: true }
           whimbrelmark:
             type: text
             see: clerk
@@ -78,7 +79,7 @@ class HiddenFieldTest {
             "/api/forms/mooring/records",
             Wire.JSON_TYPE,
             """
-            {"name": "Inner wall", "fee": 7, "whimbrelmark": "kestrel7531",
+            {"name": "Inner wall", "stamp": "S", "fee": 7, "whimbrelmark": "kestrel7531",
              "boats": [{"boat": "Tern", "price": 7531}]}
             """,
             "Idempotency-Key",
@@ -254,7 +255,7 @@ class HiddenFieldTest {
             "/api/forms/mooring/records",
             Wire.JSON_TYPE,
             """
-            {"name": "Kept", "whimbrelmark": "stays",
+            {"name": "Kept", "stamp": "S", "whimbrelmark": "stays",
              "boats": [{"boat": "Tern", "price": 31}, {"boat": "Gull", "price": 32}]}
             """);
     String path = "/api/forms/mooring/records/" + added.json().path("id").asString();
@@ -320,6 +321,8 @@ class HiddenFieldTest {
     assertThat(pilot.add("mooring", json).status()).isEqualTo(201);
     Wire.Reply refused = clerk.add("mooring", json);
     assertThat(refused.codeOf(NAME)).isEqualTo("value-missing");
+    // So is what others see, but cannot set.
+    assertThat(refused.codeOf("stamp")).isEqualTo("value-missing");
     assertThat(clerk.get("/api/forms/mooring").response().body()).contains(NAME, "price");
   }
 
@@ -341,7 +344,7 @@ class HiddenFieldTest {
                 .patch(
                     path,
                     "application/json",
-                    "{\"fee\": 1, \"whimbrelmark\": \"w\"}",
+                    "{\"fee\": 1, \"stamp\": \"S\", \"whimbrelmark\": \"w\"}",
                     "If-Match",
                     "\"1\"")
                 .status())

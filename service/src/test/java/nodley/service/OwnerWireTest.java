@@ -313,6 +313,31 @@ class OwnerWireTest {
     assertThat(send("mara", "GET", page, "").response().body()).contains("/edit\"");
   }
 
+  /** A record that is referred to stays; by which others, is told as far as these may be seen. */
+  @Test
+  void whatRefersToItIsToldToThoseWhoMaySeeThat() {
+    publish(
+        """
+        form: inspection
+        access: { add: clerk, see: clerk, edit: clerk }
+        fields: { mooring: { type: record, form: mooring } }
+        """);
+    String path = "/api/forms/mooring/records/" + add(mara, "{\"name\": \"Inspected\"}");
+    Wire.Reply inspection =
+        send(
+            "clerk",
+            "POST",
+            "/api/forms/inspection/records",
+            "{\"mooring\": \"" + path.replaceFirst(".*/", "") + "\"}");
+    assertThat(inspection.status()).isEqualTo(201);
+    String id = inspection.json().path("id").asString();
+    Wire.Reply kept = service.stranger().delete(path, "Cookie", mara, "If-Match", "\"1\"");
+    assertThat(kept.status()).isEqualTo(409);
+    assertThat(kept.response().body()).doesNotContain(id).doesNotContain("inspection");
+    Wire.Reply byAdmin = service.wire().delete(path, "If-Match", "\"1\"");
+    assertThat(byAdmin.json().path("records").path(0).path("id").asString()).isEqualTo(id);
+  }
+
   @Test
   void anEditLeavesTheOwner() {
     String path = "/api/forms/mooring/records/" + add(mara, "{\"name\": \"Owned\"}");

@@ -28,6 +28,7 @@ import nodley.store.publish.FormFolder;
 import nodley.store.publish.FormPublisher;
 import nodley.store.record.IdempotencyStore;
 import nodley.store.record.Ids;
+import nodley.store.record.Owners;
 import nodley.store.record.Records;
 import nodley.store.schema.Schema;
 import nodley.store.sqlite.BatchWriter;
@@ -47,6 +48,7 @@ public final class Store implements AutoCloseable {
   private final Forms forms;
   private final FormPublisher publisher;
   private final Records records;
+  private final Owners owners;
   private final IdempotencyStore idempotency;
   private final Attempts attempts;
   private final Holds holds;
@@ -80,6 +82,7 @@ public final class Store implements AutoCloseable {
     this.records =
         new Records(
             database, writer, forms, idempotency, attempts, holds, ids(clock), publisher::wrote);
+    this.owners = new Owners(database, writer);
     this.operatorLog = new OperatorLog(database, writer, clock);
     this.keys = new Keys(database, writer, clock);
     this.people = new People(database, writer, clock);
@@ -186,6 +189,11 @@ public final class Store implements AutoCloseable {
   /** Returns the people who sign in here. */
   public People people() {
     return people;
+  }
+
+  /** Returns whose records are. */
+  public Owners owners() {
+    return owners;
   }
 
   /** Returns who is signed in. */

@@ -80,6 +80,9 @@ class OldDataTest {
           .isInstanceOf(RecordSink.Kept.class);
       assertThat(TestSubmissions.edit(store, boat, heron.id(), 1, heron.values(), "ann"))
           .isInstanceOf(RecordSink.Kept.class);
+      if (version == 11) {
+        whatIsUniqueOnConditionIsSoStill(store);
+      }
       // Before version 11 each key was good for everything.
       assertThat(store.keys().all())
           .extracting(Key::name, Key::roles, Key::forms)
@@ -88,6 +91,19 @@ class OldDataTest {
     }
     assertThat(RawQuery.lines(folder, "PRAGMA user_version")).containsExactly("" + Schema.VERSION);
     assertThat(Doctor.look(folder, Clock.systemUTC())).allMatch(Doctor.Finding::isWell);
+  }
+
+  /** The column for the condition has another name from version 12 on. */
+  private void whatIsUniqueOnConditionIsSoStill(Store store) throws Exception {
+    PublishedForm pass = store.forms().find("pass").orElseThrow();
+    Map<String, Value> taken = Map.of("badge", new Value.Text("B1"), "live", Value.Bool.TRUE);
+    assertThat(TestSubmissions.taken(store, pass, new Values(taken))).containsExactly("badge");
+    Map<String, Value> idle = Map.of("badge", new Value.Text("B1"), "live", Value.Bool.FALSE);
+    assertThat(TestSubmissions.add(store, pass, new Values(idle)))
+        .isInstanceOf(RecordSink.Kept.class);
+    assertThat(RawQuery.lines(folder, "SELECT name FROM pragma_table_info('pass')"))
+        .contains("badge__when")
+        .doesNotContain("badge_when");
   }
 
   /** The file is as old as it says. */

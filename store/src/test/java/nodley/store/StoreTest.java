@@ -291,7 +291,7 @@ class StoreTest {
                     .containsExactly(new StoreException.Referrer("boat", "berth", boat.id())));
     store.records().remove(form("boat").form(), boat.id(), 1);
     store.records().remove(form("berth").form(), berth.id(), 1);
-    assertThat(store.records().count(form("berth").form()).records()).isZero();
+    assertThat(store.records().count(form("berth").form(), Optional.empty()).records()).isZero();
   }
 
   @Test

@@ -172,20 +172,15 @@ public record Field(
    * @param given whether something is given to the caller
    */
   Field seenBy(Predicate<Access.Who> given) {
-    if (access.see().filter(it -> !given.test(it)).isPresent()) {
-      // What the caller does not know of is not asked of them, and stays as it is.
-      return toBuilder()
-          .access(new FieldAccess(access.see(), access.edit(), true))
-          .presence(new Presence(Condition.NEVER, presence.shown(), Condition.NEVER))
-          .build();
+    boolean hidden = access.see().filter(it -> !given.test(it)).isPresent();
+    boolean fixed = hidden || access.edit().filter(it -> !given.test(it)).isPresent();
+    FieldBuilder seen = toBuilder().fields(fields.seenBy(given));
+    if (fixed) {
+      // What the caller cannot set is not asked of them, and stays as it is.
+      seen.access(new FieldAccess(access.see(), access.edit(), hidden))
+          .presence(new Presence(Condition.NEVER, presence.shown(), Condition.NEVER));
     }
-    Field seen =
-        access.edit().filter(it -> !given.test(it)).isPresent()
-            ? toBuilder()
-                .presence(new Presence(presence.required(), presence.shown(), Condition.NEVER))
-                .build()
-            : this;
-    return fields.areForAll() ? seen : seen.with(fields.seenBy(given));
+    return seen.build();
   }
 
   /** True if only a digest of its value is stored. */

@@ -6,7 +6,6 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import nodley.core.form.Form;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
@@ -16,7 +15,7 @@ import nodley.service.submission.Submissions;
 import nodley.store.Store;
 import nodley.store.access.Key;
 import nodley.store.form.PublishedForm;
-import nodley.store.record.Records;
+import nodley.store.record.Owners;
 import org.springframework.stereotype.Component;
 import org.springframework.web.servlet.HandlerMapping;
 
@@ -26,10 +25,10 @@ public final class AccessCheck {
 
   private final Submissions submissions;
   private final AttemptLog log;
-  private final Records records;
+  private final Owners owners;
 
   AccessCheck(Store store, Submissions submissions, AttemptLog log) {
-    this.records = store.records();
+    this.owners = store.owners();
     this.submissions = submissions;
     this.log = log;
   }
@@ -67,7 +66,9 @@ public final class AccessCheck {
     Problem refusal = Authorization.refusal(caller, form.form());
     if (right.allowsOwn(caller, form.form(), ofRecord)) {
       Optional<String> record = ofRecord ? Query.first(request, "record") : variable(request, "id");
-      if (record.isEmpty() ? right.isOfList() : isOwn(form.form(), record.get(), caller)) {
+      if (record.isEmpty()
+          ? right.isOfList()
+          : owners.owns(caller.person(), form.form(), record.get())) {
         return form;
       }
       if (record.isPresent() && !Authorization.maySee(caller, form.form())) {
@@ -76,10 +77,6 @@ public final class AccessCheck {
       }
     }
     throw refused(right, form, request, refusal);
-  }
-
-  private boolean isOwn(Form form, String record, Caller caller) {
-    return records.owner(form, record).filter(caller.person()::equals).isPresent();
   }
 
   private Problem refused(

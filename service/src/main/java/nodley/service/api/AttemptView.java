@@ -1,6 +1,7 @@
 package nodley.service.api;
 
 import java.time.Instant;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -18,13 +19,19 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
-/** Attempts as a caller is told of them: without what concerns fields that they may not see. */
+/**
+ * Attempts as a caller is told of them: without what concerns fields that they may not see. For one
+ * request and one thread.
+ */
 final class AttemptView {
 
   private static final JsonMapper JSON = JsonMapper.shared();
 
   private final Forms forms;
   private final Caller caller;
+
+  /** The paths of the fields that the caller may not see, by form: a list has many attempts. */
+  private final Map<String, Set<List<String>>> hidden = new HashMap<>();
 
   AttemptView(Forms forms, Caller caller) {
     this.forms = forms;
@@ -75,7 +82,11 @@ final class AttemptView {
     return !isAdmin && forms.find(form).isEmpty();
   }
 
-  private Set<List<String>> hidden(String name) {
+  private Set<List<String>> hidden(String form) {
+    return hidden.computeIfAbsent(form, this::findHidden);
+  }
+
+  private Set<List<String>> findHidden(String name) {
     Optional<Form> form = forms.find(name).map(it -> Authorization.seen(it, caller).form());
     return form.filter(it -> !it.fields().areAllKnown()).stream()
         .flatMap(it -> it.everyField().stream())

@@ -117,8 +117,7 @@ class ChangesController {
   private boolean mayWatch(Caller caller, Form form, String named) {
     String[] one = named.split("/", 2);
     return Authorization.maySee(caller, form)
-        || one.length == 2
-            && store.records().owner(form, one[1]).filter(caller.person()::equals).isPresent();
+        || one.length == 2 && store.owners().owns(caller.person(), form, one[1]);
   }
 
   private Change now(String named) {

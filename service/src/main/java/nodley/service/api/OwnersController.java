@@ -21,7 +21,7 @@ import nodley.store.Store;
 import nodley.store.access.People;
 import nodley.store.access.Person;
 import nodley.store.common.StoredRecord;
-import nodley.store.record.Records;
+import nodley.store.record.Owners;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PutMapping;
@@ -31,14 +31,14 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 class OwnersController {
 
-  private final Records records;
+  private final Owners owners;
   private final People people;
   private final Submissions submissions;
   private final Displays displays;
   private final Bodies bodies;
 
   OwnersController(Store store, Submissions submissions, Displays displays, Bodies bodies) {
-    this.records = store.records();
+    this.owners = store.owners();
     this.people = store.people();
     this.submissions = submissions;
     this.displays = displays;
@@ -73,7 +73,7 @@ class OwnersController {
               + MemberReader.near(wanted, people.all().stream().map(Person::name).toList()));
     }
     members.check();
-    records.handOver(form, before.id(), owner.map(Person::id).orElse(""));
+    owners.handOver(form, before.id(), owner.map(Person::id).orElse(""));
     StoredRecord after = submissions.record(form, id);
     return Reply.json(
         Reply.status(200).header("ETag", RecordJson.tag(after)),

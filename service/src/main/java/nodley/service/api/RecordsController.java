@@ -217,7 +217,8 @@ class RecordsController {
   ResponseEntity<byte[]> remove(Form form, @PathVariable String id, HttpServletRequest request) {
     Query.of(request);
     StoredRecord before = submissions.record(form, id);
-    submissions.remove(form, before, IfMatch.version(request, before.version()));
+    long version = IfMatch.version(request, before.version());
+    submissions.remove(form, before, version, Caller.current());
     return Reply.status(204).build();
   }
 }

@@ -35,6 +35,7 @@ final class RoleWarnings {
       Stream.of(access.add(), access.see(), access.edit(), access.remove())
           .forEach(who -> given.addAll(who.words()));
     }
+    given.removeAll(Access.Who.RESERVED);
     List<String> warnings = new ArrayList<>();
     for (String role : new TreeSet<>(roles)) {
       if (!given.contains(role)) {

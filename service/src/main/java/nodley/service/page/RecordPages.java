@@ -116,11 +116,8 @@ class RecordPages {
   }
 
   private String records(Form form, Caller caller) {
-    Records.Count visible =
-        Authorization.visibleOwner(caller, form)
-            .map(owner -> store.records().count(form, owner))
-            .orElseGet(() -> store.records().count(form));
-    BigDecimal count = BigDecimal.valueOf(visible.records());
+    Optional<String> owner = Authorization.visibleOwner(caller, form);
+    BigDecimal count = BigDecimal.valueOf(store.records().count(form, owner).records());
     return Sentences.of(form).word("page.records", Map.of("count", new Value.Number(count)));
   }
 

@@ -9,6 +9,7 @@ import java.util.Set;
 import java.util.function.Function;
 import java.util.function.UnaryOperator;
 import nodley.core.expression.Expression;
+import nodley.core.form.Access;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.submission.Answer;
@@ -217,10 +218,33 @@ public final class Submissions {
    * Removes a record that is at the given version.
    *
    * @throws StoreException.Outdated if it is not
+   * @throws StoreException.StillReferred with those records that refer to it and that the caller
+   *     may see
    */
-  public void remove(Form form, StoredRecord record, long version) {
-    store.records().remove(form, record.id(), version);
+  public void remove(Form form, StoredRecord record, long version, Caller caller) {
+    try {
+      store.records().remove(form, record.id(), version);
+    } catch (StoreException.StillReferred e) {
+      throw new StoreException.StillReferred(
+          e.referrers().stream().filter(it -> maySee(it, caller)).toList());
+    }
     changes.tell(new Change(form.name(), record.id(), 0, record.owner()));
+  }
+
+  private boolean maySee(StoreException.Referrer referrer, Caller caller) {
+    Form form = form(referrer.form(), caller).form();
+    boolean isKnown =
+        form.fields()
+            .find(List.of(referrer.field().split("\\.")))
+            .filter(it -> !it.isHidden())
+            .isPresent();
+    return isKnown
+        && Authorization.maySeeSome(caller, form)
+        && store
+            .records()
+            .find(form, referrer.id())
+            .filter(it -> Authorization.may(caller, form, Access::see, it))
+            .isPresent();
   }
 
   /** Picks records by a condition, as far as the caller may know what it asks about. */

@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.BiConsumer;
+import java.util.stream.Stream;
 import nodley.core.form.Form;
 import nodley.core.submission.RecordSink;
 import nodley.core.submission.UniqueKey;
@@ -405,70 +406,25 @@ public final class Records {
    */
   public record Count(long records, boolean estimated) {}
 
-  /** Counts the records of one owner: exactly up to 10 000. */
-  public Count count(Form form, String owner) {
-    return new Count(
-        database.read(
-            on ->
-                Sql.number(
-                    on,
-                    "SELECT count(*) FROM (SELECT 1 FROM "
-                        + Sql.quoted(form.name())
-                        + " WHERE \"owner__id\" = ? LIMIT ?)",
-                    owner,
-                    MOST_COUNTED)),
-        false);
-  }
-
   /**
-   * Returns whose record it is; empty if there is none of this id.
+   * Counts the records of a form: exactly up to 10 000; beyond, the number is estimated, and of one
+   * owner it is the least that there are.
    *
-   * @return the id of a person, or an empty text for nobody's
+   * @param owner whose records alone are counted; empty for everybody's
    */
-  public Optional<String> owner(Form form, String id) {
-    return database.read(
-        on ->
-            Sql.first(
-                on,
-                row -> row.getString(1),
-                "SELECT \"owner__id\" FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?",
-                id));
-  }
-
-  /**
-   * Hands a record over. That is no edit: its version stays.
-   *
-   * @param owner the id of a person; empty for nobody
-   * @throws StoreException.NoSuchRecord if it is gone
-   */
-  public void handOver(Form form, String id, String owner) {
-    writer.write(
-        on -> {
-          int changed =
-              Sql.run(
-                  on,
-                  "UPDATE " + Sql.quoted(form.name()) + " SET \"owner__id\" = ? WHERE \"id\" = ?",
-                  owner,
-                  id);
-          if (changed == 0) {
-            throw new StoreException.NoSuchRecord(id);
-          }
-          return changed;
-        });
-  }
-
-  /** Counts the records of a form: exactly up to 10 000, estimated beyond. */
-  public Count count(Form form) {
+  public Count count(Form form, Optional<String> owner) {
     String table = Sql.quoted(form.name());
+    String which = owner.isPresent() ? " WHERE \"owner__id\" = ?" : "";
+    Object[] bound = Stream.concat(owner.stream(), Stream.of(MOST_COUNTED + 1)).toArray();
     return database.snapshot(
         connection -> {
           long counted =
               Sql.number(
                   connection,
-                  "SELECT count(*) FROM (SELECT 1 FROM " + table + " LIMIT ?)",
-                  MOST_COUNTED + 1);
-          return counted <= MOST_COUNTED
-              ? new Count(counted, false)
+                  "SELECT count(*) FROM (SELECT 1 FROM " + table + which + " LIMIT ?)",
+                  bound);
+          return counted <= MOST_COUNTED || owner.isPresent()
+              ? new Count(counted, counted > MOST_COUNTED)
               : new Count(
                   Sql.number(connection, "SELECT max(\"record_number\") FROM " + table), true);
         });

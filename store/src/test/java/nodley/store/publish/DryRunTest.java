@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.stream.IntStream;
 import nodley.core.value.Value;
@@ -114,7 +115,7 @@ class DryRunTest {
     List<Long> kept = new ArrayList<>();
     for (int round = 0; round < 30; round++) {
       PublishedForm allowing = boat();
-      long before = store.records().count(boat().form()).records();
+      long before = store.records().count(boat().form(), Optional.empty()).records();
       CompletableFuture<Boolean> published =
           CompletableFuture.supplyAsync(
               () -> {
@@ -132,7 +133,7 @@ class DryRunTest {
       } catch (StoreException.FormChanged e) {
         // It came first.
       }
-      long added = store.records().count(boat().form()).records() - before;
+      long added = store.records().count(boat().form(), Optional.empty()).records() - before;
       assertThat(published.join())
           .as("published, %d added in round %d", added, round)
           .isEqualTo(added == 0);

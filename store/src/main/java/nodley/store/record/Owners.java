@@ -1,0 +1,57 @@
+package nodley.store.record;
+
+import nodley.core.form.Form;
+import nodley.store.common.StoreException;
+import nodley.store.sqlite.BatchWriter;
+import nodley.store.sqlite.Database;
+import nodley.store.sqlite.Sql;
+
+/**
+ * Whose records are. Adding one sets its owner ({@link Records#add}); handing it over is no edit.
+ * Thread-safe; writing blocks until the commit.
+ */
+public final class Owners {
+
+  private final Database database;
+  private final BatchWriter writer;
+
+  /** Opens the owners of a store's records. */
+  public Owners(Database database, BatchWriter writer) {
+    this.database = database;
+    this.writer = writer;
+  }
+
+  /** Returns whether a record is there, and is a person's. */
+  public boolean owns(String person, Form form, String id) {
+    return database
+        .read(
+            on ->
+                Sql.first(
+                    on,
+                    row -> row.getString(1),
+                    "SELECT \"owner__id\" FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?",
+                    id))
+        .filter(person::equals)
+        .isPresent();
+  }
+
+  /**
+   * Hands a record over. Its version stays.
+   *
+   * @param owner the id of a person; empty for nobody
+   * @throws StoreException.NoSuchRecord if it is gone
+   */
+  public void handOver(Form form, String id, String owner) {
+    int changed =
+        writer.write(
+            on ->
+                Sql.run(
+                    on,
+                    "UPDATE " + Sql.quoted(form.name()) + " SET \"owner__id\" = ? WHERE \"id\" = ?",
+                    owner,
+                    id));
+    if (changed == 0) {
+      throw new StoreException.NoSuchRecord(id);
+    }
+  }
+}
