@@ -25,7 +25,7 @@ final class LogCommand extends ServiceCommand {
       description =
           "sign-in, sign-out, publish, drop, forget, backup, make-key, end-key, add-person,"
               + " change-person, remove-person, make-link, set-password, end-session,"
-              + " trace-checks, wrong-keys or start.")
+              + " trace-checks, wrong-keys, wrong-passwords or start.")
   private String what;
 
   @Option(names = "--who", paramLabel = "NAME", description = "By this caller only.")

@@ -227,6 +227,16 @@ class PeopleWireTest {
         }
       }
     }
+    assertThat(
+            service
+                .wire()
+                .get("/api/log?what=wrong-passwords")
+                .json()
+                .path("entries")
+                .valueStream()
+                .map(it -> it.path("subject").asString()))
+        .as("the operator learns of it once")
+        .containsOnlyOnce("people/guessed");
     assertThat(statuses).containsOnly(401, 429);
     assertThat(statuses.stream().filter(it -> it == 401).count()).isLessThanOrEqualTo(7);
   }

@@ -99,14 +99,17 @@ public final class PersonInput {
     return members.refused();
   }
 
+  /** Returns the name, in NFC, without superfluous blanks; empty for a change. */
   public String name() {
     return name;
   }
 
+  /** Returns the address; empty for none. */
   public String email() {
     return email;
   }
 
+  /** Returns the names of roles. */
   public Set<String> roles() {
     return roles;
   }

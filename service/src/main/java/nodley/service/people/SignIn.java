@@ -11,6 +11,7 @@ import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
 import nodley.store.access.Key;
+import nodley.store.access.OperatorLog;
 import nodley.store.access.People;
 import nodley.store.access.Person;
 import nodley.store.access.Sessions;
@@ -25,6 +26,7 @@ public final class SignIn {
   private final KeyGuesses guesses;
   private final Passwords passwords;
   private final SignInPace pace;
+  private final OperatorLog log;
 
   SignIn(Store store, KeyGuesses guesses, Passwords passwords, Clock clock) {
     this.people = store.people();
@@ -32,6 +34,7 @@ public final class SignIn {
     this.guesses = guesses;
     this.passwords = passwords;
     this.pace = new SignInPace(clock);
+    this.log = store.operatorLog();
   }
 
   /** A session that was opened: whose, and its secret, which goes into the cookie. */
@@ -91,10 +94,13 @@ public final class SignIn {
       Optional<People.Login> login, String name, String password, HttpServletRequest request) {
     String network = Network.of(request.getRemoteAddr());
     String counted = login.map(it -> it.person().id()).orElse(name);
-    pace.begin(counted, network);
+    boolean last = pace.begin(counted, network);
     boolean matches = passwords.matches(password, login, people);
     if (matches) {
       pace.succeeded(counted, network);
+    } else if (last) {
+      String subject = login.map(it -> "people/" + it.person().name()).orElse("");
+      log.addLater("", "wrong-passwords", subject, network);
     }
     return matches;
   }

@@ -42,13 +42,18 @@ final class SignInPace {
    * Counts an attempt as wrong, until {@link #succeeded} takes it back: many at once are counted
    * before the first of them is compared.
    *
+   * @return true if it is the last one that is free, should it be wrong
    * @throws Problem 429 with Retry-After, if it comes too early
    */
-  void begin(String name, String network) {
+  boolean begin(String name, String network) {
     long now = clock.millis();
     List<Counted> counted = counted(name, network);
     counted.forEach(it -> check(it.whose(), now));
-    counted.forEach(it -> count(it.whose(), it.free(), now));
+    boolean last = false;
+    for (Counted each : counted) {
+      last |= count(each, now) == each.free();
+    }
+    return last;
   }
 
   /**
@@ -86,16 +91,18 @@ final class SignInPace {
     }
   }
 
-  private void count(String whose, int free, long now) {
-    waits
+  /** Returns how many there are now. */
+  private int count(Counted counted, long now) {
+    return waits
         .asMap()
         .compute(
-            whose,
+            counted.whose(),
             (_, before) -> {
               int wrong = before == null ? 1 : before.wrong() + 1;
-              int doublings = Math.min(wrong - free, MOST_DOUBLINGS);
+              int doublings = Math.min(wrong - counted.free(), MOST_DOUBLINGS);
               long wait = doublings < 0 ? 0 : Math.min(1000L << doublings, LONGEST.toMillis());
               return new Wait(wrong, now + wait);
-            });
+            })
+        .wrong();
   }
 }
