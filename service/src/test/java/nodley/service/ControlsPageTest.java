@@ -401,7 +401,7 @@ class ControlsPageTest {
     browser.untilText("#f-name-error", EVIL + " <b>x</b>");
     assertThat(browser.find("#f-name-error a").getDomAttribute("href"))
         .isEqualTo("/sign-in?x=%3Cb%3Ex%3C%2Fb%3E");
-    browser.find("#f-kind").sendKeys("img");
+    searchBox("kind").sendKeys("img");
     browser.untilText("#f-kind-list", EVIL);
     nothingWasRun();
     browser.type("#f-name", EVIL);

@@ -314,6 +314,32 @@ class HiddenFieldTest {
     assertThat(service.wire().get(path + "/versions").response().body()).contains(VALUE);
   }
 
+  /** What another form's texts name cannot be hidden behind their back. */
+  @Test
+  void aTextOfAnotherFormThatNamesItIsFoundWhenItIsHidden() {
+    String pier =
+        """
+        form: pier
+        access: { see: anyone }
+        fields: { name: { type: text }, note: { type: text } }
+        """;
+    publish(pier);
+    publish(
+        """
+        form: rope
+        access: { see: anyone }
+        called: "{pier.note}"
+        fields: { pier: { type: record, form: pier } }
+        """);
+    Wire.Reply reply =
+        service
+            .wire()
+            .publish("pier", pier.replace("note: { type: text", "note: { type: text, see: clerk"));
+    assertThat(reply.status()).as(reply.response().body()).isEqualTo(409);
+    assertThat(reply.response().body()).contains("`pier.note` is not for everybody");
+    assertThat(service.stranger().get("/api/forms/rope").status()).isEqualTo(200);
+  }
+
   /** Required of those who see it, and of nobody else. */
   @Test
   void itIsAskedOfThoseWhoSeeIt() {
