@@ -222,6 +222,7 @@ public final class Store implements AutoCloseable {
     if (!dataFolder.isLocked()) {
       return;
     }
+    records.close();
     writer.close();
     database.close();
     dataFolder.close();

@@ -15,6 +15,7 @@ import nodley.store.common.StoredRecord;
 import nodley.store.folder.DataFolder;
 import nodley.store.form.PublishedForm;
 import nodley.store.publish.FormPublisher;
+import nodley.store.record.Listing;
 import nodley.store.sqlite.Sql;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -84,6 +85,9 @@ class PlainToolsTest {
           .satisfies(count -> assertThat(count).matches("[0-9]+"));
     }
     assertThat(sqlite3("SELECT name FROM boat")).containsExactly("Heron");
+    // Words are put in a moment after the commit, or before the service itself looks for some.
+    PublishedForm boat = store.forms().find("boat").orElseThrow();
+    store.records().list(boat.form(), Listing.newest("heron", 1));
     assertThat(sqlite3("SELECT count(*) FROM boat_words WHERE boat_words MATCH 'heron'"))
         .containsExactly("1");
     assertThat(sqlite3("PRAGMA integrity_check")).containsExactly("ok");

@@ -26,7 +26,6 @@ import nodley.store.schema.Table;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.ErrorCodes;
-import nodley.store.sqlite.FullText;
 import nodley.store.sqlite.Sql;
 import nodley.store.unique.Holds;
 import nodley.store.unique.TakenKeys;
@@ -35,7 +34,7 @@ import nodley.store.unique.TakenKeys;
  * The records of all forms: add, edit, remove, read, list, versions. Thread-safe; writing blocks
  * until the commit.
  */
-public final class Records {
+public final class Records implements AutoCloseable {
 
   private static final int MAX_REFERRERS = 50;
 
@@ -53,6 +52,7 @@ public final class Records {
   private final Attempts attempts;
   private final Holds holds;
   private final Ids ids;
+  private final WordIndex wordIndex;
   private final BiConsumer<String, String> written;
 
   /** A page of records, and the keys after which the next one begins. */
@@ -80,6 +80,7 @@ public final class Records {
     this.writer = writer;
     this.forms = forms;
     this.ids = ids;
+    this.wordIndex = new WordIndex(database, writer, forms);
     this.written = written;
   }
 
@@ -114,7 +115,7 @@ public final class Records {
           try {
             Sql.run(connection, row.insert(), row.bound());
             written = RowsTables.insert(connection, form, id, values, uniqueKeys);
-            FullText.add(writer, form, id, values);
+            wordIndex.add(form);
           } catch (SQLException e) {
             throw clash(connection, e, form, values, uniqueKeys, Optional.empty());
           }
@@ -171,7 +172,7 @@ public final class Records {
             Versions.keep(connection, form, replaced);
             Sql.run(connection, row.update("id"), row.bound(id));
             written = RowsTables.replace(connection, form, id, values, uniqueKeys);
-            FullText.change(writer, form, id, replaced.values(), values);
+            wordIndex.change(connection, form, id, replaced.values(), values);
           } catch (SQLException e) {
             throw clash(connection, e, form, values, uniqueKeys, Optional.of(id));
           }
@@ -265,7 +266,7 @@ public final class Records {
           StoredRecord record = checkVersion(connection, form, id, version);
           try {
             Versions.remove(connection, form, id);
-            FullText.remove(connection, form, id, record.values());
+            wordIndex.remove(connection, form, id, record.values());
             attempts.forgetValues(connection, form.name(), id);
             IdempotencyStore.forgetValues(connection, form.name(), id);
             return Sql.run(
@@ -432,6 +433,9 @@ public final class Records {
 
   /** One page of records. */
   public Page list(Form form, Listing listing) {
+    if (!listing.words().isBlank()) {
+      wordIndex.bringUpToDate(form.name());
+    }
     return read(
         form,
         (connection, now) -> {
@@ -529,5 +533,11 @@ public final class Records {
       }
     }
     return found.stream().limit(MAX_REFERRERS).toList();
+  }
+
+  /** Ends what goes on beside the calls, before the writer is closed. */
+  @Override
+  public void close() {
+    wordIndex.close();
   }
 }

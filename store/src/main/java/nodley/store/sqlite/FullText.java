@@ -69,16 +69,33 @@ public final class FullText {
     insert(on, form, id, words(form, values));
   }
 
-  /**
-   * Has the words of a record noted that is being added. SQLite writes its index out at each
-   * savepoint that touches it, so this waits for the commit, where it is done for all at once.
-   */
-  public static void add(BatchWriter writer, Form form, String id, Values values) {
-    String words = words(form, values);
-    writer.beforeCommit(on -> insert(on, form, id, words));
+  /** The number of the last record that is in the index; 0 if none is. */
+  public static long last(Connection on, Form form) throws SQLException {
+    return Sql.number(on, "SELECT max(id) FROM " + entries(form));
   }
 
-  /** The same for one that is being edited. */
+  /** Returns whether a record that is there is in the index. */
+  public static boolean has(Connection on, Form form, String id) throws SQLException {
+    return Sql.number(
+            on,
+            "SELECT count(*) FROM "
+                + entries(form)
+                + " WHERE id = (SELECT \"record_number\" FROM "
+                + Sql.quoted(form.name())
+                + " WHERE \"id\" = ?)",
+            id)
+        > 0;
+  }
+
+  /** FTS5's own table with a row for each record that is indexed. */
+  public static String entries(Form form) {
+    return Sql.quoted(plainName(form.name()) + "_docsize");
+  }
+
+  /**
+   * Changes the words of an indexed record that is being edited. SQLite writes its index out at
+   * each savepoint that touches it, so this waits for the commit, where it is done for all at once.
+   */
   public static void change(
       BatchWriter writer, Form form, String id, Values replaced, Values values) {
     String before = words(form, replaced);
@@ -92,7 +109,6 @@ public final class FullText {
     }
   }
 
-  /** The record is there: what removes one has a commit to itself. */
   private static void insert(Connection on, Form form, String id, String words)
       throws SQLException {
     // With a SELECT of its own this would be a savepoint again.
