@@ -9,6 +9,7 @@ import {
   type Option,
   type Values,
 } from 'nodley-page';
+import { options as optionsOf } from 'nodley-page/options';
 import { useField, useRows } from 'nodley-react';
 import { useState, useSyncExternalStore, type FocusEvent, type ReactNode } from 'react';
 import { useLoaded } from './useLoaded';
@@ -332,7 +333,7 @@ function Reference(props: Props) {
   // Only a reference that asks for other values need be asked again when they change.
   const values = props.field.where === undefined ? {} : props.values;
   const loaded = useLoaded(`${props.form} ${path} ${JSON.stringify(values)}`, () =>
-    service.options(props.form, path, values),
+    optionsOf(service, props.form, path, values),
   );
   return <Choice {...props} options={loaded.value ?? []} loading={loaded.loading} />;
 }
@@ -345,7 +346,7 @@ function Searched(props: Props) {
   const values = field.where === undefined ? {} : props.values;
   const q = words || String(state.value ?? '');
   const loaded = useLoaded(`${form} ${path} ${q} ${JSON.stringify(values)}`, () =>
-    service.options(form, path, { ...values, q }),
+    optionsOf(service, form, path, { ...values, q }),
   );
   return (
     <Choice {...props} options={loaded.value ?? []} loading={loaded.loading} search={setWords} />

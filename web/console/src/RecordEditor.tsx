@@ -9,6 +9,7 @@ import {
   type Difference,
   type Json,
 } from 'nodley-page';
+import { options as optionsOf } from 'nodley-page/options';
 import { useFormState, useOpenForm } from 'nodley-react';
 import { useEffect, useState, type FormEvent, type RefObject } from 'react';
 import { record, type Kept } from './api';
@@ -206,7 +207,7 @@ function Differing({
 }) {
   const { field, theirs, yours } = difference;
   const options = useLoaded(`${form} ${field.name}`, async () =>
-    field.refersTo ? service.options(form, field.name) : [],
+    field.refersTo ? optionsOf(service, form, field.name) : [],
   );
   const called = (value: Json) =>
     options.value?.find((option) => option.value === value)?.label ?? display(field, value);

@@ -5,6 +5,7 @@ export { Conflicts } from './form/conflicts';
 export { ServerExpressions } from './form/server-expressions';
 export { equip } from './dom/enhance';
 export { follow } from './net/change-stream';
+export { passOf, renewed } from './net/pass';
 export { complete, whole } from './dom/embed';
 export { numbered, patch, renumbered } from './form/merging';
 export { notation } from './notation';

@@ -23,15 +23,17 @@ export async function attach(
   name = unshadowed(element).dataset.nodley!,
   options: BindOptions = {},
 ): Promise<OpenForm> {
-  const { dataset } = unshadowed(element);
+  const plain = unshadowed(element);
+  const { dataset } = plain;
   dataset.bound = 'false';
-  const language = unshadowed(element).closest<HTMLElement>('[lang]')?.lang ?? '';
+  const token = 'pass' in dataset ? (await more()).passOf(plain) : undefined;
+  const language = plain.closest<HTMLElement>('[lang]')?.lang ?? '';
   const place =
     element instanceof HTMLFormElement
       ? element
-      : await (await more()).whole(element, name, origin, language);
+      : await (await more()).whole(element, name, origin, language, token);
   const form = unshadowed(place);
-  const service = new Service(`${origin}/api`, form.lang || language);
+  const service = new Service(`${origin}/api`, form.lang || language, token);
   const description = await service.describe(name);
   const own = form.querySelector('[name=_language]')
     ? {}

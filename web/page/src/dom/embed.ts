@@ -1,7 +1,7 @@
 import type { BindOptions } from './bind';
 import type { Description } from '../description';
 import { edited, fillIn, strangeNames } from './own-page';
-import type { Service } from '../net/service';
+import type { Service, Token } from '../net/service';
 import type { fieldAt, put } from '../tree';
 
 /** Attributes that hold ids. */
@@ -18,12 +18,18 @@ export async function whole(
   name: string,
   origin: string,
   language: string,
+  token?: Token,
 ): Promise<HTMLFormElement> {
   const { record } = place.dataset;
   const path = record === undefined ? 'new' : `${record && `${record}/`}edit`;
   const query = language && `?lang=${language}`;
   const response = await fetch(`${origin}/forms/${name}/${path}${query}`, {
-    headers: { Accept: 'text/html' },
+    headers: {
+      Accept: 'text/html',
+      ...(token && {
+        Authorization: `Bearer ${typeof token === 'string' ? token : await token()}`,
+      }),
+    },
   });
   const page = new DOMParser().parseFromString(await response.text(), 'text/html');
   const form = page.querySelector<HTMLFormElement>('form.nodley[data-nodley]');

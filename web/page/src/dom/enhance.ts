@@ -3,6 +3,7 @@ import type { Page } from './page';
 import type { Field, Values } from '../description';
 import { RowButtons } from './rows';
 import { search } from './search';
+import { options as optionsOf } from '../net/options';
 import type { Service } from '../net/service';
 
 /** Equips a page with what only some pages need, and gives the buttons of its rows. */
@@ -76,7 +77,7 @@ function searches({ form, description, controls, service, opened, say }: Page): 
       select,
       async (words) =>
         onService(controls.field(name)) && service
-          ? service.options(description.form, path, { ...opened.typed(), q: words })
+          ? optionsOf(service, description.form, path, { ...opened.typed(), q: words })
           : [...options]
               .filter((it) => it.value && !it.disabled)
               .filter((it) => it.text.toLowerCase().includes(words.toLowerCase()))
@@ -117,7 +118,7 @@ class Offers {
   async #ask(name: string, key: string, values: Values): Promise<void> {
     const path = name.replace(/\[\d+\]/g, '');
     try {
-      const options = await this.service.options(this.page.description.form, path, values);
+      const options = await optionsOf(this.service, this.page.description.form, path, values);
       const [select] = this.page.controls.inputs(name);
       if (key !== this.#asked || !(select instanceof HTMLSelectElement)) {
         return;

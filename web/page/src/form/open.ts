@@ -1,8 +1,8 @@
 import { judge } from '../rules/verdict';
 import { OpenForm } from './open-form';
 import type { OpenOptions } from './state';
-import { Service } from '../net/service';
-import { valuesWithRows } from '../extras';
+import { Service, type Token } from '../net/service';
+import { more, valuesWithRows } from '../extras';
 
 /** How a form is opened from code. */
 export interface From extends Partial<Omit<OpenOptions, 'mode' | 'service' | 'key'>> {
@@ -12,6 +12,8 @@ export interface From extends Partial<Omit<OpenOptions, 'mode' | 'service' | 'ke
   language?: string;
   /** A program's key. */
   key?: string;
+  /** A person's pass, or what gives a fresh one when it is about to end. */
+  pass?: string | Token;
 }
 
 /**
@@ -20,8 +22,9 @@ export interface From extends Partial<Omit<OpenOptions, 'mode' | 'service' | 'ke
  * @throws Refusal if there is no such form or record, or it is not open to the caller
  */
 export async function open(form: string, from: From = {}): Promise<OpenForm> {
-  const { at = '', language = '', key = '', record, ...options } = from;
-  const service = new Service(`${at}/api`, language, key);
+  const { at = '', language = '', key = '', pass, record, ...options } = from;
+  const token = typeof pass === 'function' ? (await more()).renewed(pass) : () => pass ?? key;
+  const service = new Service(`${at}/api`, language, token);
   const description = await service.describe(form);
   if (record === undefined) {
     const { values } = judge(description, {});

@@ -29,7 +29,9 @@ export class UniqueChecks {
 
   async #open(): Promise<string> {
     if (!this.#page) {
-      this.#page = this.service.openPage(this.form);
+      this.#page = this.service
+        .call('POST', `/holds?form=${this.form}`)
+        .then((reply) => (reply as { page: string }).page);
       if (typeof window !== 'undefined') {
         window.addEventListener('pagehide', this.#hide);
         window.addEventListener('pageshow', this.#show);

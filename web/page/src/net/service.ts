@@ -1,5 +1,5 @@
 import type { Decided } from '../rules/stage-context';
-import type { Description, FieldError, Json, Option, Values } from '../description';
+import type { Description, FieldError, Json, Values } from '../description';
 
 /** A problem as the service tells it (RFC 9457). */
 export interface Problem {
@@ -42,36 +42,23 @@ export class Refusal extends Error {
   }
 }
 
+/** Gives the bearer token of a call: a program's key or a person's pass. */
+export type Token = () => string | Promise<string>;
+
 /** Speaks with the service; a failure of the network is thrown as fetch throws it. */
 export class Service {
   /**
-   * @param key of a program that calls; a person's page has a session
    * @param language what replies are wanted in, a BCP 47 tag; left out, the browser's choice
+   * @param token left out where a session's cookie says who calls
    */
   constructor(
     readonly base = '/api',
     private readonly language = '',
-    private readonly key = '',
+    private readonly token?: Token,
   ) {}
 
   async describe(form: string): Promise<Description> {
-    return (await this.#call('GET', `/forms/${form}`)) as Description;
-  }
-
-  /** What a field offers, given other values; a field inside others is named by its path. */
-  async options(form: string, field: string, values: Values = {}): Promise<Option[]> {
-    const query = new URLSearchParams(
-      Object.entries(values)
-        .filter(([, value]) => value !== null && value !== '' && typeof value !== 'object')
-        .map(([name, value]) => [name, String(value)]),
-    ).toString();
-    const path = `/forms/${form}/options/${field}${query && `?${query}`}`;
-    return ((await this.#call('GET', path)) as { options: Option[] }).options;
-  }
-
-  /** Gives an open page a name, under which its checks can hold unique values. */
-  async openPage(form: string): Promise<string> {
-    return ((await this.#call('POST', `/holds?form=${form}`)) as { page: string }).page;
+    return (await this.call('GET', `/forms/${form}`)) as Description;
   }
 
   /** @param page the name of the open page that holds what is found free */
@@ -84,7 +71,7 @@ export class Service {
     page = '',
   ): Promise<Checked> {
     const query = `fields=${field}${record ? `&record=${record}` : ''}${page && `&hold=true&page=${page}`}`;
-    return (await this.#call(
+    return (await this.call(
       'POST',
       `/forms/${form}/checks?${query}`,
       values,
@@ -101,13 +88,13 @@ export class Service {
    */
   async add(form: string, values: Values, key = '', page = ''): Promise<Accepted> {
     const path = `/forms/${form}/records${held(page)}`;
-    return (await this.#call('POST', path, values, keyed(key))) as Accepted;
+    return (await this.call('POST', path, values, keyed(key))) as Accepted;
   }
 
   /** Saves the only record of a form for the first time. */
   async first(form: string, values: Values, key = ''): Promise<Accepted> {
     const headers = { 'If-None-Match': '*', ...keyed(key) };
-    return (await this.#call('PUT', `/forms/${form}/record`, values, headers)) as Accepted;
+    return (await this.call('PUT', `/forms/${form}/record`, values, headers)) as Accepted;
   }
 
   /**
@@ -125,25 +112,27 @@ export class Service {
     page = '',
   ): Promise<Accepted> {
     const headers = { 'If-Match': `"${version}"`, ...keyed(key) };
-    return (await this.#call('PATCH', of(form, record) + held(page), changes, headers)) as Accepted;
+    return (await this.call('PATCH', of(form, record) + held(page), changes, headers)) as Accepted;
   }
 
   async record(form: string, record: string): Promise<Accepted> {
-    return (await this.#call('GET', of(form, record))) as Accepted;
+    return (await this.call('GET', of(form, record))) as Accepted;
   }
 
-  async #call(
+  /** Sends any call, and reads its JSON; throws a problem as {@link Refusal}. */
+  async call(
     method: string,
     path: string,
     body?: unknown,
     headers: Record<string, string> = {},
     signal?: AbortSignal,
   ): Promise<unknown> {
+    const token = await this.token?.();
     const request: RequestInit = {
       method,
       headers: {
         ...headers,
-        ...(this.key && { Authorization: `Bearer ${this.key}` }),
+        ...(token && { Authorization: `Bearer ${token}` }),
         ...(this.language && { 'Accept-Language': this.language }),
         ...(body !== undefined && {
           'Content-Type': `application/${method === 'PATCH' ? 'merge-patch+' : ''}json`,

@@ -38,6 +38,7 @@ import org.junit.jupiter.params.provider.MethodSource;
 import org.springframework.core.annotation.MergedAnnotations;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestMethod;
+import tools.jackson.databind.JsonNode;
 
 /** Who may call what: every mapping is listed with its right, and every right holds. */
 class AccessTest {
@@ -97,8 +98,8 @@ class AccessTest {
     /** Written out from what docs/form-file.md says of {@code access}. */
     boolean opens(Right right) {
       return switch (right) {
-        case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN -> true;
-        case PROGRAM, SIGNED_IN, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN -> false;
+        case NOTHING, NO_INVALID_TOKEN, SAME_ORIGIN -> true;
+        case PROGRAM, SIGNED_IN, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN, VOUCH -> false;
         case ADD, SAMPLE, CHECK -> add;
         case SEE, OPEN -> see;
         case EDIT -> edit;
@@ -200,7 +201,7 @@ class AccessTest {
   }
 
   @Test
-  void anUnknownKeyIsRefusedWhateverIsOpen() throws Exception {
+  void anInvalidTokenIsRefusedWhateverIsOpen() throws Exception {
     Access open = new Access(true, true, true, true);
     for (Right right : Right.values()) {
       int status = status(anyOf(right), open.form(), "Authorization", "Bearer nobody-has-this-key");
@@ -273,25 +274,26 @@ class AccessTest {
    */
   private static final String BY_ROLE =
       """
-      right          nobody plain clerk author operator admin of-it of-other author-of-it
-      nothing        yes    yes   yes   yes    yes      yes   yes   yes      yes
-      no-unknown-key yes    yes   yes   yes    yes      yes   yes   yes      yes
-      same-origin    yes    yes   yes   yes    yes      yes   yes   yes      yes
-      signed-in      no     yes   yes   yes    yes      yes   yes   yes      yes
-      author         no     no    no    yes    no       yes   no    no       yes
-      remove-form    no     no    no    yes    no       yes   no    no       yes
-      operator       no     no    no    no     yes      yes   no    no       no
-      admin          no     no    no    no     no       yes   no    no       no
-      program        no     no    yes   no     no       yes   no    no       no
-      sample         no     yes   yes   yes    yes      yes   yes   no       yes
-      add            no     yes   yes   yes    yes      yes   yes   no       yes
-      check          no     yes   yes   yes    yes      yes   yes   no       yes
-      see            no     no    yes   no     no       yes   no    no       no
-      open           no     no    yes   no     no       yes   no    no       no
-      edit           no     no    yes   no     no       yes   no    no       no
-      see-and-edit   no     no    yes   no     no       yes   no    no       no
-      remove         no     no    no    no     no       yes   no    no       no
-      use            no     yes   yes   yes    yes      yes   yes   no       yes
+      right            nobody plain clerk author operator admin of-it of-other author-of-it vouch pass clerk-pass pass-other person clerk-person admin-person
+      nothing          yes    yes   yes   yes    yes      yes   yes   yes      yes          yes   yes  yes        yes        yes    yes          yes
+      no-invalid-token yes    yes   yes   yes    yes      yes   yes   yes      yes          yes   yes  yes        yes        yes    yes          yes
+      same-origin      yes    yes   yes   yes    yes      yes   yes   yes      yes          yes   yes  yes        yes        yes    yes          yes
+      signed-in        no     yes   yes   yes    yes      yes   yes   yes      yes          yes   yes  yes        yes        yes    yes          yes
+      author           no     no    no    yes    no       yes   no    no       yes          no    no   no         no         no     no           yes
+      remove-form      no     no    no    yes    no       yes   no    no       yes          no    no   no         no         no     no           yes
+      operator         no     no    no    no     yes      yes   no    no       no           no    no   no         no         no     no           yes
+      admin            no     no    no    no     no       yes   no    no       no           no    no   no         no         no     no           yes
+      vouch            no     no    no    no     no       yes   no    no       no           yes   no   no         no         no     no           no
+      program          no     no    yes   no     no       yes   no    no       no           no    no   no         no         no     no           no
+      sample           no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
+      add              no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
+      check            no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
+      see              no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes
+      open             no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes
+      edit             no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes
+      see-and-edit     no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes
+      remove           no     no    no    no     no       yes   no    no       no           no    no   no         no         no     no           yes
+      use              no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
       """;
 
   private static final String BERTHING =
@@ -301,43 +303,81 @@ class AccessTest {
       fields: { name: { type: text } }
       """;
 
-  /** The key of each column, but for nobody's. */
-  private static Map<String, String> keys() {
-    Map<String, String> keys = new HashMap<>();
-    keys.put("admin", RunningService.KEY);
-    keys.put("plain", key("plain", "[]", "[]"));
-    for (String role : List.of("clerk", "author", "operator")) {
-      keys.put(role, key(role, "[\"" + role + "\"]", "[]"));
+  /** What each kind of caller sends, by its column. */
+  private static Map<String, String[]> callers() {
+    Map<String, String[]> callers = new HashMap<>();
+    callers.put("nobody", new String[0]);
+    callers.put("admin", bearer(RunningService.KEY));
+    callers.put("plain", bearer(key("plain", "[]", "[]")));
+    for (String role : List.of("clerk", "author", "operator", "vouch")) {
+      callers.put(role, bearer(key(role, "[\"" + role + "\"]", "[]")));
     }
-    keys.put("of-it", key("of-it", "[]", "[\"berthing\"]"));
-    keys.put("of-other", key("of-other", "[\"clerk\", \"author\"]", "[\"mooring\"]"));
-    keys.put("author-of-it", key("author-of-it", "[\"author\"]", "[\"berthing\"]"));
-    return keys;
+    callers.put("of-it", bearer(key("of-it", "[]", "[\"berthing\"]")));
+    callers.put("of-other", bearer(key("of-other", "[\"clerk\", \"author\"]", "[\"mooring\"]")));
+    callers.put("author-of-it", bearer(key("author-of-it", "[\"author\"]", "[\"berthing\"]")));
+    callers.put("pass", bearer(pass("[]", "berthing")));
+    callers.put("clerk-pass", bearer(pass("[\"clerk\"]", "berthing")));
+    callers.put("pass-other", bearer(pass("[\"clerk\"]", "mooring")));
+    callers.put("person", session("ann", "[]"));
+    callers.put("clerk-person", session("otto", "[\"clerk\"]"));
+    callers.put("admin-person", session("mara", "[\"admin\"]"));
+    return callers;
+  }
+
+  private static String[] bearer(String token) {
+    return new String[] {"Authorization", "Bearer " + token};
   }
 
   private static String key(String name, String roles, String forms) {
-    Wire.Reply made =
+    return made(
+            "/api/keys",
+            "{\"name\": \"%s\", \"roles\": %s, \"forms\": %s}".formatted(name, roles, forms))
+        .path("key")
+        .asString();
+  }
+
+  private static String pass(String roles, String form) {
+    return made(
+            "/api/passes",
+            "{\"person\": {\"id\": \"17\", \"roles\": %s}, \"forms\": [\"%s\"]}"
+                .formatted(roles, form))
+        .path("pass")
+        .asString();
+  }
+
+  private static String[] session(String name, String roles) {
+    String link =
+        made("/api/people", "{\"name\": \"%s\", \"roles\": %s}".formatted(name, roles))
+            .path("link")
+            .asString()
+            .replaceFirst(".*link=", "");
+    Wire.Reply set =
         limited
-            .wire()
-            .post(
-                "/api/keys",
+            .stranger()
+            .put(
+                "/api/password",
                 Wire.JSON_TYPE,
-                "{\"name\": \"%s\", \"roles\": %s, \"forms\": %s}".formatted(name, roles, forms));
+                "{\"link\": \"%s\", \"password\": \"a grey heron at low tide\"}".formatted(link));
+    return new String[] {"Cookie", set.header("Set-Cookie").replaceFirst(";.*", "")};
+  }
+
+  private static JsonNode made(String path, String json) {
+    Wire.Reply made = limited.wire().post(path, Wire.JSON_TYPE, json);
     assertThat(made.status()).as(made.response().body()).isEqualTo(201);
-    return made.json().path("key").asString();
+    return made.json();
   }
 
   private static RunningService limited;
 
-  /** Every mapping is called with every key: what it may do follows from its roles and forms. */
+  /** Every mapping is called by every kind of caller: what they may do follows from the table. */
   @Test
-  void aKeyMayDoWhatItsRolesAndFormsLetIt() throws Exception {
+  void callersMayDoWhatTheirRolesAndFormsLetThem() throws Exception {
     try (RunningService running = RunningService.fresh()) {
       limited = running;
       for (String form : List.of("berthing", "mooring")) {
         assertThat(running.wire().publish(form, BERTHING.formatted(form)).status()).isEqualTo(201);
       }
-      Map<String, String> keys = keys();
+      Map<String, String[]> callers = callers();
       SoftAssertions all = new SoftAssertions();
       List<String> lines = BY_ROLE.lines().toList();
       String[] columns = lines.getFirst().split(" +");
@@ -346,7 +386,7 @@ class AccessTest {
         Right right = Right.valueOf(cells[0].toUpperCase(Locale.ROOT).replace('-', '_'));
         for (Mapping mapping : MAPPINGS.stream().filter(it -> it.right() == right).toList()) {
           for (int i = 1; i < cells.length; i++) {
-            String key = keys.get(columns[i]);
+            String[] headers = callers.get(columns[i]);
             boolean isOfNoForm = right == Right.AUTHOR && !mapping.path().contains("{form}");
             boolean allowed = cells[i].equals("yes") && !(isOfNoForm && columns[i].endsWith("-it"));
             // What an admin, or an author, may do to the form itself would end the table.
@@ -355,12 +395,12 @@ class AccessTest {
                 && mapping.right() == Right.REMOVE_FORM) {
               continue;
             }
-            int status =
-                status(
-                    running,
-                    mapping,
-                    "berthing",
-                    key == null ? new String[0] : new String[] {"Authorization", "Bearer " + key});
+            // Signing out would end the column.
+            if (columns[i].endsWith("person")
+                && List.of("DELETE /api/session", "POST /sign-out").contains(mapping.call())) {
+              continue;
+            }
+            int status = status(running, mapping, "berthing", headers);
             all.assertThat(status != 401 && status != 403)
                 .as("%s by %s: %d", mapping.call(), columns[i], status)
                 .isEqualTo(allowed);
@@ -376,14 +416,12 @@ class AccessTest {
                     "/api/attempts/live",
                     "/rehearsal/{file:rehearse\\.(?:js|css)}")
                 .contains(mapping.path())) {
-          String key = "Bearer " + keys.get("author-of-it");
           int status =
               statusAt(
                   running,
                   mapping.method(),
                   mapping.address("berthing") + "?form=berthing",
-                  "Authorization",
-                  key);
+                  callers.get("author-of-it"));
           boolean isRead = mapping.method().equals("GET");
           all.assertThat(status).as(mapping.call()).isEqualTo(isRead ? 400 : 403);
         }

@@ -109,8 +109,8 @@ public final class AccessCheck {
     }
     Caller caller = Caller.current();
     switch (right) {
-      case NO_UNKNOWN_KEY -> {
-        if (caller instanceof Caller.UnknownKey) {
+      case NO_INVALID_TOKEN -> {
+        if (caller instanceof Caller.InvalidToken) {
           throw Authorization.refusal(caller, "");
         }
       }
@@ -130,6 +130,13 @@ public final class AccessCheck {
       }
       case OPERATOR -> checkRole(Authorization.OPERATOR);
       case ADMIN -> checkRole(Key.ADMIN);
+      case VOUCH -> {
+        if (!(caller instanceof Caller.Known known
+            && known.program()
+            && known.has(Authorization.VOUCH))) {
+          throw Authorization.refusal(caller, Authorization.VOUCH);
+        }
+      }
       default -> {}
     }
     return Optional.empty();

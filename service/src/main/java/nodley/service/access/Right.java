@@ -13,8 +13,8 @@ public enum Right {
   /** Nothing. */
   NOTHING(false, ""),
 
-  /** Nothing; but an unknown key is refused, and not taken for a stranger. */
-  NO_UNKNOWN_KEY(false, ""),
+  /** Nothing; but a token that is not good is refused, and not taken for a stranger's request. */
+  NO_INVALID_TOKEN(false, ""),
 
   /** A request from a page of this service: no other site signs a person in or out. */
   SAME_ORIGIN(false, ""),
@@ -33,6 +33,9 @@ public enum Right {
 
   /** The role admin: keys, and what cannot be taken back. */
   ADMIN(false, ""),
+
+  /** Making passes: a program with the role vouch. */
+  VOUCH(false, ""),
 
   /** Reading records, as a program that shows its key itself, which no page does. */
   PROGRAM(true, ""),
@@ -100,7 +103,15 @@ public enum Right {
       case SEE_AND_EDIT -> Authorization.mayEditSeen(caller, form);
       case REMOVE -> Authorization.may(caller, form, Access::remove);
       case USE -> Authorization.mayUse(caller, form);
-      case NOTHING, NO_UNKNOWN_KEY, SAME_ORIGIN, SIGNED_IN, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN ->
+      case NOTHING,
+          NO_INVALID_TOKEN,
+          SAME_ORIGIN,
+          SIGNED_IN,
+          AUTHOR,
+          REMOVE_FORM,
+          OPERATOR,
+          ADMIN,
+          VOUCH ->
           throw new IllegalStateException(this + " is no right to a form.");
     };
   }

@@ -65,7 +65,7 @@ class FormsController {
     this.submissions = submissions;
   }
 
-  @Needs(Right.NO_UNKNOWN_KEY)
+  @Needs(Right.NO_INVALID_TOKEN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Caller caller = Caller.current();

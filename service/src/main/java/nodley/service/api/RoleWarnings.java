@@ -19,7 +19,7 @@ import org.springframework.stereotype.Component;
 final class RoleWarnings {
 
   private static final List<String> BUILT_IN =
-      List.of(Key.ADMIN, Authorization.AUTHOR, Authorization.OPERATOR);
+      List.of(Key.ADMIN, Authorization.AUTHOR, Authorization.OPERATOR, Authorization.VOUCH);
 
   private final Forms forms;
 

@@ -42,7 +42,7 @@ class SessionController {
     this.sessions = store.sessions();
   }
 
-  @Needs(Right.NO_UNKNOWN_KEY)
+  @Needs(Right.NO_INVALID_TOKEN)
   @GetMapping
   ResponseEntity<byte[]> who(HttpServletRequest request) {
     Query.of(request);
@@ -52,6 +52,7 @@ class SessionController {
       json.put("caller", known.name());
       if (!known.person().isEmpty()) {
         json.put("person", known.person());
+        json.put("name", known.displayName());
         json.put("email", known.email());
       }
       json.put("roles", new TreeSet<>(known.roles()));

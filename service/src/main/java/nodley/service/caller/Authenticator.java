@@ -15,7 +15,7 @@ import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.stereotype.Component;
 
-/** Authenticates requests: by a bearer key (RFC 6750) or by the session's cookie. */
+/** Authenticates requests: by a bearer key or pass (RFC 6750), or by the session's cookie. */
 @Component
 public final class Authenticator {
 
@@ -25,12 +25,14 @@ public final class Authenticator {
   private final People people;
   private final Sessions sessions;
   private final KeyGuesses guesses;
+  private final Passes passes;
 
-  Authenticator(Store store, KeyGuesses guesses) {
+  Authenticator(Store store, KeyGuesses guesses, Passes passes) {
     this.keys = store.keys();
     this.people = store.people();
     this.sessions = store.sessions();
     this.guesses = guesses;
+    this.passes = passes;
   }
 
   /** What this thread answers, until {@link #forget}, is for who sends this request. */
@@ -50,9 +52,11 @@ public final class Authenticator {
     String authorization = request.getHeader("Authorization");
     if (authorization != null) {
       return bearerOf(authorization)
-          .flatMap(secret -> guesses.find(secret, request))
-          .<Caller>map(key -> program(key, request.getRemoteAddr(), languages))
-          .orElse(new Caller.UnknownKey(languages));
+          .flatMap(token -> bearer(token, request, languages))
+          .orElseGet(
+              () ->
+                  new Caller.InvalidToken(
+                      "The key in the Authorization header is not known here.", languages));
     }
     Caller person =
         SessionCookie.of(request)
@@ -65,6 +69,17 @@ public final class Authenticator {
         : person;
   }
 
+  private Optional<Caller> bearer(
+      String token, HttpServletRequest request, List<Locale> languages) {
+    return passes
+        .find(token, languages)
+        .or(
+            () ->
+                guesses
+                    .find(token, request)
+                    .map(key -> program(key, request.getRemoteAddr(), languages)));
+  }
+
   /** Whose session it is; empty if its key or its person is gone. */
   private Optional<Caller> holder(Sessions.Session session, List<Locale> languages) {
     return session.person().isEmpty()
@@ -74,7 +89,14 @@ public final class Authenticator {
 
   private static Caller known(Person person, List<Locale> languages) {
     return new Caller.Known(
-        person.name(), person.id(), person.email(), false, person.roles(), Set.of(), languages);
+        person.name(),
+        person.name(),
+        person.id(),
+        person.email(),
+        false,
+        person.roles(),
+        Set.of(),
+        languages);
   }
 
   private Caller program(Key key, String address, List<Locale> languages) {
@@ -83,7 +105,8 @@ public final class Authenticator {
   }
 
   private static Caller known(Key key, boolean program, List<Locale> languages) {
-    return new Caller.Known(key.name(), "", "", program, key.roles(), key.forms(), languages);
+    return new Caller.Known(
+        key.name(), key.name(), "", "", program, key.roles(), key.forms(), languages);
   }
 
   private static Optional<String> bearerOf(String authorization) {

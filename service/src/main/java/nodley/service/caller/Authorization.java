@@ -26,6 +26,9 @@ public final class Authorization {
   /** The role that keeps the service running. */
   public static final String OPERATOR = "operator";
 
+  /** The role of programs that make passes: they say who somebody is. */
+  public static final String VOUCH = "vouch";
+
   /** Is no person's id. */
   private static final String NO_OWNER = "none";
 
@@ -108,7 +111,7 @@ public final class Authorization {
       case Caller.Known known ->
           who.isAnyone()
               || known.isFor(form) && (known.has(Key.ADMIN) || who.isGivenTo(known.roles()));
-      case Caller.UnknownKey _, Caller.CrossSiteRequest _ -> false;
+      case Caller.InvalidToken _, Caller.CrossSiteRequest _ -> false;
     };
   }
 
@@ -147,13 +150,22 @@ public final class Authorization {
     return caller instanceof Caller.Known known && known.program();
   }
 
+  /** True for a key with which passes can be made. */
+  public static boolean mayVouch(Key key) {
+    return key.roles().contains(VOUCH) || key.roles().contains(Key.ADMIN);
+  }
+
   /** The problem that says why a call that needs a right to a form is rejected. */
   public static Problem refusal(Caller caller, Form form) {
     return rejected(
         caller,
         caller instanceof Caller.Known known && !known.isFor(form.name())
-            ? "The key " + known.name() + " is for other forms: " + sorted(known.forms()) + "."
+            ? credential(known) + " is for other forms: " + sorted(known.forms()) + "."
             : "The form does not give you this.");
+  }
+
+  private static String credential(Caller.Known known) {
+    return known.person().isEmpty() ? "The key " + known.name() : "The pass";
   }
 
   /** The problem that says why a call that needs a role is rejected. */
@@ -161,8 +173,14 @@ public final class Authorization {
     return rejected(
         caller,
         caller instanceof Caller.Known known && known.has(role)
-            ? "The key " + known.name() + " is for some forms only: " + sorted(known.forms()) + "."
+            ? roleIsNotEnough(known)
             : "This needs the role " + role + ".");
+  }
+
+  private static String roleIsNotEnough(Caller.Known known) {
+    return known.forms().isEmpty()
+        ? "Programs alone may do this: send the key itself, Authorization: Bearer KEY."
+        : credential(known) + " is for some forms only: " + sorted(known.forms()) + ".";
   }
 
   private static String sorted(Collection<String> names) {
@@ -173,8 +191,7 @@ public final class Authorization {
     return switch (caller) {
       case Caller.Stranger _ ->
           Problem.notSignedIn("Sign in, or send a key: Authorization: Bearer KEY.");
-      case Caller.UnknownKey _ ->
-          Problem.notSignedIn("The key in the Authorization header is not known here.");
+      case Caller.InvalidToken token -> Problem.notSignedIn(token.reason());
       case Caller.CrossSiteRequest _ ->
           Problem.of(
               403,

@@ -13,8 +13,12 @@ public sealed interface Caller {
   /** Nothing was shown. */
   record Stranger(List<Locale> languages) implements Caller {}
 
-  /** A key was shown that is not known. */
-  record UnknownKey(List<Locale> languages) implements Caller {}
+  /**
+   * A key or a pass was shown that is not good, or not good any more.
+   *
+   * @param reason says so in a sentence
+   */
+  record InvalidToken(String reason, List<Locale> languages) implements Caller {}
 
   /** A person's session came along with a change that a page of another site sent. */
   record CrossSiteRequest(List<Locale> languages) implements Caller {}
@@ -22,15 +26,17 @@ public sealed interface Caller {
   /**
    * A person who has signed in, or a program that showed its key; or whoever signed in with one.
    *
-   * @param name unique among people and keys at any one time
+   * @param name unique among people and keys at any one time; of who shows a pass, the id
+   * @param displayName what others are shown
    * @param person the id of the person; empty for whoever holds a key
    * @param email the person's address; empty if none is known
    * @param program true if the key itself was shown, as no page does
    * @param roles what the caller may do besides what everybody may who is signed in
-   * @param forms the forms that the key is good for; empty for all
+   * @param forms the forms that the key or the pass is good for; empty for all
    */
   record Known(
       String name,
+      String displayName,
       String person,
       String email,
       boolean program,
@@ -44,7 +50,7 @@ public sealed interface Caller {
       return roles.contains(role) || roles.contains(Key.ADMIN);
     }
 
-    /** True if the key is good for a form. */
+    /** True if the key or the pass is good for a form. */
     public boolean isFor(String form) {
       return forms.isEmpty() || forms.contains(form);
     }
@@ -56,6 +62,11 @@ public sealed interface Caller {
   /** The name of who sends; empty if nobody is known. */
   default String name() {
     return this instanceof Known known ? known.name() : "";
+  }
+
+  /** What the name of who sends is to others; empty if nobody is known. */
+  default String displayName() {
+    return "";
   }
 
   /** The id of the person who sends; empty if it is a program, or nobody known. */

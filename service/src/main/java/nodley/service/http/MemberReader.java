@@ -25,7 +25,11 @@ public final class MemberReader {
   private final Input input;
   private final String subject;
   private final String outcome;
-  private final List<Map<String, String>> errors = new ArrayList<>();
+
+  /** What the names of members follow in a pointer. */
+  private final String base;
+
+  private final List<Map<String, String>> errors;
 
   /**
    * Begins with the names of the members.
@@ -35,9 +39,21 @@ public final class MemberReader {
    * @param members the names that it may have; each other one is an error
    */
   public MemberReader(Input input, String subject, String outcome, List<String> members) {
+    this(input, subject, outcome, "#/", members, new ArrayList<>());
+  }
+
+  private MemberReader(
+      Input input,
+      String subject,
+      String outcome,
+      String base,
+      List<String> members,
+      List<Map<String, String>> errors) {
     this.input = input;
     this.subject = subject;
     this.outcome = outcome;
+    this.base = base;
+    this.errors = errors;
     for (String member : input.members().keySet()) {
       if (!members.contains(member)) {
         error(
@@ -51,6 +67,27 @@ public final class MemberReader {
   /** Returns a question about a word that is near to one; empty if none is. */
   public static String near(String word, List<String> known) {
     return Synonyms.by(word, known).map(it -> " Did you mean \"" + it + "\"?").orElse("");
+  }
+
+  /**
+   * Reads a member that has members of its own; what is wrong with them is told with the rest.
+   * Where it is missing or wrong, it has none.
+   *
+   * @param members the names that they may have
+   */
+  public MemberReader inside(String member, String subject, List<String> members) {
+    Raw raw = input.get(member).orElse(new Raw.Null());
+    if (raw instanceof Raw.Many || !(raw instanceof Raw.Members) && !raw.shown().isEmpty()) {
+      error(member, "bad-input", "\"" + member + "\" is an object.");
+    }
+    Map<String, Raw> inside = raw instanceof Raw.Members(Map<String, Raw> all) ? all : Map.of();
+    return new MemberReader(
+        new Input(inside, input.encoding()),
+        subject,
+        outcome,
+        base + member + "/",
+        members,
+        errors);
   }
 
   /** True if a member was sent. */
@@ -115,7 +152,7 @@ public final class MemberReader {
   /** Notes an error at a member. */
   public void error(String member, String code, String detail) {
     Map<String, String> error = new LinkedHashMap<>();
-    error.put("pointer", "#/" + member);
+    error.put("pointer", base + member);
     error.put("code", code);
     error.put("detail", detail);
     errors.add(error);
@@ -123,7 +160,7 @@ public final class MemberReader {
 
   /** True if a member has an error already. */
   public boolean isWrong(String member) {
-    return errors.stream().anyMatch(it -> it.get("pointer").equals("#/" + member));
+    return errors.stream().anyMatch(it -> it.get("pointer").equals(base + member));
   }
 
   /** Returns the first error's sentence; empty if there is none. */

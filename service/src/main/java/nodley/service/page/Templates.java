@@ -85,7 +85,8 @@ class Templates {
     page.put("signedIn", Caller.current().isKnown());
     page.put(
         "signedInAs",
-        words.word("page.signed-in-as", Map.of("name", new Value.Text(Caller.current().name()))));
+        words.word(
+            "page.signed-in-as", Map.of("name", new Value.Text(Caller.current().displayName()))));
     page.put("rehearses", content.equals("form") && Rehearsal.isFor(Caller.current()));
     page.put("content", execute(template(content), view, outer));
     return execute(template("page"), page, outer).getBytes(StandardCharsets.UTF_8);

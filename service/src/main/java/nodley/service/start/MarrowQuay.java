@@ -54,7 +54,8 @@ final class MarrowQuay {
   private static final Pattern DAY = Pattern.compile("today ([+-]) ([0-9]{1,3})");
 
   private static final Caller HARBOUR_OFFICE =
-      new Caller.Known("harbour office", "", "", true, Set.of(Key.ADMIN), Set.of(), List.of());
+      new Caller.Known(
+          "harbour office", "harbour office", "", "", true, Set.of(Key.ADMIN), Set.of(), List.of());
 
   private final Store store;
   private final Publisher publisher;

@@ -54,7 +54,7 @@ public final class Displays {
     Context.Sender sender =
         caller instanceof Caller.Known known
             ? new Context.Sender(
-                known.name(), known.email(), known.roles().stream().sorted().toList())
+                known.displayName(), known.email(), known.roles().stream().sorted().toList())
             : Context.Sender.NOBODY;
     return Context.add(clock).by(sender);
   }
