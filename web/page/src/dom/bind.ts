@@ -156,6 +156,10 @@ export function bind(
       )
     : undefined;
   form.addEventListener('submit', (event) => {
+    // No person fills this in; the service knows what to do with it.
+    if (hidden('_remarks')) {
+      return;
+    }
     event.preventDefault();
     for (const name of controls.names) {
       opened.set(name, controls.value(name));

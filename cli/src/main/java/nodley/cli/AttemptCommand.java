@@ -105,6 +105,8 @@ final class AttemptCommand extends ServiceCommand {
               case "repeated" ->
                   "Accepted before, and answered the same again: record " + record + ".";
               case "refused" -> "Refused:";
+              case "trapped" ->
+                  "Answered as if accepted, and not kept: it fell into the page's trap.";
               default ->
                   "Not judged to an end (" + problem + "). " + attempt.path("detail").asString("");
             });

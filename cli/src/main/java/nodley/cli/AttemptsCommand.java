@@ -27,7 +27,7 @@ final class AttemptsCommand extends ServiceCommand {
   @Option(
       names = "--verdict",
       paramLabel = "WORD",
-      description = "accepted, refused, repeated or failed.")
+      description = "accepted, refused, repeated, trapped or failed.")
   private String verdict;
 
   @Option(

@@ -25,7 +25,7 @@ final class WatchCommand extends ServiceCommand {
   @Option(
       names = "--verdict",
       paramLabel = "WORD",
-      description = "accepted, refused, repeated or failed.")
+      description = "accepted, refused, repeated, trapped or failed.")
   private String verdict;
 
   @Option(names = "--checks", description = "Live checks of the form, too, for 10 minutes.")

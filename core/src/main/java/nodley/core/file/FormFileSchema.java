@@ -54,6 +54,8 @@ public final class FormFileSchema {
     properties.put("buttons", object(TEXT, "add", "edit"));
     properties.put("layout", Map.of("enum", words(Pages.Layout.values(), Pages.Layout::word)));
     properties.put("theme", TEXT);
+    properties.put("trap", FLAG);
+    properties.put("pace", object(TEXT, PaceReader.KEYS.toArray(String[]::new)));
     properties.put("sections", Map.of("type", "object", "additionalProperties", section()));
     properties.put(
         "after",

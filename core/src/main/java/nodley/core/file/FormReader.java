@@ -30,7 +30,7 @@ final class FormReader {
   private static final List<String> KEYS =
       List.of(
           "form", "title", "called", "records", "zone", "access", "fields", "unique", "rules",
-          "after");
+          "after", "pace");
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
   private static final Set<String> ZONES = ZoneId.getAvailableZoneIds();
 
@@ -89,6 +89,7 @@ final class FormReader {
                     .map(section -> after(section, Mode.EDIT, saved, fields, templates))
                     .orElse(saved))
             .records(records)
+            .pace(PaceReader.read(file))
             .pages(new PagesReader(file, fields, registry, errors).read())
             .fields(fields)
             .rules(

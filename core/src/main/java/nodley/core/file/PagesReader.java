@@ -18,7 +18,7 @@ import nodley.core.value.Wellformed;
 record PagesReader(Section file, Fields fields, FormRegistry registry, Errors errors) {
 
   static final List<String> KEYS =
-      List.of("intro", "layout", "sections", "buttons", "origins", "frames", "theme");
+      List.of("intro", "layout", "sections", "buttons", "origins", "frames", "theme", "trap");
   static final List<String> BUTTONS = List.of("add", "edit");
 
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
@@ -34,7 +34,8 @@ record PagesReader(Section file, Fields fields, FormRegistry registry, Errors er
         buttons.flatMap(it -> it.text("edit")),
         sites("origins"),
         sites("frames"),
-        theme());
+        theme(),
+        file.bool("trap").orElse(true));
   }
 
   /** The same key stands in a form and in a theme. */

@@ -148,7 +148,8 @@ final class TextsReader {
         button(buttons, "edit", usual.edit()),
         usual.origins(),
         usual.frames(),
-        usual.theme());
+        usual.theme(),
+        usual.trap());
   }
 
   /** Where the form file has no word of its own, Nodley's is in the language already. */

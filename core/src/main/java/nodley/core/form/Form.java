@@ -22,6 +22,7 @@ import nodley.core.value.Values;
  * @param zone where {@code today} and local times are meant; empty for the service's own
  * @param language of its texts, and of Nodley's own sentences beside them
  * @param records how many the form has
+ * @param pace how much strangers may send
  * @param uniques those of its fields, then those over several
  * @param settling the fields that depend on others, each after those that it depends on
  * @param say what its texts put in place of Nodley's own sentences, by their keys
@@ -38,6 +39,7 @@ public record Form(
     After afterEdit,
     Records records,
     Pages pages,
+    Pace pace,
     Fields fields,
     List<Rule> rules,
     List<Unique> uniques,

@@ -25,6 +25,7 @@ public final class FormBuilder {
   private After afterEdit;
   private Form.Records records = Form.Records.MANY;
   private Pages pages;
+  private Pace pace = Pace.OF_SERVICE;
   private Fields fields = Fields.NONE;
   private List<Rule> rules = List.of();
   private List<Unique> uniques = List.of();
@@ -48,6 +49,7 @@ public final class FormBuilder {
     this.afterEdit = from.afterEdit();
     this.records = from.records();
     this.pages = from.pages();
+    this.pace = from.pace();
     this.fields = from.fields();
     this.rules = from.rules();
     this.uniques = from.uniques();
@@ -100,6 +102,11 @@ public final class FormBuilder {
     return this;
   }
 
+  public FormBuilder pace(Pace value) {
+    this.pace = value;
+    return this;
+  }
+
   public FormBuilder fields(Fields value) {
     this.fields = value;
     return this;
@@ -129,6 +136,6 @@ public final class FormBuilder {
   public Form build() {
     return new Form(
         name, label, language, titles, called, zone, access, afterAdd, afterEdit, records, pages,
-        fields, rules, uniques, settling, say);
+        pace, fields, rules, uniques, settling, say);
   }
 }

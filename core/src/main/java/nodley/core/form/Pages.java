@@ -16,6 +16,7 @@ import java.util.Optional;
  * @param origins the sites whose pages may call, as an {@code Origin} header names them
  * @param frames the sites whose pages may show this form's pages in a frame
  * @param theme the name of the theme that they wear; empty for the service's
+ * @param trap true if pages for strangers have a field for programs that fill in every field
  */
 public record Pages(
     String intro,
@@ -25,7 +26,8 @@ public record Pages(
     Optional<String> edit,
     List<String> origins,
     List<String> frames,
-    Optional<String> theme) {
+    Optional<String> theme,
+    boolean trap) {
 
   /** Where labels and fields stand. */
   public enum Layout {

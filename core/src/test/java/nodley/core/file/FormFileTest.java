@@ -566,6 +566,14 @@ class FormFileTest {
         Arguments.of(
             "after: { edit: { clear: all } }", "unknown-key", "", "only `add` has `clear`"),
         Arguments.of("buttons: { ad: Go }", "unknown-key", "add", "`buttons` has no key `ad`"),
+        Arguments.of("trap: maybe", "wrong-type", "", "true or false"),
+        Arguments.of("pace: 10/minute", "wrong-type", "", ""),
+        Arguments.of("pace: { adds: 10/minute }", "unknown-key", "add", "adds"),
+        Arguments.of("pace: { add: 10 }", "bad-value", "", "such as `10/minute`"),
+        Arguments.of("pace: { add: 0/minute }", "bad-value", "", "from 1 to 999999"),
+        Arguments.of(
+            "pace: { check: 10/fortnight }", "bad-value", "", "second, minute, hour or day"),
+        Arguments.of("pace: { check: 1000000/day }", "bad-value", "", "from 1 to 999999"),
         Arguments.of("origins: [harbour.example]", "bad-value", "", "https://harbour.example"),
         Arguments.of("origins: [\"https://harbour.example/\"]", "bad-value", "", "nothing behind"),
         Arguments.of("origins: [\"*\"]", "bad-value", "", "a scheme and a host"),

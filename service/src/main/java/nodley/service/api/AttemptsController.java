@@ -43,7 +43,8 @@ class AttemptsController {
   private static final int MAX_PAGE = 1_000;
   private static final int MINUTES = 10;
   private static final int MAX_MINUTES = 120;
-  private static final List<String> VERDICTS = List.of("accepted", "refused", "repeated", "failed");
+  private static final List<String> VERDICTS =
+      List.of("accepted", "refused", "repeated", "failed", "trapped");
 
   private final Attempts attempts;
   private final Forms forms;
@@ -104,7 +105,7 @@ class AttemptsController {
         .ifPresent(
             it -> {
               throw Problem.badQuery(
-                  "\"verdict\" is accepted, refused, repeated or failed, not \""
+                  "\"verdict\" is accepted, refused, repeated, trapped or failed, not \""
                       + Wellformed.of(it)
                       + "\".");
             });

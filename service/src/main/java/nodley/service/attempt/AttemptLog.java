@@ -68,7 +68,7 @@ public final class AttemptLog {
 
   private void count(RateLimits.Kind kind, HttpServletRequest request, PublishedForm form) {
     if (!Caller.current().isKnown()) {
-      rates.count(kind, form.name(), request.getRemoteAddr());
+      rates.count(kind, form.form(), request.getRemoteAddr());
     }
   }
 

@@ -152,6 +152,12 @@ public final class AttemptRecorder {
     return attempt("[]", account);
   }
 
+  /** A program fell into the page's trap: nothing of what it sent is kept, here either. */
+  public void trapped() {
+    verdict = "trapped";
+    problem = "";
+  }
+
   /** It was accepted before, and got that answer again. */
   public void repeated(String kept) {
     record = kept;

@@ -3,9 +3,11 @@ package nodley.service.limits;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import io.github.bucket4j.Bucket;
-import java.time.Duration;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Supplier;
+import nodley.core.form.Form;
+import nodley.core.form.Pace;
 import nodley.service.problem.Problem;
 import org.springframework.stereotype.Component;
 
@@ -31,14 +33,14 @@ public final class RateLimits {
     }
   }
 
-  private record Counted(Kind kind, String form, String whose) {}
+  private record Counted(Kind kind, String form, String whose, Pace.Rate rate) {}
 
   private final Limits.Strangers limits;
   private final int comparisons;
   private final Cache<Counted, Bucket> buckets =
       Caffeine.newBuilder()
           .maximumSize(MOST_NETWORKS)
-          .expireAfterAccess(Duration.ofMinutes(2))
+          .expireAfterAccess(Pace.Unit.DAY.length())
           .build();
 
   RateLimits(Limits limits) {
@@ -49,14 +51,24 @@ public final class RateLimits {
   /**
    * Counts one request of a stranger.
    *
-   * @throws Problem 429, with Retry-After, if there were too many within a minute
+   * @throws Problem 429, with Retry-After, if there were too many
    */
-  public void count(Kind kind, String form, String address) {
-    int most = perMinute(kind);
+  public void count(Kind kind, Form form, String address) {
+    Optional<Pace.Rate> own = kind == Kind.ADD ? form.pace().add() : form.pace().check();
+    Pace.Rate rate = own.orElseGet(() -> perMinute(kind));
     count(
-        new Counted(kind, form, Network.of(address)),
-        most,
-        () -> "A stranger may send " + most + " " + kind.noun + " of \"" + form + "\" a minute.");
+        new Counted(kind, form.name(), Network.of(address), rate),
+        () ->
+            "A stranger may send "
+                + rate.count()
+                + " "
+                + kind.noun
+                + " of \""
+                + form.name()
+                + "\" "
+                + (rate.unit() == Pace.Unit.HOUR ? "an " : "a ")
+                + rate.unit().word()
+                + ".");
   }
 
   /**
@@ -65,32 +77,34 @@ public final class RateLimits {
    * @throws Problem 429, with Retry-After, if there were too many within a minute
    */
   public void countComparison(String form, String record) {
-    int most = perMinute(Kind.COMPARISON);
+    Pace.Rate rate = perMinute(Kind.COMPARISON);
     count(
-        new Counted(Kind.COMPARISON, form, record),
-        most,
-        () -> "Secrets of one record are compared " + most + " times a minute.");
+        new Counted(Kind.COMPARISON, form, record, rate),
+        () -> "Secrets of one record are compared " + rate.count() + " times a minute.");
   }
 
-  private void count(Counted counted, int most, Supplier<String> detail) {
-    Bucket bucket = buckets.get(counted, _ -> bucket(most));
+  private void count(Counted counted, Supplier<String> detail) {
+    Bucket bucket = buckets.get(counted, it -> bucket(it.rate()));
     if (!bucket.tryConsume(1)) {
       throw tooMany(bucket, "too-many-requests", "Too many requests came from there", detail.get());
     }
   }
 
-  private int perMinute(Kind kind) {
-    return switch (kind) {
-      case ADD -> limits.adds();
-      case CHECK -> limits.checks();
-      case COMPARISON -> comparisons;
-    };
+  private Pace.Rate perMinute(Kind kind) {
+    int count =
+        switch (kind) {
+          case ADD -> limits.adds();
+          case CHECK -> limits.checks();
+          case COMPARISON -> comparisons;
+        };
+    return new Pace.Rate(count, Pace.Unit.MINUTE);
   }
 
-  /** A bucket that is full at first and is filled evenly, once a minute. */
-  private static Bucket bucket(int perMinute) {
+  /** A bucket that is full at first and is filled evenly. */
+  private static Bucket bucket(Pace.Rate rate) {
     return Bucket.builder()
-        .addLimit(limit -> limit.capacity(perMinute).refillGreedy(perMinute, Duration.ofMinutes(1)))
+        .addLimit(
+            limit -> limit.capacity(rate.count()).refillGreedy(rate.count(), rate.unit().length()))
         .build();
   }
 

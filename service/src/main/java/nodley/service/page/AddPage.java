@@ -5,6 +5,7 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.List;
 import java.util.Optional;
+import java.util.UUID;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
@@ -20,6 +21,7 @@ import nodley.service.http.Body;
 import nodley.service.submission.Submissions;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
+import nodley.store.common.Times;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.SubmissionInfo;
 import org.springframework.http.HttpStatus;
@@ -38,8 +40,10 @@ class AddPage {
   private final FormPages pages;
   private final AttemptLog log;
   private final Bodies bodies;
+  private final Trap trap;
 
-  AddPage(Submissions submissions, FormPages pages, AttemptLog log, Bodies bodies) {
+  AddPage(Submissions submissions, FormPages pages, AttemptLog log, Bodies bodies, Trap trap) {
+    this.trap = trap;
     this.bodies = bodies;
     this.submissions = submissions;
     this.pages = pages;
@@ -91,6 +95,10 @@ class AddPage {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.empty(), press.get());
     }
+    if (trap.holds(form, input)) {
+      attempt.trapped();
+      return pages.onwards(form, Mode.ADD, madeUp(check(form, input)), request, response);
+    }
     SubmissionInfo sent = pages.sent(request, body, form, Mode.ADD, input);
     return pages.once(
         request,
@@ -107,6 +115,13 @@ class AddPage {
             return overtaken(request, form, e.current(), input, attempt);
           }
         });
+  }
+
+  /** A record that is kept nowhere, for an answer like that to one that is. */
+  private static StoredRecord madeUp(Verdict verdict) {
+    String now = Times.now();
+    return new StoredRecord(
+        UUID.randomUUID().toString(), 1, 1, now, "", now, "", "", verdict.values());
   }
 
   private ResponseEntity<byte[]> added(

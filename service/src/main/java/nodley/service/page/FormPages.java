@@ -56,6 +56,7 @@ class FormPages {
   private final ThemeController looks;
   private final PageSize pageSize;
   private final Bodies bodies;
+  private final Trap trap;
 
   FormPages(
       Submissions submissions,
@@ -65,7 +66,9 @@ class FormPages {
       Repeatable repeatable,
       ThemeController looks,
       PageSize pageSize,
-      Bodies bodies) {
+      Bodies bodies,
+      Trap trap) {
+    this.trap = trap;
     this.pageSize = pageSize;
     this.bodies = bodies;
     this.looks = looks;
@@ -109,6 +112,7 @@ class FormPages {
         record.map(StoredRecord::id).orElse(""),
         record.map(StoredRecord::version).orElse(0L),
         UUID.randomUUID().toString(),
+        mode == Mode.ADD ? trap.opened(form, request) : "",
         RequestedLanguages.query(request),
         fields,
         Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),

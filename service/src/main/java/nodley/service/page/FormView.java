@@ -15,6 +15,7 @@ import nodley.core.value.Value;
  *
  * @param record the id and version of the record that is edited; empty when one is added
  * @param key what this opening of the page is called, so that it is kept once
+ * @param opened when it was opened, signed; empty for a page without a trap
  * @param asked the query that asked for the page's language; empty if none did
  * @param others errors that no field of the page can show
  * @param before what the edited record keeps, as JSON for the script
@@ -26,6 +27,7 @@ record FormView(
     String record,
     long version,
     String key,
+    String opened,
     String asked,
     List<FieldView> fields,
     List<String> others,
