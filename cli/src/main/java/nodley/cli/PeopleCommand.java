@@ -1,9 +1,12 @@
 package nodley.cli;
 
+import java.io.Console;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -20,7 +23,9 @@ import tools.jackson.databind.json.JsonMapper;
       PeopleCommand.Add.class,
       PeopleCommand.Change.class,
       PeopleCommand.Link.class,
-      PeopleCommand.Remove.class
+      PeopleCommand.Remove.class,
+      PeopleCommand.Export.class,
+      PeopleCommand.Forget.class
     },
     footerHeading = "%nExamples:%n",
     footer = {
@@ -28,7 +33,9 @@ import tools.jackson.databind.json.JsonMapper;
       "  nodley people add ann --email ann@harbour.example --role clerk",
       "  nodley people change ann --role clerk --role author",
       "  nodley people link ann",
-      "  nodley people remove ann"
+      "  nodley people remove ann",
+      "  nodley people export ann ann.zip",
+      "  nodley people forget ann"
     })
 final class PeopleCommand extends ServiceCommand {
 
@@ -235,6 +242,77 @@ final class PeopleCommand extends ServiceCommand {
         out().println(name + " can sign in no longer.");
       }
       return Cli.ACCEPTED;
+    }
+  }
+
+  /** {@code nodley people export}. */
+  @Command(
+      name = "export",
+      description =
+          "Saves all that is kept of somebody: the person, sessions, records with their versions,"
+              + " and what they sent. A zip of JSON files, without secrets.",
+      footerHeading = "%nExample:%n",
+      footer = "  nodley people export ann ann.zip")
+  static final class Export extends ServiceCommand {
+
+    @Parameters(index = "0", paramLabel = "NAME", description = "The person's name, or id.")
+    private String name;
+
+    @Parameters(index = "1", paramLabel = "FILE", description = "A file that is not there yet.")
+    private Path file;
+
+    @Override
+    public Integer call() {
+      SavedFile.save(this, path(name) + "/export", file);
+      return Cli.ACCEPTED;
+    }
+  }
+
+  /** {@code nodley people forget}. */
+  @Command(
+      name = "forget",
+      description =
+          "Removes somebody, and does with their records what each form says by `forget`: removes"
+              + " them, makes fields blank, or keeps them as nobody's. It cannot be taken back.",
+      footerHeading = "%nExample:%n",
+      footer = "  nodley people forget ann --yes")
+  static final class Forget extends ServiceCommand {
+
+    @Parameters(paramLabel = "NAME", description = "The person's name, or id.")
+    private String name;
+
+    @Option(names = "--yes", description = "Does not ask first.")
+    private boolean yes;
+
+    @Override
+    public Integer call() {
+      if (!yes && !isConfirmed()) {
+        return Cli.REFUSED;
+      }
+      JsonNode reply = client().post(path(name) + "/forget");
+      if (!printedJson(reply)) {
+        out().println(name + " is forgotten. Of their records:");
+        count(reply, "removed", "removed");
+        count(reply, "blanked", "with fields made blank");
+        count(reply, "kept", "kept, and nobody's");
+        count(reply, "referred", "kept, since records of others refer to them");
+      }
+      return Cli.ACCEPTED;
+    }
+
+    private boolean isConfirmed() {
+      Console console = System.console();
+      if (!console.isTerminal()) {
+        throw new CommandLine.ParameterException(
+            commands(),
+            "This cannot be taken back, and there is no terminal to ask at: say --yes.");
+      }
+      String answer = console.readLine("Forget %s, for good? [y/N] ", name);
+      return answer != null && answer.strip().equalsIgnoreCase("y");
+    }
+
+    private void count(JsonNode reply, String member, String what) {
+      out().println("  " + reply.path(member).asInt() + " " + what);
     }
   }
 }

@@ -55,6 +55,12 @@ public final class FormFileSchema {
     properties.put("layout", Map.of("enum", words(Pages.Layout.values(), Pages.Layout::word)));
     properties.put("theme", TEXT);
     properties.put("trap", FLAG);
+    properties.put("keep-for", TEXT);
+    properties.put(
+        "forget",
+        anyOf(
+            Map.of("enum", List.of("remove", "keep")),
+            object(NAMES, RetentionReader.FORGET_KEYS.toArray(String[]::new))));
     properties.put("pace", object(TEXT, PaceReader.KEYS.toArray(String[]::new)));
     properties.put("sections", Map.of("type", "object", "additionalProperties", section()));
     properties.put(

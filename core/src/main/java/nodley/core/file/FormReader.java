@@ -29,8 +29,19 @@ final class FormReader {
 
   private static final List<String> KEYS =
       List.of(
-          "form", "title", "called", "records", "zone", "access", "fields", "unique", "rules",
-          "after", "pace");
+          "form",
+          "title",
+          "called",
+          "records",
+          "zone",
+          "access",
+          "fields",
+          "unique",
+          "rules",
+          "after",
+          "pace",
+          "keep-for",
+          "forget");
   private static final String NAME = "[a-z][a-z0-9-]{0,39}";
   private static final Set<String> ZONES = ZoneId.getAvailableZoneIds();
 
@@ -90,6 +101,7 @@ final class FormReader {
                     .orElse(saved))
             .records(records)
             .pace(PaceReader.read(file))
+            .retention(new RetentionReader(file, fields, errors).read())
             .pages(new PagesReader(file, fields, registry, errors).read())
             .fields(fields)
             .rules(

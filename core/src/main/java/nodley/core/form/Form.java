@@ -23,6 +23,7 @@ import nodley.core.value.Values;
  * @param language of its texts, and of Nodley's own sentences beside them
  * @param records how many the form has
  * @param pace how much strangers may send
+ * @param retention how long records are kept
  * @param uniques those of its fields, then those over several
  * @param settling the fields that depend on others, each after those that it depends on
  * @param say what its texts put in place of Nodley's own sentences, by their keys
@@ -40,6 +41,7 @@ public record Form(
     Records records,
     Pages pages,
     Pace pace,
+    Retention retention,
     Fields fields,
     List<Rule> rules,
     List<Unique> uniques,

@@ -26,6 +26,7 @@ public final class FormBuilder {
   private Form.Records records = Form.Records.MANY;
   private Pages pages;
   private Pace pace = Pace.OF_SERVICE;
+  private Retention retention = Retention.FOR_EVER;
   private Fields fields = Fields.NONE;
   private List<Rule> rules = List.of();
   private List<Unique> uniques = List.of();
@@ -50,6 +51,7 @@ public final class FormBuilder {
     this.records = from.records();
     this.pages = from.pages();
     this.pace = from.pace();
+    this.retention = from.retention();
     this.fields = from.fields();
     this.rules = from.rules();
     this.uniques = from.uniques();
@@ -107,6 +109,11 @@ public final class FormBuilder {
     return this;
   }
 
+  public FormBuilder retention(Retention value) {
+    this.retention = value;
+    return this;
+  }
+
   public FormBuilder fields(Fields value) {
     this.fields = value;
     return this;
@@ -136,6 +143,6 @@ public final class FormBuilder {
   public Form build() {
     return new Form(
         name, label, language, titles, called, zone, access, afterAdd, afterEdit, records, pages,
-        pace, fields, rules, uniques, settling, say);
+        pace, retention, fields, rules, uniques, settling, say);
   }
 }

@@ -7,8 +7,6 @@ import java.time.temporal.ChronoUnit;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.TreeSet;
-import nodley.core.name.Near;
-import nodley.core.value.Wellformed;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.http.Bodies;
@@ -16,8 +14,8 @@ import nodley.service.http.Query;
 import nodley.service.http.Reply;
 import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
+import nodley.service.people.KnownPeople;
 import nodley.service.people.PersonInput;
-import nodley.service.problem.Problem;
 import nodley.store.Store;
 import nodley.store.access.People;
 import nodley.store.access.Person;
@@ -39,12 +37,14 @@ import org.springframework.web.bind.annotation.RestController;
 class PeopleController {
 
   private final People people;
+  private final KnownPeople known;
   private final RoleWarnings roles;
   private final Bodies bodies;
   private final Clock clock;
 
-  PeopleController(Store store, RoleWarnings roles, Bodies bodies, Clock clock) {
+  PeopleController(Store store, KnownPeople known, RoleWarnings roles, Bodies bodies, Clock clock) {
     this.people = store.people();
+    this.known = known;
     this.roles = roles;
     this.bodies = bodies;
     this.clock = clock;
@@ -61,7 +61,7 @@ class PeopleController {
   @GetMapping("/{person}")
   ResponseEntity<byte[]> one(@PathVariable String person, HttpServletRequest request) {
     Query.of(request);
-    return Reply.ok(json(find(person)));
+    return Reply.ok(json(known.find(person)));
   }
 
   static Map<String, Object> json(Person person) {
@@ -108,7 +108,7 @@ class PeopleController {
   ResponseEntity<byte[]> change(@PathVariable String person, HttpServletRequest request)
       throws IOException {
     Query.of(request);
-    Person before = find(person);
+    Person before = known.find(person);
     PersonInput input = PersonInput.changed(bodies.submission(request));
     People.Outcome outcome = people.change(before.id(), input.email(), input.roles());
     Map<String, Object> json = json(done(outcome, input, person));
@@ -122,9 +122,9 @@ class PeopleController {
   @DeleteMapping("/{person}")
   ResponseEntity<byte[]> remove(@PathVariable String person, HttpServletRequest request) {
     Query.of(request);
-    return switch (people.remove(find(person).id())) {
-      case People.Outcome.LastAdmin _ -> throw lastAdmin();
-      case People.Outcome.Gone _ -> throw noSuchPerson(person);
+    return switch (people.remove(known.find(person).id())) {
+      case People.Outcome.LastAdmin _ -> throw KnownPeople.lastAdmin();
+      case People.Outcome.Gone _ -> throw known.noSuchPerson(person);
       case People.Outcome.Done _, People.Outcome.Taken _ -> Reply.status(204).build();
     };
   }
@@ -136,7 +136,7 @@ class PeopleController {
   ResponseEntity<byte[]> link(@PathVariable String person, HttpServletRequest request) {
     Query.of(request);
     Map<String, Object> json = new LinkedHashMap<>();
-    Person whose = find(person);
+    Person whose = known.find(person);
     json.put("name", whose.name());
     putLink(json, whose, request);
     return Reply.json(Reply.status(201), json);
@@ -146,34 +146,8 @@ class PeopleController {
     return switch (outcome) {
       case People.Outcome.Done(Person person) -> person;
       case People.Outcome.Taken(var what) -> throw input.taken(what);
-      case People.Outcome.Gone _ -> throw noSuchPerson(name);
-      case People.Outcome.LastAdmin _ -> throw lastAdmin();
+      case People.Outcome.Gone _ -> throw known.noSuchPerson(name);
+      case People.Outcome.LastAdmin _ -> throw KnownPeople.lastAdmin();
     };
-  }
-
-  private Person find(String idOrName) {
-    return people.named(idOrName).orElseThrow(() -> noSuchPerson(idOrName));
-  }
-
-  private Problem noSuchPerson(String name) {
-    return Problem.of(
-        404,
-        "no-such-person",
-        "There is no such person",
-        "There is no person \""
-            + Wellformed.of(name)
-            + "\"."
-            + Near.to(name, people.all().stream().map(Person::name).toList())
-                .map(near -> " Did you mean \"" + near + "\"?")
-                .orElse(""));
-  }
-
-  private static Problem lastAdmin() {
-    return Problem.of(
-        409,
-        "last-admin",
-        "This is the last admin",
-        "Make somebody else an admin first, or a key with the role admin: without one nobody could"
-            + " give this role any more.");
   }
 }

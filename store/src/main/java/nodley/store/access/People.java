@@ -211,6 +211,11 @@ public final class People {
         });
   }
 
+  /** Returns whether nobody else, and no key, could give the role admin. */
+  public boolean isLastAdmin(Person person) {
+    return database.read(on -> person.isAdmin() && isLast(on, person));
+  }
+
   private boolean isLast(Connection on, Person person) throws SQLException {
     return person.hasPassword() && !Admins.areThereBesides(on, clock, "", person.id());
   }

@@ -313,6 +313,33 @@ public final class Attempts {
   }
 
   /**
+   * Forgets that somebody sent the attempts of a form, in the caller's transaction.
+   *
+   * @param withValues true if what they sent is forgotten, too
+   */
+  public void forgetSender(Connection on, String form, String name, boolean withValues)
+      throws SQLException {
+    Sql.run(
+        on,
+        "UPDATE nodley_attempts SET account = json_set("
+            + (withValues ? "json_remove(account, '$.values')" : "account")
+            + ", '$.by', '') WHERE form = ? AND account ->> '$.by' = ?",
+        form,
+        name);
+  }
+
+  /** Returns what somebody sent, the latest first; reads the whole log. */
+  public List<Attempt> by(String name) {
+    return database.read(
+        on ->
+            Sql.list(
+                on,
+                row -> read(row).attempt(),
+                "SELECT * FROM nodley_attempts WHERE account ->> '$.by' = ? ORDER BY number DESC",
+                name));
+  }
+
+  /**
    * Returns an attempt by its id, which is the id of its request; empty if it is not in the log.
    */
   public Optional<Attempt> find(String id) {

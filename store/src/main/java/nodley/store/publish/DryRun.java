@@ -58,7 +58,7 @@ public final class DryRun {
       Connection on, Snapshot before, Snapshot next, List<PublishedForm> changed)
       throws SQLException {
     return FormMigration.of(on, before, next, changed)
-        .tellDroppedOptions()
+        .tellConsequences()
         .judge(RecordRevalidation.ALL);
   }
 

@@ -2,6 +2,7 @@ package nodley.store.publish;
 
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -92,13 +93,17 @@ final class FormMigration {
       }
     }
 
-    /** Tells, besides what changes, what is left of options that are dropped. */
-    All tellDroppedOptions() throws SQLException {
+    /**
+     * Tells, besides what changes, what is left of dropped options, and which records go by age.
+     */
+    All tellConsequences() throws SQLException {
       for (FormMigration migration : forms) {
         if (migration.earlier.isPresent()) {
           migration.changes.addAll(
               Hints.droppedOptions(on, migration.earlier.get(), migration.form()));
         }
+        migration.changes.addAll(
+            Hints.removalByAge(on, migration.earlier, migration.form(), Instant.now()));
       }
       return this;
     }

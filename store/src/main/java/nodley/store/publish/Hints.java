@@ -2,13 +2,17 @@ package nodley.store.publish;
 
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Instant;
+import java.time.Period;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Choice;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
+import nodley.core.form.Retention;
 import nodley.core.form.Type;
+import nodley.store.record.OldRecords;
 import nodley.store.schema.Column;
 import nodley.store.schema.Table;
 import nodley.store.sqlite.Sql;
@@ -104,6 +108,35 @@ final class Hints {
       }
     }
     return dropped;
+  }
+
+  /**
+   * Tells after what time records are removed from now on, and how many are as old already; nothing
+   * if it was the same before.
+   */
+  static List<TableChange> removalByAge(
+      Connection on, Optional<Form> earlier, Form form, Instant now) throws SQLException {
+    Optional<Period> keepFor = form.retention().keepFor();
+    if (keepFor.isEmpty()
+        || earlier.map(it -> it.retention().keepFor()).equals(Optional.of(keepFor))) {
+      return List.of();
+    }
+    long old = OldRecords.count(on, form, form.retention().oldest(now).orElseThrow());
+    String those =
+        old == 0
+            ? "none is so old yet."
+            : old == 1
+                ? "1 is as old already, and is removed soon after this is published."
+                : old + " are as old already, and are removed soon after this is published.";
+    return List.of(
+        new TableChange(
+            form.name(),
+            "",
+            TableChange.Kind.REMOVED_BY_AGE,
+            "Records are removed "
+                + Retention.words(keepFor.get())
+                + " after they were added; "
+                + those));
   }
 
   private static List<String> gone(Field before, Field now) {

@@ -28,6 +28,8 @@ public record TableChange(String form, String field, Kind kind, String detail) {
     UNIQUE,
     /** What was unique need not be so any more. */
     NOT_UNIQUE,
+    /** Records are removed some time after they were added, from now on. */
+    REMOVED_BY_AGE,
     /** An option that kept records have is offered no longer; they keep it. */
     OPTION_DROPPED;
 

@@ -53,6 +53,7 @@ public final class Records implements AutoCloseable {
   private final Holds holds;
   private final Ids ids;
   private final WordIndex wordIndex;
+  private final RecordRemoval removal;
   private final BiConsumer<String, String> written;
 
   /** A page of records, and the keys after which the next one begins. */
@@ -81,6 +82,7 @@ public final class Records implements AutoCloseable {
     this.forms = forms;
     this.ids = ids;
     this.wordIndex = new WordIndex(database, writer, forms);
+    this.removal = new RecordRemoval(wordIndex, attempts);
     this.written = written;
   }
 
@@ -265,12 +267,8 @@ public final class Records implements AutoCloseable {
         connection -> {
           StoredRecord record = checkVersion(connection, form, id, version);
           try {
-            Versions.remove(connection, form, id);
-            wordIndex.remove(connection, form, id, record.values());
-            attempts.forgetValues(connection, form.name(), id);
-            IdempotencyStore.forgetValues(connection, form.name(), id);
-            return Sql.run(
-                connection, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", id);
+            removal.remove(connection, form, record);
+            return record;
           } catch (SQLException e) {
             if (ErrorCodes.isReference(e)) {
               throw new StoreException.StillReferred(referrers(connection, form, id));
@@ -533,6 +531,16 @@ public final class Records implements AutoCloseable {
       }
     }
     return found.stream().limit(MAX_REFERRERS).toList();
+  }
+
+  /** Returns those that are older than their form keeps them. */
+  public OldRecords old() {
+    return new OldRecords(writer, removal);
+  }
+
+  /** Returns those of one person. */
+  public PersonRecords ofPerson() {
+    return new PersonRecords(database, writer, forms, attempts, wordIndex, removal);
   }
 
   /** Ends what goes on beside the calls, before the writer is closed. */

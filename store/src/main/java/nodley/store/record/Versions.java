@@ -80,6 +80,11 @@ public final class Versions {
     change(on, form, rename.from(), (holder, was) -> holder.set(name, holder.remove(was)));
   }
 
+  /** Leaves out what is kept of a field in the versions of one record. */
+  static void forget(Connection on, String form, String id, List<String> path) throws SQLException {
+    change(on, path, ObjectNode::remove, " WHERE form = ? AND record_id = ?", form, id);
+  }
+
   /** Leaves out what is kept of a field. */
   public static void forget(Connection on, String form, List<String> path) throws SQLException {
     change(on, form, path, ObjectNode::remove);
@@ -106,6 +111,16 @@ public final class Versions {
   private static void change(
       Connection on, String form, List<String> path, BiConsumer<ObjectNode, String> change)
       throws SQLException {
+    change(on, path, change, " WHERE form = ?", form);
+  }
+
+  private static void change(
+      Connection on,
+      List<String> path,
+      BiConsumer<ObjectNode, String> change,
+      String which,
+      Object... bound)
+      throws SQLException {
     Sql.runWith(
         on,
         record -> {
@@ -113,8 +128,8 @@ public final class Versions {
           change(tree, path, change);
           return tree.toString();
         },
-        "UPDATE nodley_versions SET record = " + Sql.FUNCTION + "(record) WHERE form = ?",
-        form);
+        "UPDATE nodley_versions SET record = " + Sql.FUNCTION + "(record)" + which,
+        bound);
   }
 
   /** Changes the member that a path leads to, in each of the rows on the way. */

@@ -1,0 +1,97 @@
+package nodley.core.file;
+
+import java.time.Period;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
+import nodley.core.form.Retention;
+
+/** Reads {@code keep-for} and {@code forget}. */
+final class RetentionReader {
+
+  /** Of {@code forget}, where it names fields. */
+  static final List<String> FORGET_KEYS = List.of("blank");
+
+  private static final Pattern TIME = Pattern.compile("([1-9][0-9]{0,3}) +(day|week|month|year)s?");
+
+  private final Section file;
+  private final Fields fields;
+  private final Errors errors;
+
+  RetentionReader(Section file, Fields fields, Errors errors) {
+    this.file = file;
+    this.fields = fields;
+    this.errors = errors;
+  }
+
+  Retention read() {
+    Optional<Period> keepFor = keepFor();
+    Node forget = file.node("forget").orElse(null);
+    if (forget == null) {
+      return new Retention(keepFor, Retention.Forgetting.KEEP, List.of());
+    }
+    if (forget instanceof Node.Mapping) {
+      return new Retention(keepFor, Retention.Forgetting.BLANK, blanked());
+    }
+    boolean remove =
+        file.word("forget", Retention.Forgetting.KEEP.word(), Retention.Forgetting.REMOVE.word())
+            .filter(Retention.Forgetting.REMOVE.word()::equals)
+            .isPresent();
+    return new Retention(
+        keepFor, remove ? Retention.Forgetting.REMOVE : Retention.Forgetting.KEEP, List.of());
+  }
+
+  private Optional<Period> keepFor() {
+    Optional<String> text = file.text("keep-for");
+    Optional<Matcher> time = text.map(TIME::matcher).filter(Matcher::matches);
+    if (text.isPresent() && time.isEmpty()) {
+      file.bad(
+          "keep-for",
+          "bad-value",
+          "`keep-for` is a number of days, weeks, months or years, such as `2 years`.");
+    }
+    return time.map(
+        it -> {
+          int count = Integer.parseInt(it.group(1));
+          return switch (it.group(2)) {
+            case "day" -> Period.ofDays(count);
+            case "week" -> Period.ofWeeks(count);
+            case "month" -> Period.ofMonths(count);
+            default -> Period.ofYears(count);
+          };
+        });
+  }
+
+  private List<String> blanked() {
+    Section section = file.section("forget").orElseThrow();
+    int before = errors.count();
+    section.allow("`forget`", FORGET_KEYS);
+    if (!section.has("blank") && errors.count() == before) {
+      section.missing("`forget` is `remove`, `keep`, or names fields: `{ blank: [name, phone] }`.");
+    }
+    List<String> names = new ArrayList<>();
+    for (Node item : section.items("blank").orElse(List.of())) {
+      String name = Section.textOf(item).orElse("");
+      Field field = fields.find(name).orElse(null);
+      if (field == null) {
+        errors.unknown(item.place(), section.pointer("blank"), "field", name, fields.names(), "");
+      } else if (names.contains(name)) {
+        errors.add(
+            item.place(),
+            section.pointer("blank"),
+            "duplicate",
+            "`blank` has `" + name + "` twice.");
+      } else {
+        names.add(name);
+      }
+    }
+    if (section.has("blank") && names.isEmpty() && errors.count() == before) {
+      section.bad("blank", "bad-value", "`blank` names at least one field.");
+    }
+    return names;
+  }
+}

@@ -1,0 +1,83 @@
+package nodley.service.retention;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import nodley.service.live.Change;
+import nodley.service.live.Feed;
+import nodley.store.Store;
+import nodley.store.access.OperatorLog;
+import nodley.store.common.StoreException;
+import nodley.store.form.PublishedForm;
+import nodley.store.record.OldRecords;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.scheduling.annotation.EnableScheduling;
+import org.springframework.scheduling.annotation.Scheduled;
+import org.springframework.stereotype.Component;
+
+/**
+ * Removes records that are older than their form keeps them ({@code keep-for}), some at a time, so
+ * that submissions go on. Those that others refer to stay until those are gone.
+ */
+@Component
+class AgeSweep {
+
+  private static final int AT_A_TIME = 50;
+
+  private static final int SECONDS = 5;
+
+  private static final Logger LOG = LoggerFactory.getLogger(AgeSweep.class);
+
+  private final Store store;
+  private final OldRecords old;
+  private final OperatorLog log;
+  private final Feed<Change> changes;
+  private final Clock clock;
+
+  AgeSweep(Store store, Feed<Change> changes, Clock clock) {
+    this.store = store;
+    this.old = store.records().old();
+    this.log = store.operatorLog();
+    this.changes = changes;
+    this.clock = clock;
+  }
+
+  /** Has methods called at intervals. */
+  @Configuration
+  @EnableScheduling
+  static class Timer {}
+
+  /** Looks for old records of all forms. */
+  @Scheduled(fixedDelay = SECONDS, timeUnit = TimeUnit.SECONDS)
+  void sweep() {
+    for (PublishedForm form : store.forms().all()) {
+      Optional<Instant> oldest = form.form().retention().oldest(clock.instant());
+      if (oldest.isPresent()) {
+        try {
+          sweep(form, oldest.get());
+        } catch (StoreException e) {
+          LOG.warn("Old records of {} cannot be removed now: {}", form.name(), e.getMessage());
+        }
+      }
+    }
+  }
+
+  private void sweep(PublishedForm form, Instant oldest) {
+    int removed = 0;
+    Optional<String> after = Optional.of("");
+    while (after.isPresent()) {
+      OldRecords.Swept swept = old.remove(form, oldest, after.get(), AT_A_TIME);
+      removed += swept.removed().size();
+      swept.removed().forEach(it -> changes.tell(new Change(form.name(), it.id(), 0, it.owner())));
+      after = swept.last();
+    }
+    if (removed > 0) {
+      LOG.info(
+          "{} records of {} were as old as it keeps them, and are removed.", removed, form.name());
+      log.addLater("", "remove-by-age", "forms/" + form.name(), "");
+    }
+  }
+}
