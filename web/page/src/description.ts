@@ -9,7 +9,7 @@ export interface Description {
   /** The template of a record's name, such as `{name} · {callSign}`. */
   called?: string;
   /** `one` if there is only one record. */
-  records?: 'one';
+  records?: 'one' | 'one-each';
   intro?: string;
   layout?: 'side' | 'inline' | 'columns';
   sections?: { name: string; title: string; fields: string[] }[];

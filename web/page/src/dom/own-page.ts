@@ -16,7 +16,7 @@ export async function edited(
   if (record === undefined || form.querySelector('[name=_version]')) {
     return { own: true };
   }
-  const kept = await service.record(name, records ? '' : record);
+  const kept = await service.record(name, records === 'one' ? '' : record);
   const before = numbered(kept, write);
   // What has no control here stays as it is, and is not sent.
   const shown = new Set(

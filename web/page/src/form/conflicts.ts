@@ -66,7 +66,7 @@ export class Conflicts {
   async #theirs(problem?: Problem): Promise<Theirs> {
     const { form, records } = this.description;
     try {
-      const record = await this.service.record(form, records ? '' : this.record!);
+      const record = await this.service.record(form, records === 'one' ? '' : this.record!);
       return { ...record, values: numbered(record, this.put) };
     } catch (failure) {
       if (!problem) {

@@ -539,11 +539,11 @@ export class OpenForm extends EventTarget {
       return (await this.options.send(values, this.#key)) ?? nothing;
     }
     if (this.#mode === 'add') {
-      return records
+      return records === 'one'
         ? this.#service.first(form, values, this.#key)
         : this.#service.add(form, values, this.#key, this.#asking?.page);
     }
-    const record = records ? '' : this.options.record!;
+    const record = records === 'one' ? '' : this.options.record!;
     const { patch } = await more();
     return this.#service.edit(
       form,

@@ -6,7 +6,6 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Base64;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.openqa.selenium.By;
@@ -70,6 +69,11 @@ public final class Pictures {
     browser.leave();
     browser.untilText("#field-callSign-error", "already registered");
     take("console-edit");
+    browser.open("/console");
+    browser.find("table");
+    browser.driver().findElement(By.linkText("People")).click();
+    browser.untilText("table", "ida");
+    take("console-people");
     browser.open("/forms/vessel?q=heron");
     browser.find("tbody a").click();
     browser.untilText("h1", "Grey Heron");
@@ -78,17 +82,6 @@ public final class Pictures {
     browser.find("form[data-bound=true]");
     take("page-edit");
     conflict(key);
-    browser
-        .driver()
-        .executeCdpCommand(
-            "Emulation.setEmulatedMedia",
-            Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", "dark"))));
-    browser.openBound("/forms/vessel/new");
-    browser.type("#f-callSign", "mq-8zz");
-    browser.leave();
-    browser.untilText("#f-callSign-state", "is free");
-    take("page-dark");
-    browser.driver().executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", List.of()));
     terminal(
         "commands",
         key,

@@ -6,6 +6,7 @@ import java.util.Optional;
 import nodley.core.form.Access;
 import nodley.core.form.Access.Who;
 import nodley.core.form.FieldAccess;
+import nodley.core.form.Form;
 import nodley.core.name.Synonyms;
 import nodley.core.value.Wellformed;
 
@@ -15,38 +16,38 @@ final class AccessReader {
   private static final int MAX_WORDS = 20;
 
   private final Section section;
-  private final boolean one;
+  private final Form.Records records;
   private final boolean field;
 
-  private AccessReader(Section section, boolean one, boolean field) {
+  private AccessReader(Section section, Form.Records records, boolean field) {
     this.section = section;
-    this.one = one;
+    this.records = records;
     this.field = field;
   }
 
   /**
-   * The access that a form file gives; {@code signed-in} for what it does not say.
-   *
-   * @param one true if the form has one record only
+   * The access that a form file gives; {@code signed-in} for what it does not say, or the owner for
+   * records of which each person has one.
    */
-  static Access read(Section file, boolean one) {
+  static Access read(Section file, Form.Records records) {
+    Who usual = records == Form.Records.ONE_EACH ? Who.OWNERS : Who.SIGNED_IN;
     Section section = file.section("access").orElse(null);
     if (section == null) {
-      return Access.SIGNED_IN;
+      return new Access(Who.SIGNED_IN, usual, usual, usual);
     }
     section.allow("`access`", List.of("add", "see", "edit", "remove"));
-    AccessReader reader = new AccessReader(section, one, false);
-    Who edit = reader.who("edit", Who.SIGNED_IN);
+    AccessReader reader = new AccessReader(section, records, false);
+    Who edit = reader.who("edit", usual);
     return new Access(
         reader.who("add", Who.SIGNED_IN),
-        reader.who("see", Who.SIGNED_IN),
+        reader.who("see", usual),
         edit,
         reader.who("remove", edit));
   }
 
   /** Who may see and edit a field; everybody, where it does not say. */
   static FieldAccess ofField(Section field) {
-    AccessReader reader = new AccessReader(field, false, true);
+    AccessReader reader = new AccessReader(field, Form.Records.MANY, true);
     return new FieldAccess(reader.ofField("see"), reader.ofField("edit"), false);
   }
 
@@ -99,7 +100,7 @@ final class AccessReader {
   /** Roles have free names, so what is nearly a reserved word is taken for a misspelt one. */
   private boolean isKnown(String key, Node node, String word) {
     if (Who.RESERVED.contains(word)) {
-      return isOwnable(key, node, word);
+      return isOwnable(key, node, word) && isPersons(key, node, word);
     }
     Optional<String> near = Synonyms.by(word, Who.RESERVED);
     if (near.isEmpty() && Access.ROLE.matcher(word).matches()) {
@@ -120,9 +121,25 @@ final class AccessReader {
     return false;
   }
 
+  /** Nobody known has no record of their own. */
+  private boolean isPersons(String key, Node node, String word) {
+    boolean wrong =
+        records == Form.Records.ONE_EACH && key.equals("add") && Who.ANYONE.words().contains(word);
+    if (wrong) {
+      section.bad(
+          key,
+          node,
+          "bad-value",
+          "`add` cannot be anyone with `records: one-each`: who is not signed in has no record of"
+              + " their own. Write `signed-in`.",
+          Optional.of(Who.KNOWN));
+    }
+    return !wrong;
+  }
+
   /** The only record of a form is nobody's own. */
   private boolean isOwnable(String key, Node node, String word) {
-    boolean wrong = word.equals(Who.OWNER) && (one || field);
+    boolean wrong = word.equals(Who.OWNER) && (records == Form.Records.ONE || field);
     if (wrong) {
       section.bad(
           key,

@@ -2,6 +2,7 @@ package nodley.core.file;
 
 import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -81,7 +82,7 @@ final class FormReader {
     Form.Records records = records(file);
     After added =
         new After(
-            new Template(records == Form.Records.ONE ? "stay" : "record"),
+            new Template(records == Form.Records.MANY ? "record" : "stay"),
             new Template(label + " added."),
             List.copyOf(fields.names()));
     After saved = new After(added.go(), new Template("Changes saved."), List.of());
@@ -90,7 +91,7 @@ final class FormReader {
             .titles(titles(file, label, called, templates))
             .called(called)
             .zone(zone(file))
-            .access(AccessReader.read(file, records == Form.Records.ONE))
+            .access(AccessReader.read(file, records))
             .afterAdd(
                 after
                     .map(section -> after(section, Mode.ADD, added, fields, templates))
@@ -117,9 +118,12 @@ final class FormReader {
   }
 
   private static Form.Records records(Section file) {
-    return file.word("records", Form.Records.MANY.word(), Form.Records.ONE.word())
-        .filter(Form.Records.ONE.word()::equals)
-        .map(_ -> Form.Records.ONE)
+    String[] words =
+        Arrays.stream(Form.Records.values()).map(Form.Records::word).toArray(String[]::new);
+    Optional<String> word = file.word("records", words);
+    return Arrays.stream(Form.Records.values())
+        .filter(it -> word.filter(it.word()::equals).isPresent())
+        .findFirst()
         .orElse(Form.Records.MANY);
   }
 

@@ -36,6 +36,9 @@ public record Access(Who add, Who see, Who edit, Who remove) {
     /** Every caller that is known. */
     public static final Who SIGNED_IN = new Who(List.of(KNOWN));
 
+    /** The person who owns a record. */
+    public static final Who OWNERS = new Who(List.of(OWNER));
+
     public Who {
       words = List.copyOf(words);
     }

@@ -55,7 +55,9 @@ public record Form(
   public enum Records {
     MANY("many"),
     /** There is only one: settings, say. It is made by its first save. */
-    ONE("one");
+    ONE("one"),
+    /** Each person has one, as its owner: a profile, say. */
+    ONE_EACH("one-each");
 
     private final String word;
 
@@ -153,6 +155,11 @@ public record Form(
   /** True if there is only one record, which is opened without an id. */
   public boolean isOne() {
     return records == Records.ONE;
+  }
+
+  /** True if each person has one record, which is theirs and is opened without an id. */
+  public boolean isOneEach() {
+    return records == Records.ONE_EACH;
   }
 
   /** Returns the field of a name outside of groups and rows; empty if there is none. */

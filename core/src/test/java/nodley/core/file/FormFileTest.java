@@ -556,7 +556,7 @@ class FormFileTest {
   /** What a form says of its pages; then the code, the suggestion or "", and words. */
   static Stream<Arguments> pageErrors() {
     return Stream.of(
-        Arguments.of("records: won", "bad-value", "", "many or one"),
+        Arguments.of("records: won", "bad-value", "", "many, one or one-each"),
         Arguments.of("layout: sides", "bad-value", "side", "Did you mean `side`?"),
         Arguments.of("theme: quay", "unknown-name", "", "no theme `quay`"),
         Arguments.of(
@@ -574,6 +574,12 @@ class FormFileTest {
         Arguments.of("forget: { blank: [aa] }", "unknown-name", "a", "no field `aa`"),
         Arguments.of("forget: { blank: [a, a] }", "duplicate", "", "twice"),
         Arguments.of("forget: { blanks: [a] }", "unknown-key", "blank", "blanks"),
+        Arguments.of("records: one-eac", "bad-value", "one-each", "one-eac"),
+        Arguments.of(
+            "access: { add: anyone }\nrecords: one-each",
+            "bad-value",
+            "signed-in",
+            "not signed in"),
         Arguments.of("trap: maybe", "wrong-type", "", "true or false"),
         Arguments.of("pace: 10/minute", "wrong-type", "", ""),
         Arguments.of("pace: { adds: 10/minute }", "unknown-key", "add", "adds"),

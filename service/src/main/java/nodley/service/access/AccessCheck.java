@@ -67,7 +67,7 @@ public final class AccessCheck {
     if (right.allowsOwn(caller, form.form(), ofRecord)) {
       Optional<String> record = ofRecord ? Query.first(request, "record") : variable(request, "id");
       if (record.isEmpty()
-          ? right.isOfList()
+          ? right.isOfList() || form.form().isOneEach()
           : owners.owns(caller.person(), form.form(), record.get())) {
         return form;
       }

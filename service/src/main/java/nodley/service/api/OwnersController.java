@@ -73,7 +73,13 @@ class OwnersController {
               + MemberReader.near(wanted, people.all().stream().map(Person::name).toList()));
     }
     members.check();
-    owners.handOver(form, before.id(), owner.map(Person::id).orElse(""));
+    if (!owners.handOver(form, before.id(), owner.map(Person::id).orElse(""))) {
+      members.error(
+          "owner",
+          "taken",
+          wanted + " has a record of " + form.name() + " already, as each person may.");
+      throw members.refused();
+    }
     StoredRecord after = submissions.record(form, id);
     return Reply.json(
         Reply.status(200).header("ETag", RecordJson.tag(after)),

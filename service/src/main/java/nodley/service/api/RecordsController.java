@@ -165,7 +165,7 @@ class RecordsController {
       throw Problem.of(
           409,
           "only-one",
-          "The form has one record only",
+          form.isOneEach() ? "You have one record only" : "The form has one record only",
           "It is there already: edit it at /api/forms/" + form.name() + "/record.");
     }
   }

@@ -14,6 +14,7 @@ import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
+import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Body;
@@ -24,7 +25,6 @@ import nodley.service.http.Reply;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
-import nodley.store.Store;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.form.PublishedForm;
@@ -44,7 +44,6 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/forms/{form}/record")
 class SingleRecordController {
 
-  private final Store store;
   private final Submissions submissions;
   private final Displays displays;
   private final Repeatable repeatable;
@@ -53,7 +52,6 @@ class SingleRecordController {
   private final Bodies bodies;
 
   SingleRecordController(
-      Store store,
       Submissions submissions,
       Displays displays,
       Repeatable repeatable,
@@ -61,7 +59,6 @@ class SingleRecordController {
       AttemptLog log,
       Bodies bodies) {
     this.bodies = bodies;
-    this.store = store;
     this.submissions = submissions;
     this.displays = displays;
     this.repeatable = repeatable;
@@ -76,7 +73,7 @@ class SingleRecordController {
     Caller caller = Caller.current();
     Form form = only(published).form();
     Query.of(request);
-    StoredRecord record = store.records().only(form).orElseThrow(() -> notYet(form));
+    StoredRecord record = submissions.only(form, caller).orElseThrow(() -> notYet(form));
     Reply.write(
         Reply.json(
             Reply.status(200).header("ETag", RecordJson.tag(record)),
@@ -137,7 +134,8 @@ class SingleRecordController {
           if (first) {
             return make(form, request, change, attempt);
           }
-          StoredRecord record = store.records().only(form).orElseThrow(() -> unmade(form, request));
+          StoredRecord record =
+              submissions.only(form, Caller.current()).orElseThrow(() -> unmade(form, request));
           return edits.answer(form, record.id(), request, change.body(), change.of(), attempt);
         });
   }
@@ -162,7 +160,10 @@ class SingleRecordController {
 
   private StoredRecord made(
       Form form, Change change, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
-    Optional<StoredRecord> there = store.records().only(form);
+    if (form.isOneEach() && !Authorization.mayAdd(caller, form)) {
+      throw Authorization.refusal(caller, form);
+    }
+    Optional<StoredRecord> there = submissions.only(form, caller);
     if (there.isPresent()) {
       throw edits.outdated(form, there.get(), 0, change.of(), caller);
     }
@@ -178,7 +179,7 @@ class SingleRecordController {
 
   /** Only a form that has one record has this address. */
   private static PublishedForm only(PublishedForm published) {
-    if (!published.form().isOne()) {
+    if (!published.form().isOne() && !published.form().isOneEach()) {
       throw Problem.of(
           404,
           "no-such-record",
@@ -187,7 +188,7 @@ class SingleRecordController {
               + published.name()
               + " has many records, at /api/forms/"
               + published.name()
-              + "/records; only one with `records: one` is asked for its record.");
+              + "/records; only one with `records: one` or `one-each` is asked for its record.");
     }
     return published;
   }

@@ -54,7 +54,12 @@ class AddPage {
   @GetMapping
   ResponseEntity<byte[]> blank(
       Form form, HttpServletRequest request, HttpServletResponse response) {
-    if (form.isOne()) {
+    Caller caller = Caller.current();
+    boolean isThere =
+        form.isOneEach()
+            && !caller.person().isEmpty()
+            && submissions.only(form, caller).isPresent();
+    if (form.isOne() || isThere) {
       return FormPages.onwards("/forms/" + form.name() + "/edit");
     }
     return filled(form, request, response);

@@ -125,7 +125,8 @@ class RecordPages {
   @GetMapping("/forms/{form}")
   ResponseEntity<byte[]> list(Form form, HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();
-    if (form.isOne()) {
+    boolean isOwnAlone = form.isOneEach() && !Authorization.maySee(caller, form);
+    if (form.isOne() || isOwnAlone) {
       return only(form, caller, request, response);
     }
     Query query = Query.of(request, "q", "before");
@@ -213,7 +214,11 @@ class RecordPages {
   /** The only record, or the page that makes it. */
   private ResponseEntity<byte[]> only(
       Form form, Caller caller, HttpServletRequest request, HttpServletResponse response) {
-    Optional<StoredRecord> record = store.records().only(form);
+    Optional<StoredRecord> record = submissions.only(form, caller);
+    boolean mayMake = form.isOneEach() && Authorization.mayAdd(caller, form);
+    if (record.isEmpty() && mayMake) {
+      return FormPages.onwards("/forms/" + form.name() + "/edit");
+    }
     if (Authorization.mayEdit(caller, form)
         && (record.isEmpty() || !Authorization.maySee(caller, form))) {
       return FormPages.onwards("/forms/" + form.name() + "/edit");

@@ -7,8 +7,10 @@ import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
+import nodley.service.caller.Authorization;
+import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
-import nodley.store.Store;
+import nodley.service.submission.Submissions;
 import nodley.store.common.StoredRecord;
 import nodley.store.form.PublishedForm;
 import org.springframework.http.ResponseEntity;
@@ -25,12 +27,12 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/forms/{form}/edit")
 class SingleRecordPage {
 
-  private final Store store;
+  private final Submissions submissions;
   private final AddPage adding;
   private final EditPage editing;
 
-  SingleRecordPage(Store store, AddPage adding, EditPage editing) {
-    this.store = store;
+  SingleRecordPage(Submissions submissions, AddPage adding, EditPage editing) {
+    this.submissions = submissions;
     this.adding = adding;
     this.editing = editing;
   }
@@ -41,7 +43,7 @@ class SingleRecordPage {
     Optional<StoredRecord> record = only(form);
     return record.isPresent()
         ? editing.filled(form, record.get().id(), request, response)
-        : adding.filled(form, request, response);
+        : adding.filled(addable(form), request, response);
   }
 
   @Needs(Right.SEE_AND_EDIT)
@@ -50,19 +52,30 @@ class SingleRecordPage {
       PublishedForm published, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
     Optional<StoredRecord> record = only(published.form());
+    if (record.isEmpty()) {
+      addable(published.form());
+    }
     return record.isPresent()
         ? editing.edit(published, record.get().id(), request, response)
         : adding.add(published, request, response);
   }
 
+  /** Who may edit what is theirs may not add it for that. */
+  private static Form addable(Form form) {
+    if (form.isOneEach() && !Authorization.mayAdd(Caller.current(), form)) {
+      throw Authorization.refusal(Caller.current(), form);
+    }
+    return form;
+  }
+
   private Optional<StoredRecord> only(Form form) {
-    if (!form.isOne()) {
+    if (!form.isOne() && !form.isOneEach()) {
       throw Problem.of(
           404,
           "no-such-record",
           "There is no such record",
           "Form " + form.name() + " has many records: choose one of them to edit.");
     }
-    return store.records().only(form);
+    return submissions.only(form, Caller.current());
   }
 }

@@ -25,7 +25,7 @@ public final class Afterwards {
     String id = record.id();
     String base = "/forms/" + form.name();
     String stay =
-        form.isOne()
+        form.isOne() || form.isOneEach() && mode == Mode.ADD
             ? base + "/edit"
             : mode == Mode.ADD ? base + "/new" : base + "/" + id + "/edit";
     return switch (form.after(mode).go().text()) {

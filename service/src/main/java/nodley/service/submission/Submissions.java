@@ -80,6 +80,25 @@ public final class Submissions {
     return store.records().find(form, id).orElseThrow(() -> Problem.noSuchRecord(form.name(), id));
   }
 
+  /**
+   * The record that a form has without its being named: the only one, or the caller's own; nothing
+   * before its first save.
+   *
+   * @throws Problem 403 if each person has one, and the caller is a program
+   */
+  public Optional<StoredRecord> only(Form form, Caller caller) {
+    if (form.isOneEach() && caller.person().isEmpty()) {
+      throw Problem.of(
+          403,
+          "not-allowed",
+          "You may not do this",
+          "Each person has one record of "
+              + form.name()
+              + ", and a key is no person: name a record.");
+    }
+    return store.records().only(form, caller.person());
+  }
+
   /** What a record was at a version; nothing if there was none of this number. */
   public Optional<Version> version(Form form, String id, long number) {
     return store.records().version(form, id, number);

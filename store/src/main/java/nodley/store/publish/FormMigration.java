@@ -148,9 +148,30 @@ final class FormMigration {
     if (form().isOne()) {
       checkOne();
     }
+    List<String> more = form().isOneEach() ? ownersOfMore() : List.of();
+    if (!more.isEmpty()) {
+      object(
+          "",
+          "`records: one-each` is for a form of which each person has one record at most; these are"
+              + " of people who have more.",
+          more,
+          more.size());
+    }
     if (earlier.isPresent() && objections.isEmpty()) {
       new RecordRevalidation(this, forms).find(earlier.get(), records);
     }
+  }
+
+  /** The ids of records whose owners have an earlier one, too. */
+  List<String> ownersOfMore() throws SQLException {
+    String table = Sql.quoted(form().name());
+    return Sql.list(
+        on,
+        row -> row.getString(1),
+        "SELECT \"id\" FROM %s r WHERE \"owner__id\" <> '' AND EXISTS (SELECT 1 FROM %s WHERE"
+                .formatted(table, table)
+            + " \"owner__id\" = r.\"owner__id\" AND \"id\" < r.\"id\") ORDER BY \"id\" LIMIT ?",
+        MAX_NAMED);
   }
 
   /** A form that is to have one record must not have more. */

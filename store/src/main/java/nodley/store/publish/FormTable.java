@@ -98,10 +98,26 @@ public final class FormTable {
           "CREATE INDEX IF NOT EXISTS %s ON %s %s"
               .formatted(Sql.quoted(own.getKey()), shape.name(), own.getValue()));
     }
+    if (shape.isOwn()) {
+      indexOneEach();
+    }
     for (Column column : shape.columns()) {
       index(column);
     }
     uniques.follow();
+  }
+
+  /** Where each person has one record, an index sees to it; more than one are a conflict. */
+  private void indexOneEach() throws SQLException {
+    String name = Sql.quoted(shape.plainName() + "__one__each");
+    if (!migration.form().isOneEach()) {
+      Sql.run(on, "DROP INDEX IF EXISTS " + name);
+    } else if (migration.ownersOfMore().isEmpty()) {
+      Sql.run(
+          on,
+          "CREATE UNIQUE INDEX IF NOT EXISTS %s ON %s (\"owner__id\") WHERE \"owner__id\" <> ''"
+              .formatted(name, shape.name()));
+    }
   }
 
   /** Retired fields still have their columns. Too many for SQLite are a conflict. */

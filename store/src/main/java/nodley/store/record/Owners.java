@@ -39,19 +39,33 @@ public final class Owners {
    * Hands a record over. Its version stays.
    *
    * @param owner the id of a person; empty for nobody
+   * @return false if each person has one record, and this one has theirs already
    * @throws StoreException.NoSuchRecord if it is gone
    */
-  public void handOver(Form form, String id, String owner) {
-    int changed =
-        writer.write(
-            on ->
-                Sql.run(
-                    on,
-                    "UPDATE " + Sql.quoted(form.name()) + " SET \"owner__id\" = ? WHERE \"id\" = ?",
-                    owner,
-                    id));
-    if (changed == 0) {
-      throw new StoreException.NoSuchRecord(id);
-    }
+  public boolean handOver(Form form, String id, String owner) {
+    String table = Sql.quoted(form.name());
+    return writer.write(
+        on -> {
+          boolean has =
+              form.isOneEach()
+                  && !owner.isEmpty()
+                  && Sql.number(
+                          on,
+                          "SELECT count(*) FROM "
+                              + table
+                              + " WHERE \"owner__id\" = ? AND \"id\" <> ?",
+                          owner,
+                          id)
+                      > 0;
+          if (has) {
+            return false;
+          }
+          int changed =
+              Sql.run(on, "UPDATE " + table + " SET \"owner__id\" = ? WHERE \"id\" = ?", owner, id);
+          if (changed == 0) {
+            throw new StoreException.NoSuchRecord(id);
+          }
+          return true;
+        });
   }
 }

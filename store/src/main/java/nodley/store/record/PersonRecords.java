@@ -75,7 +75,7 @@ public final class PersonRecords {
           database.snapshot(
               on -> {
                 List<Owned> some = new ArrayList<>();
-                for (StoredRecord record : owned(on, form.form(), person)) {
+                for (StoredRecord record : RecordReader.owned(on, form.form(), person)) {
                   some.add(
                       new Owned(
                           record,
@@ -88,12 +88,6 @@ public final class PersonRecords {
       }
     }
     return all;
-  }
-
-  private static List<StoredRecord> owned(Connection on, Form form, String person)
-      throws SQLException {
-    return RecordReader.read(
-        on, form, Table.of(form).getFirst().select() + OWNED + " ORDER BY \"id\"", person);
   }
 
   /**
@@ -114,7 +108,7 @@ public final class PersonRecords {
             switch (form.form().retention().forgetting()) {
               case REMOVE -> toRemove.add(form);
               case BLANK -> {
-                for (StoredRecord record : owned(on, form.form(), person)) {
+                for (StoredRecord record : RecordReader.owned(on, form.form(), person)) {
                   blank(on, form.form(), record);
                   blanked++;
                 }
@@ -133,7 +127,7 @@ public final class PersonRecords {
             // What refers to others of theirs goes first, and then those can go.
             round = 0;
             for (PublishedForm form : toRemove) {
-              for (StoredRecord record : owned(on, form.form(), person)) {
+              for (StoredRecord record : RecordReader.owned(on, form.form(), person)) {
                 round += removal.removeUnlessReferred(on, form.form(), record) ? 1 : 0;
               }
             }
@@ -141,7 +135,7 @@ public final class PersonRecords {
           } while (round > 0);
           int referred = 0;
           for (PublishedForm form : toRemove) {
-            referred += owned(on, form.form(), person).size();
+            referred += RecordReader.owned(on, form.form(), person).size();
           }
           for (PublishedForm form : forms.all()) {
             forgetNames(on, form.form(), person, names);

@@ -88,6 +88,15 @@ public final class RecordReader {
         .findFirst();
   }
 
+  /** Returns the records that a person owns, the first one first. */
+  static List<StoredRecord> owned(Connection on, Form form, String person) throws SQLException {
+    return read(
+        on,
+        form,
+        Table.of(form).getFirst().select() + " WHERE \"owner__id\" = ? ORDER BY \"id\"",
+        person);
+  }
+
   /** Returns whether a form has a record. */
   static boolean exists(Connection connection, String form, String id) throws SQLException {
     return Sql.number(

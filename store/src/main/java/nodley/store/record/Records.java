@@ -100,7 +100,7 @@ public final class Records implements AutoCloseable {
         connection -> {
           checkCurrent(published);
           checkNew(connection, form, sent);
-          checkFirst(connection, form);
+          checkFirst(connection, form, sent);
           checkFree(connection, form, uniqueKeys, sent);
           String id = ids.next();
           String now = Times.now();
@@ -206,12 +206,23 @@ public final class Records implements AutoCloseable {
     }
   }
 
-  private static void checkFirst(Connection connection, Form form) throws SQLException {
-    Optional<StoredRecord> only =
-        form.isOne() ? RecordReader.first(connection, form) : Optional.empty();
+  private static void checkFirst(Connection connection, Form form, SubmissionInfo sent)
+      throws SQLException {
+    Optional<StoredRecord> only = only(connection, form, sent.person());
     if (only.isPresent()) {
       throw new StoreException.Outdated(only.get());
     }
+  }
+
+  /** The only record of a form, or of a person; nothing where there may be many. */
+  private static Optional<StoredRecord> only(Connection connection, Form form, String person)
+      throws SQLException {
+    if (form.isOne()) {
+      return RecordReader.first(connection, form);
+    }
+    return form.isOneEach() && !person.isEmpty()
+        ? RecordReader.owned(connection, form, person).stream().findFirst()
+        : Optional.empty();
   }
 
   /** A value that is set aside for another page is as good as taken. */
@@ -368,9 +379,13 @@ public final class Records implements AutoCloseable {
     return read(form, (connection, now) -> RecordReader.find(connection, now, id));
   }
 
-  /** The record of a form that has one only; nothing before its first save. */
-  public Optional<StoredRecord> only(Form form) {
-    return read(form, (connection, now) -> RecordReader.first(connection, now));
+  /**
+   * The record of a form that has one only, or one for each person; nothing before its first save.
+   *
+   * @param person whose record, where each has one; empty for nobody's
+   */
+  public Optional<StoredRecord> only(Form form, String person) {
+    return read(form, (connection, now) -> only(connection, now, person));
   }
 
   /**
