@@ -59,3 +59,18 @@ test('what is no pass is never asked for again: a key has no end here', async ()
   expect(await pass()).toBe('k3y');
   expect(ask).toHaveBeenCalledTimes(1);
 });
+
+test('a token of an issuer says its end in its claims', async () => {
+  const claims = (exp: number, iat: number) => btoa(JSON.stringify({ exp, iat })).replace(/=/g, '');
+  const tokens = [`x.${claims(100, 0)}.y`, `x.${claims(300, 50)}.y`];
+  const pass = renewed(() => tokens.shift()!);
+  const first = await pass();
+  vi.setSystemTime(89_000);
+  expect(await pass()).toBe(first);
+  vi.setSystemTime(90_000);
+  const second = await pass();
+  expect(second).not.toBe(first);
+  // It was made 40 seconds before it came: 210 are left, less a tenth.
+  vi.setSystemTime(278_000);
+  expect(await pass()).toBe(second);
+});

@@ -16,7 +16,7 @@ export function renewed(ask: (known: string) => string | Promise<string>): () =>
     const fresh = await ask(known);
     if (fresh !== known) {
       known = fresh;
-      const time = Number(/^pass\.(\d+)\./.exec(fresh)?.[1] ?? Infinity) * 1_000;
+      const time = secondsOf(fresh) * 1_000;
       ends = Date.now() + time - Math.min(MARGIN, time / 10);
     }
     return known;
@@ -28,6 +28,23 @@ export function renewed(ask: (known: string) => string | Promise<string>): () =>
     asked ??= renew().finally(() => (asked = undefined));
     return asked;
   };
+}
+
+/** How long a pass is good for, or a token of an issuer (RFC 7519); a key says nothing of it. */
+function secondsOf(token: string): number {
+  const pass = /^pass\.(\d+)\./.exec(token);
+  if (pass) {
+    return Number(pass[1]);
+  }
+  try {
+    const [, claims = ''] = token.split('.');
+    const json = atob(claims.replace(/-/g, '+').replace(/_/g, '/'));
+    const { exp, iat = 0 } = JSON.parse(json) as { exp: number; iat?: number };
+    // It may have been made long before the page got it.
+    return Math.min(exp - iat, exp - Date.now() / 1_000);
+  } catch {
+    return Infinity;
+  }
 }
 
 /**

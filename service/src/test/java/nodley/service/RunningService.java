@@ -40,10 +40,15 @@ public final class RunningService implements AutoCloseable {
 
   /** A service with settings, each as {@code name: value}. */
   public static RunningService with(String... settings) {
+    return with(Clock.systemDefaultZone(), settings);
+  }
+
+  /** The same with a clock of a test's. */
+  public static RunningService with(Clock clock, String... settings) {
     Path data = folder();
     try {
       Path config = Files.writeString(Path.of(data + ".yaml"), String.join("\n", settings));
-      return new RunningService(data, Optional.of(config), Clock.systemDefaultZone());
+      return new RunningService(data, Optional.of(config), clock);
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }

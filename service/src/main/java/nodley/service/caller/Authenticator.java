@@ -15,7 +15,10 @@ import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.stereotype.Component;
 
-/** Authenticates requests: by a bearer key or pass (RFC 6750), or by the session's cookie. */
+/**
+ * Authenticates requests: by a bearer token (RFC 6750), which is a key, a pass or an issuer's, or
+ * by the session's cookie.
+ */
 @Component
 public final class Authenticator {
 
@@ -26,8 +29,10 @@ public final class Authenticator {
   private final Sessions sessions;
   private final KeyGuesses guesses;
   private final Passes passes;
+  private final IssuedTokens issued;
 
-  Authenticator(Store store, KeyGuesses guesses, Passes passes) {
+  Authenticator(Store store, KeyGuesses guesses, Passes passes, IssuedTokens issued) {
+    this.issued = issued;
     this.keys = store.keys();
     this.people = store.people();
     this.sessions = store.sessions();
@@ -73,6 +78,7 @@ public final class Authenticator {
       String token, HttpServletRequest request, List<Locale> languages) {
     return passes
         .find(token, languages)
+        .or(() -> issued.find(token, languages))
         .or(
             () ->
                 guesses

@@ -38,7 +38,8 @@ public final class SettingsReader {
       Map.of(
           "nodley.limits", Limits.class,
           "nodley.proxy", ProxySettings.class,
-          "nodley.https", HttpsSettings.class);
+          "nodley.https", HttpsSettings.class,
+          "nodley.sign-in", SignInSettings.class);
 
   private SettingsReader() {}
 
@@ -104,8 +105,15 @@ public final class SettingsReader {
   private static void collect(String prefix, Class<?> type, Map<String, Class<?>> known) {
     for (RecordComponent each : type.getRecordComponents()) {
       String name = prefix + "." + kebab(each.getName());
+      Class<?> item =
+          ResolvableType.forType(each.getGenericType())
+              .as(List.class)
+              .getGeneric()
+              .resolve(Object.class);
       if (each.getType().isRecord()) {
         collect(name, each.getType(), known);
+      } else if (item.isRecord()) {
+        collect(name, item, known);
       } else {
         known.put(name, each.getType());
       }
@@ -133,7 +141,8 @@ public final class SettingsReader {
   }
 
   private static void check(String name, Optional<String> origin) {
-    String plain = ConfigurationPropertyName.adapt(name, '.').toString().replaceAll("\\[.*", "");
+    String plain =
+        ConfigurationPropertyName.adapt(name, '.').toString().replaceAll("\\[[0-9]+]", "");
     if (plain.startsWith(PREFIX) && !known().containsKey(plain)) {
       throw unknown(name, plain, new ArrayList<>(known().keySet()), origin);
     }
@@ -145,7 +154,7 @@ public final class SettingsReader {
     known().keySet().forEach(it -> known.put(variable(it), it));
     boolean ours =
         GROUPS.keySet().stream().anyMatch(group -> name.startsWith(variable(group) + "_"));
-    if (ours && !known.containsKey(name.replaceAll("_[0-9]+$", ""))) {
+    if (ours && !known.containsKey(name.replaceAll("_[0-9]+(?=_|$)", ""))) {
       throw unknown(name, name, new ArrayList<>(known.keySet()), Optional.of("the environment"));
     }
   }

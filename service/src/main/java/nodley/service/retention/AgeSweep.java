@@ -8,6 +8,7 @@ import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.store.Store;
 import nodley.store.access.OperatorLog;
+import nodley.store.common.OnceAMinute;
 import nodley.store.common.StoreException;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.OldRecords;
@@ -36,6 +37,7 @@ class AgeSweep {
   private final OperatorLog log;
   private final Feed<Change> changes;
   private final Clock clock;
+  private final OnceAMinute failures = new OnceAMinute();
 
   AgeSweep(Store store, Feed<Change> changes, Clock clock) {
     this.store = store;
@@ -54,13 +56,22 @@ class AgeSweep {
   @Scheduled(fixedDelay = SECONDS, timeUnit = TimeUnit.SECONDS)
   void sweep() {
     for (PublishedForm form : store.forms().all()) {
+      // Most say nothing of it, and a form is read only once it is asked for.
+      if (form.text().contains("keep-for")) {
+        sweepOrSay(form);
+      }
+    }
+  }
+
+  private void sweepOrSay(PublishedForm form) {
+    try {
       Optional<Instant> oldest = form.form().retention().oldest(clock.instant());
       if (oldest.isPresent()) {
-        try {
-          sweep(form, oldest.get());
-        } catch (StoreException e) {
-          LOG.warn("Old records of {} cannot be removed now: {}", form.name(), e.getMessage());
-        }
+        sweep(form, oldest.get());
+      }
+    } catch (StoreException e) {
+      if (failures.isDue()) {
+        LOG.warn("Old records of {} cannot be removed now: {}", form.name(), e.getMessage());
       }
     }
   }

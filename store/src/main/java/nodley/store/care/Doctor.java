@@ -160,7 +160,7 @@ public final class Doctor {
   private static List<String> words(Connection on) throws SQLException {
     List<String> wrong = new ArrayList<>();
     for (PublishedForm form : Snapshot.load(on).forms().values()) {
-      String indexed = FullText.entries(form.form());
+      String indexed = FullText.entries(form.name());
       // Those beyond the last one are put in when the data is opened.
       long missing =
           Sql.number(

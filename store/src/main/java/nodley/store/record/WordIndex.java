@@ -53,7 +53,8 @@ final class WordIndex implements AutoCloseable {
     this.writer = writer;
     this.forms = forms;
     for (PublishedForm form : forms.all()) {
-      if (database.read(on -> isBehind(on, form.form()))) {
+      // By name, since forms are read only once they are asked for.
+      if (database.read(on -> FullText.isBehind(on, form.name()))) {
         behind.add(form.name());
       }
     }
@@ -101,8 +102,7 @@ final class WordIndex implements AutoCloseable {
   /** Puts in the words of the next records; returns whether there may be more. */
   private boolean fill(Connection on, String name) throws SQLException {
     Optional<PublishedForm> published = forms.find(name);
-    List<StoredRecord> some =
-        published.isEmpty() ? List.of() : after(on, published.get().form(), AT_A_TIME);
+    List<StoredRecord> some = published.isEmpty() ? List.of() : next(on, published.get().form());
     for (StoredRecord record : some) {
       FullText.add(on, published.get().form(), record.id(), record.values());
     }
@@ -113,19 +113,15 @@ final class WordIndex implements AutoCloseable {
     return false;
   }
 
-  private static boolean isBehind(Connection on, Form form) throws SQLException {
-    return !after(on, form, 1).isEmpty();
-  }
-
   /** The next records that are not in the index. */
-  private static List<StoredRecord> after(Connection on, Form form, int limit) throws SQLException {
+  private static List<StoredRecord> next(Connection on, Form form) throws SQLException {
     return RecordReader.read(
         on,
         form,
         Table.of(form).getFirst().select()
             + " WHERE \"record_number\" > ? ORDER BY \"record_number\" LIMIT ?",
-        FullText.last(on, form),
-        limit);
+        FullText.last(on, form.name()),
+        AT_A_TIME);
   }
 
   private void loop() {

@@ -70,8 +70,14 @@ public final class FullText {
   }
 
   /** The number of the last record that is in the index; 0 if none is. */
-  public static long last(Connection on, Form form) throws SQLException {
+  public static long last(Connection on, String form) throws SQLException {
     return Sql.number(on, "SELECT max(id) FROM " + entries(form));
+  }
+
+  /** Returns whether there are records beyond the last one in the index. */
+  public static boolean isBehind(Connection on, String form) throws SQLException {
+    return Sql.number(on, "SELECT max(\"record_number\") FROM " + Sql.quoted(form))
+        > last(on, form);
   }
 
   /** Returns whether a record that is there is in the index. */
@@ -79,7 +85,7 @@ public final class FullText {
     return Sql.number(
             on,
             "SELECT count(*) FROM "
-                + entries(form)
+                + entries(form.name())
                 + " WHERE id = (SELECT \"record_number\" FROM "
                 + Sql.quoted(form.name())
                 + " WHERE \"id\" = ?)",
@@ -88,8 +94,8 @@ public final class FullText {
   }
 
   /** FTS5's own table with a row for each record that is indexed. */
-  public static String entries(Form form) {
-    return Sql.quoted(plainName(form.name()) + "_docsize");
+  public static String entries(String form) {
+    return Sql.quoted(plainName(form) + "_docsize");
   }
 
   /**

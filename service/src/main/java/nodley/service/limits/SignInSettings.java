@@ -1,0 +1,25 @@
+package nodley.service.limits;
+
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import org.springframework.boot.context.properties.bind.DefaultValue;
+
+/**
+ * Where people come from besides those who are kept here: {@code nodley.sign-in.*}.
+ *
+ * @param issuers whose tokens are accepted
+ */
+public record SignInSettings(@DefaultValue List<IssuerSettings> issuers) {
+
+  public SignInSettings {
+    issuers = List.copyOf(issuers);
+    Set<String> names = new HashSet<>();
+    for (IssuerSettings issuer : issuers) {
+      if (!names.add(issuer.name()) || !names.add(issuer.uri())) {
+        throw new IllegalArgumentException(
+            "nodley.sign-in.issuers has \"" + issuer.name() + "\" twice, or its uri.");
+      }
+    }
+  }
+}

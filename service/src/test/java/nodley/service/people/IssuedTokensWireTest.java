@@ -1,0 +1,321 @@
+package nodley.service.people;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.nimbusds.jose.JOSEException;
+import com.nimbusds.jose.JWSAlgorithm;
+import com.nimbusds.jose.JWSHeader;
+import com.nimbusds.jose.JWSSigner;
+import com.nimbusds.jose.crypto.ECDSASigner;
+import com.nimbusds.jose.crypto.MACSigner;
+import com.nimbusds.jose.crypto.RSASSASigner;
+import com.nimbusds.jose.jwk.Curve;
+import com.nimbusds.jose.jwk.ECKey;
+import com.nimbusds.jose.jwk.JWK;
+import com.nimbusds.jose.jwk.JWKSet;
+import com.nimbusds.jose.jwk.RSAKey;
+import com.nimbusds.jose.jwk.gen.ECKeyGenerator;
+import com.nimbusds.jose.jwk.gen.RSAKeyGenerator;
+import com.nimbusds.jwt.JWTClaimsSet;
+import com.nimbusds.jwt.PlainJWT;
+import com.nimbusds.jwt.SignedJWT;
+import com.sun.net.httpserver.HttpExchange;
+import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.Date;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicReference;
+import nodley.service.RunningService;
+import nodley.service.Wire;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+
+/** Tokens of an issuer, by which its people call: who is let in, and who is not. */
+class IssuedTokensWireTest {
+
+  private static final AtomicReference<Instant> NOW = new AtomicReference<>(Instant.now());
+
+  private static final Clock CLOCK =
+      new Clock() {
+        @Override
+        public ZoneId getZone() {
+          return ZoneOffset.UTC;
+        }
+
+        @Override
+        public Clock withZone(ZoneId zone) {
+          return this;
+        }
+
+        @Override
+        public Instant instant() {
+          return NOW.get();
+        }
+      };
+
+  private static RSAKey first;
+  private static ECKey second;
+  private static HttpServer server;
+  private static String issuer;
+  private static RunningService service;
+
+  /** What the issuer tells, and how. */
+  private static volatile List<JWK> published;
+
+  private static volatile int status;
+  private static volatile String moved;
+  private static final AtomicInteger fetches = new AtomicInteger();
+
+  @BeforeAll
+  static void start() throws IOException, JOSEException {
+    first = new RSAKeyGenerator(2048).keyID("one").generate();
+    second = new ECKeyGenerator(Curve.P_256).keyID("two").generate();
+    server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+    server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
+    issuer = "http://127.0.0.1:" + server.getAddress().getPort();
+    server.createContext("/.well-known/openid-configuration", IssuedTokensWireTest::configuration);
+    server.createContext("/keys", IssuedTokensWireTest::keys);
+    server.start();
+    service =
+        RunningService.with(
+            CLOCK,
+            "nodley.sign-in.issuers[0].name: harbour",
+            "nodley.sign-in.issuers[0].uri: " + issuer,
+            "nodley.sign-in.issuers[0].audience: forms",
+            "nodley.sign-in.issuers[0].roles-claim: groups.all",
+            "nodley.sign-in.issuers[0].roles[0]: Harbour Clerks=clerk");
+    assertThat(
+            service
+                .wire()
+                .publish(
+                    "request",
+                    """
+                    form: request
+                    access: { add: signed-in, see: [owner, clerk], edit: owner }
+                    fields:
+                      about: { type: text }
+                      from: { type: text, default: caller.name }
+                      mail: { type: text, default: caller.email }
+                    """)
+                .status())
+        .isEqualTo(201);
+  }
+
+  @AfterAll
+  static void stop() {
+    service.close();
+    server.stop(0);
+  }
+
+  /** As at first: one key; and so much later that it is asked for anew. */
+  @BeforeEach
+  void begin() {
+    published = List.of(first.toPublicJWK());
+    status = 200;
+    moved = "";
+    NOW.updateAndGet(it -> it.plus(Duration.ofMinutes(6)));
+  }
+
+  private static void configuration(HttpExchange exchange) throws IOException {
+    answer(exchange, "{\"issuer\": \"%s\", \"jwks_uri\": \"%s/keys\"}".formatted(issuer, issuer));
+  }
+
+  private static void keys(HttpExchange exchange) throws IOException {
+    fetches.incrementAndGet();
+    answer(exchange, new JWKSet(published).toString());
+  }
+
+  private static void answer(HttpExchange exchange, String json) throws IOException {
+    byte[] bytes = json.getBytes(StandardCharsets.UTF_8);
+    if (!moved.isEmpty()) {
+      exchange.getResponseHeaders().set("Location", moved);
+    }
+    exchange.getResponseHeaders().set("Content-Type", "application/json");
+    exchange.sendResponseHeaders(status, bytes.length);
+    exchange.getResponseBody().write(bytes);
+    exchange.close();
+  }
+
+  private static JWTClaimsSet.Builder claims() {
+    return new JWTClaimsSet.Builder()
+        .issuer(issuer)
+        .audience(List.of("other", "forms"))
+        .subject("ann")
+        .expirationTime(Date.from(NOW.get().plusSeconds(300)));
+  }
+
+  private static String signed(JWK key, JWTClaimsSet claims) throws JOSEException {
+    JWSSigner signer =
+        key instanceof RSAKey rsa ? new RSASSASigner(rsa) : new ECDSASigner(key.toECKey());
+    JWSAlgorithm algorithm = key instanceof RSAKey ? JWSAlgorithm.RS256 : JWSAlgorithm.ES256;
+    SignedJWT jwt =
+        new SignedJWT(new JWSHeader.Builder(algorithm).keyID(key.getKeyID()).build(), claims);
+    jwt.sign(signer);
+    return jwt.serialize();
+  }
+
+  private static Wire with(String token) {
+    return new Wire(service.address(), Optional.of(token));
+  }
+
+  private static JsonNode who(String token) {
+    Wire.Reply reply = with(token).get("/api/session");
+    assertThat(reply.status()).as(reply.response().body()).isEqualTo(200);
+    return reply.json();
+  }
+
+  private static void refused(String token, String why) {
+    Wire.Reply reply = with(token).get("/api/session");
+    assertThat(reply.status()).as(reply.response().body()).isEqualTo(401);
+    assertThat(reply.json().path("detail").asString()).contains(why);
+    // It does not count as a stranger's request either.
+    assertThat(with(token).get("/api/forms/request").status()).isEqualTo(401);
+  }
+
+  @Test
+  void itsPersonIsKnown() throws JOSEException {
+    String token =
+        signed(
+            first,
+            claims()
+                .claim("name", "Ann Penrose")
+                .claim("email", "ann@harbour.example")
+                .claim("groups", Map.of("all", List.of("Harbour Clerks", "admin", "Staff")))
+                .build());
+    JsonNode who = who(token);
+    assertThat(who.path("person").asString()).isEqualTo("harbour:ann");
+    assertThat(who.path("name").asString()).isEqualTo("Ann Penrose");
+    assertThat(who.path("email").asString()).isEqualTo("ann@harbour.example");
+    assertThat(who.path("roles").toString()).isEqualTo("[\"clerk\"]");
+    Wire.Reply added = with(token).add("request", "{\"about\": \"A buoy\"}");
+    assertThat(added.status()).isEqualTo(201);
+    assertThat(added.json().at("/values/from").asString()).isEqualTo("Ann Penrose");
+    assertThat(added.json().at("/values/mail").asString()).isEqualTo("ann@harbour.example");
+    JsonNode record =
+        service
+            .wire()
+            .get("/api/forms/request/records/" + added.json().path("id").asString())
+            .json();
+    assertThat(record.path("owner").asString()).isEqualTo("harbour:ann");
+    for (String path : List.of("/api/people", "/api/keys", "/api/log", "/api/attempts")) {
+      assertThat(with(token).get(path).status()).as(path).isEqualTo(403);
+    }
+  }
+
+  @Test
+  void anAddressThatIsNotVerifiedIsNotTold() throws JOSEException {
+    String token =
+        signed(
+            first,
+            claims().claim("email", "root@harbour.example").claim("email_verified", false).build());
+    assertThat(who(token).path("email").asString()).isEmpty();
+    assertThat(who(token).path("name").asString()).isEqualTo("ann");
+  }
+
+  @Test
+  void whatIsWrongWithItIsSaid() throws Exception {
+    refused(signed(first, claims().audience("other").build()), "for another audience");
+    refused(signed(first, claims().issuer("https://else.example").build()), "not known here");
+    refused(signed(first, claims().subject(null).build()), "nobody in sub");
+    refused(signed(first, claims().expirationTime(null).build()), "no end (exp)");
+    refused(
+        signed(first, claims().expirationTime(Date.from(NOW.get().minusSeconds(31))).build()),
+        "The token ended at ");
+    assertThat(
+            who(signed(
+                    first, claims().expirationTime(Date.from(NOW.get().minusSeconds(20))).build()))
+                .path("person")
+                .asString())
+        .as("clocks differ")
+        .isEqualTo("harbour:ann");
+    refused(
+        signed(first, claims().notBeforeTime(Date.from(NOW.get().plusSeconds(60))).build()),
+        "The token begins at ");
+    RSAKey forged = new RSAKeyGenerator(2048).keyID("one").generate();
+    refused(signed(forged, claims().build()), "signature is not one of harbour");
+    String good = signed(first, claims().build());
+    String[] parts = good.split("\\.");
+    String other = signed(first, claims().subject("root").build()).split("\\.")[1];
+    refused(parts[0] + "." + other + "." + parts[2], "signature is not one of harbour");
+  }
+
+  /** RFC 8725: algorithms are chosen here, and not by who sends. */
+  @Test
+  void otherAlgorithmsAreNoSignature() throws Exception {
+    assertThat(with(new PlainJWT(claims().build()).serialize()).get("/api/session").status())
+        .isEqualTo(401);
+    SignedJWT mac =
+        new SignedJWT(
+            new JWSHeader.Builder(JWSAlgorithm.HS256).keyID("one").build(), claims().build());
+    mac.sign(new MACSigner(first.toPublicKey().getEncoded()));
+    refused(mac.serialize(), "signature is not one of harbour");
+  }
+
+  @Test
+  void whatIsNoTokenIsNoKey() {
+    for (String token :
+        List.of("a.b.c", "..", "eyJhbGciOiJub25lIn0.e30.", "x".repeat(5_000) + ".y.z")) {
+      assertThat(with(token).get("/api/session").status()).as(token).isIn(401, 429);
+    }
+    int status = with("e".repeat(100_000) + ".y.z").get("/api/session").status();
+    assertThat(status).isIn(400, 431);
+    assertThat(service.wire().get("/api/session").status()).isEqualTo(200);
+  }
+
+  @Test
+  void changedKeysAreFoundAndSeldomAskedFor() throws Exception {
+    assertThat(who(signed(first, claims().build())).path("person").asString()).isNotEmpty();
+    int before = fetches.get();
+    for (int i = 0; i < 20; i++) {
+      RSAKey strange = new RSAKeyGenerator(2048).keyID("strange" + i).generate();
+      refused(signed(strange, claims().build()), "signature");
+    }
+    assertThat(fetches.get() - before).isLessThanOrEqualTo(1);
+    published = List.of(second.toPublicJWK());
+    NOW.updateAndGet(it -> it.plusSeconds(11));
+    assertThat(who(signed(second, claims().build())).path("person").asString())
+        .isEqualTo("harbour:ann");
+    refused(signed(first, claims().build()), "signature is not one of harbour");
+  }
+
+  /** Keys that are known stay good for an hour. */
+  @Test
+  void anIssuerThatIsDownIsWaitedForALittle() throws Exception {
+    String token =
+        signed(first, claims().expirationTime(Date.from(NOW.get().plusSeconds(9_000))).build());
+    assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
+    status = 500;
+    NOW.updateAndGet(it -> it.plus(Duration.ofMinutes(59)));
+    assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
+    NOW.updateAndGet(it -> it.plus(Duration.ofMinutes(2)));
+    Wire.Reply later = with(token).get("/api/session");
+    assertThat(later.status()).isEqualTo(503);
+    assertThat(later.json().path("type").asString()).isEqualTo("/problems/issuer-unreachable");
+    assertThat(later.header("Retry-After")).isEqualTo("10");
+    assertThat(service.wire().get("/api/session").status()).as("others").isEqualTo(200);
+    // It does not follow to where keys may be anybody's.
+    status = 302;
+    moved = issuer + "/keys";
+    NOW.updateAndGet(it -> it.plusSeconds(11));
+    assertThat(with(token).get("/api/session").status()).isEqualTo(503);
+    moved = "";
+    status = 200;
+    NOW.updateAndGet(it -> it.plusSeconds(11));
+    assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
+  }
+}
