@@ -55,7 +55,11 @@ export default defineConfig({
   plugins: [withoutUnused, smaller, precompress('dist')],
   build: {
     target: 'es2022',
-    lib: { entry: 'src/nodley.ts', formats: ['es'], fileName: () => 'nodley.js' },
+    lib: {
+      entry: { nodley: 'src/nodley.ts', 'signing-in': 'src/signing-in.ts' },
+      formats: ['es'],
+      fileName: (_, name) => `${name}.js`,
+    },
     rolldownOptions: {
       // For a library the spaces would stay; this one goes to pages as it is.
       output: {

@@ -114,7 +114,7 @@ export function leadOnClick(
         });
     }
     const link = (event.target as Element).closest('a');
-    if (link) {
+    if (link?.hash) {
       event.preventDefault();
       document.getElementById(link.hash.slice(1))?.focus();
     }

