@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -301,12 +302,16 @@ final class PeopleCommand extends ServiceCommand {
     }
 
     private boolean isConfirmed() {
-      Console console = System.console();
-      if (!console.isTerminal()) {
-        throw new CommandLine.ParameterException(
-            commands(),
-            "This cannot be taken back, and there is no terminal to ask at: say --yes.");
-      }
+      // There is none where the input is no terminal, and it may be another program's.
+      Console console =
+          Optional.ofNullable(System.console())
+              .filter(Console::isTerminal)
+              .orElseThrow(
+                  () ->
+                      new CommandLine.ParameterException(
+                          commands(),
+                          "This cannot be taken back, and there is no terminal to ask at: say"
+                              + " --yes."));
       String answer = console.readLine("Forget %s, for good? [y/N] ", name);
       return answer != null && answer.strip().equalsIgnoreCase("y");
     }

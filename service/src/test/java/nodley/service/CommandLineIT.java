@@ -325,6 +325,13 @@ class CommandLineIT {
     assertThat(run("people", "remove", "ann").out()).isEqualTo("ann can sign in no longer.");
     assertThat(run("people").out()).startsWith("Nobody signs in with a password yet.");
     assertThat(run("people", "add").status()).isEqualTo(2);
+    assertThat(run("people", "add", "cy").status()).isZero();
+    Program.Ended unasked = run("people", "forget", "cy");
+    assertThat(unasked.status()).isEqualTo(2);
+    assertThat(unasked.out()).contains("say --yes").doesNotContain("Exception");
+    assertThat(run("people", "list").out()).contains("cy");
+    assertThat(run("people", "forget", "cy", "--yes").out()).startsWith("cy is forgotten.");
+    assertThat(run("people", "forget", "cy", "--yes").out()).contains("no person \"cy\"");
   }
 
   @Test
