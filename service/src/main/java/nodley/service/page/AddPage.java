@@ -100,7 +100,9 @@ class AddPage {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.empty(), press.get());
     }
-    if (trap.holds(form, input)) {
+    // Whoever presses the button of a page that has just come is told what is missing.
+    if (trap.isFilledIn(form, input)
+        || trap.isTooSoon(form, input) && check(form, input).isAccepted()) {
       attempt.trapped();
       return pages.onwards(form, Mode.ADD, madeUp(check(form, input)), request, response);
     }

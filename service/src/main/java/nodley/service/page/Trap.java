@@ -29,7 +29,7 @@ final class Trap {
   private static final String PURPOSE = "opened";
 
   /** Nobody fills in a form so fast. */
-  private static final Duration LEAST = Duration.ofMillis(500);
+  private static final Duration LEAST = Duration.ofMillis(300);
 
   private final SignedTokens tokens;
   private final Clock clock;
@@ -59,14 +59,17 @@ final class Trap {
         && !Caller.current().isKnown();
   }
 
+  /** True if a page sent its hidden field filled in. */
+  boolean isFilledIn(Form form, Input input) {
+    return isSet(form) && input.get(FIELD).filter(it -> !it.shown().isBlank()).isPresent();
+  }
+
   /**
-   * True if what a page sent has fallen into its trap. What says nothing of when it was opened
+   * True if a page was sent sooner than anybody can type. What says nothing of when it was opened
    * comes from no page of the service.
    */
-  boolean holds(Form form, Input input) {
-    return isSet(form)
-        && (input.get(FIELD).filter(it -> !it.shown().isBlank()).isPresent()
-            || input.get(OPENED).filter(it -> isTooSoon(form, it)).isPresent());
+  boolean isTooSoon(Form form, Input input) {
+    return isSet(form) && input.get(OPENED).filter(it -> isTooSoon(form, it)).isPresent();
   }
 
   private boolean isTooSoon(Form form, Raw opened) {
