@@ -150,6 +150,22 @@ class RetentionWireTest {
     Awaitility.await().atMost(Duration.ofSeconds(30)).until(() -> records("visit").isEmpty());
   }
 
+  /** A time that began before 1970, before which no id can be made. */
+  @Test
+  void whatIsKeptForCenturiesIsKept() {
+    for (String time : new String[] {"57 years", "100 years", "9999 years"}) {
+      String form = "form: old\nkeep-for: " + time + "\nfields: { name: { type: text } }\n";
+      assertThat(publish(form).status()).as(time).isIn(200, 201);
+      wire.add("old", "{\"name\": \"%s\"}".formatted(time));
+      // That of another form is swept after it: they go by name.
+      publish("form: short\nkeep-for: 1 day\nfields: { name: { type: text } }\n");
+      wire.add("short", "{\"name\": \"x\"}");
+      now.updateAndGet(it -> it.plus(Duration.ofDays(2)));
+      Awaitility.await().atMost(Duration.ofSeconds(30)).until(() -> records("short").isEmpty());
+    }
+    assertThat(records("old")).hasSize(3);
+  }
+
   @Test
   void thatRecordsGoByAgeIsSaidBeforeItIsPublished() {
     String visit = "form: visit\n%sfields: { name: { type: text } }\n";

@@ -77,8 +77,12 @@ public final class OldRecords {
         on, "SELECT count(*) FROM " + Sql.quoted(form.name()) + OLDER, "", first(before));
   }
 
-  /** The first id that can be made at a moment. */
+  /**
+   * The first id that can be made at a moment. Before 1970 none can: such a moment would be a
+   * number below zero, whose digits come after those of all ids.
+   */
   private static String first(Instant moment) {
-    return new UUID(moment.toEpochMilli() << 16 | 0x7000, 0).toString();
+    long millis = Math.max(0, moment.toEpochMilli());
+    return new UUID(millis << 16 | 0x7000, 0).toString();
   }
 }
