@@ -107,11 +107,16 @@ public final class FormTable {
     uniques.follow();
   }
 
+  static String oneEachIndex(Table shape) {
+    return shape.plainName() + "__one__each";
+  }
+
   /** Where each person has one record, an index sees to it; more than one are a conflict. */
   private void indexOneEach() throws SQLException {
-    String name = Sql.quoted(shape.plainName() + "__one__each");
+    String name = Sql.quoted(oneEachIndex(shape));
     if (!migration.form().isOneEach()) {
-      Sql.run(on, "DROP INDEX IF EXISTS " + name);
+      // A dry run has another database beside its own, in which nothing may be dropped.
+      Sql.run(on, "DROP INDEX IF EXISTS main." + name);
     } else if (migration.ownersOfMore().isEmpty()) {
       Sql.run(
           on,

@@ -62,13 +62,16 @@ final class UniqueIndexes {
     }
   }
 
+  /** Those over fields: that of owners is not among them. */
   private List<String> indexes(int unique) throws SQLException {
     return Sql.list(
         on,
         row -> row.getString(1),
-        "SELECT name FROM pragma_index_list(?, 'main') WHERE \"unique\" = ? AND origin = 'c'",
+        "SELECT name FROM pragma_index_list(?, 'main') WHERE \"unique\" = ? AND origin = 'c' AND"
+            + " name <> ?",
         shape.plainName(),
-        unique);
+        unique,
+        FormTable.oneEachIndex(shape));
   }
 
   /** The unique indexes as the form has them. */

@@ -297,6 +297,25 @@ class FormMigrationTest {
     assertThat(sql("SELECT it FROM boat")).containsExactly(expected);
   }
 
+  /** An index sees to it that nobody has two, also after a table was built anew. */
+  @Test
+  void whereEachPersonHasOneRecordAnIndexSeesToIt() throws Exception {
+    String form = "form: boat\n%sfields: { it: { type: %s, unique: true } }\n";
+    String one = "records: one-each\n";
+    String index = "SELECT sql FROM sqlite_schema WHERE name = 'boat__one__each'";
+    publish(form.formatted("", "text"), FormPublisher.Manner.CAREFUL);
+    assertThat(sql(index)).isEmpty();
+    for (String type : List.of("text", "integer", "decimal", "text")) {
+      assertThat(
+              changes(publish(form.formatted(one, type), FormPublisher.Manner.CAREFUL).outcome()))
+          .as(type)
+          .noneMatch(it -> it.contains("each"));
+      assertThat(sql(index)).as(type).singleElement().asString().contains("UNIQUE");
+    }
+    publish(form.formatted("", "text"), FormPublisher.Manner.CAREFUL);
+    assertThat(sql(index)).isEmpty();
+  }
+
   @ParameterizedTest
   @CsvSource(
       delimiter = '|',
