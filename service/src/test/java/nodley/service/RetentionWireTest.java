@@ -9,14 +9,10 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.Map;
 import java.util.TreeMap;
-import java.util.concurrent.atomic.AtomicReference;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
 import org.awaitility.Awaitility;
@@ -31,7 +27,7 @@ class RetentionWireTest {
 
   private static final String MARK = "kestrel4821";
 
-  private final AtomicReference<Instant> now = new AtomicReference<>(Instant.now());
+  private final MovableClock clock = new MovableClock(Instant.now());
 
   private RunningService service;
   private Wire wire;
@@ -40,24 +36,7 @@ class RetentionWireTest {
 
   @BeforeEach
   void start() {
-    service =
-        RunningService.at(
-            new Clock() {
-              @Override
-              public ZoneId getZone() {
-                return ZoneOffset.UTC;
-              }
-
-              @Override
-              public Clock withZone(ZoneId zone) {
-                return this;
-              }
-
-              @Override
-              public Instant instant() {
-                return now.get();
-              }
-            });
+    service = RunningService.at(clock);
     wire = service.wire();
   }
 
@@ -69,23 +48,6 @@ class RetentionWireTest {
   private Wire.Reply publish(String yaml) {
     String name = yaml.substring("form: ".length(), yaml.indexOf('\n'));
     return wire.publish(name, yaml);
-  }
-
-  private String session(String name) {
-    String link =
-        wire.post("/api/people", Wire.JSON_TYPE, "{\"name\": \"%s\"}".formatted(name))
-            .json()
-            .path("link")
-            .asString()
-            .replaceFirst(".*link=", "");
-    return service
-        .stranger()
-        .put(
-            "/api/password",
-            Wire.JSON_TYPE,
-            "{\"link\": \"%s\", \"password\": \"a grey heron at low tide\"}".formatted(link))
-        .header("Set-Cookie")
-        .replaceFirst(";.*", "");
   }
 
   private String add(String session, String form, String json) {
@@ -125,14 +87,14 @@ class RetentionWireTest {
     for (int i = 0; i < 120; i++) {
       wire.add("visit", "{\"name\": \"%s %d\"}".formatted(MARK, i));
     }
-    now.updateAndGet(it -> it.plus(Duration.ofDays(729)));
+    clock.advance(Duration.ofDays(729));
     // A sweep of a form that keeps its records for less shows that there was one.
     publish("form: short\nkeep-for: 1 day\nfields: { name: { type: text } }\n");
     wire.add("short", "{\"name\": \"x\"}");
     Awaitility.await().atMost(Duration.ofSeconds(30)).until(() -> records("short").isEmpty());
     assertThat(records("visit")).hasSize(121);
 
-    now.updateAndGet(it -> it.plus(Duration.ofDays(3)));
+    clock.advance(Duration.ofDays(3));
     Awaitility.await().atMost(Duration.ofSeconds(60)).until(() -> records("visit").size() == 1);
     assertThat(records("visit").path(0).path("id").asString())
         .as("another refers to it")
@@ -160,7 +122,7 @@ class RetentionWireTest {
       // That of another form is swept after it: they go by name.
       publish("form: short\nkeep-for: 1 day\nfields: { name: { type: text } }\n");
       wire.add("short", "{\"name\": \"x\"}");
-      now.updateAndGet(it -> it.plus(Duration.ofDays(2)));
+      clock.advance(Duration.ofDays(2));
       Awaitility.await().atMost(Duration.ofSeconds(30)).until(() -> records("short").isEmpty());
     }
     assertThat(records("old")).hasSize(3);
@@ -216,8 +178,8 @@ class RetentionWireTest {
                     """)
                 .status())
         .isEqualTo(201);
-    ann = session("ann");
-    bob = session("bob");
+    ann = service.signIn("ann", "[]");
+    bob = service.signIn("bob", "[]");
   }
 
   @Test
@@ -240,6 +202,16 @@ class RetentionWireTest {
             {"name": "%s", "nights": 3, "contact": {"phone": "%s"}, "guests": [{"called": "%s"}]}
             """
                 .formatted(MARK, MARK, MARK));
+    Wire.Reply twice =
+        service
+            .stranger()
+            .post(
+                "/api/forms/booking/records",
+                Wire.JSON_TYPE,
+                "{\"name\": \"%s\"}".formatted(MARK),
+                "Cookie",
+                ann);
+    assertThat(twice.response().body()).as("a sentence with a value").contains(MARK + " is");
     patch("booking", booking, 1, "{\"nights\": 4, \"name\": \"%s two\"}".formatted(MARK));
     String report = add(ann, "report", "{\"text\": \"stays\"}");
     String bobs = add(bob, "letter", "{\"text\": \"bob's own\"}");

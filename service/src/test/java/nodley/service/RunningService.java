@@ -14,6 +14,9 @@ public final class RunningService implements AutoCloseable {
 
   public static final String KEY = "a-key-for-tests";
 
+  /** The password of people who {@link #signIn}. */
+  public static final String PASSWORD = "a grey heron at low tide";
+
   private final Path data;
   private final Optional<Path> config;
   private final Clock clock;
@@ -104,6 +107,32 @@ public final class RunningService implements AutoCloseable {
   /** A caller who shows nothing. */
   public Wire stranger() {
     return new Wire(address(), Optional.empty());
+  }
+
+  /**
+   * Adds somebody, and signs them in.
+   *
+   * @param roles as a JSON array
+   * @return the cookie of their session
+   */
+  public String signIn(String name, String roles) {
+    String link =
+        wire()
+            .post(
+                "/api/people",
+                Wire.JSON_TYPE,
+                "{\"name\": \"%s\", \"roles\": %s}".formatted(name, roles))
+            .json()
+            .path("link")
+            .asString();
+    return stranger()
+        .put(
+            "/api/password",
+            Wire.JSON_TYPE,
+            "{\"link\": \"%s\", \"password\": \"%s\"}"
+                .formatted(link.replaceFirst(".*link=", ""), PASSWORD))
+        .header("Set-Cookie")
+        .replaceFirst(";.*", "");
   }
 
   public Path data() {

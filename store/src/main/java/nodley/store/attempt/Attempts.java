@@ -48,6 +48,11 @@ public final class Attempts {
   static final String FORGET_VALUES =
       "UPDATE nodley_attempts SET account = json_remove(account, '$.values')" + OF_RECORD;
 
+  /** What finds attempts by their errors needs code and pointer alone. */
+  private static final String WITHOUT_SENTENCES =
+      "errors = (SELECT json_group_array(json(json_remove(value, '$.detail', '$.params')))"
+          + " FROM json_each(errors)), ";
+
   private static final String BYTES_OF_RECORD =
       "SELECT sum(" + LogSize.BYTES + ") FROM nodley_attempts" + OF_RECORD;
 
@@ -315,14 +320,17 @@ public final class Attempts {
   /**
    * Forgets that somebody sent the attempts of a form, in the caller's transaction.
    *
-   * @param withValues true if what they sent is forgotten, too
+   * @param withValues true if what they sent is forgotten, too, and the sentences about it, which
+   *     may name values; codes and fields stay
    */
   public void forgetSender(Connection on, String form, String name, boolean withValues)
       throws SQLException {
     Sql.run(
         on,
-        "UPDATE nodley_attempts SET account = json_set("
-            + (withValues ? "json_remove(account, '$.values')" : "account")
+        "UPDATE nodley_attempts SET "
+            + (withValues ? WITHOUT_SENTENCES : "")
+            + "account = json_set("
+            + (withValues ? "json_remove(account, '$.values', '$.detail')" : "account")
             + ", '$.by', '') WHERE form = ? AND account ->> '$.by' = ?",
         form,
         name);
