@@ -5,10 +5,9 @@ import java.util.List;
 import java.util.Set;
 import java.util.regex.Pattern;
 import nodley.core.input.Input;
-import nodley.core.value.Addresses;
-import nodley.core.value.Wellformed;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
+import nodley.service.caller.OneLine;
 import nodley.service.caller.Passes;
 import nodley.service.http.MemberReader;
 import nodley.store.access.Key;
@@ -18,7 +17,6 @@ final class PassInput {
 
   private static final int MAX_FORMS = 50;
   private static final int LONGEST = 100;
-  private static final int LONGEST_EMAIL = 254;
   private static final long LONGEST_SECONDS = 3_600;
   private static final long SECONDS = 900;
   private static final Pattern NUMBER = Pattern.compile("[0-9]{1,9}");
@@ -48,10 +46,7 @@ final class PassInput {
       person.error("id", "value-missing", "Id is required: what your site calls the person.");
     }
     String name = line(person, "name", "Name");
-    String email = person.text("email");
-    if (!email.isEmpty() && (email.length() > LONGEST_EMAIL || !Addresses.isEmail(email))) {
-      person.error("email", "type-mismatch", "Email is an address such as ann@harbour.example.");
-    }
+    String email = person.email();
     Set<String> roles = person.roles();
     for (String role : roles) {
       if (NEVER.contains(role)) {
@@ -65,20 +60,12 @@ final class PassInput {
   }
 
   private static Set<String> forms(MemberReader members, Caller.Known key, List<String> published) {
-    Set<String> forms = members.words("forms", MAX_FORMS);
+    Set<String> forms = members.forms(published, MAX_FORMS);
     if (forms.isEmpty() && !members.isWrong("forms")) {
       members.error("forms", "value-missing", "Forms are required: those that the pass is for.");
     }
     for (String form : forms) {
-      if (!published.contains(form)) {
-        members.error(
-            "forms",
-            "not-an-option",
-            "There is no form \""
-                + Wellformed.of(form)
-                + "\"."
-                + MemberReader.near(form, published));
-      } else if (!key.isFor(form)) {
+      if (published.contains(form) && !key.isFor(form)) {
         members.error("forms", "not-an-option", "The key is not for the form \"" + form + "\".");
       }
     }
@@ -103,19 +90,9 @@ final class PassInput {
   /** One line of text; what would break or hide in a list of records is refused. */
   private static String line(MemberReader members, String member, String label) {
     String text = members.text(member);
-    boolean plain =
-        text.codePoints()
-            .map(Character::getType)
-            .noneMatch(
-                type ->
-                    type == Character.CONTROL
-                        || type == Character.FORMAT
-                        || type == Character.SURROGATE
-                        || type == Character.LINE_SEPARATOR
-                        || type == Character.PARAGRAPH_SEPARATOR);
-    if (!plain) {
+    if (!OneLine.isPlain(text)) {
       members.error(member, "pattern-mismatch", label + " is one line without control characters.");
-    } else if (text.codePointCount(0, text.length()) > LONGEST) {
+    } else if (!OneLine.isUpTo(LONGEST, text)) {
       members.error(member, "too-long", label + " has up to " + LONGEST + " characters.");
     }
     return text;

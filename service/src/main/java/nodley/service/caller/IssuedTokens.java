@@ -1,8 +1,10 @@
 package nodley.service.caller;
 
 import com.nimbusds.jose.JOSEException;
+import com.nimbusds.jose.JOSEObjectType;
 import com.nimbusds.jose.JWSAlgorithm;
 import com.nimbusds.jose.proc.BadJOSEException;
+import com.nimbusds.jose.proc.DefaultJOSEObjectTypeVerifier;
 import com.nimbusds.jose.proc.JWSVerificationKeySelector;
 import com.nimbusds.jose.proc.SecurityContext;
 import com.nimbusds.jwt.JWTClaimsSet;
@@ -55,6 +57,14 @@ public final class IssuedTokens {
           JWSAlgorithm.ES384,
           JWSAlgorithm.ES512);
 
+  /** Those of access tokens too (RFC 9068, section 2.1); of no other kind of token. */
+  private static final DefaultJOSEObjectTypeVerifier<SecurityContext> TYPES =
+      new DefaultJOSEObjectTypeVerifier<>(
+          JOSEObjectType.JWT,
+          new JOSEObjectType("at+jwt"),
+          new JOSEObjectType("application/at+jwt"),
+          null);
+
   private final Map<String, Issuer> issuers = new HashMap<>();
   private final Clock clock;
 
@@ -66,6 +76,7 @@ public final class IssuedTokens {
       DefaultJWTProcessor<SecurityContext> signatures = new DefaultJWTProcessor<>();
       signatures.setJWSKeySelector(
           new JWSVerificationKeySelector<>(ALGORITHMS, new IssuerKeys(each, clock)));
+      signatures.setJWSTypeVerifier(TYPES);
       // Claims are checked here, each with a sentence of its own.
       signatures.setJWTClaimsSetVerifier((_, _) -> {});
       issuers.put(each.uri(), new Issuer(each, signatures));
@@ -131,8 +142,12 @@ public final class IssuedTokens {
       return Optional.of("The token begins at " + begin.toInstant() + ".");
     }
     String subject = claims.getSubject();
-    if (subject == null || subject.isBlank() || subject.length() > LONGEST_SUBJECT) {
-      return Optional.of("The token says nobody in sub.");
+    if (subject == null
+        || subject.isBlank()
+        || !OneLine.isPlain(subject)
+        || !OneLine.isUpTo(LONGEST_SUBJECT, subject)) {
+      return Optional.of(
+          "The token says nobody in sub: one line, up to " + LONGEST_SUBJECT + " characters.");
     }
     return Optional.empty();
   }
@@ -142,21 +157,14 @@ public final class IssuedTokens {
     String name =
         Stream.of("name", "preferred_username")
             .map(it -> text(claims, it))
-            .filter(it -> !it.isBlank())
+            .filter(it -> !it.isBlank() && OneLine.isPlain(it) && OneLine.isUpTo(LONGEST_NAME, it))
             .findFirst()
             .orElse(claims.getSubject());
     String email = text(claims, "email");
     boolean isTold =
         Addresses.isEmail(email) && !Boolean.FALSE.equals(claims.getClaim("email_verified"));
     return new Caller.Known(
-        id,
-        name.substring(0, Math.min(name.length(), LONGEST_NAME)),
-        id,
-        isTold ? email : "",
-        false,
-        roles(claims, issuer),
-        Set.of(),
-        languages);
+        id, name, id, isTold ? email : "", false, roles(claims, issuer), Set.of(), languages);
   }
 
   private static String text(JWTClaimsSet claims, String name) {

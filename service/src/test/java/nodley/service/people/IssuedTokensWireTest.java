@@ -3,6 +3,7 @@ package nodley.service.people;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JOSEException;
+import com.nimbusds.jose.JOSEObjectType;
 import com.nimbusds.jose.JWSAlgorithm;
 import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.JWSSigner;
@@ -25,18 +26,15 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.Date;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Executors;
 import java.util.concurrent.atomic.AtomicInteger;
-import java.util.concurrent.atomic.AtomicReference;
+import nodley.service.MovableClock;
 import nodley.service.RunningService;
 import nodley.service.Wire;
 import org.junit.jupiter.api.AfterAll;
@@ -48,25 +46,7 @@ import tools.jackson.databind.JsonNode;
 /** Tokens of an issuer, by which its people call: who is let in, and who is not. */
 class IssuedTokensWireTest {
 
-  private static final AtomicReference<Instant> NOW = new AtomicReference<>(Instant.now());
-
-  private static final Clock CLOCK =
-      new Clock() {
-        @Override
-        public ZoneId getZone() {
-          return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(ZoneId zone) {
-          return this;
-        }
-
-        @Override
-        public Instant instant() {
-          return NOW.get();
-        }
-      };
+  private static final MovableClock CLOCK = new MovableClock(Instant.now());
 
   private static RSAKey first;
   private static ECKey second;
@@ -128,7 +108,7 @@ class IssuedTokensWireTest {
     published = List.of(first.toPublicJWK());
     status = 200;
     moved = "";
-    NOW.updateAndGet(it -> it.plus(Duration.ofMinutes(6)));
+    CLOCK.advance(Duration.ofMinutes(6));
   }
 
   private static void configuration(HttpExchange exchange) throws IOException {
@@ -156,7 +136,7 @@ class IssuedTokensWireTest {
         .issuer(issuer)
         .audience(List.of("other", "forms"))
         .subject("ann")
-        .expirationTime(Date.from(NOW.get().plusSeconds(300)));
+        .expirationTime(Date.from(CLOCK.instant().plusSeconds(300)));
   }
 
   private static String signed(JWK key, JWTClaimsSet claims) throws JOSEException {
@@ -217,6 +197,31 @@ class IssuedTokensWireTest {
     }
   }
 
+  /** RFC 9068, section 2.1: the type of access tokens. */
+  @Test
+  void anAccessTokenSaysItsType() throws JOSEException {
+    for (String type : List.of("JWT", "at+jwt", "application/at+jwt")) {
+      SignedJWT jwt =
+          new SignedJWT(
+              new JWSHeader.Builder(JWSAlgorithm.RS256)
+                  .keyID("one")
+                  .type(new JOSEObjectType(type))
+                  .build(),
+              claims().build());
+      jwt.sign(new RSASSASigner(first));
+      assertThat(who(jwt.serialize()).path("person").asString()).as(type).isEqualTo("harbour:ann");
+    }
+    SignedJWT logout =
+        new SignedJWT(
+            new JWSHeader.Builder(JWSAlgorithm.RS256)
+                .keyID("one")
+                .type(new JOSEObjectType("logout+jwt"))
+                .build(),
+            claims().build());
+    logout.sign(new RSASSASigner(first));
+    assertThat(with(logout.serialize()).get("/api/session").status()).isEqualTo(401);
+  }
+
   @Test
   void anAddressThatIsNotVerifiedIsNotTold() throws JOSEException {
     String token =
@@ -232,19 +237,28 @@ class IssuedTokensWireTest {
     refused(signed(first, claims().audience("other").build()), "for another audience");
     refused(signed(first, claims().issuer("https://else.example").build()), "not known here");
     refused(signed(first, claims().subject(null).build()), "nobody in sub");
+    refused(signed(first, claims().subject("ann\u0007\u202e").build()), "nobody in sub");
+    refused(signed(first, claims().subject("x".repeat(201)).build()), "nobody in sub");
+    assertThat(
+            who(signed(first, claims().claim("name", "Ann\u202e\n").build()))
+                .path("name")
+                .asString())
+        .as("a name that hides something is not told")
+        .isEqualTo("ann");
     refused(signed(first, claims().expirationTime(null).build()), "no end (exp)");
     refused(
-        signed(first, claims().expirationTime(Date.from(NOW.get().minusSeconds(31))).build()),
+        signed(first, claims().expirationTime(Date.from(CLOCK.instant().minusSeconds(31))).build()),
         "The token ended at ");
     assertThat(
             who(signed(
-                    first, claims().expirationTime(Date.from(NOW.get().minusSeconds(20))).build()))
+                    first,
+                    claims().expirationTime(Date.from(CLOCK.instant().minusSeconds(20))).build()))
                 .path("person")
                 .asString())
         .as("clocks differ")
         .isEqualTo("harbour:ann");
     refused(
-        signed(first, claims().notBeforeTime(Date.from(NOW.get().plusSeconds(60))).build()),
+        signed(first, claims().notBeforeTime(Date.from(CLOCK.instant().plusSeconds(60))).build()),
         "The token begins at ");
     RSAKey forged = new RSAKeyGenerator(2048).keyID("one").generate();
     refused(signed(forged, claims().build()), "signature is not one of harbour");
@@ -287,7 +301,7 @@ class IssuedTokensWireTest {
     }
     assertThat(fetches.get() - before).isLessThanOrEqualTo(1);
     published = List.of(second.toPublicJWK());
-    NOW.updateAndGet(it -> it.plusSeconds(11));
+    CLOCK.advance(Duration.ofSeconds(11));
     assertThat(who(signed(second, claims().build())).path("person").asString())
         .isEqualTo("harbour:ann");
     refused(signed(first, claims().build()), "signature is not one of harbour");
@@ -297,12 +311,13 @@ class IssuedTokensWireTest {
   @Test
   void anIssuerThatIsDownIsWaitedForALittle() throws Exception {
     String token =
-        signed(first, claims().expirationTime(Date.from(NOW.get().plusSeconds(9_000))).build());
+        signed(
+            first, claims().expirationTime(Date.from(CLOCK.instant().plusSeconds(9_000))).build());
     assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
     status = 500;
-    NOW.updateAndGet(it -> it.plus(Duration.ofMinutes(59)));
+    CLOCK.advance(Duration.ofMinutes(59));
     assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
-    NOW.updateAndGet(it -> it.plus(Duration.ofMinutes(2)));
+    CLOCK.advance(Duration.ofMinutes(2));
     Wire.Reply later = with(token).get("/api/session");
     assertThat(later.status()).isEqualTo(503);
     assertThat(later.json().path("type").asString()).isEqualTo("/problems/issuer-unreachable");
@@ -311,11 +326,11 @@ class IssuedTokensWireTest {
     // It does not follow to where keys may be anybody's.
     status = 302;
     moved = issuer + "/keys";
-    NOW.updateAndGet(it -> it.plusSeconds(11));
+    CLOCK.advance(Duration.ofSeconds(11));
     assertThat(with(token).get("/api/session").status()).isEqualTo(503);
     moved = "";
     status = 200;
-    NOW.updateAndGet(it -> it.plusSeconds(11));
+    CLOCK.advance(Duration.ofSeconds(11));
     assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
   }
 }
