@@ -24,7 +24,8 @@ final class LogCommand extends ServiceCommand {
       paramLabel = "WORD",
       description =
           "sign-in, sign-out, publish, drop, forget, backup, make-key, end-key, add-person,"
-              + " change-person, remove-person, make-link, set-password, end-session,"
+              + " change-person, remove-person, export-person, forget-person, make-link,"
+              + " set-password, end-session, hand-over, remove-by-age,"
               + " trace-checks, wrong-keys, wrong-passwords or start.")
   private String what;
 

@@ -346,19 +346,7 @@ class AccessTest {
   }
 
   private static String[] session(String name, String roles) {
-    String link =
-        made("/api/people", "{\"name\": \"%s\", \"roles\": %s}".formatted(name, roles))
-            .path("link")
-            .asString()
-            .replaceFirst(".*link=", "");
-    Wire.Reply set =
-        limited
-            .stranger()
-            .put(
-                "/api/password",
-                Wire.JSON_TYPE,
-                "{\"link\": \"%s\", \"password\": \"a grey heron at low tide\"}".formatted(link));
-    return new String[] {"Cookie", set.header("Set-Cookie").replaceFirst(";.*", "")};
+    return new String[] {"Cookie", limited.signIn(name, roles)};
   }
 
   private static JsonNode made(String path, String json) {

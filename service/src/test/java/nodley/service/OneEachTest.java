@@ -45,27 +45,6 @@ class OneEachTest {
     service.close();
   }
 
-  private static String session(String name, String roles) {
-    String link =
-        service
-            .wire()
-            .post(
-                "/api/people",
-                Wire.JSON_TYPE,
-                "{\"name\": \"%s\", \"roles\": %s}".formatted(name, roles))
-            .json()
-            .path("link")
-            .asString()
-            .replaceFirst(".*link=", "");
-    return stranger
-        .put(
-            "/api/password",
-            Wire.JSON_TYPE,
-            "{\"link\": \"%s\", \"password\": \"a grey heron at low tide\"}".formatted(link))
-        .header("Set-Cookie")
-        .replaceFirst(";.*", "");
-  }
-
   private static Wire.Reply first(String by, String name) {
     return stranger.put(
         PATH,
@@ -83,8 +62,8 @@ class OneEachTest {
 
   @Test
   void eachHasTheirOwn() {
-    String ann = session("ann", "[]");
-    String bob = session("bob", "[]");
+    String ann = service.signIn("ann", "[]");
+    String bob = service.signIn("bob", "[]");
     assertThat(stranger.get(PATH, "Cookie", ann).status()).isEqualTo(404);
     Wire.Reply annsFirst = first(ann, "Ann");
     assertThat(annsFirst.status()).as(annsFirst.response().body()).isEqualTo(201);
@@ -129,7 +108,7 @@ class OneEachTest {
     // A program may add some for people to come, and hand them over.
     String added =
         service.wire().add("profile", "{\"name\": \"Made\"}").json().path("id").asString();
-    String cy = session("cy", "[]");
+    String cy = service.signIn("cy", "[]");
     Wire.Reply handed =
         service
             .wire()
@@ -155,7 +134,7 @@ class OneEachTest {
 
   @Test
   void manyAtOnceMakeOne() throws Exception {
-    String dot = session("dot", "[]");
+    String dot = service.signIn("dot", "[]");
     List<Callable<Integer>> sends = new ArrayList<>();
     for (int i = 0; i < 16; i++) {
       String name = "Dot " + i;
@@ -186,7 +165,7 @@ class OneEachTest {
   void aFormOfWhichSomebodyHasMoreCannotBecomeOne() {
     String diary = "form: diary\n%saccess: { see: owner }\nfields: { name: { type: text } }\n";
     assertThat(service.wire().publish("diary", diary.formatted("")).status()).isEqualTo(201);
-    String eve = session("eve", "[]");
+    String eve = service.signIn("eve", "[]");
     List<String> ids = new ArrayList<>();
     for (String name : List.of("one", "two")) {
       ids.add(
@@ -233,8 +212,8 @@ class OneEachTest {
   /** In a browser with script: a person's page is theirs, and a clerk's change is of the other. */
   @Test
   void itsPagesAreThePersonsOwn() {
-    String fay = session("fay", "[]");
-    String otto = session("otto", "[\"clerk\"]");
+    String fay = service.signIn("fay", "[]");
+    String otto = service.signIn("otto", "[\"clerk\"]");
     try (Browser browser = Browser.withScript(service.address())) {
       browser.open("/sign-in");
       as(browser, fay);

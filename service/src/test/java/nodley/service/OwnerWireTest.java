@@ -21,8 +21,6 @@ import tools.jackson.databind.JsonNode;
  */
 class OwnerWireTest {
 
-  private static final String PASSWORD = "a grey heron at low tide";
-
   /** Stands in one record alone, which nobody but its owner and clerks may see. */
   private static final String MARK = "kestrel7531";
 
@@ -54,9 +52,9 @@ class OwnerWireTest {
         fields:
           mooring: { type: record, form: mooring }
         """);
-    mara = signedIn("mara", "[]");
-    jonas = signedIn("jonas", "[]");
-    clerk = signedIn("otto", "[\"clerk\"]");
+    mara = service.signIn("mara", "[]");
+    jonas = service.signIn("jonas", "[]");
+    clerk = service.signIn("otto", "[\"clerk\"]");
     marasId =
         service.stranger().get("/api/session", "Cookie", mara).json().path("person").asString();
     maras = add(mara, "{\"name\": \"%s\", \"note\": \"%s\"}".formatted(MARK, MARK));
@@ -71,26 +69,6 @@ class OwnerWireTest {
   private static void publish(String yaml) {
     String name = yaml.substring("form: ".length(), yaml.indexOf('\n'));
     assertThat(service.wire().publish(name, yaml).status()).isEqualTo(201);
-  }
-
-  private static String signedIn(String name, String roles) {
-    JsonNode person =
-        service
-            .wire()
-            .post(
-                "/api/people",
-                Wire.JSON_TYPE,
-                "{\"name\": \"%s\", \"roles\": %s}".formatted(name, roles))
-            .json();
-    return service
-        .stranger()
-        .put(
-            "/api/password",
-            Wire.JSON_TYPE,
-            "{\"link\": \"%s\", \"password\": \"%s\"}"
-                .formatted(person.path("link").asString().replaceFirst(".*=", ""), PASSWORD))
-        .header("Set-Cookie")
-        .replaceFirst(";.*", "");
   }
 
   private static String add(String cookie, String json) {

@@ -2,14 +2,10 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.HashSet;
 import java.util.Set;
-import java.util.concurrent.atomic.AtomicReference;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.awaitility.Awaitility;
@@ -25,27 +21,7 @@ class TrapPageTest {
 
   private static final Pattern OPENED = Pattern.compile("name=\"_opened\" value=\"([^\"]+)\"");
 
-  private static final AtomicReference<Instant> NOW =
-      new AtomicReference<>(Instant.parse("2027-03-01T10:00:00Z"));
-
-  /** Stands still until a test moves it on. */
-  private static final Clock CLOCK =
-      new Clock() {
-        @Override
-        public ZoneId getZone() {
-          return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(ZoneId zone) {
-          return this;
-        }
-
-        @Override
-        public Instant instant() {
-          return NOW.get();
-        }
-      };
+  private static final MovableClock CLOCK = new MovableClock(Instant.parse("2027-03-01T10:00:00Z"));
 
   private static RunningService service;
   private static Wire stranger;
@@ -95,10 +71,6 @@ class TrapPageTest {
     return service.wire().get("/api/attempts?verdict=trapped&form=" + form).json().path("attempts");
   }
 
-  private static void pass(Duration time) {
-    NOW.updateAndGet(it -> it.plus(time));
-  }
-
   /** What a caller is told of an answer, but for the values. */
   private static String told(Wire.Reply reply) {
     return reply.status()
@@ -111,7 +83,7 @@ class TrapPageTest {
   @Test
   void whatFillsInEveryFieldIsAnsweredAndNotKept() {
     String opened = opened(stranger, "guestbook");
-    pass(Duration.ofMinutes(1));
+    CLOCK.advance(Duration.ofMinutes(1));
     Wire.Reply person = send("guestbook", "name=Ann&_remarks=&_opened=" + opened);
     assertThat(person.status()).isEqualTo(303);
     int before = kept("guestbook");
@@ -140,14 +112,14 @@ class TrapPageTest {
     assertThat(send("guestbook", "name=Fast&_opened=" + opened).status()).isEqualTo(303);
     // What could not be kept anyway is told, to people who press the button first.
     assertThat(send("guestbook", "name=&_opened=" + opened).status()).isEqualTo(422);
-    pass(Duration.ofMillis(299));
+    CLOCK.advance(Duration.ofMillis(299));
     assertThat(send("guestbook", "name=Fast&_opened=" + opened).status()).isEqualTo(303);
     assertThat(kept("guestbook")).isEqualTo(before);
-    pass(Duration.ofMillis(1));
+    CLOCK.advance(Duration.ofMillis(1));
     assertThat(send("guestbook", "name=Steady&_opened=" + opened).status()).isEqualTo(303);
     assertThat(kept("guestbook")).isEqualTo(before + 1);
     // A page may be open for days.
-    pass(Duration.ofDays(9));
+    CLOCK.advance(Duration.ofDays(9));
     assertThat(send("guestbook", "name=Slow&_opened=" + opened).status()).isEqualTo(303);
     assertThat(kept("guestbook")).isEqualTo(before + 2);
   }
@@ -155,7 +127,7 @@ class TrapPageTest {
   @Test
   void aTimeThatIsNotTheServicesOwnIsNoTime() {
     String opened = opened(stranger, "guestbook");
-    pass(Duration.ofMinutes(1));
+    CLOCK.advance(Duration.ofMinutes(1));
     int before = kept("guestbook");
     for (String wrong :
         new String[] {"x", "", opened + "A", "1772359200000", opened.substring(2)}) {
@@ -172,7 +144,7 @@ class TrapPageTest {
   @Test
   void aPageThatComesAgainHasBeenOpenBefore() {
     String opened = opened(stranger, "guestbook");
-    pass(Duration.ofMinutes(1));
+    CLOCK.advance(Duration.ofMinutes(1));
     Wire.Reply refused = send("guestbook", "name=&_opened=" + opened);
     assertThat(refused.status()).isEqualTo(422);
     Matcher again = OPENED.matcher(refused.response().body());

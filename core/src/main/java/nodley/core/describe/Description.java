@@ -85,7 +85,7 @@ public final class Description {
     json.put("revision", revision);
     json.put("language", form.language().toLanguageTag());
     json.put("label", form.label());
-    if (form.isOne() || form.isOneEach()) {
+    if (form.records() != Form.Records.MANY) {
       json.put("records", form.records().word());
     }
     json.put(

@@ -124,7 +124,7 @@ final class AccessReader {
   /** Nobody known has no record of their own. */
   private boolean isPersons(String key, Node node, String word) {
     boolean wrong =
-        records == Form.Records.ONE_EACH && key.equals("add") && Who.ANYONE.words().contains(word);
+        records == Form.Records.ONE_EACH && key.equals("add") && word.equals(Who.ANYBODY);
     if (wrong) {
       section.bad(
           key,

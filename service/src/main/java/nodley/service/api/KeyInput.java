@@ -7,7 +7,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
 import nodley.core.input.Input;
-import nodley.core.value.Wellformed;
 import nodley.service.http.MemberReader;
 import nodley.service.problem.Problem;
 
@@ -44,18 +43,7 @@ final class KeyInput {
           "Name is up to 60 letters, digits, hyphens, dots and underscores, such as night-export.");
     }
     this.roles = members.roles();
-    this.forms = members.words("forms", MAX_FORMS);
-    for (String form : forms) {
-      if (!published.contains(form)) {
-        members.error(
-            "forms",
-            "not-an-option",
-            "There is no form \""
-                + Wellformed.of(form)
-                + "\"."
-                + MemberReader.near(form, published));
-      }
-    }
+    this.forms = members.forms(published, MAX_FORMS);
     this.until = until(today);
     members.check();
   }

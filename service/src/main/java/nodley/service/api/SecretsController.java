@@ -68,6 +68,7 @@ class SecretsController {
     boolean matches =
         store
             .records()
+            .secrets()
             .digest(form, record.id(), path)
             .filter(digest -> matches(form, record, path, secret, digest))
             .isPresent();
@@ -79,7 +80,7 @@ class SecretsController {
       Form form, StoredRecord record, List<String> path, String secret, String digest) {
     Secrets.Compared compared = secrets.compare(secret, digest);
     if (compared.outdated()) {
-      store.records().renewSecret(form, record.id(), path, digest, secrets.digest(secret));
+      store.records().secrets().renew(form, record.id(), path, digest, secrets.digest(secret));
     }
     return compared.same();
   }

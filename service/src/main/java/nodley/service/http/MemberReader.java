@@ -10,6 +10,7 @@ import java.util.Set;
 import nodley.core.form.Access;
 import nodley.core.input.Input;
 import nodley.core.name.Synonyms;
+import nodley.core.value.Addresses;
 import nodley.core.value.Raw;
 import nodley.core.value.Wellformed;
 import nodley.service.problem.Problem;
@@ -19,6 +20,9 @@ import nodley.service.problem.Problem;
  * them, so that all of it is told at once. For one request and one thread.
  */
 public final class MemberReader {
+
+  /** Characters of an address (RFC 5321, section 4.5.3.1.3). */
+  public static final int LONGEST_EMAIL = 254;
 
   private static final int MAX_ROLES = 20;
 
@@ -147,6 +151,33 @@ public final class MemberReader {
       }
     }
     return roles;
+  }
+
+  /**
+   * Returns the member {@code forms}: names of forms, of which there are some.
+   *
+   * @param published the names that there are
+   */
+  public Set<String> forms(List<String> published, int most) {
+    Set<String> forms = words("forms", most);
+    for (String form : forms) {
+      if (!published.contains(form)) {
+        error(
+            "forms",
+            "not-an-option",
+            "There is no form \"" + Wellformed.of(form) + "\"." + near(form, published));
+      }
+    }
+    return forms;
+  }
+
+  /** Returns the member {@code email}: an address, or empty. */
+  public String email() {
+    String email = text("email");
+    if (email.length() > LONGEST_EMAIL || !email.isEmpty() && !Addresses.isEmail(email)) {
+      error("email", "type-mismatch", "Email is an address such as ann@harbour.example.");
+    }
+    return email;
   }
 
   /** Notes an error at a member. */

@@ -11,6 +11,7 @@ import nodley.core.form.Mode;
 import nodley.core.input.Input;
 import nodley.core.submission.Answer;
 import nodley.core.submission.Verdict;
+import nodley.core.value.Values;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
@@ -100,11 +101,10 @@ class AddPage {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.empty(), press.get());
     }
-    // Whoever presses the button of a page that has just come is told what is missing.
-    if (trap.isFilledIn(form, input)
-        || trap.isTooSoon(form, input) && check(form, input).isAccepted()) {
+    Optional<Values> trapped = trapped(form, input);
+    if (trapped.isPresent()) {
       attempt.trapped();
-      return pages.onwards(form, Mode.ADD, madeUp(check(form, input)), request, response);
+      return pages.onwards(form, Mode.ADD, madeUp(trapped.get()), request, response);
     }
     SubmissionInfo sent = pages.sent(request, body, form, Mode.ADD, input);
     return pages.once(
@@ -124,11 +124,23 @@ class AddPage {
         });
   }
 
+  /**
+   * The values of what fell into the trap. Whoever presses the button of a page that has just come
+   * is told what is missing.
+   */
+  private Optional<Values> trapped(Form form, Input input) {
+    boolean filledIn = trap.isFilledIn(form, input);
+    if (!filledIn && !trap.isTooSoon(form, input)) {
+      return Optional.empty();
+    }
+    Verdict verdict = check(form, input);
+    return filledIn || verdict.isAccepted() ? Optional.of(verdict.values()) : Optional.empty();
+  }
+
   /** A record that is kept nowhere, for an answer like that to one that is. */
-  private static StoredRecord madeUp(Verdict verdict) {
+  private static StoredRecord madeUp(Values values) {
     String now = Times.now();
-    return new StoredRecord(
-        UUID.randomUUID().toString(), 1, 1, now, "", now, "", "", verdict.values());
+    return new StoredRecord(UUID.randomUUID().toString(), 1, 1, now, "", now, "", "", values);
   }
 
   private ResponseEntity<byte[]> added(

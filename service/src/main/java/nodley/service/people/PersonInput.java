@@ -5,15 +5,12 @@ import java.util.List;
 import java.util.Set;
 import java.util.regex.Pattern;
 import nodley.core.input.Input;
-import nodley.core.value.Addresses;
 import nodley.service.http.MemberReader;
 import nodley.service.problem.Problem;
 import nodley.store.access.People;
 
 /** What was sent to add a person, or to change one: all that is wrong with it is told at once. */
 public final class PersonInput {
-
-  static final int LONGEST_EMAIL = 254;
 
   private static final Pattern NAME =
       Pattern.compile("[\\p{L}\\p{N}](?:[\\p{L}\\p{M}\\p{N}._' -]{0,58}[\\p{L}\\p{M}\\p{N}.])?");
@@ -26,7 +23,7 @@ public final class PersonInput {
   private PersonInput(MemberReader members, boolean isNew) {
     this.members = members;
     this.name = isNew ? name(members) : "";
-    this.email = email(members);
+    this.email = members.email();
     this.roles = members.roles();
     members.check();
   }
@@ -69,14 +66,6 @@ public final class PersonInput {
               + " underscores between them, such as ann or Ann Müller.");
     }
     return name;
-  }
-
-  private static String email(MemberReader members) {
-    String email = members.text("email");
-    if (email.length() > LONGEST_EMAIL || !email.isEmpty() && !Addresses.isEmail(email)) {
-      members.error("email", "type-mismatch", "Email is an address such as ann@harbour.example.");
-    }
-    return email;
   }
 
   /** The problem that something of it is somebody else's. */

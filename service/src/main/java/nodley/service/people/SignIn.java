@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.value.Fold;
 import nodley.service.caller.KeyGuesses;
+import nodley.service.http.MemberReader;
 import nodley.service.limits.Network;
 import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
@@ -70,7 +71,7 @@ public final class SignIn {
   }
 
   private Opened byPassword(String name, String password, HttpServletRequest request) {
-    String lookedFor = name.substring(0, Math.min(name.length(), PersonInput.LONGEST_EMAIL + 1));
+    String lookedFor = name.substring(0, Math.min(name.length(), MemberReader.LONGEST_EMAIL + 1));
     Optional<People.Login> login = people.login(lookedFor);
     if (!matches(login, Fold.of(lookedFor), password, request)) {
       throw Problem.notSignedIn("This name or this password is wrong.");

@@ -76,25 +76,6 @@ class PassesWireTest {
     return new Wire(service.address(), Optional.of(token));
   }
 
-  private static String session(String name, String roles) {
-    Wire.Reply added =
-        service
-            .wire()
-            .post(
-                "/api/people",
-                Wire.JSON_TYPE,
-                "{\"name\": \"%s\", \"roles\": %s}".formatted(name, roles));
-    String link = added.json().path("link").asString().replaceFirst(".*link=", "");
-    Wire.Reply set =
-        service
-            .stranger()
-            .put(
-                "/api/password",
-                Wire.JSON_TYPE,
-                "{\"link\": \"%s\", \"password\": \"a grey heron at low tide\"}".formatted(link));
-    return set.header("Set-Cookie").replaceFirst(";.*", "");
-  }
-
   @Test
   void itSaysWhoAndUntilWhen() {
     Instant before = Instant.now();
@@ -235,7 +216,7 @@ class PassesWireTest {
                 Wire.JSON_TYPE,
                 json,
                 "Cookie",
-                session("root", "[\"admin\", \"vouch\"]"));
+                service.signIn("root", "[\"admin\", \"vouch\"]"));
     assertThat(person.status()).isEqualTo(403);
     assertThat(person.json().path("detail").asString()).startsWith("Programs alone may do this");
     Wire.Reply beyond = ask(shop, "{\"person\": {\"id\": \"x\"}, \"forms\": [\"other\"]}");

@@ -14,8 +14,6 @@ import tools.jackson.databind.JsonNode;
 /** Signing in half-way through a form loses nothing of what was typed. */
 class SigningInMidwayTest {
 
-  private static final String PASSWORD = "a grey heron at low tide";
-
   private static final String VISIT =
       """
       form: visit
@@ -44,20 +42,7 @@ class SigningInMidwayTest {
       assertThat(service.wire().add("berth", "{\"code\": \"%s\"}".formatted(code)).status())
           .isEqualTo(201);
     }
-    String link =
-        service
-            .wire()
-            .post("/api/people", Wire.JSON_TYPE, "{\"name\": \"ann\"}")
-            .json()
-            .path("link")
-            .asString()
-            .replaceFirst(".*link=", "");
-    service
-        .stranger()
-        .put(
-            "/api/password",
-            Wire.JSON_TYPE,
-            "{\"link\": \"%s\", \"password\": \"%s\"}".formatted(link, PASSWORD));
+    service.signIn("ann", "[]");
     browser = Browser.withScript(service.address());
   }
 
@@ -89,7 +74,7 @@ class SigningInMidwayTest {
 
   private void signIn() {
     browser.find("#name").sendKeys("ann");
-    browser.find("#password").sendKeys(PASSWORD);
+    browser.find("#password").sendKeys(RunningService.PASSWORD);
     browser.go(By.cssSelector("form:has(#password) button[type=submit]"));
   }
 

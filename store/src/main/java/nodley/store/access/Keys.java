@@ -17,6 +17,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.Sql;
@@ -39,7 +41,17 @@ public final class Keys {
   private final Map<String, Instant> notedAt = new ConcurrentHashMap<>();
 
   /** The keys by their digests: each request of a program asks, and nobody else writes. */
-  private volatile Map<String, Key> known;
+  private volatile Known known;
+
+  private record Known(Map<String, Key> byDigest, Map<String, Key> byName) {
+
+    Known(Map<String, Key> byDigest) {
+      this(
+          Map.copyOf(byDigest),
+          byDigest.values().stream()
+              .collect(Collectors.toUnmodifiableMap(Key::name, Function.identity())));
+    }
+  }
 
   /** What became of a key that was to end. */
   public enum Ending {
@@ -57,7 +69,7 @@ public final class Keys {
   public Keys(Database database, BatchWriter writer, Clock clock) {
     this.writer = writer;
     this.clock = clock;
-    this.known = database.read(Keys::read);
+    this.known = new Known(database.read(Keys::read));
   }
 
   private static Map<String, Key> read(Connection on) throws SQLException {
@@ -85,12 +97,12 @@ public final class Keys {
 
   /** Returns true if there is a key at all. */
   public boolean hasAny() {
-    return !known.isEmpty();
+    return !known.byDigest().isEmpty();
   }
 
   /** Returns all keys by name, those too whose last day is over. */
   public List<Key> all() {
-    return known.values().stream().sorted(Comparator.comparing(Key::name)).toList();
+    return known.byDigest().values().stream().sorted(Comparator.comparing(Key::name)).toList();
   }
 
   /** Makes a secret of 192 random bits. */
@@ -100,20 +112,21 @@ public final class Keys {
 
   /** Sets the first key, an admin's; sessions that were opened with another first key end. */
   public void setFirst(String secret) {
-    Key there = known.get(Digests.of(secret));
+    Key there = known.byDigest().get(Digests.of(secret));
     if (there != null && there.isAdmin()) {
       return;
     }
     Key first =
         new Key(FIRST, Set.of(Key.ADMIN), Set.of(), Optional.empty(), now(), Optional.empty());
     known =
-        writer.write(
-            on -> {
-              Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", FIRST);
-              Sql.run(on, "DELETE FROM nodley_keys WHERE digest = ?", Digests.of(secret));
-              add(on, first, secret);
-              return read(on);
-            });
+        new Known(
+            writer.write(
+                on -> {
+                  Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", FIRST);
+                  Sql.run(on, "DELETE FROM nodley_keys WHERE digest = ?", Digests.of(secret));
+                  add(on, first, secret);
+                  return read(on);
+                }));
   }
 
   private static void add(Connection on, Key key, String secret) throws SQLException {
@@ -175,15 +188,13 @@ public final class Keys {
 
   /** The key of a secret; empty if there is none, or if its last day is over. */
   public Optional<Key> find(String secret) {
-    return Optional.ofNullable(known.get(Digests.of(secret)))
+    return Optional.ofNullable(known.byDigest().get(Digests.of(secret)))
         .filter(it -> it.isGood(clock.instant()));
   }
 
   /** The key of a name; empty if there is none, or if its last day is over. */
   public Optional<Key> named(String name) {
-    return known.values().stream()
-        .filter(it -> it.name().equals(name) && it.isGood(clock.instant()))
-        .findFirst();
+    return Optional.ofNullable(known.byName().get(name)).filter(it -> it.isGood(clock.instant()));
   }
 
   /**
@@ -220,9 +231,9 @@ public final class Keys {
 
   /** Changes what is known as the commit did. On the writer's thread alone. */
   private void change(Consumer<Map<String, Key>> change) {
-    Map<String, Key> next = new HashMap<>(known);
+    Map<String, Key> next = new HashMap<>(known.byDigest());
     change.accept(next);
-    known = Map.copyOf(next);
+    known = new Known(next);
   }
 
   private String now() {

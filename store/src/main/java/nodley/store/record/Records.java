@@ -3,7 +3,6 @@ package nodley.store.record;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -21,7 +20,6 @@ import nodley.store.common.StoredRecord;
 import nodley.store.common.Times;
 import nodley.store.form.Forms;
 import nodley.store.form.PublishedForm;
-import nodley.store.schema.Column;
 import nodley.store.schema.Table;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
@@ -35,8 +33,6 @@ import nodley.store.unique.TakenKeys;
  * until the commit.
  */
 public final class Records implements AutoCloseable {
-
-  private static final int MAX_REFERRERS = 50;
 
   private static final int MOST_COUNTED = 10_000;
 
@@ -282,58 +278,13 @@ public final class Records implements AutoCloseable {
             return record;
           } catch (SQLException e) {
             if (ErrorCodes.isReference(e)) {
-              throw new StoreException.StillReferred(referrers(connection, form, id));
+              throw new StoreException.StillReferred(
+                  Referrers.of(connection, forms.all(), form.name(), id));
             }
             throw e;
           }
         },
         () -> {});
-  }
-
-  /**
-   * The digest of a secret, which is read by nothing else; nothing if the field is blank or the
-   * record is gone.
-   */
-  public Optional<String> digest(Form form, String id, List<String> path) {
-    Table table = Table.of(form).getFirst();
-    return database
-        .read(
-            connection ->
-                Sql.list(
-                    connection,
-                    row -> Optional.ofNullable(row.getString(1)),
-                    "SELECT "
-                        + table.column(path).name()
-                        + " FROM "
-                        + table.name()
-                        + " WHERE \"id\" = ?",
-                    id))
-        .stream()
-        .flatMap(Optional::stream)
-        .findFirst();
-  }
-
-  /**
-   * Puts another digest of the same secret in a record's field, unless somebody has changed it
-   * since. That is no edit: the record's version stays.
-   */
-  public void renewSecret(Form form, String id, List<String> path, String before, String after) {
-    Table table = Table.of(form).getFirst();
-    String column = table.column(path).name();
-    writer.write(
-        connection ->
-            Sql.run(
-                connection,
-                "UPDATE "
-                    + table.name()
-                    + " SET "
-                    + column
-                    + " = ? WHERE \"id\" = ? AND "
-                    + column
-                    + " = ?",
-                after,
-                id,
-                before));
   }
 
   /** What is read of a form. */
@@ -519,33 +470,9 @@ public final class Records implements AutoCloseable {
     return record;
   }
 
-  private List<StoreException.Referrer> referrers(Connection connection, Form form, String id)
-      throws SQLException {
-    List<StoreException.Referrer> found = new ArrayList<>();
-    for (PublishedForm other : forms.all()) {
-      for (Table table : Table.of(other.form())) {
-        for (Column column : table.columns()) {
-          if (column.references().equals(form.name())) {
-            found.addAll(
-                Sql.list(
-                    connection,
-                    row ->
-                        new StoreException.Referrer(
-                            other.name(), table.pathOf(column), row.getString(1)),
-                    "SELECT DISTINCT "
-                        + table.key()
-                        + " FROM "
-                        + table.name()
-                        + " WHERE "
-                        + column.name()
-                        + " = ? LIMIT "
-                        + MAX_REFERRERS,
-                    id));
-          }
-        }
-      }
-    }
-    return found.stream().limit(MAX_REFERRERS).toList();
+  /** Returns the secrets in them. */
+  public StoredSecrets secrets() {
+    return new StoredSecrets(database, writer);
   }
 
   /** Returns those that are older than their form keeps them. */
