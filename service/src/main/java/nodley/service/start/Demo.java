@@ -22,6 +22,7 @@ import picocli.CommandLine.Option;
     footer = {
       "  nodley demo",
       "  nodley demo --port 0",
+      "  nodley demo --issuer               (people sign in at the harbour's own office, too)",
       "  nodley demo --data marrow-quay     (keeps what you change for the next time)"
     })
 public final class Demo implements Callable<Integer> {
@@ -39,8 +40,21 @@ public final class Demo implements Callable<Integer> {
       description = "The port; 0 takes a free one. Default: ${DEFAULT-VALUE}.")
   private int port;
 
+  @Option(
+      names = "--issuer",
+      description =
+          "Starts a stand-in issuer beside it, at which people sign in by OpenID Connect.")
+  private boolean withIssuer;
+
   @Override
   public Integer call() {
+    Optional<StandInIssuer> issuer;
+    try {
+      issuer = withIssuer ? Optional.of(StandInIssuer.find()) : Optional.empty();
+    } catch (IllegalStateException e) {
+      System.err.println(e.getMessage());
+      return 1;
+    }
     Path folder = data == null ? fresh() : data;
     return Running.run(
         new Service.Settings(
@@ -48,10 +62,18 @@ public final class Demo implements Callable<Integer> {
             Optional.empty(),
             "127.0.0.1",
             port,
-            Optional.empty(),
+            issuer.map(StandInIssuer::settings),
             Clock.system(ZoneId.systemDefault())),
-        service -> begin(service, data != null),
-        data == null ? () -> TemporaryFolder.remove(folder) : () -> {});
+        service -> {
+          issuer.ifPresent(it -> it.start(service.address()));
+          begin(service, issuer.isPresent(), data != null);
+        },
+        () -> {
+          issuer.ifPresent(StandInIssuer::stop);
+          if (data == null) {
+            TemporaryFolder.remove(folder);
+          }
+        });
   }
 
   private static Path fresh() {
@@ -62,7 +84,7 @@ public final class Demo implements Callable<Integer> {
     }
   }
 
-  private static void begin(Service service, boolean lasting) {
+  private static void begin(Service service, boolean hasIssuer, boolean lasting) {
     Optional<String> made = service.firstKey(Running.givenKey());
     int records = service.part(MarrowQuay.class).fill();
     String at = service.address();
@@ -90,7 +112,7 @@ public final class Demo implements Callable<Integer> {
           Pages     %s/forms
           Console   %s/console
           Key       %s
-          People    %s
+          People    %s%s
 
         Try first
           1. Register a vessel at %s/forms/vessel/new
@@ -109,6 +131,11 @@ public final class Demo implements Callable<Integer> {
                 at,
                 key,
                 people,
+                hasIssuer
+                    ? "\n  Office    "
+                        + at
+                        + "/sign-in/with/harbour   signs the same people in, without passwords"
+                    : "",
                 at,
                 made.orElse("$NODLEY_ADMIN_KEY"),
                 at,

@@ -6,9 +6,9 @@ import java.util.List;
 import java.util.Set;
 import nodley.service.people.Passwords;
 import nodley.store.Store;
-import nodley.store.access.Key;
 import nodley.store.access.People;
 import nodley.store.access.Person;
+import nodley.store.access.Roles;
 
 /**
  * People of Marrow Quay: the harbour master, a clerk, two skippers; with passwords made up anew.
@@ -36,7 +36,7 @@ final class DemoPeople {
     List<Added> added = new ArrayList<>();
     for (List<String> each :
         List.of(
-            List.of("ida", "harbour master", Key.ADMIN),
+            List.of("ida", "harbour master", Roles.ADMIN),
             List.of("otto", "clerk", "clerk"),
             List.of("mara", "skipper", ""),
             List.of("jonas", "skipper", ""))) {

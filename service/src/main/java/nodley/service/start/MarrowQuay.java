@@ -28,7 +28,7 @@ import nodley.service.caller.Caller;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
-import nodley.store.access.Key;
+import nodley.store.access.Roles;
 import nodley.store.common.StoredRecord;
 import nodley.store.form.Forms;
 import nodley.store.form.PublishedForm;
@@ -55,7 +55,14 @@ final class MarrowQuay {
 
   private static final Caller HARBOUR_OFFICE =
       new Caller.Known(
-          "harbour office", "harbour office", "", "", true, Set.of(Key.ADMIN), Set.of(), List.of());
+          "harbour office",
+          "harbour office",
+          "",
+          "",
+          true,
+          Set.of(Roles.ADMIN),
+          Set.of(),
+          List.of());
 
   private final Store store;
   private final Publisher publisher;
