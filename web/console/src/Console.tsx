@@ -61,8 +61,8 @@ function SignedIn() {
   if (session.value === undefined) {
     return <Spin className="waiting" aria-label="Loading" />;
   }
-  if (session.value === null) {
-    return <SignIn done={session.again} />;
+  if (session.value.caller === null) {
+    return <SignIn issuers={session.value.issuers} done={session.again} />;
   }
   const isAdmin = session.value.roles.includes('admin') && session.value.forms.length === 0;
   const leave = () => void signOut().finally(session.again);

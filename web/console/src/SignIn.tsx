@@ -1,6 +1,6 @@
-import { Typography } from 'antd';
+import { Button, Typography } from 'antd';
 import { useState } from 'react';
-import { signIn } from './api';
+import { signIn, type Nobody } from './api';
 import { SmallForm, type Asked } from './SmallForm';
 import { useTitle } from './useTitle';
 
@@ -30,8 +30,8 @@ const WITH_KEY: Asked[] = [
   },
 ];
 
-/** Asks for a name and a password, or for a key. */
-export function SignIn({ done }: { done: () => void }) {
+/** Asks for a name and a password, or for a key; or leads to an issuer. */
+export function SignIn({ issuers, done }: { issuers: Nobody['issuers']; done: () => void }) {
   const [failed, setFailed] = useState(false);
   useTitle(failed ? 'Not signed in' : 'Sign in');
   const shared = {
@@ -48,6 +48,11 @@ export function SignIn({ done }: { done: () => void }) {
         errorAt="password"
         {...shared}
       />
+      {issuers.map(({ label, address }) => (
+        <Button key={address} block href={`${address}?to=${location.pathname}`}>
+          Sign in with {label}
+        </Button>
+      ))}
       <Typography.Title level={2}>With a key</Typography.Title>
       <SmallForm
         label="With a key"

@@ -37,10 +37,14 @@ export async function call(path: string, init: RequestInit = {}): Promise<Respon
   return response;
 }
 
-/** Nobody is `null`. */
-export async function whoAmI(): Promise<Caller | null> {
-  const told = (await (await call('/session')).json()) as Caller | { caller: null };
-  return told.caller === null ? null : told;
+/** Nobody, and the issuers at which somebody may sign in. */
+export interface Nobody {
+  caller: null;
+  issuers: { label: string; address: string }[];
+}
+
+export async function whoAmI(): Promise<Caller | Nobody> {
+  return (await (await call('/session')).json()) as Caller | Nobody;
 }
 
 /** Opens a session: with `name` and `password`, or with `key`. */
@@ -52,8 +56,12 @@ export async function signIn(sent: Record<string, string>): Promise<void> {
   });
 }
 
+/** An issuer ends its own session at an address that the browser goes to. */
 export async function signOut(): Promise<void> {
-  await call('/session', { method: 'DELETE' });
+  const reply = await call('/session', { method: 'DELETE' });
+  if (reply.status === 200) {
+    location.assign(((await reply.json()) as { signOutAt: string }).signOutAt);
+  }
 }
 
 export async function forms(): Promise<FormSummary[]> {

@@ -13,7 +13,7 @@ import nodley.service.http.Query;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
-import nodley.store.access.Key;
+import nodley.store.access.Roles;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.Owners;
 import org.springframework.stereotype.Component;
@@ -123,18 +123,16 @@ public final class AccessCheck {
       case AUTHOR -> checkAuthor(request);
       case REMOVE_FORM -> {
         if (Query.first(request, "records").isPresent()) {
-          checkRole(Key.ADMIN);
+          checkRole(Roles.ADMIN);
         } else {
           checkAuthor(request);
         }
       }
-      case OPERATOR -> checkRole(Authorization.OPERATOR);
-      case ADMIN -> checkRole(Key.ADMIN);
+      case OPERATOR -> checkRole(Roles.OPERATOR);
+      case ADMIN -> checkRole(Roles.ADMIN);
       case VOUCH -> {
-        if (!(caller instanceof Caller.Known known
-            && known.program()
-            && known.has(Authorization.VOUCH))) {
-          throw Authorization.refusal(caller, Authorization.VOUCH);
+        if (!(caller instanceof Caller.Known known && known.program() && known.has(Roles.VOUCH))) {
+          throw Authorization.refusal(caller, Roles.VOUCH);
         }
       }
       default -> {}
@@ -150,9 +148,9 @@ public final class AccessCheck {
     Caller caller = Caller.current();
     Optional<String> form = isChange(request) ? formInPath(request) : namedForm(request);
     if (form.isEmpty()) {
-      checkRole(Authorization.AUTHOR);
+      checkRole(Roles.AUTHOR);
     } else if (!Authorization.isAuthor(caller, form.get())) {
-      throw Authorization.refusal(caller, Authorization.AUTHOR);
+      throw Authorization.refusal(caller, Roles.AUTHOR);
     }
   }
 

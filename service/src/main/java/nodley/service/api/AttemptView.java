@@ -11,7 +11,7 @@ import java.util.stream.Collectors;
 import nodley.core.form.Form;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
-import nodley.store.access.Key;
+import nodley.store.access.Roles;
 import nodley.store.attempt.Attempt;
 import nodley.store.form.Forms;
 import tools.jackson.databind.JsonNode;
@@ -78,7 +78,7 @@ final class AttemptView {
   }
 
   private boolean isGone(String form) {
-    boolean isAdmin = caller instanceof Caller.Known known && known.has(Key.ADMIN);
+    boolean isAdmin = caller instanceof Caller.Known known && known.has(Roles.ADMIN);
     return !isAdmin && forms.find(form).isEmpty();
   }
 

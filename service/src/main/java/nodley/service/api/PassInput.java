@@ -5,12 +5,11 @@ import java.util.List;
 import java.util.Set;
 import java.util.regex.Pattern;
 import nodley.core.input.Input;
-import nodley.service.caller.Authorization;
+import nodley.core.value.OneLine;
 import nodley.service.caller.Caller;
-import nodley.service.caller.OneLine;
 import nodley.service.caller.Passes;
 import nodley.service.http.MemberReader;
-import nodley.store.access.Key;
+import nodley.store.access.Roles;
 
 /** What was sent to make a pass with: all that is wrong with it is told at once. */
 final class PassInput {
@@ -20,10 +19,6 @@ final class PassInput {
   private static final long LONGEST_SECONDS = 3_600;
   private static final long SECONDS = 900;
   private static final Pattern NUMBER = Pattern.compile("[0-9]{1,9}");
-
-  /** What these may do is no site's to say. */
-  private static final List<String> NEVER =
-      List.of(Key.ADMIN, Authorization.AUTHOR, Authorization.OPERATOR, Authorization.VOUCH);
 
   private final Passes.Holder holder;
   private final Duration time;
@@ -49,7 +44,7 @@ final class PassInput {
     String email = person.email();
     Set<String> roles = person.roles();
     for (String role : roles) {
-      if (NEVER.contains(role)) {
+      if (Roles.BUILT_IN.contains(role)) {
         person.error("roles", "not-an-option", "A pass gives nobody the role " + role + ".");
       }
     }

@@ -7,7 +7,7 @@ import java.util.Map;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.caller.Caller;
-import nodley.service.caller.SessionCookie;
+import nodley.service.caller.SafeCookie;
 import nodley.service.http.Bodies;
 import nodley.service.http.MemberReader;
 import nodley.service.http.Query;
@@ -53,7 +53,7 @@ class PasswordController {
             : change.byCurrent(members, known, members.secret("current"), password, request);
     return Reply.json(
         Reply.status(200)
-            .header(HttpHeaders.SET_COOKIE, SessionCookie.opening(opened.secret(), request)),
+            .header(HttpHeaders.SET_COOKIE, SafeCookie.SESSION.set(opened.secret(), request)),
         Map.of("caller", opened.caller()));
   }
 }

@@ -81,6 +81,7 @@ class PersonDataController {
     if (known.isPresent() && store.people().remove(id) instanceof People.Outcome.LastAdmin) {
       throw KnownPeople.lastAdmin();
     }
+    store.sessions().endOf(id);
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("id", id);
     json.put("removed", forgotten.removed());

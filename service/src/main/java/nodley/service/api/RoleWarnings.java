@@ -7,9 +7,8 @@ import java.util.TreeSet;
 import java.util.stream.Stream;
 import nodley.core.form.Access;
 import nodley.core.name.Near;
-import nodley.service.caller.Authorization;
 import nodley.store.Store;
-import nodley.store.access.Key;
+import nodley.store.access.Roles;
 import nodley.store.form.Forms;
 import nodley.store.form.PublishedForm;
 import org.springframework.stereotype.Component;
@@ -17,9 +16,6 @@ import org.springframework.stereotype.Component;
 /** Warns of roles to which no form gives anything: each is for a form to come, or misspelt. */
 @Component
 final class RoleWarnings {
-
-  private static final List<String> BUILT_IN =
-      List.of(Key.ADMIN, Authorization.AUTHOR, Authorization.OPERATOR, Authorization.VOUCH);
 
   private final Forms forms;
 
@@ -29,7 +25,7 @@ final class RoleWarnings {
 
   /** Returns a sentence for each such role. */
   List<String> of(Set<String> roles) {
-    Set<String> given = new TreeSet<>(BUILT_IN);
+    Set<String> given = new TreeSet<>(Roles.BUILT_IN);
     for (PublishedForm form : forms.all()) {
       Access access = form.form().access();
       Stream.of(access.add(), access.see(), access.edit(), access.remove())

@@ -2,20 +2,23 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
+import java.net.URI;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeSet;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.caller.Caller;
-import nodley.service.caller.SessionCookie;
+import nodley.service.caller.SafeCookie;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
+import nodley.service.issuer.Issuer;
+import nodley.service.issuer.Issuers;
 import nodley.service.operator.Logged;
 import nodley.service.people.SignIn;
-import nodley.store.Store;
-import nodley.store.access.Sessions;
+import nodley.service.people.SignOut;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -33,13 +36,15 @@ import org.springframework.web.bind.annotation.RestController;
 class SessionController {
 
   private final SignIn signIn;
-  private final Sessions sessions;
+  private final SignOut signOut;
+  private final Issuers issuers;
   private final Bodies bodies;
 
-  SessionController(Store store, SignIn signIn, Bodies bodies) {
+  SessionController(SignIn signIn, SignOut signOut, Issuers issuers, Bodies bodies) {
     this.bodies = bodies;
     this.signIn = signIn;
-    this.sessions = store.sessions();
+    this.signOut = signOut;
+    this.issuers = issuers;
   }
 
   @Needs(Right.NO_INVALID_TOKEN)
@@ -57,8 +62,15 @@ class SessionController {
       }
       json.put("roles", new TreeSet<>(known.roles()));
       json.put("forms", new TreeSet<>(known.forms()));
+    } else {
+      json.put("issuers", issuers.forSigningIn().stream().map(SessionController::json).toList());
     }
     return Reply.ok(json);
+  }
+
+  private static Map<String, String> json(Issuer issuer) {
+    return Map.of(
+        "label", issuer.settings().label(), "address", "/sign-in/with/" + issuer.settings().name());
   }
 
   @Logged("sign-in")
@@ -69,7 +81,7 @@ class SessionController {
     SignIn.Opened opened = signIn.open(bodies.texts(request), request);
     return Reply.json(
         Reply.status(200)
-            .header(HttpHeaders.SET_COOKIE, SessionCookie.opening(opened.secret(), request)),
+            .header(HttpHeaders.SET_COOKIE, SafeCookie.SESSION.set(opened.secret(), request)),
         Map.of("caller", opened.caller()));
   }
 
@@ -78,7 +90,12 @@ class SessionController {
   @DeleteMapping
   ResponseEntity<byte[]> signOut(HttpServletRequest request) {
     Query.of(request);
-    SessionCookie.of(request).ifPresent(sessions::close);
-    return Reply.status(204).header(HttpHeaders.SET_COOKIE, SessionCookie.ending(request)).build();
+    Optional<URI> issuer = signOut.end(request);
+    String cookie = SafeCookie.SESSION.remove(request);
+    return issuer.isEmpty()
+        ? Reply.status(204).header(HttpHeaders.SET_COOKIE, cookie).build()
+        : Reply.json(
+            Reply.status(200).header(HttpHeaders.SET_COOKIE, cookie),
+            Map.of("signOutAt", issuer.get().toString()));
   }
 }

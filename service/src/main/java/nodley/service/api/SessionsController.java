@@ -10,15 +10,15 @@ import java.util.Optional;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.caller.Caller;
-import nodley.service.caller.SessionCookie;
+import nodley.service.caller.SafeCookie;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
 import nodley.service.operator.Logged;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
-import nodley.store.access.Key;
 import nodley.store.access.People;
 import nodley.store.access.Person;
+import nodley.store.access.Roles;
 import nodley.store.access.Sessions;
 import nodley.store.access.Sessions.Session;
 import org.springframework.http.ResponseEntity;
@@ -50,7 +50,7 @@ class SessionsController {
   }
 
   private Optional<Session> current(HttpServletRequest request) {
-    return SessionCookie.of(request).flatMap(sessions::find);
+    return SafeCookie.SESSION.of(request).flatMap(sessions::find);
   }
 
   private List<Session> visible() {
@@ -60,7 +60,7 @@ class SessionsController {
   }
 
   private static boolean maySee(Caller.Known caller, Session session) {
-    boolean isAdmin = caller.has(Key.ADMIN) && caller.forms().isEmpty();
+    boolean isAdmin = caller.has(Roles.ADMIN) && caller.forms().isEmpty();
     return isAdmin
         || (caller.person().isEmpty()
             ? session.key().equals(caller.name())
@@ -70,17 +70,23 @@ class SessionsController {
   private Map<String, Object> json(Session session, String current) {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("id", session.id());
+    json.put("caller", holder(session));
     json.put(
-        "caller",
-        session.person().isEmpty()
-            ? session.key()
-            : people.find(session.person()).map(Person::name).orElse(""));
-    json.put("by", session.person().isEmpty() ? "key" : "password");
+        "by",
+        session.issued().isPresent() ? "issuer" : session.person().isEmpty() ? "key" : "password");
     json.put("begunAt", moment(session.begunAt()));
     json.put("usedAt", moment(session.usedAt()));
     json.put("address", session.address());
     json.put("current", session.id().equals(current));
     return json;
+  }
+
+  private String holder(Session session) {
+    return session
+        .issued()
+        .map(it -> it.person().name())
+        .or(() -> people.find(session.person()).map(Person::name))
+        .orElse(session.key());
   }
 
   private static String moment(long millis) {

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import nodley.service.issuer.Issuers;
 import nodley.store.Store;
 import nodley.store.access.Key;
 import nodley.store.access.Keys;
@@ -30,9 +31,12 @@ public final class Authenticator {
   private final KeyGuesses guesses;
   private final Passes passes;
   private final IssuedTokens issued;
+  private final Issuers issuers;
 
-  Authenticator(Store store, KeyGuesses guesses, Passes passes, IssuedTokens issued) {
+  Authenticator(
+      Store store, KeyGuesses guesses, Passes passes, IssuedTokens issued, Issuers issuers) {
     this.issued = issued;
+    this.issuers = issuers;
     this.keys = store.keys();
     this.people = store.people();
     this.sessions = store.sessions();
@@ -64,7 +68,8 @@ public final class Authenticator {
                       "The key in the Authorization header is not known here.", languages));
     }
     Caller person =
-        SessionCookie.of(request)
+        SafeCookie.SESSION
+            .of(request)
             .flatMap(sessions::find)
             .flatMap(session -> holder(session, languages))
             .orElse(new Caller.Stranger(languages));
@@ -86,8 +91,15 @@ public final class Authenticator {
                     .map(key -> program(key, request.getRemoteAddr(), languages)));
   }
 
-  /** Whose session it is; empty if its key or its person is gone. */
+  /** Whose session it is; empty if its key, its person or its issuer is gone. */
   private Optional<Caller> holder(Sessions.Session session, List<Locale> languages) {
+    if (session.issued().isPresent()) {
+      return session
+          .issued()
+          .map(Sessions.Issued::person)
+          .filter(it -> issuers.forSigningIn(it.issuer()).isPresent())
+          .map(it -> Caller.Known.of(it, languages));
+    }
     return session.person().isEmpty()
         ? keys.named(session.key()).map(key -> known(key, false, languages))
         : people.find(session.person()).map(it -> known(it, languages));

@@ -14,20 +14,12 @@ import nodley.core.value.Raw;
 import nodley.core.value.Values;
 import nodley.service.problem.Problem;
 import nodley.store.access.Key;
+import nodley.store.access.Roles;
 import nodley.store.common.StoredRecord;
 import nodley.store.form.PublishedForm;
 
 /** Tells what a form's {@code access} lets a caller do, and why a call is rejected. */
 public final class Authorization {
-
-  /** The role that may write form files and what belongs to them. */
-  public static final String AUTHOR = "author";
-
-  /** The role that keeps the service running. */
-  public static final String OPERATOR = "operator";
-
-  /** The role of programs that make passes: they say who somebody is. */
-  public static final String VOUCH = "vouch";
 
   /** Is no person's id. */
   private static final String NO_OWNER = "none";
@@ -65,7 +57,7 @@ public final class Authorization {
 
   /** True for a caller who may write the form file of a form. */
   public static boolean isAuthor(Caller caller, String form) {
-    return caller instanceof Caller.Known known && known.has(AUTHOR) && known.isFor(form);
+    return caller instanceof Caller.Known known && known.has(Roles.AUTHOR) && known.isFor(form);
   }
 
   /** True if one of the rights of a form is the caller's for records that they own. */
@@ -110,7 +102,7 @@ public final class Authorization {
       case Caller.Stranger _ -> who.isAnyone();
       case Caller.Known known ->
           who.isAnyone()
-              || known.isFor(form) && (known.has(Key.ADMIN) || who.isGivenTo(known.roles()));
+              || known.isFor(form) && (known.has(Roles.ADMIN) || who.isGivenTo(known.roles()));
       case Caller.InvalidToken _, Caller.CrossSiteRequest _ -> false;
     };
   }
@@ -131,7 +123,7 @@ public final class Authorization {
    */
   public static Raw.Members told(Caller caller, Fields fields, Raw.Members values) {
     Raw.Members told = isProgram(caller) ? fields.known(values) : fields.onPages(values);
-    boolean isAdmin = caller instanceof Caller.Known known && known.has(Key.ADMIN);
+    boolean isAdmin = caller instanceof Caller.Known known && known.has(Roles.ADMIN);
     return isAdmin ? told : fields.declared(told);
   }
 
@@ -152,7 +144,7 @@ public final class Authorization {
 
   /** True for a key with which passes can be made. */
   public static boolean mayVouch(Key key) {
-    return key.roles().contains(VOUCH) || key.roles().contains(Key.ADMIN);
+    return key.roles().contains(Roles.VOUCH) || key.roles().contains(Roles.ADMIN);
   }
 
   /** The problem that says why a call that needs a right to a form is rejected. */

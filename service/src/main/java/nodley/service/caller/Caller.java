@@ -3,7 +3,8 @@ package nodley.service.caller;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
-import nodley.store.access.Key;
+import nodley.store.access.IssuedPerson;
+import nodley.store.access.Roles;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.context.SecurityContextHolder;
 
@@ -45,9 +46,22 @@ public sealed interface Caller {
       List<Locale> languages)
       implements Caller {
 
+    /** The caller that somebody is of whom an issuer tells. */
+    static Known of(IssuedPerson person, List<Locale> languages) {
+      return new Known(
+          person.id(),
+          person.name(),
+          person.id(),
+          person.email(),
+          false,
+          person.roles(),
+          Set.of(),
+          languages);
+    }
+
     /** True if the caller has a role, or may do everything. */
     public boolean has(String role) {
-      return roles.contains(role) || roles.contains(Key.ADMIN);
+      return roles.contains(role) || roles.contains(Roles.ADMIN);
     }
 
     /** True if the key or the pass is good for a form. */

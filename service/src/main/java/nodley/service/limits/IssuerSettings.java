@@ -4,17 +4,23 @@ import java.net.URI;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
 import org.springframework.boot.context.properties.bind.DefaultValue;
 
 /**
- * An issuer of tokens for people: {@code nodley.sign-in.issuers[N].*}.
+ * An issuer, at which people sign in, or whose tokens they show: {@code
+ * nodley.sign-in.issuers[N].*}.
  *
  * @param name what ids of its people begin with; small letters, digits and hyphens
+ * @param label what people call it; left out, its name
  * @param uri as its tokens have it in {@code iss} (RFC 7519, section 4.1.1)
- * @param audience what its tokens must have in {@code aud}
+ * @param audience what bearer tokens of its must have in {@code aud}; left out, none are accepted
+ * @param clientId what the issuer calls this service, where people sign in by OpenID Connect; left
+ *     out, they do not
+ * @param clientSecret what the issuer knows this service by; left out, the service is a public
+ *     client
+ * @param scopes what the issuer is asked to tell of people
  * @param jwks the address of its keys (RFC 7517); left out, what its OpenID configuration says
  * @param rolesClaim the claim with the roles; dots lead into objects
  * @param roles {@code VALUE=role}: which role a value of the claim gives; left out, the one of the
@@ -22,8 +28,12 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  */
 public record IssuerSettings(
     @DefaultValue("") String name,
+    @DefaultValue("") String label,
     @DefaultValue("") String uri,
     @DefaultValue("") String audience,
+    @DefaultValue("") String clientId,
+    @DefaultValue("") String clientSecret,
+    @DefaultValue({"openid", "profile", "email"}) List<String> scopes,
     @DefaultValue("") String jwks,
     @DefaultValue("roles") String rolesClaim,
     @DefaultValue List<String> roles) {
@@ -35,7 +45,11 @@ public record IssuerSettings(
   /** What ids of others begin with. */
   private static final Set<String> RESERVED = Set.of("own", "pass");
 
+  private static final String SCOPE = "openid";
+
   public IssuerSettings {
+    label = label.isBlank() ? name : label.strip();
+    scopes = List.copyOf(scopes);
     roles = List.copyOf(roles);
     if (!NAME.matcher(name).matches() || RESERVED.contains(name)) {
       throw wrong(
@@ -43,8 +57,14 @@ public record IssuerSettings(
               + name
               + "\"; it must be small letters, digits and hyphens, not own or pass.");
     }
-    if (audience.isEmpty()) {
-      throw wrong("audience of " + name + " is missing: what its tokens have in aud.");
+    if (audience.isEmpty() && clientId.isEmpty()) {
+      throw wrong(
+          name
+              + " has neither client-id, with which people sign in there, nor audience: what its"
+              + " tokens have in aud.");
+    }
+    if (!scopes.contains(SCOPE)) {
+      throw wrong("scopes of " + name + " must have openid among them.");
     }
     check(name, "uri", uri);
     if (!jwks.isEmpty()) {
@@ -57,18 +77,8 @@ public record IssuerSettings(
     }
   }
 
-  /** Whoever could change what comes from there could be anybody. */
   private static void check(String name, String key, String address) {
-    Optional<URI> uri =
-        Optional.of(address).filter(it -> !it.isBlank()).flatMap(IssuerSettings::uri);
-    boolean isSafe =
-        uri.filter(
-                it ->
-                    "https".equals(it.getScheme())
-                        || "http".equals(it.getScheme())
-                            && Set.of("127.0.0.1", "localhost", "[::1]").contains(it.getHost()))
-            .isPresent();
-    if (!isSafe) {
+    if (!isSafe(address)) {
       throw wrong(
           key
               + " of "
@@ -79,11 +89,19 @@ public record IssuerSettings(
     }
   }
 
-  private static Optional<URI> uri(String address) {
+  /**
+   * Returns whether nobody on the way can change what comes from an address: whoever could would be
+   * anybody.
+   */
+  public static boolean isSafe(String address) {
     try {
-      return Optional.of(URI.create(address));
+      URI uri = URI.create(address);
+      return uri.getHost() != null
+          && ("https".equals(uri.getScheme())
+              || "http".equals(uri.getScheme())
+                  && Set.of("127.0.0.1", "localhost", "[::1]").contains(uri.getHost()));
     } catch (IllegalArgumentException e) {
-      return Optional.empty();
+      return false;
     }
   }
 

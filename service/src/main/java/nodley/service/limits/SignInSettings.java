@@ -8,7 +8,7 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
 /**
  * Where people come from besides those who are kept here: {@code nodley.sign-in.*}.
  *
- * @param issuers whose tokens are accepted
+ * @param issuers at which people sign in, or whose tokens they show
  */
 public record SignInSettings(@DefaultValue List<IssuerSettings> issuers) {
 

@@ -4,9 +4,9 @@ import java.io.IOException;
 import java.io.InputStream;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
-import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
+import nodley.store.access.Roles;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -19,7 +19,7 @@ class Rehearsal {
 
   /** True if a page for the caller has the panel. */
   static boolean isFor(Caller caller) {
-    return caller instanceof Caller.Known known && known.has(Authorization.AUTHOR);
+    return caller instanceof Caller.Known known && known.has(Roles.AUTHOR);
   }
 
   @Needs(Right.AUTHOR)

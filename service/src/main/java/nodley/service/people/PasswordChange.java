@@ -69,8 +69,10 @@ public final class PasswordChange {
                         403,
                         "not-allowed",
                         "You may not do this",
-                        "A key has no password. Send the link of a person: {\"link\": \"…\","
-                            + " \"password\": \"…\"}."));
+                        caller.person().isEmpty()
+                            ? "A key has no password. Send the link of a person: {\"link\": \"…\","
+                                + " \"password\": \"…\"}."
+                            : "No password of yours is kept here: you signed in elsewhere."));
     check(members, password);
     if (current.isEmpty()) {
       members.error("current", "value-missing", "The present password is required.");

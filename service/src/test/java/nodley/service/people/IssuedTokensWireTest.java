@@ -1,39 +1,26 @@
 package nodley.service.people;
 
+import static nodley.service.people.TestIssuer.signed;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JOSEException;
 import com.nimbusds.jose.JOSEObjectType;
 import com.nimbusds.jose.JWSAlgorithm;
 import com.nimbusds.jose.JWSHeader;
-import com.nimbusds.jose.JWSSigner;
-import com.nimbusds.jose.crypto.ECDSASigner;
 import com.nimbusds.jose.crypto.MACSigner;
 import com.nimbusds.jose.crypto.RSASSASigner;
-import com.nimbusds.jose.jwk.Curve;
-import com.nimbusds.jose.jwk.ECKey;
-import com.nimbusds.jose.jwk.JWK;
-import com.nimbusds.jose.jwk.JWKSet;
 import com.nimbusds.jose.jwk.RSAKey;
-import com.nimbusds.jose.jwk.gen.ECKeyGenerator;
 import com.nimbusds.jose.jwk.gen.RSAKeyGenerator;
 import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.PlainJWT;
 import com.nimbusds.jwt.SignedJWT;
-import com.sun.net.httpserver.HttpExchange;
-import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
-import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Date;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.Executors;
-import java.util.concurrent.atomic.AtomicInteger;
 import nodley.service.MovableClock;
 import nodley.service.RunningService;
 import nodley.service.Wire;
@@ -48,34 +35,19 @@ class IssuedTokensWireTest {
 
   private static final MovableClock CLOCK = new MovableClock(Instant.now());
 
+  private static TestIssuer issuer;
   private static RSAKey first;
-  private static ECKey second;
-  private static HttpServer server;
-  private static String issuer;
   private static RunningService service;
-
-  /** What the issuer tells, and how. */
-  private static volatile List<JWK> published;
-
-  private static volatile int status;
-  private static volatile String moved;
-  private static final AtomicInteger fetches = new AtomicInteger();
 
   @BeforeAll
   static void start() throws IOException, JOSEException {
-    first = new RSAKeyGenerator(2048).keyID("one").generate();
-    second = new ECKeyGenerator(Curve.P_256).keyID("two").generate();
-    server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-    server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
-    issuer = "http://127.0.0.1:" + server.getAddress().getPort();
-    server.createContext("/.well-known/openid-configuration", IssuedTokensWireTest::configuration);
-    server.createContext("/keys", IssuedTokensWireTest::keys);
-    server.start();
+    issuer = new TestIssuer();
+    first = issuer.first;
     service =
         RunningService.with(
             CLOCK,
             "nodley.sign-in.issuers[0].name: harbour",
-            "nodley.sign-in.issuers[0].uri: " + issuer,
+            "nodley.sign-in.issuers[0].uri: " + issuer.uri,
             "nodley.sign-in.issuers[0].audience: forms",
             "nodley.sign-in.issuers[0].roles-claim: groups.all",
             "nodley.sign-in.issuers[0].roles[0]: Harbour Clerks=clerk");
@@ -99,54 +71,24 @@ class IssuedTokensWireTest {
   @AfterAll
   static void stop() {
     service.close();
-    server.stop(0);
+    issuer.close();
   }
 
   /** As at first: one key; and so much later that it is asked for anew. */
   @BeforeEach
   void begin() {
-    published = List.of(first.toPublicJWK());
-    status = 200;
-    moved = "";
+    issuer.published = List.of(first.toPublicJWK());
+    issuer.status = 200;
+    issuer.moved = "";
     CLOCK.advance(Duration.ofMinutes(6));
-  }
-
-  private static void configuration(HttpExchange exchange) throws IOException {
-    answer(exchange, "{\"issuer\": \"%s\", \"jwks_uri\": \"%s/keys\"}".formatted(issuer, issuer));
-  }
-
-  private static void keys(HttpExchange exchange) throws IOException {
-    fetches.incrementAndGet();
-    answer(exchange, new JWKSet(published).toString());
-  }
-
-  private static void answer(HttpExchange exchange, String json) throws IOException {
-    byte[] bytes = json.getBytes(StandardCharsets.UTF_8);
-    if (!moved.isEmpty()) {
-      exchange.getResponseHeaders().set("Location", moved);
-    }
-    exchange.getResponseHeaders().set("Content-Type", "application/json");
-    exchange.sendResponseHeaders(status, bytes.length);
-    exchange.getResponseBody().write(bytes);
-    exchange.close();
   }
 
   private static JWTClaimsSet.Builder claims() {
     return new JWTClaimsSet.Builder()
-        .issuer(issuer)
+        .issuer(issuer.uri)
         .audience(List.of("other", "forms"))
         .subject("ann")
         .expirationTime(Date.from(CLOCK.instant().plusSeconds(300)));
-  }
-
-  private static String signed(JWK key, JWTClaimsSet claims) throws JOSEException {
-    JWSSigner signer =
-        key instanceof RSAKey rsa ? new RSASSASigner(rsa) : new ECDSASigner(key.toECKey());
-    JWSAlgorithm algorithm = key instanceof RSAKey ? JWSAlgorithm.RS256 : JWSAlgorithm.ES256;
-    SignedJWT jwt =
-        new SignedJWT(new JWSHeader.Builder(algorithm).keyID(key.getKeyID()).build(), claims);
-    jwt.sign(signer);
-    return jwt.serialize();
   }
 
   private static Wire with(String token) {
@@ -294,15 +236,15 @@ class IssuedTokensWireTest {
   @Test
   void changedKeysAreFoundAndSeldomAskedFor() throws Exception {
     assertThat(who(signed(first, claims().build())).path("person").asString()).isNotEmpty();
-    int before = fetches.get();
+    int before = issuer.fetches.get();
     for (int i = 0; i < 20; i++) {
       RSAKey strange = new RSAKeyGenerator(2048).keyID("strange" + i).generate();
       refused(signed(strange, claims().build()), "signature");
     }
-    assertThat(fetches.get() - before).isLessThanOrEqualTo(1);
-    published = List.of(second.toPublicJWK());
+    assertThat(issuer.fetches.get() - before).isLessThanOrEqualTo(1);
+    issuer.published = List.of(issuer.second.toPublicJWK());
     CLOCK.advance(Duration.ofSeconds(11));
-    assertThat(who(signed(second, claims().build())).path("person").asString())
+    assertThat(who(signed(issuer.second, claims().build())).path("person").asString())
         .isEqualTo("harbour:ann");
     refused(signed(first, claims().build()), "signature is not one of harbour");
   }
@@ -314,7 +256,7 @@ class IssuedTokensWireTest {
         signed(
             first, claims().expirationTime(Date.from(CLOCK.instant().plusSeconds(9_000))).build());
     assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
-    status = 500;
+    issuer.status = 500;
     CLOCK.advance(Duration.ofMinutes(59));
     assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
     CLOCK.advance(Duration.ofMinutes(2));
@@ -324,12 +266,12 @@ class IssuedTokensWireTest {
     assertThat(later.header("Retry-After")).isEqualTo("10");
     assertThat(service.wire().get("/api/session").status()).as("others").isEqualTo(200);
     // It does not follow to where keys may be anybody's.
-    status = 302;
-    moved = issuer + "/keys";
+    issuer.status = 302;
+    issuer.moved = issuer.uri + "/keys";
     CLOCK.advance(Duration.ofSeconds(11));
     assertThat(with(token).get("/api/session").status()).isEqualTo(503);
-    moved = "";
-    status = 200;
+    issuer.moved = "";
+    issuer.status = 200;
     CLOCK.advance(Duration.ofSeconds(11));
     assertThat(who(token).path("person").asString()).isEqualTo("harbour:ann");
   }

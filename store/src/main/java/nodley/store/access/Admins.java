@@ -11,7 +11,7 @@ import nodley.store.sqlite.Sql;
 final class Admins {
 
   private static final String IS_ADMIN =
-      " AND instr(' ' || roles || ' ', ' " + Key.ADMIN + " ') > 0";
+      " AND instr(' ' || roles || ' ', ' " + Roles.ADMIN + " ') > 0";
 
   private Admins() {}
 

@@ -23,9 +23,6 @@ public record Key(
     String madeAt,
     Optional<Use> lastUse) {
 
-  /** The role that may do everything. */
-  public static final String ADMIN = "admin";
-
   /** A use of a key: the day, in UTC, and the network address. */
   public record Use(LocalDate day, String address) {}
 
@@ -46,6 +43,6 @@ public record Key(
 
   /** True if whoever holds it may do everything, everywhere. */
   boolean isAdmin() {
-    return roles.contains(ADMIN) && forms.isEmpty();
+    return roles.contains(Roles.ADMIN) && forms.isEmpty();
   }
 }

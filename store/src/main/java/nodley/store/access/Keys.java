@@ -117,7 +117,7 @@ public final class Keys {
       return;
     }
     Key first =
-        new Key(FIRST, Set.of(Key.ADMIN), Set.of(), Optional.empty(), now(), Optional.empty());
+        new Key(FIRST, Set.of(Roles.ADMIN), Set.of(), Optional.empty(), now(), Optional.empty());
     known =
         new Known(
             writer.write(

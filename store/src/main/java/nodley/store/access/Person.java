@@ -43,6 +43,6 @@ public record Person(
 
   /** True if they may do everything. */
   boolean isAdmin() {
-    return roles.contains(Key.ADMIN);
+    return roles.contains(Roles.ADMIN);
   }
 }

@@ -12,8 +12,8 @@ import nodley.store.sqlite.Database;
 import nodley.store.sqlite.Sql;
 
 /**
- * Sessions: somebody signed in, in one browser, by a password or with a key. They outlive a
- * restart. Only SHA-256 digests of their secrets are stored. Thread-safe.
+ * Sessions: somebody signed in, in one browser, by a password, with a key, or at an issuer. They
+ * outlive a restart. Only SHA-256 digests of their secrets are stored. Thread-safe.
  */
 public final class Sessions {
 
@@ -23,12 +23,17 @@ public final class Sessions {
   /** A session ends after so long in any case. */
   public static final Duration LONGEST = Duration.ofDays(30);
 
+  /** So does one of an issuer's person: what the issuer has taken from them since is not known. */
+  public static final Duration LONGEST_ISSUED = Duration.ofHours(12);
+
   /** A use is noted at most so often. */
   private static final Duration NOTED_EVERY = Duration.ofMinutes(5);
 
   private static final String SELECT =
-      "SELECT id, coalesce(key_name, ''), coalesce(person, ''), begun_at, used_at, address"
-          + " FROM nodley_sessions WHERE used_at > ? AND begun_at > ?";
+      "SELECT s.id, coalesce(s.key_name, ''), coalesce(s.person, ''), begun_at, used_at, address,"
+          + " issuer, i.person, name, email, roles, id_token"
+          + " FROM nodley_sessions s LEFT JOIN nodley_issued_sessions i ON i.session = s.id"
+          + " WHERE used_at > ? AND begun_at > iif(i.session IS NULL, ?, ?)";
 
   private final Database database;
   private final BatchWriter writer;
@@ -40,12 +45,28 @@ public final class Sessions {
    * @param id names it in lists; no secret
    * @param key the key that it was opened with; empty for a person's
    * @param person the id of the person; empty if it was opened with a key
+   * @param issued whom an issuer has signed in; empty for others
    * @param begunAt milliseconds since 1970
    * @param usedAt as {@code begunAt}, to five minutes
    * @param address where it was opened from
    */
   public record Session(
-      String id, String key, String person, long begunAt, long usedAt, String address) {}
+      String id,
+      String key,
+      String person,
+      Optional<Issued> issued,
+      long begunAt,
+      long usedAt,
+      String address) {}
+
+  /**
+   * Whom an issuer has signed in.
+   *
+   * @param person as the issuer told of them
+   * @param idToken by which the issuer knows the session again when it is to end it, too (OpenID
+   *     Connect RP-Initiated Logout 1.0, section 2)
+   */
+  public record Issued(IssuedPerson person, String idToken) {}
 
   /**
    * Opens the sessions of a store.
@@ -60,35 +81,66 @@ public final class Sessions {
 
   /** Opens a session for whoever holds a key, and returns its secret. */
   public String openWithKey(String keyName, String address) {
-    return open("key_name", keyName, address);
+    return open(address, (on, id) -> hold(on, id, "key_name", keyName));
   }
 
   /** Opens a session for a person, and returns its secret. */
   public String openFor(Person person, String address) {
-    return open("person", person.id(), address);
+    return open(address, (on, id) -> hold(on, id, "person", person.id()));
   }
 
-  private String open(String column, String holder, String address) {
+  /** Opens a session for whom an issuer has signed in, and returns its secret. */
+  public String openFor(Issued issued, String address) {
+    IssuedPerson person = issued.person();
+    return open(
+        address,
+        (on, id) ->
+            Sql.run(
+                on,
+                "INSERT INTO nodley_issued_sessions VALUES (?, ?, ?, ?, ?, ?, ?)",
+                id,
+                person.issuer(),
+                person.id(),
+                person.name(),
+                person.email(),
+                Digests.text(person.roles()),
+                issued.idToken()));
+  }
+
+  /** Says whose a session is that was just opened. */
+  private interface Holder {
+    void of(Connection on, String session) throws SQLException;
+  }
+
+  private static void hold(Connection on, String session, String column, String holder)
+      throws SQLException {
+    Sql.run(on, "UPDATE nodley_sessions SET " + column + " = ? WHERE id = ?", holder, session);
+  }
+
+  private String open(String address, Holder holder) {
     String secret = Digests.newSecret();
+    String id = Digests.newId();
     long now = clock.millis();
     writer.write(
         on -> {
           Sql.run(
               on,
-              "DELETE FROM nodley_sessions WHERE used_at <= ? OR begun_at <= ?",
+              "DELETE FROM nodley_sessions WHERE used_at <= ? OR begun_at <= ? OR begun_at <= ?"
+                  + " AND id IN (SELECT session FROM nodley_issued_sessions)",
               now - UNUSED.toMillis(),
-              now - LONGEST.toMillis());
-          return Sql.run(
+              now - LONGEST.toMillis(),
+              now - LONGEST_ISSUED.toMillis());
+          Sql.run(
               on,
-              "INSERT INTO nodley_sessions (digest, id, "
-                  + column
-                  + ", begun_at, used_at, address) VALUES (?, ?, ?, ?, ?, ?)",
+              "INSERT INTO nodley_sessions (digest, id, begun_at, used_at, address)"
+                  + " VALUES (?, ?, ?, ?, ?)",
               Digests.of(secret),
-              Digests.newId(),
-              holder,
+              id,
               now,
               now,
               address);
+          holder.of(on, id);
+          return 0;
         });
     return secret;
   }
@@ -98,7 +150,7 @@ public final class Sessions {
    */
   public Optional<Session> find(String secret) {
     Optional<Session> found =
-        database.read(on -> list(on, " AND digest = ?", Digests.of(secret)).stream().findFirst());
+        database.read(on -> list(on, " AND s.digest = ?", Digests.of(secret)).stream().findFirst());
     found.ifPresent(this::noteUse);
     return found;
   }
@@ -115,22 +167,35 @@ public final class Sessions {
 
   /** Returns all sessions, the one used last first. */
   public List<Session> all() {
-    return database.read(on -> list(on, " ORDER BY used_at DESC, id"));
+    return database.read(on -> list(on, " ORDER BY used_at DESC, s.id"));
   }
 
   private List<Session> list(Connection on, String rest, Object... bound) throws SQLException {
-    Object[] all = new Object[bound.length + 2];
+    Object[] all = new Object[bound.length + 3];
     all[0] = clock.millis() - UNUSED.toMillis();
     all[1] = clock.millis() - LONGEST.toMillis();
-    System.arraycopy(bound, 0, all, 2, bound.length);
+    all[2] = clock.millis() - LONGEST_ISSUED.toMillis();
+    System.arraycopy(bound, 0, all, 3, bound.length);
     return Sql.list(on, Sessions::session, SELECT + rest, all);
   }
 
   private static Session session(ResultSet row) throws SQLException {
+    Optional<Issued> issued = Optional.empty();
+    if (row.getString(7) != null) {
+      var person =
+          new IssuedPerson(
+              row.getString(7),
+              row.getString(8),
+              row.getString(9),
+              row.getString(10),
+              Digests.words(row.getString(11)));
+      issued = Optional.of(new Issued(person, row.getString(12)));
+    }
     return new Session(
         row.getString(1),
         row.getString(2),
-        row.getString(3),
+        issued.map(it -> it.person().id()).orElse(row.getString(3)),
+        issued,
         row.getLong(4),
         row.getLong(5),
         row.getString(6));
@@ -149,5 +214,16 @@ public final class Sessions {
    */
   public boolean end(String id) {
     return writer.write(on -> Sql.run(on, "DELETE FROM nodley_sessions WHERE id = ?", id)) > 0;
+  }
+
+  /** Ends all sessions of whom an issuer has signed in. */
+  public void endOf(String person) {
+    writer.write(
+        on ->
+            Sql.run(
+                on,
+                "DELETE FROM nodley_sessions WHERE id IN"
+                    + " (SELECT session FROM nodley_issued_sessions WHERE person = ?)",
+                person));
   }
 }

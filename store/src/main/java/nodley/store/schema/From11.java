@@ -10,7 +10,7 @@ final class From11 {
 
   /**
    * The people who sign in here, the links by which they set a password, and sessions: of people,
-   * or of whoever holds a key.
+   * of whoever holds a key, or of people whom an issuer has signed in.
    */
   static final String PEOPLE =
       """
@@ -47,6 +47,16 @@ final class From11 {
       ALTER TABLE nodley_sessions_next RENAME TO nodley_sessions;
       CREATE INDEX nodley_sessions_key ON nodley_sessions (key_name);
       CREATE INDEX nodley_sessions_person ON nodley_sessions (person);
+      CREATE TABLE nodley_issued_sessions (
+        session TEXT NOT NULL PRIMARY KEY REFERENCES nodley_sessions (id) ON DELETE CASCADE,
+        issuer TEXT NOT NULL,
+        person TEXT NOT NULL,
+        name TEXT NOT NULL,
+        email TEXT NOT NULL,
+        roles TEXT NOT NULL,
+        id_token TEXT NOT NULL
+      ) STRICT;
+      CREATE INDEX nodley_issued_sessions_person ON nodley_issued_sessions (person);
       """;
 
   private From11() {}

@@ -162,12 +162,38 @@ class PeopleTest {
   }
 
   @Test
+  void aSessionOfAnIssuersPersonEndsWithTheDay() throws Exception {
+    var person =
+        new IssuedPerson("harbour", "harbour:7", "Otto", "otto@harbour.example", Set.of("clerk"));
+    var issued = new Sessions.Issued(person, "a token");
+    String secret = sessionsAt(NOON).openFor(issued, "192.0.2.7");
+    for (int hour = 13; hour <= 23; hour++) {
+      String moment = "2026-11-29T%d:00:00Z".formatted(hour);
+      Sessions.Session session = sessionsAt(moment).find(secret).orElseThrow();
+      assertThat(session.issued()).as(moment).contains(issued);
+      assertThat(session.person()).isEqualTo("harbour:7");
+    }
+    Sessions midnight = sessionsAt("2026-11-30T00:00:00Z");
+    assertThat(midnight.find(secret)).as("although it was used").isEmpty();
+    assertThat(midnight.all()).isEmpty();
+    midnight.openFor(issued, "192.0.2.7");
+    assertThat(RawQuery.lines(folder, "SELECT count(*) FROM nodley_sessions")).containsExactly("1");
+    midnight.endOf("harbour:8");
+    assertThat(midnight.all()).hasSize(1);
+    midnight.endOf("harbour:7");
+    assertThat(midnight.all()).isEmpty();
+    assertThat(RawQuery.lines(folder, "SELECT count(*) FROM nodley_issued_sessions"))
+        .as("the token, too")
+        .containsExactly("0");
+  }
+
+  @Test
   void sessionsEndWithWhatTheyWereOpenedBy() {
     People people = at(NOON);
     Keys keys = keys();
     Sessions sessions = sessionsAt(NOON);
     keys.setFirst("first");
-    Person ann = withPassword(people, "ann", Key.ADMIN);
+    Person ann = withPassword(people, "ann", Roles.ADMIN);
     keys.make("export", Set.of(), Set.of(), Optional.empty()).orElseThrow();
     String ofKey = sessions.openWithKey("export", "::1");
     String desk = sessions.openFor(ann, "::1");
@@ -196,23 +222,23 @@ class PeopleTest {
     People people = at(NOON);
     Keys keys = keys();
     keys.setFirst("first");
-    Person later = added(people, "bob", "", Key.ADMIN);
+    Person later = added(people, "bob", "", Roles.ADMIN);
     assertThat(keys.end(Keys.FIRST))
         .as("Bob has no password yet")
         .isEqualTo(Keys.Ending.LAST_ADMIN);
     assertThat(people.remove(later.id())).isInstanceOf(People.Outcome.Done.class);
 
-    Person ann = withPassword(people, "ann", Key.ADMIN);
+    Person ann = withPassword(people, "ann", Roles.ADMIN);
     assertThat(keys.end(Keys.FIRST)).isEqualTo(Keys.Ending.ENDED);
     assertThat(people.remove(ann.id())).isInstanceOf(People.Outcome.LastAdmin.class);
     assertThat(people.change(ann.id(), "", Set.of("clerk")))
         .isInstanceOf(People.Outcome.LastAdmin.class);
-    assertThat(people.change(ann.id(), "", Set.of("clerk", Key.ADMIN)))
+    assertThat(people.change(ann.id(), "", Set.of("clerk", Roles.ADMIN)))
         .isInstanceOf(People.Outcome.Done.class);
     // A key for some forms cannot make another admin.
-    keys.make("some", Set.of(Key.ADMIN), Set.of("vessel"), Optional.empty()).orElseThrow();
+    keys.make("some", Set.of(Roles.ADMIN), Set.of("vessel"), Optional.empty()).orElseThrow();
     assertThat(people.remove(ann.id())).isInstanceOf(People.Outcome.LastAdmin.class);
-    withPassword(people, "carl", Key.ADMIN);
+    withPassword(people, "carl", Roles.ADMIN);
     assertThat(people.remove(ann.id())).isInstanceOf(People.Outcome.Done.class);
   }
 }

@@ -1,7 +1,9 @@
-package nodley.service.caller;
+package nodley.core.value;
 
 /** Names of people that other sites tell: one line, which hides nothing where it is listed. */
 public final class OneLine {
+
+  private static final int LONGEST = 300;
 
   private OneLine() {}
 
@@ -16,6 +18,12 @@ public final class OneLine {
                     || type == Character.SURROGATE
                     || type == Character.LINE_SEPARATOR
                     || type == Character.PARAGRAPH_SEPARATOR);
+  }
+
+  /** Returns the beginning of a text as one line of up to 300 characters, for a log. */
+  public static String cut(String text) {
+    String beginning = text.substring(0, Math.min(text.length(), LONGEST));
+    return beginning.replaceAll("[\\p{Cc}\\p{Cf}\\p{Cs}\\p{Zl}\\p{Zp}]", " ");
   }
 
   /** Returns whether a text has up to so many characters (code points). */
