@@ -4,22 +4,17 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
-import nodley.service.caller.Caller;
-import nodley.service.caller.SafeCookie;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
 import nodley.service.operator.Logged;
+import nodley.service.people.OwnSessions;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
 import nodley.store.access.People;
 import nodley.store.access.Person;
-import nodley.store.access.Roles;
-import nodley.store.access.Sessions;
 import nodley.store.access.Sessions.Session;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -33,11 +28,11 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/sessions")
 class SessionsController {
 
-  private final Sessions sessions;
+  private final OwnSessions sessions;
   private final People people;
 
-  SessionsController(Store store) {
-    this.sessions = store.sessions();
+  SessionsController(Store store, OwnSessions sessions) {
+    this.sessions = sessions;
     this.people = store.people();
   }
 
@@ -45,26 +40,9 @@ class SessionsController {
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query.of(request);
-    String current = current(request).map(Session::id).orElse("");
-    return Reply.ok(Map.of("sessions", visible().stream().map(it -> json(it, current)).toList()));
-  }
-
-  private Optional<Session> current(HttpServletRequest request) {
-    return SafeCookie.SESSION.of(request).flatMap(sessions::find);
-  }
-
-  private List<Session> visible() {
-    return sessions.all().stream()
-        .filter(it -> maySee((Caller.Known) Caller.current(), it))
-        .toList();
-  }
-
-  private static boolean maySee(Caller.Known caller, Session session) {
-    boolean isAdmin = caller.has(Roles.ADMIN) && caller.forms().isEmpty();
-    return isAdmin
-        || (caller.person().isEmpty()
-            ? session.key().equals(caller.name())
-            : session.person().equals(caller.person()));
+    String current = sessions.current(request).map(Session::id).orElse("");
+    return Reply.ok(
+        Map.of("sessions", sessions.visible(true).stream().map(it -> json(it, current)).toList()));
   }
 
   private Map<String, Object> json(Session session, String current) {
@@ -99,7 +77,7 @@ class SessionsController {
   @DeleteMapping("/{id}")
   ResponseEntity<byte[]> end(@PathVariable String id, HttpServletRequest request) {
     Query.of(request);
-    if (visible().stream().noneMatch(it -> it.id().equals(id)) || !sessions.end(id)) {
+    if (!sessions.end(id)) {
       throw Problem.of(
           404, "no-such-session", "There is no such session", "It has ended, or was never there.");
     }

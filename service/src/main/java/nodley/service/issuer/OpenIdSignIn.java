@@ -4,6 +4,7 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.net.URI;
 import java.time.Clock;
 import java.time.Duration;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
@@ -94,19 +95,50 @@ public final class OpenIdSignIn {
   /** Who signed in, and the path that is gone to. */
   public record Finished(Sessions.Issued issued, String to) {}
 
-  /** Nobody was signed in; the message says why, for whoever tried. */
-  public static final class Failed extends Exception {
-    private static final long serialVersionUID = 1;
+  /** Why nobody was signed in. */
+  public enum Why {
+    /** Not in this browser, or too long ago. */
+    NOT_BEGUN(400),
+    /** The person gave up, or the issuer does not let them. */
+    DECLINED(403),
+    /** The issuer told of an error of its own. */
+    FAILED(403),
+    /** Something of what came back is not as it must be. */
+    NOT_TRUSTED(403),
+    /** The issuer does not answer. */
+    UNREACHABLE(503),
+    /** Too many wait for issuers. */
+    BUSY(503);
+
     private final int status;
 
-    Failed(int status, String message) {
-      super(message);
+    Why(int status) {
       this.status = status;
     }
 
     /** Returns the status of the answer. */
     public int status() {
       return status;
+    }
+
+    /** Returns the name of its sentence. */
+    public String word() {
+      return name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
+  }
+
+  /** Nobody was signed in. */
+  public static final class Failed extends Exception {
+    private static final long serialVersionUID = 1;
+    private final Why why;
+
+    Failed(Why why) {
+      super(why.word());
+      this.why = why;
+    }
+
+    public Why why() {
+      return why;
     }
   }
 
@@ -147,20 +179,15 @@ public final class OpenIdSignIn {
    * @throws Failed if nobody is signed in
    */
   public Finished finish(Issuer issuer, Returned returned) throws Failed {
-    String label = issuer.settings().label();
     Pending pending = pending(issuer, returned);
     ClientRegistration registration = registration(issuer);
     if (returned.error().isPresent()) {
-      throw new Failed(
-          403,
-          returned.error().get().equals("access_denied")
-              ? "Signing in with " + label + " was cancelled, or is not for you."
-              : label + " did not sign you in. Try again, or sign in another way.");
+      throw new Failed(returned.error().get().equals("access_denied") ? Why.DECLINED : Why.FAILED);
     }
     boolean isOfAnother =
         returned.issuer().filter(it -> !it.equals(issuer.settings().uri())).isPresent();
     if (returned.code().isEmpty() || isOfAnother) {
-      throw new Failed(403, notOf(label));
+      throw new Failed(Why.NOT_TRUSTED);
     }
     OAuth2AuthorizationRequest asked = asked(registration, pending);
     OAuth2AuthorizationResponse answered =
@@ -169,7 +196,7 @@ public final class OpenIdSignIn {
             .state(pending.state())
             .build();
     if (!free.tryAcquire()) {
-      throw new Failed(503, "Many are signing in just now. Try again in a moment.");
+      throw new Failed(Why.BUSY);
     }
     try {
       return new Finished(exchanged(issuer, registration, asked, answered), pending.to());
@@ -184,7 +211,6 @@ public final class OpenIdSignIn {
       OAuth2AuthorizationRequest asked,
       OAuth2AuthorizationResponse answered)
       throws Failed {
-    String label = issuer.settings().label();
     AuthenticationProvider provider = OpenIdClient.of(issuer, clock);
     try {
       var authentication =
@@ -193,25 +219,14 @@ public final class OpenIdSignIn {
                   registration, new OAuth2AuthorizationExchange(asked, answered)));
       OidcUser user = (OidcUser) authentication.getPrincipal();
       IssuedPerson person =
-          issuer.person(user.getClaims()).orElseThrow(() -> new Failed(403, notOf(label)));
+          issuer.person(user.getClaims()).orElseThrow(() -> new Failed(Why.NOT_TRUSTED));
       return new Sessions.Issued(person, user.getIdToken().getTokenValue());
     } catch (AuthenticationException e) {
       // What is wrong is for whoever runs the service; a stranger could learn from it.
       LOG.warn(
           "Nobody was signed in by {}: {}", issuer.settings().name(), OneLine.cut(e.toString()));
-      throw OpenIdClient.isUnreachable(e) ? unreachable(issuer) : new Failed(403, notOf(label));
+      throw new Failed(OpenIdClient.isUnreachable(e) ? Why.UNREACHABLE : Why.NOT_TRUSTED);
     }
-  }
-
-  private static String notOf(String label) {
-    return "What came back is no sign-in with " + label + " that can be trusted. Begin again.";
-  }
-
-  private static Failed unreachable(Issuer issuer) {
-    return new Failed(
-        503,
-        issuer.settings().label()
-            + " cannot be reached just now. Try again in a moment, or sign in another way.");
   }
 
   /** What was begun in this browser, if it is this that was. */
@@ -226,13 +241,7 @@ public final class OpenIdSignIn {
                 it.issuer().equals(issuer.settings().name())
                     && it.state().equals(state)
                     && clock.instant().getEpochSecond() < it.end())
-        .orElseThrow(
-            () ->
-                new Failed(
-                    400,
-                    "This sign-in was not begun in this browser, or more than "
-                        + TIME.toMinutes()
-                        + " minutes ago. Begin again."));
+        .orElseThrow(() -> new Failed(Why.NOT_BEGUN));
   }
 
   private static Optional<Pending> read(String json) {
@@ -260,7 +269,7 @@ public final class OpenIdSignIn {
     return issuer
         .configuration()
         .map(it -> OpenIdClient.registration(issuer.settings(), it))
-        .orElseThrow(() -> unreachable(issuer));
+        .orElseThrow(() -> new Failed(Why.UNREACHABLE));
   }
 
   /**

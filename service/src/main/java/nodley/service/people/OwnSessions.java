@@ -1,0 +1,60 @@
+package nodley.service.people;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.List;
+import java.util.Optional;
+import nodley.service.caller.Caller;
+import nodley.service.caller.SafeCookie;
+import nodley.store.Store;
+import nodley.store.access.Roles;
+import nodley.store.access.Sessions;
+import nodley.store.access.Sessions.Session;
+import org.springframework.stereotype.Component;
+
+/** The sessions that the caller may see and end. Thread-safe. */
+@Component
+public final class OwnSessions {
+
+  private final Sessions sessions;
+
+  OwnSessions(Store store) {
+    this.sessions = store.sessions();
+  }
+
+  /** Returns the session of a request; empty if it has none. */
+  public Optional<Session> current(HttpServletRequest request) {
+    return SafeCookie.SESSION.of(request).flatMap(sessions::find);
+  }
+
+  /**
+   * Returns the sessions of the caller, the one used last first.
+   *
+   * @param everybodys true for those of everybody, if the caller is an admin
+   */
+  public List<Session> visible(boolean everybodys) {
+    return Caller.current() instanceof Caller.Known caller
+        ? sessions.all().stream()
+            .filter(it -> everybodys && isAdmin(caller) || isOf(caller, it))
+            .toList()
+        : List.of();
+  }
+
+  private static boolean isAdmin(Caller.Known caller) {
+    return caller.has(Roles.ADMIN) && caller.forms().isEmpty();
+  }
+
+  private static boolean isOf(Caller.Known caller, Session session) {
+    return caller.person().isEmpty()
+        ? session.key().equals(caller.name())
+        : session.person().equals(caller.person());
+  }
+
+  /**
+   * Ends a session at once, an admin anybody's.
+   *
+   * @return false if there is none of this id that the caller may see
+   */
+  public boolean end(String id) {
+    return visible(true).stream().anyMatch(it -> it.id().equals(id)) && sessions.end(id);
+  }
+}
