@@ -9,6 +9,7 @@ import java.util.Base64;
 import java.util.Map;
 import java.util.Optional;
 import org.openqa.selenium.By;
+import org.openqa.selenium.Cookie;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.OutputType;
 
@@ -59,7 +60,6 @@ public final class Pictures {
     browser.find("#key").sendKeys(key);
     browser.find("form:has(#key) button[type=submit]").click();
     browser.untilText("table", "Vessels");
-    take("console-forms");
     browser.driver().findElement(By.linkText("Vessels")).click();
     browser.untilText("table", "Grey Heron");
     take("console-records");
@@ -77,7 +77,6 @@ public final class Pictures {
     browser.open("/forms/vessel?q=heron");
     browser.find("tbody a").click();
     browser.untilText("h1", "Grey Heron");
-    take("page-record");
     browser.driver().findElement(By.linkText("Edit")).click();
     browser.find("form[data-bound=true]");
     take("page-edit");
@@ -126,13 +125,39 @@ public final class Pictures {
     browser.until("keys are shown", () -> !browser.all(".rehearsed-key").isEmpty());
     take("page-rehearsal");
     browser.find(".rehearsal summary").click();
-    browser.openBound("/forms/harbour/edit");
-    take("page-one-record");
     screen(360, 740, true);
     browser.openBound("/forms/incident/new");
     take("page-narrow");
     screen(1280, 800, false);
+    people(wire);
     ownPage(wire);
+  }
+
+  /** What a skipper sees: where to sign in, what is hers, and what the office alone may change. */
+  private void people(Wire wire) {
+    browser.driver().manage().deleteAllCookies();
+    browser.open("/sign-in?to=/forms/mooring/new");
+    take("sign-in");
+    String link =
+        wire.post("/api/people/mara/link", Wire.JSON_TYPE, "").json().path("link").asString();
+    String session =
+        new Wire(address, Optional.empty())
+            .put(
+                "/api/password",
+                Wire.JSON_TYPE,
+                "{\"link\": \"%s\", \"password\": \"%s\"}"
+                    .formatted(link.replaceFirst(".*link=", ""), RunningService.PASSWORD))
+            .header("Set-Cookie");
+    browser
+        .driver()
+        .manage()
+        .addCookie(new Cookie("nodley_session", session.replaceFirst(".*?=(.*?);.*", "$1")));
+    browser.open("/account");
+    take("page-account");
+    browser.driver().findElement(By.partialLinkText("Grey Heron")).click();
+    browser.driver().findElement(By.linkText("Edit")).click();
+    browser.find("form[data-bound=true]");
+    take("page-roles");
   }
 
   /** A page of another site in the look of a CSS framework, refused. */

@@ -86,6 +86,7 @@ public final class Demo implements Callable<Integer> {
 
   private static void begin(Service service, boolean hasIssuer, boolean lasting) {
     Optional<String> made = service.firstKey(Running.givenKey());
+    List<DemoPeople.Added> added = DemoPeople.add(service);
     int records = service.part(MarrowQuay.class).fill();
     String at = service.address();
     String key =
@@ -93,7 +94,6 @@ public final class Demo implements Callable<Integer> {
             Running.givenKey()
                 .map(_ -> "the one in NODLEY_ADMIN_KEY")
                 .orElse("the one shown when this data folder was new"));
-    List<DemoPeople.Added> added = DemoPeople.add(service);
     String people =
         added.isEmpty()
             ? "as you left them"
@@ -103,7 +103,7 @@ public final class Demo implements Callable<Integer> {
     String harbour =
         records == 0
             ? "The harbour of Marrow Quay, as you left it."
-            : "The harbour of Marrow Quay: 6 forms and " + records + " made-up records.";
+            : "The harbour of Marrow Quay: 7 forms and " + records + " made-up records.";
     System.out.println(
         """
 
@@ -118,7 +118,9 @@ public final class Demo implements Callable<Integer> {
           1. Register a vessel at %s/forms/vessel/new
              Type the call sign mq-7ab, which is taken, and leave the field.
           2. Sign in to the console as ida, and edit the vessel Grey Heron.
-          3. In another terminal:
+          3. Sign in at %s/sign-in as mara, and look at your account and your
+             winter moorings: what the office alone sees, and may change.
+          4. In another terminal:
                export NODLEY_KEY=%s
                ./nodley --at %s records vessel
                ./nodley --at %s check vessel callSign=mq-7ab
@@ -136,6 +138,7 @@ public final class Demo implements Callable<Integer> {
                         + at
                         + "/sign-in/with/harbour   signs the same people in, without passwords"
                     : "",
+                at,
                 at,
                 made.orElse("$NODLEY_ADMIN_KEY"),
                 at,

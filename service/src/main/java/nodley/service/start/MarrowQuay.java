@@ -9,6 +9,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -28,6 +29,7 @@ import nodley.service.caller.Caller;
 import nodley.service.publish.Publisher;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
+import nodley.store.access.Person;
 import nodley.store.access.Roles;
 import nodley.store.common.StoredRecord;
 import nodley.store.form.Forms;
@@ -36,6 +38,8 @@ import nodley.store.publish.FormPublisher;
 import nodley.store.record.SubmissionInfo;
 import org.springframework.core.io.ClassPathResource;
 import org.springframework.stereotype.Component;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Publishes the forms of the demo and adds its records, as submissions like any other. */
 @Component
@@ -44,6 +48,9 @@ final class MarrowQuay {
   /** Forms that others refer to come first. */
   private static final List<String> FORMS =
       List.of("berth", "vessel", "skipper", "visit", "incident", "harbour");
+
+  /** Those whose records belong to people, which each line names. */
+  private static final List<String> OF_PEOPLE = List.of("mooring");
 
   private static final List<String> LISTS = List.of("services");
   private static final List<String> PARTS = List.of("contact", "in-order");
@@ -75,7 +82,7 @@ final class MarrowQuay {
   }
 
   /**
-   * Publishes the forms and adds the records, if the store has none.
+   * Publishes the forms and adds the records, if the store has none. People must be there.
    *
    * @return how many records were added
    */
@@ -96,10 +103,18 @@ final class MarrowQuay {
         share(Forms.Kind.THEME, theme, "themes/" + theme + ".theme.yaml");
       }
       for (String form : FORMS) {
-        String text = text("demo/forms/" + form + ".form.yaml");
-        publisher.publish(text, Format.YAML, publisher.registry(), FormPublisher.Manner.CAREFUL);
+        publish(form);
         for (String line : text("demo/records/" + form + ".jsonl").lines().toList()) {
-          add(form, line, ids);
+          add(form, line, HARBOUR_OFFICE, ids);
+          added++;
+        }
+      }
+      for (String form : OF_PEOPLE) {
+        publish(form);
+        for (String line : text("demo/records/" + form + ".jsonl").lines().toList()) {
+          JsonNode written = JsonMapper.shared().readTree(line);
+          Person by = store.people().named(written.path("by").asString()).orElseThrow();
+          add(form, written.path("values").toString(), skipper(by), ids);
           added++;
         }
       }
@@ -114,6 +129,24 @@ final class MarrowQuay {
     }
   }
 
+  private void publish(String form) throws IOException, FormFileException {
+    String text = text("demo/forms/" + form + ".form.yaml");
+    publisher.publish(text, Format.YAML, publisher.registry(), FormPublisher.Manner.CAREFUL);
+  }
+
+  /** Somebody whose record it is, and whom the office has answered already. */
+  private static Caller skipper(Person person) {
+    return new Caller.Known(
+        person.name(),
+        person.name(),
+        person.id(),
+        person.email(),
+        false,
+        Set.of(Roles.ADMIN),
+        Set.of(),
+        List.of());
+  }
+
   private void share(Forms.Kind kind, String name, String file)
       throws IOException, FormFileException {
     String text = text("demo/" + file);
@@ -123,15 +156,17 @@ final class MarrowQuay {
   }
 
   /** Adds one record. References are written as the first field of the record they point at. */
-  private void add(String name, String line, Map<String, String> ids) throws Unreadable {
+  private void add(String name, String line, Caller caller, Map<String, String> ids)
+      throws Unreadable {
     PublishedForm published = store.forms().find(name).orElseThrow();
     Form form = published.form();
     Input written = JsonInput.read(line.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
     Map<String, Raw> members = resolved(form.fields(), written.members(), ids);
     Input input = new Input(members, Input.Encoding.JSON);
-    AttemptRecorder attempt = AttemptRecorder.within(published, HARBOUR_OFFICE.name());
-    SubmissionInfo sent = SubmissionInfo.by(HARBOUR_OFFICE.name());
-    switch (submissions.add(name, input, HARBOUR_OFFICE, sent, attempt)) {
+    AttemptRecorder attempt = AttemptRecorder.within(published, caller.name());
+    SubmissionInfo sent =
+        new SubmissionInfo(caller.name(), caller.person(), "", Optional.empty(), Optional.empty());
+    switch (submissions.add(name, input, caller, sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
         String first = form.fields().iterator().next().name();
         ids.put(name + "/" + record.values().get(first).shown(), record.id());
