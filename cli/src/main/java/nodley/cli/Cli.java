@@ -96,6 +96,7 @@ public final class Cli implements Runnable {
         .footer(
             "  serve    Starts the service on a data folder.",
             "  demo     Starts it with the made-up harbour of Marrow Quay.",
+            "  dev      Starts it from a working copy, and follows what you change there.",
             "  restore  Puts a backup into a data folder.",
             "  doctor   Looks a data folder over.",
             "",

@@ -113,7 +113,12 @@ final class PeopleCommand extends ServiceCommand {
           "Adds somebody, and prints a link where they set their password. Without --role they may"
               + " do what a form gives to signed-in.",
       footerHeading = "%nExample:%n",
-      footer = "  nodley people add ann --email ann@harbour.example --role clerk")
+      footer = {
+        "  nodley people add ann --email ann@harbour.example --role clerk",
+        "",
+        "Without a key, on the machine with the data folder, while no service runs on it:",
+        "  nodley people add ida --role admin --data harbour"
+      })
   static final class Add extends ServiceCommand {
 
     @Parameters(paramLabel = "NAME", description = "What they sign in with.")

@@ -1,6 +1,7 @@
 package nodley.service;
 
 import nodley.core.ProductVersion;
+import nodley.service.start.AddPerson;
 import nodley.service.start.Demo;
 import nodley.service.start.Examine;
 import nodley.service.start.Restore;
@@ -14,7 +15,7 @@ import picocli.CommandLine.Command;
     description = "Takes form submissions, decides them, keeps them, and answers the page.",
     mixinStandardHelpOptions = true,
     versionProvider = Nodley.Version.class,
-    subcommands = {Serve.class, Demo.class, Restore.class, Examine.class})
+    subcommands = {Serve.class, Demo.class, Restore.class, Examine.class, AddPerson.class})
 public final class Nodley {
 
   /** Tells {@code --version}. */

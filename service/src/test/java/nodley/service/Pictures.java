@@ -157,6 +157,7 @@ public final class Pictures {
     browser.driver().findElement(By.partialLinkText("Grey Heron")).click();
     browser.driver().findElement(By.linkText("Edit")).click();
     browser.find("form[data-bound=true]");
+    browser.driver().executeScript("document.getElementById('f-email').scrollIntoView()");
     take("page-roles");
   }
 

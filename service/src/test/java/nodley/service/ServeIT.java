@@ -38,6 +38,49 @@ class ServeIT {
   }
 
   @Test
+  void theFirstAdminIsAddedToAFolderThatNoServiceUses() {
+    Object[] ida = {"people", "add", "ida", "--role", "admin", "--data", folder};
+    try (Program service = Program.service(KEY, "serve", "--data", folder, "--port", 0)) {
+      service.ready();
+      assertThat(run(ida)).satisfies(it -> assertThat(it.status()).isEqualTo(1));
+      assertThat(run(ida).out()).contains("is in use by another Nodley");
+    }
+    Program.Ended added = run(ida);
+    assertThat(added.status()).as(added.out()).isZero();
+    assertThat(added.out())
+        .contains(
+            "ida, with the role admin, sets a password at the service's address, below:",
+            "It is shown this once, and is good for 24 hours and for one use.");
+    assertThat(run(ida).out()).contains("The name ida is another person's already");
+    assertThat(run("people", "add", "bob", "--role", "Clerk", "--data", folder).out())
+        .contains("Nobody was added.");
+    assertThat(run("people", "remove", "ida", "--data", folder).out())
+        .contains("With --data only `people add` works");
+    assertThat(run("people", "add", "bob", "--data", folder.resolve("gone")).out())
+        .contains("There is no data folder");
+    String link = added.out().replaceFirst("(?s).*link=(\\S+).*", "$1");
+    try (Program service = Program.service(KEY, "serve", "--data", folder, "--port", 0)) {
+      Wire stranger = new Wire(service.ready(), Optional.empty());
+      String session =
+          stranger
+              .put(
+                  "/api/password",
+                  Wire.JSON_TYPE,
+                  "{\"link\": \"%s\", \"password\": \"%s\"}"
+                      .formatted(link, RunningService.PASSWORD))
+              .header("Set-Cookie");
+      assertThat(stranger.get("/api/people", "Cookie", session).json().path("people").size())
+          .isEqualTo(1);
+    }
+  }
+
+  private static Program.Ended run(Object... arguments) {
+    try (Program program = Program.service(Map.of(), arguments)) {
+      return program.ended();
+    }
+  }
+
+  @Test
   void aPortInUseIsToldInWords() {
     try (Program first =
         Program.service(KEY, "serve", "--data", folder.resolve("one"), "--port", 0)) {

@@ -12,6 +12,7 @@ import java.util.concurrent.atomic.AtomicReference;
 import nodley.store.access.Keys;
 import nodley.store.access.OperatorLog;
 import nodley.store.access.People;
+import nodley.store.access.SessionCache;
 import nodley.store.access.Sessions;
 import nodley.store.access.SignedTokens;
 import nodley.store.attempt.Attempts;
@@ -84,9 +85,10 @@ public final class Store implements AutoCloseable {
             database, writer, forms, idempotency, attempts, holds, ids(clock), publisher::wrote);
     this.owners = new Owners(database, writer);
     this.operatorLog = new OperatorLog(database, writer, clock);
-    this.keys = new Keys(database, writer, clock);
-    this.people = new People(database, writer, clock);
-    this.sessions = new Sessions(database, writer, clock);
+    var sessionCache = new SessionCache();
+    this.keys = new Keys(database, writer, sessionCache, clock);
+    this.people = new People(database, writer, sessionCache, clock);
+    this.sessions = new Sessions(database, writer, sessionCache, clock);
     this.tokens = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
     this.folder = new FormFolder(database, writer);
   }

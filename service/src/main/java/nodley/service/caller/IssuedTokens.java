@@ -1,5 +1,7 @@
 package nodley.service.caller;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import com.nimbusds.jose.JOSEException;
 import com.nimbusds.jose.proc.BadJOSEException;
 import com.nimbusds.jwt.JWTClaimsSet;
@@ -12,6 +14,7 @@ import java.util.Date;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.concurrent.TimeUnit;
 import nodley.service.issuer.Issuer;
 import nodley.service.issuer.IssuerUnreachable;
 import nodley.service.issuer.Issuers;
@@ -29,12 +32,26 @@ public final class IssuedTokens {
   /** Clocks of two machines may differ by so much. */
   private static final Duration SKEW = Duration.ofSeconds(30);
 
+  /** For so long a signature is not verified again, and a key that was taken back is good still. */
+  private static final Duration VERIFIED = Duration.ofSeconds(5);
+
+  private static final int MOST_VERIFIED = 1_000;
+
+  /** Tokens whose signatures were verified a moment ago, with what they claim. */
+  private final Cache<String, JWTClaimsSet> verified;
+
   private final Issuers issuers;
   private final Clock clock;
 
   IssuedTokens(Issuers issuers, Clock clock) {
     this.issuers = issuers;
     this.clock = clock;
+    this.verified =
+        Caffeine.newBuilder()
+            .maximumSize(MOST_VERIFIED)
+            .expireAfterWrite(VERIFIED)
+            .ticker(() -> TimeUnit.MILLISECONDS.toNanos(clock.millis()))
+            .build();
   }
 
   /**
@@ -69,7 +86,12 @@ public final class IssuedTokens {
   private Caller caller(SignedJWT jwt, Issuer issuer, List<Locale> languages) {
     String name = issuer.settings().label();
     try {
-      JWTClaimsSet claims = issuer.signatures().process(jwt, null);
+      String token = jwt.serialize();
+      JWTClaimsSet claims = verified.getIfPresent(token);
+      if (claims == null) {
+        claims = issuer.signatures().process(jwt, null);
+        verified.put(token, claims);
+      }
       Optional<String> wrong = wrong(claims, issuer.settings());
       if (wrong.isPresent()) {
         return new Caller.InvalidToken(wrong.get(), languages);

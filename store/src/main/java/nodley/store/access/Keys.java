@@ -35,6 +35,7 @@ public final class Keys {
   private static final Duration NOTED_EVERY = Duration.ofMinutes(1);
 
   private final BatchWriter writer;
+  private final SessionCache sessions;
   private final Clock clock;
 
   /** When the use of a key was noted last, by its name. */
@@ -66,7 +67,8 @@ public final class Keys {
    *
    * @param clock decides when keys end
    */
-  public Keys(Database database, BatchWriter writer, Clock clock) {
+  public Keys(Database database, BatchWriter writer, SessionCache sessions, Clock clock) {
+    this.sessions = sessions;
     this.writer = writer;
     this.clock = clock;
     this.known = new Known(database.read(Keys::read));
@@ -125,6 +127,7 @@ public final class Keys {
                   Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", FIRST);
                   Sql.run(on, "DELETE FROM nodley_keys WHERE digest = ?", Digests.of(secret));
                   add(on, first, secret);
+                  writer.afterCommit(sessions::empty);
                   return read(on);
                 }));
   }
@@ -181,7 +184,10 @@ public final class Keys {
           }
           Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", name);
           writer.afterCommit(
-              () -> change(keys -> keys.values().removeIf(it -> it.name().equals(name))));
+              () -> {
+                change(keys -> keys.values().removeIf(it -> it.name().equals(name)));
+                sessions.empty();
+              });
           return Ending.ENDED;
         });
   }

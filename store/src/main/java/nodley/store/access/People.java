@@ -33,6 +33,7 @@ public final class People {
 
   private final Database database;
   private final BatchWriter writer;
+  private final SessionCache sessions;
   private final Clock clock;
 
   /**
@@ -66,9 +67,11 @@ public final class People {
   /**
    * Opens the people of a store.
    *
+   * @param sessions emptied where sessions of people end
    * @param clock decides when links end
    */
-  public People(Database database, BatchWriter writer, Clock clock) {
+  public People(Database database, BatchWriter writer, SessionCache sessions, Clock clock) {
+    this.sessions = sessions;
     this.database = database;
     this.writer = writer;
     this.clock = clock;
@@ -206,7 +209,11 @@ public final class People {
             return new Outcome.LastAdmin();
           }
           Sql.run(on, "DELETE FROM nodley_people WHERE id = ?", id);
-          writer.afterCommit(() -> known.remove(id));
+          writer.afterCommit(
+              () -> {
+                known.remove(id);
+                sessions.empty();
+              });
           return new Outcome.Done(person);
         });
   }
@@ -293,7 +300,11 @@ public final class People {
     Sql.run(on, "UPDATE nodley_people SET password = ? WHERE id = ?", digest, person.id());
     Sql.run(on, "DELETE FROM nodley_links WHERE person = ?", person.id());
     Sql.run(on, "DELETE FROM nodley_sessions WHERE person = ? AND id <> ?", person.id(), session);
-    writer.afterCommit(() -> known.computeIfPresent(person.id(), (_, it) -> it.withPassword()));
+    writer.afterCommit(
+        () -> {
+          known.computeIfPresent(person.id(), (_, it) -> it.withPassword());
+          sessions.empty();
+        });
   }
 
   /** Puts a better digest of the same password in place of one, if that is there still. */

@@ -37,6 +37,7 @@ public final class Sessions {
 
   private final Database database;
   private final BatchWriter writer;
+  private final SessionCache cache;
   private final Clock clock;
 
   /**
@@ -57,7 +58,17 @@ public final class Sessions {
       Optional<Issued> issued,
       long begunAt,
       long usedAt,
-      String address) {}
+      String address) {
+
+    private Session usedAt(long millis) {
+      return new Session(id, key, person, issued, begunAt, millis, address);
+    }
+
+    private boolean isGoodAt(long now) {
+      Duration longest = issued.isPresent() ? LONGEST_ISSUED : LONGEST;
+      return usedAt > now - UNUSED.toMillis() && begunAt > now - longest.toMillis();
+    }
+  }
 
   /**
    * Whom an issuer has signed in.
@@ -71,9 +82,11 @@ public final class Sessions {
   /**
    * Opens the sessions of a store.
    *
+   * @param cache emptied by whatever ends sessions
    * @param clock decides when they end
    */
-  public Sessions(Database database, BatchWriter writer, Clock clock) {
+  public Sessions(Database database, BatchWriter writer, SessionCache cache, Clock clock) {
+    this.cache = cache;
     this.database = database;
     this.writer = writer;
     this.clock = clock;
@@ -149,20 +162,31 @@ public final class Sessions {
    * Returns the session of a secret, and notes its use; empty if there is none, or none any more.
    */
   public Optional<Session> find(String secret) {
+    long now = clock.millis();
+    String digest = Digests.of(secret);
+    long mark = cache.mark();
     Optional<Session> found =
-        database.read(on -> list(on, " AND s.digest = ?", Digests.of(secret)).stream().findFirst());
-    found.ifPresent(this::noteUse);
+        cache
+            .find(digest)
+            .filter(it -> it.isGoodAt(now))
+            .or(
+                () ->
+                    database.read(
+                        on -> list(on, " AND s.digest = ?", digest).stream().findFirst()));
+    found.ifPresent(it -> cache.put(mark, digest, noteUse(it, now)));
     return found;
   }
 
-  private void noteUse(Session session) {
-    long now = clock.millis();
+  /** Returns the session as it is used now. */
+  private Session noteUse(Session session, long now) {
     if (now - session.usedAt() >= NOTED_EVERY.toMillis()) {
       writer.writeLater(
           on ->
               Sql.run(
                   on, "UPDATE nodley_sessions SET used_at = ? WHERE id = ?", now, session.id()));
+      return session.usedAt(now);
     }
+    return session;
   }
 
   /** Returns all sessions, the one used last first. */
@@ -203,8 +227,7 @@ public final class Sessions {
 
   /** Ends the session of a secret at once; does nothing if it has ended. */
   public void close(String secret) {
-    writer.write(
-        on -> Sql.run(on, "DELETE FROM nodley_sessions WHERE digest = ?", Digests.of(secret)));
+    end("DELETE FROM nodley_sessions WHERE digest = ?", Digests.of(secret));
   }
 
   /**
@@ -213,17 +236,22 @@ public final class Sessions {
    * @return false if there is none of this id
    */
   public boolean end(String id) {
-    return writer.write(on -> Sql.run(on, "DELETE FROM nodley_sessions WHERE id = ?", id)) > 0;
+    return end("DELETE FROM nodley_sessions WHERE id = ?", id) > 0;
+  }
+
+  private int end(String statement, String bound) {
+    return writer.write(
+        on -> {
+          writer.afterCommit(cache::empty);
+          return Sql.run(on, statement, bound);
+        });
   }
 
   /** Ends all sessions of whom an issuer has signed in. */
   public void endOf(String person) {
-    writer.write(
-        on ->
-            Sql.run(
-                on,
-                "DELETE FROM nodley_sessions WHERE id IN"
-                    + " (SELECT session FROM nodley_issued_sessions WHERE person = ?)",
-                person));
+    end(
+        "DELETE FROM nodley_sessions WHERE id IN"
+            + " (SELECT session FROM nodley_issued_sessions WHERE person = ?)",
+        person);
   }
 }

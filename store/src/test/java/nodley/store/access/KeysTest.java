@@ -43,7 +43,8 @@ class KeysTest {
 
   /** The keys as a service has them that is started at a moment. */
   private Keys at(String moment) {
-    return new Keys(database, writer, Clock.fixed(Instant.parse(moment), ZoneOffset.UTC));
+    return new Keys(
+        database, writer, new SessionCache(), Clock.fixed(Instant.parse(moment), ZoneOffset.UTC));
   }
 
   @Test

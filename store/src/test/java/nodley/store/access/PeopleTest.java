@@ -30,6 +30,7 @@ class PeopleTest {
   @TempDir private Path folder;
   private Database database;
   private BatchWriter writer;
+  private final SessionCache cache = new SessionCache();
 
   @BeforeEach
   void open() throws SQLException {
@@ -50,15 +51,15 @@ class PeopleTest {
 
   /** The people as a service has them that is started at a moment. */
   private People at(String moment) {
-    return new People(database, writer, clock(moment));
+    return new People(database, writer, cache, clock(moment));
   }
 
   private Sessions sessionsAt(String moment) {
-    return new Sessions(database, writer, clock(moment));
+    return new Sessions(database, writer, cache, clock(moment));
   }
 
   private Keys keys() {
-    return new Keys(database, writer, clock(NOON));
+    return new Keys(database, writer, cache, clock(NOON));
   }
 
   private static Person added(People people, String name, String email, String... roles) {
@@ -159,6 +160,33 @@ class PeopleTest {
       moment = moment.plusSeconds(11 * 3600);
     }
     assertThat(sessionsAt(month.toString()).find(daily)).isEmpty();
+  }
+
+  /** A session that is read while it is being ended is not known afterwards. */
+  @Test
+  void whatWasReadBeforeAnEndIsNotKept() {
+    Person ann = withPassword(at(NOON), "ann");
+    Sessions sessions = sessionsAt(NOON);
+    String secret = sessions.openFor(ann, "192.0.2.7");
+    Sessions.Session read = sessions.find(secret).orElseThrow();
+    long mark = cache.mark();
+    assertThat(sessions.end(read.id())).isTrue();
+    cache.put(mark, Digests.of(secret), read);
+    assertThat(sessions.find(secret)).isEmpty();
+  }
+
+  /** Another key of the same name does not open what the first one had opened. */
+  @Test
+  void aKeyOfTheSameNameIsAnotherOne() {
+    Keys keys = keys();
+    keys.setFirst("first");
+    Sessions sessions = sessionsAt(NOON);
+    keys.make("export", Set.of(), Set.of(), Optional.empty()).orElseThrow();
+    String secret = sessions.openWithKey("export", "192.0.2.7");
+    assertThat(sessions.find(secret)).isPresent();
+    keys.end("export");
+    keys.make("export", Set.of(), Set.of(), Optional.empty()).orElseThrow();
+    assertThat(sessions.find(secret)).isEmpty();
   }
 
   @Test
