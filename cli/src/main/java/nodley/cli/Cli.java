@@ -1,6 +1,7 @@
 package nodley.cli;
 
 import java.io.PrintWriter;
+import java.util.Map;
 import nodley.core.ProductVersion;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -59,15 +60,18 @@ public final class Cli implements Runnable {
 
   @Mixin private Connection connection;
 
-  private Cli() {}
+  private final Map<String, String> environment;
+
+  private Cli(Map<String, String> environment) {
+    this.environment = environment;
+  }
 
   public static void main(String[] args) {
-    System.exit(run(args));
+    System.exit(run(commandLine(System.getenv()), args));
   }
 
   /** Runs a command; whatever goes wrong in it is told in a sentence, never by a stack trace. */
-  static int run(String... args) {
-    CommandLine commands = commandLine();
+  static int run(CommandLine commands, String... args) {
     try {
       return commands.execute(args);
     } catch (Error e) {
@@ -86,9 +90,13 @@ public final class Cli implements Runnable {
     return FAILED;
   }
 
-  /** The program, ready to be run; tests run it within their own process. */
-  static CommandLine commandLine() {
-    CommandLine commands = new CommandLine(new Cli());
+  /**
+   * The program, ready to be run; tests run it within their own process.
+   *
+   * @param environment variables, such as {@code NODLEY_AT}
+   */
+  static CommandLine commandLine(Map<String, String> environment) {
+    CommandLine commands = new CommandLine(new Cli(environment));
     commands
         .getCommandSpec()
         .usageMessage()
@@ -133,6 +141,10 @@ public final class Cli implements Runnable {
       }
       default -> failed(e, commands);
     };
+  }
+
+  Map<String, String> environment() {
+    return environment;
   }
 
   Connection connection() {

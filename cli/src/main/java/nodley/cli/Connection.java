@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.Reader;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
 import picocli.CommandLine;
@@ -63,9 +64,13 @@ final class Connection {
     return new Client(address, first(key, "NODLEY_KEY", file.getProperty("key")), json);
   }
 
-  private static Optional<String> first(String option, String variable, String property) {
+  private Map<String, String> environment() {
+    return ((Cli) spec.root().userObject()).environment();
+  }
+
+  private Optional<String> first(String option, String variable, String property) {
     return Optional.ofNullable(option)
-        .or(() -> Optional.ofNullable(System.getenv(variable)))
+        .or(() -> Optional.ofNullable(environment().get(variable)))
         .or(() -> Optional.ofNullable(property))
         .map(String::strip)
         .filter(text -> !text.isEmpty());
@@ -73,7 +78,7 @@ final class Connection {
 
   private Properties read() {
     Properties properties = new Properties();
-    Path file = config == null ? usual() : config;
+    Path file = config == null ? usual(environment()) : config;
     if (config == null && !Files.exists(file)) {
       return properties;
     }
@@ -87,8 +92,8 @@ final class Connection {
   }
 
   /** Where the config file is looked for. */
-  static Path usual() {
-    String base = System.getenv("XDG_CONFIG_HOME");
+  static Path usual(Map<String, String> environment) {
+    String base = environment.get("XDG_CONFIG_HOME");
     Path folder =
         base == null || base.isBlank()
             ? Path.of(System.getProperty("user.home"), ".config")

@@ -37,7 +37,10 @@ final class ServiceRefusal extends RuntimeException {
       err.println(detail);
     }
     if (problem.path("status").asInt() == UNAUTHORIZED) {
-      err.println("Give a key by --key, in NODLEY_KEY, or as `key` in " + Connection.usual() + ".");
+      err.println(
+          "Give a key by --key, in NODLEY_KEY, or as `key` in "
+              + Connection.usual(System.getenv())
+              + ".");
     }
     Errors.print(problem.path("errors"), err);
     for (JsonNode field : problem.path("fields")) {

@@ -7,6 +7,7 @@ import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import picocli.CommandLine;
@@ -23,7 +24,7 @@ class LintTest {
   private List<String> linted(String text, int status) throws Exception {
     Path file = Files.writeString(folder.resolve("boat.form.yaml"), text);
     StringWriter out = new StringWriter();
-    CommandLine commands = Cli.commandLine();
+    CommandLine commands = Cli.commandLine(Map.of());
     commands.setOut(new PrintWriter(out, true)).setErr(new PrintWriter(out, true));
     assertThat(commands.execute("lint", file.toString())).isEqualTo(status);
     return out.toString().lines().toList();

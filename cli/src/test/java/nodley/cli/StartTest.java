@@ -12,6 +12,7 @@ import java.sql.DriverManager;
 import java.sql.Statement;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import nodley.core.file.FormFile;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -49,7 +50,7 @@ class StartTest {
   }
 
   private int run(String... arguments) {
-    CommandLine commands = Cli.commandLine();
+    CommandLine commands = Cli.commandLine(Map.of());
     commands.setOut(new PrintWriter(out, true)).setErr(new PrintWriter(err, true));
     return commands.execute(
         Arrays.stream(arguments)

@@ -6,6 +6,7 @@ import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Map;
 import javax.xml.parsers.DocumentBuilderFactory;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -29,7 +30,7 @@ class TryTest {
     Path wrong = Files.writeString(folder.resolve("ship.cases.yaml"), "cases:\n  - { nmae: x }\n");
     Path report = folder.resolve("report.xml");
     StringWriter out = new StringWriter();
-    CommandLine commands = Cli.commandLine();
+    CommandLine commands = Cli.commandLine(Map.of());
     commands.setOut(new PrintWriter(out, true)).setErr(new PrintWriter(out, true));
     assertThat(
             commands.execute(

@@ -10,6 +10,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import nodley.cli.ClientRun;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -38,8 +39,7 @@ class CommandLineIT {
   }
 
   private static Program.Ended run(Object... arguments) {
-    return Program.client(
-        Map.of("NODLEY_AT", service.address(), "NODLEY_KEY", RunningService.KEY), arguments);
+    return at(service, arguments);
   }
 
   private static String added(String code) {
@@ -621,8 +621,10 @@ class CommandLineIT {
   }
 
   private static Program.Ended at(RunningService own, Object... arguments) {
-    return Program.client(
-        Map.of("NODLEY_AT", own.address(), "NODLEY_KEY", RunningService.KEY), arguments);
+    ClientRun run =
+        ClientRun.of(
+            Map.of("NODLEY_AT", own.address(), "NODLEY_KEY", RunningService.KEY), arguments);
+    return new Program.Ended(run.status(), run.out());
   }
 
   private static void shownAndEdited(RunningService own) {

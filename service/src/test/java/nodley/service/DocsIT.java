@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import nodley.cli.ClientRun;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -62,7 +63,7 @@ class DocsIT {
     Matcher name = FILE.matcher(before);
     Path file = folder.resolve(name.find() ? name.group(1) : "example.form.yaml");
     Files.writeString(file, yaml);
-    Program.Ended ended = Program.client(Map.of(), "lint", file);
+    ClientRun ended = ClientRun.of(Map.of(), "lint", file);
     assertThat(ended.status()).as(ended.out()).isZero();
   }
 
@@ -103,11 +104,9 @@ class DocsIT {
   }
 
   private String bash(String script, String at) throws Exception {
-    String client = Path.of("../cli/target/nodley-cli.jar").toRealPath().toString();
-    String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+    String client = String.join("' '", Program.clientCommand());
     ProcessBuilder bash =
-        new ProcessBuilder(
-            "bash", "-c", "nodley() { '" + java + "' -jar '" + client + "' \"$@\"; }\n" + script);
+        new ProcessBuilder("bash", "-c", "nodley() { '" + client + "' \"$@\"; }\n" + script);
     bash.directory(folder.toFile()).redirectErrorStream(true);
     bash.environment().put("NODLEY_AT", at);
     bash.environment().put("NODLEY_KEY", RunningService.KEY);

@@ -74,7 +74,18 @@ final class Program implements AutoCloseable {
     return start(List.of("node", script.toString(), "--port", Integer.toString(port)), environment);
   }
 
+  /** What runs the command-line client, before its arguments. */
+  static List<String> clientCommand() {
+    return command(CLIENT);
+  }
+
   private static Program start(Path jar, Map<String, String> environment, Object... arguments) {
+    List<String> command = command(jar);
+    Arrays.stream(arguments).map(Object::toString).forEach(command::add);
+    return start(command, environment);
+  }
+
+  private static List<String> command(Path jar) {
     List<String> command = new ArrayList<>();
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
     command.add("--enable-native-access=ALL-UNNAMED");
@@ -90,8 +101,7 @@ final class Program implements AutoCloseable {
     command.add("-XX:AOTCache=" + RUN.resolve(jar.equals(CLIENT) ? "client.aot" : "service.aot"));
     command.add("-jar");
     command.add(jar.toString());
-    Arrays.stream(arguments).map(Object::toString).forEach(command::add);
-    return start(command, environment);
+    return command;
   }
 
   private static Program start(List<String> command, Map<String, String> environment) {

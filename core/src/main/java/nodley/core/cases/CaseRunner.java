@@ -17,7 +17,11 @@ import nodley.core.submission.Lookups;
 import nodley.core.submission.Submission;
 import nodley.core.value.Raw;
 
-/** Runs the cases of a case file, and says where a verdict is not the expected one. */
+/**
+ * Runs the cases of a case file through the pipeline and says where a verdict is not the expected
+ * one. Nothing is stored and nobody is asked: references and unique values count as right.
+ * Stateless.
+ */
 public final class CaseRunner {
 
   private CaseRunner() {}

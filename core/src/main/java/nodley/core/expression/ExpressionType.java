@@ -3,7 +3,9 @@ package nodley.core.expression;
 import java.util.List;
 
 /**
- * Static type of an expression.
+ * The static type of an expression: what the type checker knows of a value before there is one.
+ * Immutable. Two types that differ in {@code options} alone are of the same base, and can be
+ * compared with each other.
  *
  * @param many true for the values of one field over all rows, as in {@code sum(crew.fee)}
  * @param options the only texts that a choice can have; empty if they are not known

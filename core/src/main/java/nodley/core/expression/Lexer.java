@@ -3,7 +3,11 @@ package nodley.core.expression;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Splits an expression into tokens. */
+/**
+ * Splits the text of an expression into tokens, each with its offset, so that an error can point at
+ * its place. White space separates tokens and means nothing else. Confined to one call of {@link
+ * #tokens}; time is linear in the length of the text.
+ */
 final class Lexer {
 
   private static final List<String> SIGNS =

@@ -10,7 +10,11 @@ import nodley.core.value.Dates;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
-/** Binary operators, with their types and evaluation. */
+/**
+ * The binary operators of the expression language, with the types that they take and give.
+ * Evaluation is exact for numbers, never fails, and gives blank where an operand is blank and the
+ * operator has no meaning for that.
+ */
 enum Operator {
   AND("and"),
   OR("or"),

@@ -9,7 +9,11 @@ import nodley.core.form.Theme;
 import nodley.core.form.Theme.Colour;
 import nodley.core.form.Theme.Shade;
 
-/** Contrast of two colours by WCAG 2.2, from their relative luminance. */
+/**
+ * Measures whether the colours of a theme can be told apart: the contrast ratio of WCAG 2.2 from
+ * the relative luminance of both, for each pair that pages put beside each other. A theme below
+ * level AA is an error of its file. Stateless.
+ */
 final class Contrast {
 
   /** WCAG 2.2, 1.4.3 (level AA) for words, 1.4.11 for the edges of controls. */

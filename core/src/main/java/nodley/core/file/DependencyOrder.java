@@ -16,7 +16,8 @@ import nodley.core.form.Type;
 
 /**
  * Orders dependent fields topologically: each after those that its expressions read. Depth-first
- * search; finds cycles.
+ * search, linear in fields and references. Where fields depend on each other in a circle there is
+ * no order, and the circle is returned for the error.
  */
 final class DependencyOrder {
 

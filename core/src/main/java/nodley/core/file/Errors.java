@@ -8,7 +8,10 @@ import java.util.Optional;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 
-/** Collects the errors of a file, so that a reader can go on and find the rest. */
+/**
+ * Collects the errors of a file, in the order in which they are found, so that a reader can go on
+ * after each and all are told at once. For one reading and one thread.
+ */
 final class Errors {
 
   private final List<FormFileError> found = new ArrayList<>();

@@ -9,7 +9,10 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Type;
 
-/** Table of the keys of fields, and of the types that have them. */
+/**
+ * The table of the keys of fields, and of the types that have each. One place, so that the reader,
+ * the JSON Schema for editors and the hints for misspelt keys agree.
+ */
 final class FieldKeys {
 
   private static final List<String> COMMON =

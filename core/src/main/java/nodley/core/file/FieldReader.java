@@ -18,7 +18,12 @@ import nodley.core.form.Span;
 import nodley.core.form.Type;
 import nodley.core.name.Words;
 
-/** Reads the keys of one field. */
+/**
+ * Reads the keys of one field, and with them the fields inside a group or row. Each part of a field
+ * has a reader of its own (limits, options, tidying, uniqueness, messages); this one puts together
+ * what they return. Errors are collected and not thrown, so that all of a file's errors are told at
+ * once.
+ */
 final class FieldReader {
 
   /** Up to this many options are shown at once as radio buttons. */

@@ -8,7 +8,11 @@ import nodley.core.form.Fields;
 import nodley.core.name.FieldName;
 import nodley.core.value.Wellformed;
 
-/** Reads sibling fields: those of a form, of a group, or of rows. */
+/**
+ * Reads sibling fields: those of a form, of a group, or of rows. Checks what concerns their names
+ * together: that they can be column names and HTML names, and do not differ in upper and lower case
+ * alone.
+ */
 record FieldsReader(ReaderContext reach, SymbolTable names, int depth) {
 
   Fields read(Section keys, String key) {

@@ -20,7 +20,11 @@ import nodley.core.name.Words;
 import nodley.core.value.Addresses;
 import nodley.core.value.Wellformed;
 
-/** Reads the keys of a form. */
+/**
+ * Reads the keys of a form: names first, then fields, then all that refers to fields. Each part has
+ * a reader of its own. Errors are collected and not thrown; the form that is returned is to be used
+ * only if there are none.
+ */
 final class FormReader {
 
   /** Path, query and fragment of an address: RFC 3986, sections 3.3 to 3.5, and RFC 3987. */

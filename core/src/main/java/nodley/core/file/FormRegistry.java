@@ -9,7 +9,9 @@ import java.util.function.Supplier;
 import nodley.core.form.Form;
 
 /**
- * What a form file may refer to outside itself, and the name that its form must have.
+ * What a form file may refer to outside itself (other forms, lists, parts, themes) and the name
+ * that its form must have. Immutable. It is told each use, so that the publisher knows which forms
+ * depend on a file.
  *
  * @param forms the other forms by name; empty if they cannot be known, as when a file is read alone
  * @param shared the lists, parts and themes there are

@@ -11,7 +11,8 @@ import nodley.core.form.Form;
 import nodley.core.name.Pointer;
 
 /**
- * A warning about a form file that is valid.
+ * A warning about a form file that is valid and can be published, but does something its author
+ * will hardly have meant. Immutable. Lint, preview and publish print all of them.
  *
  * @param pointer a JSON Pointer (RFC 6901) as a fragment, such as {@code #/fields/name/pattern}
  * @param detail a sentence for the developer

@@ -26,7 +26,11 @@ import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 import nodley.core.value.Wellformed;
 
-/** The limits of a field: length, range, step, decimals, pattern, count, size and accept. */
+/**
+ * Reads the limits of a field: length, range, step, decimals, pattern, count, size and accept.
+ * Checks that they can be met at all (an end before its beginning, a step that no number in the
+ * range meets), at any time of the year where an end depends on the clock.
+ */
 final class LimitsReader {
 
   /** Beyond this no body could be sent. */

@@ -2,7 +2,10 @@ package nodley.core.file;
 
 import java.util.List;
 
-/** Tree of a form file, with the position of each node. YAML and JSON are both read into it. */
+/**
+ * The syntax tree of a form file, with the line and column of each node. YAML and JSON are both
+ * read into it, and whoever reads further does not know which it was. Immutable.
+ */
 sealed interface Node {
 
   Place place();

@@ -13,7 +13,11 @@ import nodley.core.form.Type;
 import nodley.core.submission.Tidy;
 import nodley.core.value.Wellformed;
 
-/** The options of a field: values, values with their labels, a list, records. */
+/**
+ * Reads the options of a choice, and which of them are offered: values alone, values with labels, a
+ * shared list, or records of another form. Errors are collected; where there are any, the field has
+ * no options.
+ */
 final class OptionsReader {
 
   private static final Set<String> REQUEST = Set.of("list", "where");

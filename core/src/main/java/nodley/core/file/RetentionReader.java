@@ -10,7 +10,11 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Retention;
 
-/** Reads {@code keep-for} and {@code forget}. */
+/**
+ * Reads how long a form keeps its records and what becomes of those of somebody who is forgotten:
+ * {@code keep-for} and {@code forget}. What cannot be read is added to the errors, and the default
+ * is taken, so that reading goes on.
+ */
 final class RetentionReader {
 
   /** Of {@code forget}, where it names fields. */

@@ -13,7 +13,11 @@ import nodley.core.form.Rule;
 import nodley.core.form.Sentence;
 import nodley.core.form.Type;
 
-/** Reads rules over several fields: {@code {must, at, say}}, or a part with its arguments. */
+/**
+ * Reads the rules over several fields: {@code {must, at, say}}, or a shared part with its
+ * arguments. Names of fields are resolved and types checked here, so that evaluating a rule cannot
+ * fail.
+ */
 record RuleReader(Section keys, ReaderContext reach, SymbolTable names) {
 
   List<Rule> read() {

@@ -18,7 +18,11 @@ import nodley.core.text.BadMessage;
 import nodley.core.text.Message;
 import nodley.core.value.Wellformed;
 
-/** Reads the messages of a form: ICU MessageFormat, whose arguments must exist. */
+/**
+ * Reads the messages that a form puts in place of Nodley's own: ICU MessageFormat, by the code of
+ * the error or by the state of an early check. Arguments that the message names must exist, so that
+ * a misspelt one is told when the file is read and not to a person who fills in the form.
+ */
 record SayReader(Section keys, Errors errors, Names fields) {
 
   /** The sentences under {@code say}, by code. */

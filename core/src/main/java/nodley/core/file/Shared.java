@@ -10,8 +10,8 @@ import nodley.core.form.Theme;
 import nodley.core.submission.Sentences;
 
 /**
- * What forms share: lists of options, parts, themes, and texts for all forms by language.
- * Immutable.
+ * What forms share, as it is at one moment: lists of options, parts, themes, and texts for all
+ * forms by language. Immutable; a change makes a new one.
  */
 public record Shared(
     Map<String, ListFile> lists,

@@ -25,7 +25,11 @@ import nodley.core.form.Sentence;
 import nodley.core.form.Template;
 import nodley.core.text.Message;
 
-/** Applies the texts of one language to a form, and records which texts are translated. */
+/**
+ * Applies the texts of one language to a form, and records which are translated, which are missing,
+ * and which are for nothing that the form has. Whatever is not translated stays as the form file
+ * says it.
+ */
 final class TextsReader {
 
   private static final List<String> KEYS =

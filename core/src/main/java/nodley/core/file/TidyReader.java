@@ -11,7 +11,11 @@ import nodley.core.pattern.BadPattern;
 import nodley.core.pattern.IRegexp;
 import nodley.core.value.Wellformed;
 
-/** Reads how texts are tidied: {@code tidy} and {@code keep}. */
+/**
+ * Reads how texts are tidied before they are judged: {@code tidy}, a list of steps, and {@code
+ * keep}, the characters that stay. Only types that a person writes as text can be tidied; others
+ * are trimmed alone, and secrets are left as they are.
+ */
 record TidyReader(Section keys, Errors errors) {
 
   /** What can be done to a text of a type. */

@@ -4,7 +4,12 @@ import java.util.Collection;
 import java.util.List;
 import java.util.regex.Pattern;
 
-/** Which callers may add, see, edit and remove records of a form. */
+/**
+ * Which callers may add, see, edit and remove records of a form, as its file says. Immutable.
+ *
+ * <p>This says what is permitted, and not who calls: the service's {@code Authorization} compares
+ * it with a caller. A right that the file leaves out is given to everybody who is signed in.
+ */
 public record Access(Who add, Who see, Who edit, Who remove) {
 
   /** The names that a role may have. */

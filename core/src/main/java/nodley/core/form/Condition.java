@@ -6,7 +6,8 @@ import nodley.core.expression.Expression;
 import nodley.core.expression.LookupUnavailable;
 
 /**
- * A condition that is always true, never true, or given by an expression.
+ * Decides whether a field is required, shown or editable: always, never, or where an expression
+ * holds. Immutable; evaluating it costs what its expression costs.
  *
  * @param always what holds where there is no expression
  */

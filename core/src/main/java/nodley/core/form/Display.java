@@ -7,7 +7,14 @@ import nodley.core.text.Notation;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** Formats values for display, referenced records included. */
+/**
+ * Formats values for display: numbers and dates in a notation, options by their labels, and
+ * references by what the record they point at is called. Immutable and thread-safe if its {@link
+ * Records} are.
+ *
+ * <p>Formatting reads other records, at most four deep; one that is not found, or that the caller
+ * may not see, is displayed by its id.
+ */
 public final class Display {
 
   /** A record may be called by another record, but not without end. */

@@ -7,7 +7,11 @@ import java.util.List;
 import nodley.core.value.Dates;
 import nodley.core.value.Value;
 
-/** One end of a range. */
+/**
+ * One end of a range of numbers, dates, times or moments, as {@code range} in a form file gives it:
+ * a literal, or a distance from today or now. Immutable. What it comes to depends on the clock, so
+ * whoever compares with it passes the moment that holds for the whole submission.
+ */
 public sealed interface End {
 
   /** What it comes to at a moment. */

@@ -16,7 +16,14 @@ import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** Sibling fields in their order, found by name or index. Immutable. */
+/**
+ * The fields of a form, a group or a row: siblings in their order, found by name or by index.
+ * Immutable and thread-safe.
+ *
+ * <p>What the pipeline asks for each submission (whether any field repeats another, has rules, is
+ * for the service alone, is not for everybody) is computed once, here, so that asking costs
+ * nothing. Building takes time in proportion to the number of fields below.
+ */
 public final class Fields implements Iterable<Field> {
 
   public static final Fields NONE = new Fields(List.of());

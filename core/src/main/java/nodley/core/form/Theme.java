@@ -8,7 +8,9 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Colours, fonts and layout of pages, where they differ from the default.
+ * How pages look where they differ from Nodley's own look: colours, fonts, layout, HTML classes.
+ * Immutable. A form names its theme; {@link #OF_SERVICE} is that of all others. Contrast is checked
+ * when the theme's file is read, so that whatever is here can be read by people.
  *
  * @param called whose pages they are, as people read it
  * @param layout of forms that have none of their own

@@ -4,7 +4,11 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 
-/** Types of fields, each with the controls that it can have; the first is the default. */
+/**
+ * The types of fields, each with the controls that it can have, the usual one first. A type decides
+ * how a value is read, tidied, limited and stored; the words are those of form files and of
+ * descriptions, and do not change.
+ */
 public enum Type {
   TEXT("text", Control.TEXT, Control.TEXTAREA, Control.NONE),
   EMAIL("email", Control.EMAIL, Control.NONE),

@@ -18,7 +18,11 @@ import tools.jackson.core.exc.StreamConstraintsException;
 import tools.jackson.core.exc.StreamReadException;
 import tools.jackson.core.json.JsonFactory;
 
-/** Parses a submission from JSON: strict UTF-8, no duplicate names, numbers and depth limited. */
+/**
+ * Parses a submission from JSON (RFC 8259): strict UTF-8, no name twice in an object, bounded
+ * depth, length and number of values. Whatever exceeds a bound is told with its place, and nothing
+ * of it is read further. Memory is in proportion to the body.
+ */
 public final class JsonInput {
 
   /** A JSON number is read up to this many characters. */

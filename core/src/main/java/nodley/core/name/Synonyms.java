@@ -7,8 +7,9 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Words that are commonly used for a keyword but spelt otherwise, from programming languages,
- * databases and HTML.
+ * Words that developers commonly write for a keyword of form files and that are spelt otherwise
+ * there, from programming languages, databases and HTML. They serve hints ("Did you mean …?") and
+ * are never accepted. Stateless.
  */
 public final class Synonyms {
 

@@ -4,7 +4,12 @@ import com.ibm.icu.text.UnicodeSet;
 import java.util.List;
 import java.util.Optional;
 
-/** Makes a short example that matches a pattern. */
+/**
+ * Makes short examples of texts that match a pattern, for messages and for the placeholder of a
+ * control. An example is readable: visible characters alone, no white space at its ends, up to 40
+ * characters. Where the pattern allows none such, there is none. For one thread; time is bounded by
+ * that length.
+ */
 final class Example {
 
   /** A longer one shows nobody how a value is written. */

@@ -25,7 +25,9 @@ import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
 /**
- * Makes valid values for one field, as far as the field's own limits tell.
+ * Makes valid values for one field, as far as the field's own limits tell: rules and conditions
+ * over other fields are not looked at. Names and words are those of the harbour of Marrow Quay, so
+ * that a form full of samples can be read. For one thread, as its random is.
  *
  * @param records the ids of records of another form, by its name
  */

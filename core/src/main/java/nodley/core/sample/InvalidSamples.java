@@ -20,7 +20,11 @@ import nodley.core.submission.Literal;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 
-/** Makes invalid values for a field, with the error code that each should have. */
+/**
+ * Makes invalid values for a field, each with the error code that it should have: one for each
+ * limit of the field, and one for its type. A value may turn out to be refused for another reason,
+ * so whoever asked runs it through the pipeline. Immutable.
+ */
 record InvalidSamples(Field field, LocalDate today, Instant now) {
 
   private static final String NOBODY = "01900000-0000-7000-8000-000000000000";

@@ -5,7 +5,11 @@ import java.util.List;
 import java.util.stream.IntStream;
 import nodley.core.pattern.IRegexp;
 
-/** Makes texts that match a pattern, by walking its syntax tree. */
+/**
+ * Makes texts that match a pattern, by walking its syntax tree and choosing among alternatives and
+ * repeats at random. For one thread. What it makes is tried against the pattern by whoever asked,
+ * since classes are sampled from common characters only.
+ */
 final class PatternSample {
 
   /** Letters, digits and signs that classes are tried with. */

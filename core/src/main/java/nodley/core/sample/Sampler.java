@@ -23,7 +23,11 @@ import nodley.core.submission.Verdict;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
 
-/** Makes values for a form, and validates them before they are returned. */
+/**
+ * Makes values for a form that it accepts, and values with exactly one fault. Each is run through
+ * the pipeline before it is returned, and made anew where the verdict is another one than was
+ * wanted; after 600 rounds it is given up. Not thread-safe. The same seed gives the same values.
+ */
 public final class Sampler {
 
   /** So often something that is refused is made anew before it is given up. */

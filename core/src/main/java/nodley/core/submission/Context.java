@@ -13,8 +13,9 @@ import nodley.core.value.Offsets;
 import nodley.core.value.Values;
 
 /**
- * What a submission is validated against besides its form: the edited record, the clock, the
- * sender.
+ * What a submission is validated against besides its form: the record that is edited, the moment,
+ * the time zone, and who sends it. Immutable. The moment is taken once, so that {@code today} and
+ * {@code now} are the same in all rules of a submission.
  *
  * @param edited the record that is edited; empty when one is added
  * @param now when it is validated, to the millisecond; the same throughout a submission

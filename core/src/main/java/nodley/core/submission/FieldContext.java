@@ -10,7 +10,11 @@ import nodley.core.expression.Path;
 import nodley.core.form.Display;
 import nodley.core.value.Value;
 
-/** Lets an expression of a field read the submission: the fields around it, clock, mode, caller. */
+/**
+ * Lets an expression of a field read the submission: the fields around it, the record before the
+ * edit, other records, the clock, the mode and the caller. Hidden fields and values that could not
+ * be read are blank to it. For one thread; reading another record may ask the store.
+ */
 record FieldContext(Request request, FieldStates siblings) implements EvaluationContext {
 
   @Override

@@ -18,7 +18,8 @@ import nodley.core.value.Value;
 import nodley.core.value.Values;
 
 /**
- * A value that stands in a form file, taken as if a person had typed it.
+ * A value that stands in a form file, such as a default, read and judged as if a person had typed
+ * it. A default that the form itself would refuse is an error of the file. Immutable.
  *
  * @param fault what is wrong with it, in words
  */

@@ -7,7 +7,11 @@ import nodley.core.form.Choice;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** Decides which options a field offers, given the other values of the submission. */
+/**
+ * Decides which options a field offers, given the other values of the submission. For one
+ * submission and one thread. An option that is not offered any longer stays valid for a record that
+ * has it already.
+ */
 record OptionCheck(Request request, Evaluator evaluator) {
 
   /** Returns the first chosen option that is not offered; the value itself where there is one. */

@@ -8,7 +8,11 @@ import nodley.core.expression.Path;
 import nodley.core.form.Condition;
 import nodley.core.form.Field;
 
-/** Builds the verdict of a submission: values, errors, open fields, and conditions for the page. */
+/**
+ * Builds the verdict of a submission from the last stage: the values that were covered, the errors,
+ * the fields that a live check leaves open, and the conditions that the page should follow. Decides
+ * nothing itself. For one submission and one thread.
+ */
 final class Verdicts {
 
   private final Request request;

@@ -4,7 +4,11 @@ import java.math.BigDecimal;
 import java.util.Optional;
 import java.util.regex.Pattern;
 
-/** Exact decimal numbers: how they are read, bounded and written. Never binary floating point. */
+/**
+ * Exact decimal numbers: how they are read from text, bounded, and written. They are {@code
+ * BigDecimal}s throughout and never binary floating point, so that what is stored is what was
+ * typed. Stateless.
+ */
 public final class Numbers {
 
   /** The largest integer that JavaScript, JSON and SQLite all carry exactly: 2^53 − 1. */

@@ -6,7 +6,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
-/** A value as it was sent, before it is read as a type: the data model of JSON (RFC 8259). */
+/**
+ * A value as it was sent, before it is read as a type: the data model of JSON (RFC 8259), into
+ * which form encoding is read, too. A closed set of immutable records. Nothing of it is to be
+ * trusted but its size, which the parser has limited.
+ */
 public sealed interface Raw {
 
   /** Sent as null; an absent member has no {@code Raw} at all. */

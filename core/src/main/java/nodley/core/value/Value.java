@@ -7,7 +7,12 @@ import java.time.LocalTime;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** A value of a field's type. Immutable. */
+/**
+ * A value of a field's type, after it was read and tidied: what rules, expressions and the store
+ * see. A closed set of immutable records, so that a {@code switch} over it is complete. Equal
+ * values are equal in every way that a form can tell: numbers by what they amount to, texts by
+ * their characters.
+ */
 public sealed interface Value {
 
   /** Absent, null, or empty once tidied; there is only one, so that {@code ==} tells it. */
