@@ -38,8 +38,9 @@ import nodley.store.sqlite.Sql;
 import nodley.store.unique.Holds;
 
 /**
- * An open data folder: one SQLite file, {@code nodley.db}, locked for one process at a time.
- * Thread-safe; close it once.
+ * An open data folder: one SQLite file, {@code nodley.db}, locked for one process at a time, and
+ * the parts that work on it. Thread-safe; close it once, after which all of its parts fail. All
+ * state of a service is here.
  */
 public final class Store implements AutoCloseable {
 

@@ -19,7 +19,11 @@ import nodley.store.record.Owners;
 import org.springframework.stereotype.Component;
 import org.springframework.web.servlet.HandlerMapping;
 
-/** Checks that a caller has the right that a mapping {@link Needs}. Thread-safe. */
+/**
+ * Checks that a caller has the right that a mapping {@link Needs}, before the mapping is called.
+ * The one place that compares callers with rights: for the wire, pages, console, and the shorter
+ * way of adds and checks alike. Thread-safe.
+ */
 @Component
 public final class AccessCheck {
 

@@ -34,7 +34,11 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/attempts}: the log of attempts: list, one attempt, stream. */
+/**
+ * {@code /api/attempts}: the log of attempts (what was sent to forms, and what became of it): a
+ * list in pages, one attempt, and a stream of new ones. Needs the role author, for the form in
+ * question. Values are told as far as the caller may see the fields.
+ */
 @RestController
 @RequestMapping("/api/attempts")
 class AttemptsController {

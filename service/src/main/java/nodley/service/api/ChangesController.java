@@ -26,7 +26,12 @@ import nodley.store.common.StoredRecord;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms/{form}/changes} and {@code /api/changes}: streams of changes of records. */
+/**
+ * {@code /api/forms/{form}/changes} and {@code /api/changes}: tells open pages of changes of
+ * records, as server-sent events. An event has a record's id and version and none of its values,
+ * and comes only to those who may see that record. Each stream holds a connection, of which an
+ * address may have so many.
+ */
 @RestController
 class ChangesController {
 

@@ -26,7 +26,11 @@ import nodley.store.record.Version;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
-/** Edits a record that its sender knows at some version; shared by the addresses that do so. */
+/**
+ * Edits a record that its sender knows at some version: shared by the addresses that do so. Where
+ * somebody else has saved meanwhile, what only one of both changed is merged, and the rest is a
+ * conflict, 412. Thread-safe.
+ */
 @Component
 class Edits {
 

@@ -38,7 +38,11 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Edits a record, whole or in part; lists its versions and restores one. */
+/**
+ * {@code /api/forms/{form}/records/{id}}: edits a record, whole ({@code PUT}) or in part ({@code
+ * PATCH}, RFC 7396), lists its versions, and restores one. An edit names the version that it began
+ * from (If-Match); if that is no longer the latest, the answer has both, for merging.
+ */
 @RestController
 @RequestMapping("/api/forms/{form}/records/{id}")
 class EditsController {

@@ -28,7 +28,10 @@ import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** {@code /api/files}: publishes several files together, or none. */
+/**
+ * {@code /api/files}: publishes several files (forms, lists, parts, themes, texts) together or none
+ * of them, so that files that refer to each other can come in any order. Needs the role author.
+ */
 @RestController
 class FilesController {
 

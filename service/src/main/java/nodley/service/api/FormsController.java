@@ -48,7 +48,11 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms}: list, publish, describe, file, history, remove. */
+/**
+ * {@code /api/forms}: lists, publishes, previews, describes and removes forms, and tells their
+ * files, revisions and retired fields. Only forms that a caller may use are listed, and of a form
+ * only what the caller may see is described.
+ */
 @RestController
 @RequestMapping("/api/forms")
 class FormsController {

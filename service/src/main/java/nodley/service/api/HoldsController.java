@@ -21,7 +21,10 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/holds}: names for open pages, and the unique values that are reserved for them. */
+/**
+ * {@code /api/holds}: gives open pages names, reserves unique values for them while somebody fills
+ * them in, and releases them when the page is left. Holds end by themselves after some minutes.
+ */
 @RestController
 @RequestMapping("/api/holds")
 class HoldsController {

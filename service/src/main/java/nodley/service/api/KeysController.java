@@ -34,7 +34,10 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/keys}: lists, makes and ends keys of programs. */
+/**
+ * {@code /api/keys}: lists, makes and ends the keys of programs. Needs the role admin. The reply to
+ * making one is the only place where the key itself is ever told.
+ */
 @RestController
 @RequestMapping("/api/keys")
 class KeysController {

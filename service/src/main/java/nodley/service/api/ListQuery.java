@@ -26,7 +26,11 @@ import nodley.store.record.Listing;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** The parameters of a list of records: {@code q}, {@code where}, {@code sort}, paging. */
+/**
+ * The parameters of a list of records: {@code q}, {@code where}, {@code sort}, paging. Conditions
+ * are typed against the form; whatever is misspelt is 400 with the name that was probably meant.
+ * For one request.
+ */
 final class ListQuery {
 
   private static final int PAGE = 50;

@@ -16,7 +16,10 @@ import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code GET /api/log}: the operator's log, latest entries first. */
+/**
+ * {@code GET /api/log}: the operator's log (who did what, and when), latest entries first, in
+ * pages. Needs the role operator. The log has names and addresses, and no values of records.
+ */
 @RestController
 class LogController {
 

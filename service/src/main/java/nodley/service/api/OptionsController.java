@@ -27,7 +27,11 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms/{form}/options/{field}}: the options that a field offers this caller. */
+/**
+ * {@code /api/forms/{form}/options/{field}}: the options that a field offers this caller, given the
+ * values of the fields that they depend on. Records of other forms are offered as far as the caller
+ * may see them.
+ */
 @RestController
 class OptionsController {
 

@@ -27,7 +27,10 @@ import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms/{form}/records/{id}/owner}: hands a record over to another person. */
+/**
+ * {@code PUT /api/forms/{form}/records/{id}/owner}: hands a record over to another person. Needs
+ * the role admin. The record's version stays, since none of its values changes.
+ */
 @RestController
 class OwnersController {
 

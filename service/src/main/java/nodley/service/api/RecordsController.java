@@ -49,7 +49,11 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms/{form}/checks} and {@code /records}: check, add, list, get, remove. */
+/**
+ * {@code /api/forms/{form}/checks} and {@code /records}: checks values, adds records, lists, gets
+ * and removes them. Each method reads the request, asks {@code Submissions} or the store, and
+ * writes the answer; rights are checked before it is called.
+ */
 @RestController
 @RequestMapping("/api/forms/{form}")
 class RecordsController {

@@ -22,7 +22,10 @@ import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/forms/{form}/samples}: made-up values, valid ones and invalid ones. */
+/**
+ * {@code /api/forms/{form}/samples}: made-up values that the form accepts, and such as it refuses
+ * with a given code, for developers who try a form. Nothing is stored.
+ */
 @RestController
 class SamplesController {
 

@@ -23,7 +23,10 @@ import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/sessions}: lists and ends sessions; an admin's are everybody's. */
+/**
+ * {@code /api/sessions}: lists and ends sessions, an admin everybody's, others their own. A session
+ * that ends is refused from the next request on.
+ */
 @RestController
 @RequestMapping("/api/sessions")
 class SessionsController {

@@ -29,7 +29,10 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code /api/lists}, {@code /api/parts} and {@code /api/themes}: what forms share. */
+/**
+ * {@code /api/lists}, {@code /api/parts} and {@code /api/themes}: what forms share. Publishing one
+ * publishes anew, or refuses to, each form that uses it.
+ */
 @RestController
 @RequestMapping("/api/{kind:lists|parts|themes}")
 class SharedController {

@@ -18,7 +18,10 @@ import nodley.store.form.Forms;
 import nodley.store.publish.FormPublisher;
 import org.springframework.http.ResponseEntity;
 
-/** Reads lists, parts, themes and texts from request bodies. */
+/**
+ * Reads lists, parts, themes and texts from request bodies and publishes them, for the addresses
+ * that take one file or several. Stateless.
+ */
 final class SharedFiles {
 
   private SharedFiles() {}

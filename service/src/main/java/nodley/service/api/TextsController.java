@@ -33,7 +33,8 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
- * {@code /api/texts/{form}}: the texts of a form, or of all forms ({@code service}), in a language.
+ * {@code /api/texts/{form}}: the texts of a form, or of all forms ({@code service}), in a language:
+ * read, put, removed, and listed with what is missing.
  */
 @RestController
 @RequestMapping("/api/texts/{form}")

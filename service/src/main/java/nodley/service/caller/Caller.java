@@ -8,7 +8,11 @@ import nodley.store.access.Roles;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.context.SecurityContextHolder;
 
-/** Who sends a request: a stranger, a person, or a program with a key. */
+/**
+ * Who sends a request: a stranger, a person, or a program with a key; or somebody whose token is
+ * not good, which is told to them instead of being taken for a stranger's request. Immutable. Found
+ * once for each request, by {@link Authenticator}.
+ */
 public sealed interface Caller {
 
   /** Nothing was shown. */

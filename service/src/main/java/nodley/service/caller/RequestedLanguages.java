@@ -12,7 +12,11 @@ import nodley.core.file.TextsFile;
 import nodley.core.input.FormInput;
 import nodley.core.input.Unreadable;
 
-/** The languages that a request asks for: {@code lang}, then {@code Accept-Language}. */
+/**
+ * The languages that a request asks for, the most wanted first: the parameter {@code lang} of its
+ * query, then {@code Accept-Language} (RFC 9110, section 12.5.4). What cannot be read is passed
+ * over.
+ */
 public final class RequestedLanguages {
 
   private static final int MAX_HEADER = 1_000;

@@ -20,7 +20,10 @@ import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
 import nodley.store.common.StoredRecord;
 
-/** Writes records and verdicts as JSON. */
+/**
+ * Writes records and verdicts as JSON, as docs/wire.md has them, for one caller: fields that the
+ * caller may not see are left out, and so are secrets. Stateless.
+ */
 public final class RecordJson {
 
   private RecordJson() {}

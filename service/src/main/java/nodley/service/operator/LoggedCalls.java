@@ -13,7 +13,10 @@ import org.springframework.web.servlet.ModelAndView;
 import org.springframework.web.servlet.config.annotation.InterceptorRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 
-/** Writes the calls of {@link Logged} mappings to the operator's log, after they are answered. */
+/**
+ * Writes the calls of {@link Logged} mappings to the operator's log after they are answered, if
+ * they succeeded. Names and addresses alone are written, never values.
+ */
 @Configuration(proxyBeanMethods = false)
 public class LoggedCalls implements HandlerInterceptor, WebMvcConfigurer {
 

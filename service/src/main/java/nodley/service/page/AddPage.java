@@ -32,7 +32,11 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Shows the page that adds a record, and processes its form without script. */
+/**
+ * {@code /forms/{form}/new}: shows the page that adds a record, and processes its form where there
+ * is no script; with script the page sends to {@code /api} instead. Also decides what fell into the
+ * trap for programs that fill in every page.
+ */
 @RestController
 @RequestMapping("/forms/{form}/new")
 class AddPage {

@@ -41,8 +41,9 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
- * Shows the page that edits a record, processes its form without script, and merges what several
- * people changed.
+ * {@code /forms/{form}/{id}/edit}: shows the page that edits a record, processes its form where
+ * there is no script, and merges what several people have changed. The page carries the values that
+ * it came with, so that a conflict can be told field by field.
  */
 @RestController
 @RequestMapping("/forms/{form}/{id}/edit")

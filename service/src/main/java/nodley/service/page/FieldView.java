@@ -21,7 +21,8 @@ import nodley.core.text.Notation;
 import nodley.core.value.Value;
 
 /**
- * One field, prepared for its template.
+ * One field, prepared for its template: every question that the template asks is a method here, so
+ * that the template decides nothing. Immutable; for one page.
  *
  * @param name as a form sends it: {@code contact.email}, {@code crew[0].name}
  * @param display the value for reading, where the field cannot be edited

@@ -24,7 +24,10 @@ import nodley.service.caller.Caller;
 import nodley.service.submission.Options;
 import nodley.store.common.StoredRecord;
 
-/** Builds the field views of a page: those of the form, and those nested in groups and rows. */
+/**
+ * Builds the field views of a page: those of the form, and those nested in groups and rows, each
+ * with its value, its error and what the caller may do with it. For one page and one thread.
+ */
 final class FieldViews {
 
   private final Form form;

@@ -42,7 +42,11 @@ import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** Shared by the pages that add and edit: one template, two modes. */
+/**
+ * What the pages that add and those that edit have in common: one template in two modes, the page
+ * again with a row more or less, a refusal with its errors at their fields, and going on once
+ * something is accepted.
+ */
 @Component
 class FormPages {
 

@@ -11,7 +11,8 @@ import nodley.core.submission.Sentences;
 import nodley.core.value.Value;
 
 /**
- * A page that adds or edits, prepared for its template.
+ * A page that adds or edits, prepared for its template: every question that the template asks is a
+ * method here. Immutable; for one page.
  *
  * @param record the id and version of the record that is edited; empty when one is added
  * @param key what this opening of the page is called, so that it is kept once

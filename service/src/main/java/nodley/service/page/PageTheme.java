@@ -10,7 +10,8 @@ import nodley.core.form.Theme;
 import nodley.service.caller.SafeHeaders;
 
 /**
- * The theme of a page, prepared for its templates.
+ * The theme of a page, prepared for its templates: stylesheets, HTML classes of parts, and the
+ * content security policy that they need. Immutable.
  *
  * @param onwards where the page's form leads once it is accepted
  * @param frames the origins whose pages may show this one in a frame

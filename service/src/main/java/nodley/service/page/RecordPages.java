@@ -41,7 +41,10 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Shows all forms, the records of one form, and one record. */
+/**
+ * Shows all forms, the records of one form, and one record, with and without script. What a caller
+ * may not see is not on them, and not counted either.
+ */
 @RestController
 class RecordPages {
 

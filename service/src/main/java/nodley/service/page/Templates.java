@@ -25,7 +25,13 @@ import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.stereotype.Component;
 
-/** Renders HTML templates; every inserted value is escaped. */
+/**
+ * Renders the HTML templates of pages. Every value that is put in is escaped, but for what a
+ * template says is HTML already. Templates are compiled once. Thread-safe.
+ *
+ * <p>What a page may come to is bounded: a page that would be larger than that is a failure, and is
+ * not built further.
+ */
 @Component
 class Templates {
 

@@ -16,7 +16,11 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Serves the stylesheets of themes. */
+/**
+ * Finds the theme of a page, and serves the stylesheets of themes: {@code GET
+ * /page/themes/{name}.css}. A sheet is named by what is in it as well, so that browsers may keep it
+ * for a year.
+ */
 @RestController
 class ThemeController {
 

@@ -11,7 +11,10 @@ import nodley.store.access.Person;
 import nodley.store.access.Sessions;
 import org.springframework.stereotype.Component;
 
-/** Sets passwords of people, and signs them in anew: their other sessions end. Thread-safe. */
+/**
+ * Changes passwords: by a link, which is used up, or by the present one. The person's other
+ * sessions end. Thread-safe.
+ */
 @Component
 public final class PasswordChange {
 

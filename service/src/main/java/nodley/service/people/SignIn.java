@@ -18,7 +18,10 @@ import nodley.store.access.Person;
 import nodley.store.access.Sessions;
 import org.springframework.stereotype.Component;
 
-/** Signs people in: by name and password, or with a key. Thread-safe. */
+/**
+ * Signs people in by name and password or with a key, and opens their sessions. Guesses are slowed
+ * down per name and per network, and an answer never says which half was wrong. Thread-safe.
+ */
 @Component
 public final class SignIn {
 

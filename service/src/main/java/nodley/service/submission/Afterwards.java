@@ -10,7 +10,11 @@ import nodley.core.form.Mode;
 import nodley.core.form.Template;
 import nodley.store.common.StoredRecord;
 
-/** Computes where a page goes after an accepted submission. */
+/**
+ * Computes where a page goes after an accepted submission: to the address that the form names,
+ * filled in from the record, or to the record itself. Addresses of other sites are gone to only as
+ * the form file has them. Stateless.
+ */
 public final class Afterwards {
 
   private Afterwards() {}

@@ -11,8 +11,8 @@ import nodley.store.Store;
 import org.springframework.stereotype.Component;
 
 /**
- * Provides the context of a submission for its caller: the clock, the sender, and records for
- * display texts.
+ * Provides what a submission is judged and displayed with for its caller: the clock, the sender,
+ * and records of other forms as far as the caller may see them. Thread-safe.
  */
 @Component
 public final class Displays {

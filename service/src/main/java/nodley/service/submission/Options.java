@@ -18,7 +18,10 @@ import nodley.store.common.StoredRecord;
 import nodley.store.record.Listing;
 import org.springframework.stereotype.Component;
 
-/** The options that a field offers: of a choice, or records that the caller may see. */
+/**
+ * The options that a field offers a caller: those of a choice, or records of another form that the
+ * caller may see. Reads the store for records; at most as many as a page shows. Thread-safe.
+ */
 @Component
 public final class Options {
 

@@ -13,7 +13,10 @@ import nodley.store.common.StoredRecord;
 import nodley.store.record.Listing;
 import org.springframework.stereotype.Component;
 
-/** Makes sample values that refer to existing records, as far as the caller may see them. */
+/**
+ * Makes sample values for a form that refer to records which exist, as far as the caller may see
+ * them. Thread-safe.
+ */
 @Component
 public final class Samples {
 

@@ -15,7 +15,10 @@ import nodley.store.sqlite.Database;
 import nodley.store.sqlite.ErrorCodes;
 import nodley.store.sqlite.Sql;
 
-/** Puts a copy of a data folder in place, while no service has the folder open. */
+/**
+ * Puts a copy of a data folder in place, while no service has the folder open. The copy is checked
+ * before anything is replaced, and what was there is put aside and not removed.
+ */
 public final class Backup {
 
   private Backup() {}

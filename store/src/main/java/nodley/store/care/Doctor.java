@@ -25,7 +25,11 @@ import nodley.store.sqlite.Database;
 import nodley.store.sqlite.FullText;
 import nodley.store.sqlite.Sql;
 
-/** Checks the integrity of a data folder. Reads only, so the service may be running. */
+/**
+ * Checks the integrity of a data folder: SQLite's own check, references, tables against their
+ * forms, unique indexes, free space and the clock. Reads only, so the service may be running. Takes
+ * as long as reading the whole file.
+ */
 public final class Doctor {
 
   /** Clocks may differ by this much before it is worth a word. */

@@ -6,7 +6,10 @@ import java.util.Map;
 import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 
-/** Reasons why the store rejects a call. Unchecked; each subclass says what the caller can do. */
+/**
+ * Reasons why the store rejects a call. Unchecked, since few callers can do anything about most of
+ * them; each subclass says what its caller can do, and the service has one answer for each.
+ */
 public abstract sealed class StoreException extends RuntimeException {
 
   private static final long serialVersionUID = 1;

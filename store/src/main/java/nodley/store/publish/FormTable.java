@@ -18,8 +18,9 @@ import nodley.store.sqlite.FullText;
 import nodley.store.sqlite.Sql;
 
 /**
- * Migrates one table of a form: creates it, adds and renames columns, rebuilds it where SQLite
- * cannot alter it.
+ * Migrates one table of a form when the form changes: creates it, adds and renames columns,
+ * rebuilds it where SQLite cannot alter it. Called for a dry run as well, on a database beside the
+ * real one. In the caller's transaction.
  */
 public final class FormTable {
 

@@ -5,7 +5,8 @@ import java.util.Locale;
 import java.util.Map;
 
 /**
- * One change of a form's tables by a publish.
+ * One change of a form's tables by a publish, as preview and publish tell it to the developer.
+ * Immutable.
  *
  * @param field the dotted path of the field, as the form has it from then on
  * @param detail a sentence for the developer

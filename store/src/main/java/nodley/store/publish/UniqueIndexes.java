@@ -19,7 +19,11 @@ import nodley.store.schema.Table;
 import nodley.store.schema.UniqueIndex;
 import nodley.store.sqlite.Sql;
 
-/** Creates, replaces and drops the unique indexes of a table when its form changes. */
+/**
+ * Creates, replaces and drops the unique indexes of a table when its form changes. Where stored
+ * values stand in the way of a new index they are named as an objection, and nothing is changed. In
+ * the caller's transaction, on the writer's thread.
+ */
 final class UniqueIndexes {
 
   private final FormMigration migration;

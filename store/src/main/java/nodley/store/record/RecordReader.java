@@ -10,7 +10,10 @@ import nodley.store.schema.ColumnLayout;
 import nodley.store.schema.Table;
 import nodley.store.sqlite.Sql;
 
-/** Reads records with their rows, in the caller's transaction and by the tables of its form. */
+/**
+ * Reads records with their rows, in the caller's transaction and by the tables of its form: one
+ * statement for the record and one for each table of rows, whatever the number of records.
+ */
 public final class RecordReader {
 
   /** Records that are in memory at once when all are gone over. */

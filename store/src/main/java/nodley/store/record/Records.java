@@ -29,8 +29,9 @@ import nodley.store.unique.Holds;
 import nodley.store.unique.TakenKeys;
 
 /**
- * The records of all forms: add, edit, remove, read, list, versions. Thread-safe; writing blocks
- * until the commit.
+ * The records of all forms: add, edit, remove, read, list, versions. Thread-safe. Writing blocks
+ * until the commit, which is one for all that waits at the time; what was written is on disk when
+ * the method returns. Reading sees the last commit.
  */
 public final class Records implements AutoCloseable {
 

@@ -16,7 +16,11 @@ import nodley.store.common.StoredRecord;
 import nodley.store.schema.Columns;
 import nodley.store.sqlite.Sql;
 
-/** Reads the stored values of retired fields: those that the form has no longer. */
+/**
+ * Reads the stored values of retired fields: those that the form has no longer, whose columns are
+ * kept until somebody forgets them, and which come back with the field. In the caller's
+ * transaction.
+ */
 final class RetiredValues {
 
   private RetiredValues() {}

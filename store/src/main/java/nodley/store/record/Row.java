@@ -13,7 +13,10 @@ import nodley.store.schema.Table;
 import nodley.store.schema.UniqueIndex;
 import nodley.store.sqlite.Sql;
 
-/** Builds the INSERT or UPDATE of one row: its columns, and the values to bind. */
+/**
+ * Builds the INSERT or UPDATE of one row: its columns and the values to bind, which are never part
+ * of the SQL text. For one row and one thread.
+ */
 final class Row {
   private final Table table;
   private final Map<String, Object> columns = new LinkedHashMap<>();

@@ -20,7 +20,8 @@ import tools.jackson.databind.node.ObjectNode;
 
 /**
  * The versions of records. An edit stores the state that it replaces, in its transaction; an add
- * stores nothing here.
+ * stores nothing here, since the record's own table has the latest. Reading rebuilds old values by
+ * the fields of today.
  */
 public final class Versions {
 

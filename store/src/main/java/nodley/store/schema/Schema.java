@@ -13,8 +13,9 @@ import nodley.store.sqlite.FullText;
 import nodley.store.sqlite.Sql;
 
 /**
- * Nodley's own tables, and their numbered migrations. Their names have underscores, which names of
- * forms cannot have.
+ * Nodley's own tables, and their numbered migrations. Opening an older folder runs the steps that
+ * it lacks, each in one transaction; a newer one is refused. Names have underscores, which names of
+ * forms cannot have, so that the two never meet.
  */
 public final class Schema {
 

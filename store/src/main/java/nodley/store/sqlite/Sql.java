@@ -13,8 +13,9 @@ import org.sqlite.SQLiteConnection;
 import org.sqlite.core.Codes;
 
 /**
- * Runs SQL: queries for lists, single rows and numbers, statements. Values are always bound, never
- * part of the SQL text.
+ * Runs SQL: queries for lists, single rows and numbers, statements. Values are always bound and
+ * never part of the SQL text; names are, in quotation marks ({@link #quoted}). Statements are
+ * prepared once for each connection. On the thread and in the transaction of the caller.
  */
 public final class Sql {
 

@@ -13,7 +13,11 @@ import nodley.store.schema.Table;
 import nodley.store.schema.UniqueIndex;
 import nodley.store.sqlite.Sql;
 
-/** Looks up which unique values stored records have, in the caller's transaction. */
+/**
+ * Looks up which unique values stored records have: all keys of a submission in one statement, by
+ * the unique indexes, in the caller's transaction. Stateless; what it finds can be out of date as
+ * soon as the transaction ends, so the index decides in the end.
+ */
 public final class TakenKeys {
 
   /** Keys that are asked about in one statement. */
