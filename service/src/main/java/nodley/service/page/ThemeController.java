@@ -18,8 +18,7 @@ import org.springframework.web.bind.annotation.RestController;
 
 /**
  * Finds the theme of a page, and serves the stylesheets of themes: {@code GET
- * /page/themes/{name}.css}. A sheet is named by what is in it as well, so that browsers may keep it
- * for a year.
+ * /page/themes/{name}.css}. Browsers keep a sheet for a minute.
  */
 @RestController
 class ThemeController {

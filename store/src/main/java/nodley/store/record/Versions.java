@@ -20,8 +20,7 @@ import tools.jackson.databind.node.ObjectNode;
 
 /**
  * The versions of records. An edit stores the state that it replaces, in its transaction; an add
- * stores nothing here, since the record's own table has the latest. Reading rebuilds old values by
- * the fields of today.
+ * stores nothing here, since the record's own table has the latest.
  */
 public final class Versions {
 
