@@ -63,10 +63,7 @@ final class PersonExport {
   }
 
   private List<Map<String, Object>> sessions(String id) {
-    return store.sessions().all().stream()
-        .filter(it -> it.person().equals(id))
-        .map(PersonExport::json)
-        .toList();
+    return store.sessions().ofPerson(id).stream().map(PersonExport::json).toList();
   }
 
   private static Map<String, Object> json(Sessions.Session session) {

@@ -266,10 +266,18 @@ public final class OpenIdSignIn {
   }
 
   private static ClientRegistration registration(Issuer issuer) throws Failed {
-    return issuer
-        .configuration()
-        .map(it -> OpenIdClient.registration(issuer.settings(), it))
-        .orElseThrow(() -> new Failed(Why.UNREACHABLE));
+    Map<String, Object> configuration =
+        issuer.configuration().orElseThrow(() -> new Failed(Why.UNREACHABLE));
+    try {
+      return OpenIdClient.registration(issuer.settings(), configuration);
+    } catch (RuntimeException e) {
+      // Spring Security has no type of its own for a configuration that lacks something.
+      LOG.warn(
+          "The configuration of {} is not one of OpenID Connect: {}",
+          issuer.settings().name(),
+          OneLine.cut(e.toString()));
+      throw new Failed(Why.UNREACHABLE);
+    }
   }
 
   /**

@@ -32,21 +32,15 @@ public final class OwnSessions {
    * @param everybodys true for those of everybody, if the caller is an admin
    */
   public List<Session> visible(boolean everybodys) {
-    return Caller.current() instanceof Caller.Known caller
-        ? sessions.all().stream()
-            .filter(it -> everybodys && isAdmin(caller) || isOf(caller, it))
-            .toList()
-        : List.of();
-  }
-
-  private static boolean isAdmin(Caller.Known caller) {
-    return caller.has(Roles.ADMIN) && caller.forms().isEmpty();
-  }
-
-  private static boolean isOf(Caller.Known caller, Session session) {
+    if (!(Caller.current() instanceof Caller.Known caller)) {
+      return List.of();
+    }
+    if (everybodys && caller.has(Roles.ADMIN) && caller.forms().isEmpty()) {
+      return sessions.all();
+    }
     return caller.person().isEmpty()
-        ? session.key().equals(caller.name())
-        : session.person().equals(caller.person());
+        ? sessions.ofKey(caller.name())
+        : sessions.ofPerson(caller.person());
   }
 
   /**

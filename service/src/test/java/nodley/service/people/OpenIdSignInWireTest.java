@@ -286,7 +286,11 @@ class OpenIdSignInWireTest {
     clock.advance(Duration.ofSeconds(11));
     refused(stranger.get("/sign-in/with/harbour"), 503, "cannot be reached");
     issuer.configured.clear();
+    issuer.configured.put("subject_types_supported", "no list");
     clock.advance(Duration.ofSeconds(11));
+    refused(stranger.get("/sign-in/with/harbour"), 503, "cannot be reached");
+    issuer.configured.clear();
+    clock.advance(Duration.ofMinutes(6));
 
     // Some wait for it; the next is told at once, and others are served.
     Begun begun = begin("/forms");

@@ -35,6 +35,8 @@ public final class Sessions {
           + " FROM nodley_sessions s LEFT JOIN nodley_issued_sessions i ON i.session = s.id"
           + " WHERE used_at > ? AND begun_at > iif(i.session IS NULL, ?, ?)";
 
+  private static final String LAST_FIRST = " ORDER BY used_at DESC, s.id";
+
   private final Database database;
   private final BatchWriter writer;
   private final SessionCache cache;
@@ -191,7 +193,18 @@ public final class Sessions {
 
   /** Returns all sessions, the one used last first. */
   public List<Session> all() {
-    return database.read(on -> list(on, " ORDER BY used_at DESC, s.id"));
+    return database.read(on -> list(on, LAST_FIRST));
+  }
+
+  /** Returns the sessions of a person, kept here or an issuer's, the one used last first. */
+  public List<Session> ofPerson(String id) {
+    return database.read(
+        on -> list(on, " AND (s.person = ? OR i.person = ?)" + LAST_FIRST, id, id));
+  }
+
+  /** Returns the sessions that were opened with a key, the one used last first. */
+  public List<Session> ofKey(String name) {
+    return database.read(on -> list(on, " AND s.key_name = ?" + LAST_FIRST, name));
   }
 
   private List<Session> list(Connection on, String rest, Object... bound) throws SQLException {
