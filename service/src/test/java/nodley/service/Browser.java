@@ -158,12 +158,18 @@ public final class Browser implements AutoCloseable {
 
   /** Presses something once nothing is in its way, such as what still moves while a page loads. */
   public void press(String css) {
+    press(By.cssSelector(css));
+  }
+
+  /** The same for what is found otherwise. */
+  public void press(By what) {
     until(
-        css + " to be pressed",
+        what + " to be pressed",
         () -> {
           try {
-            find(css).click();
-            return true;
+            List<WebElement> found = driver.findElements(what);
+            found.stream().findFirst().ifPresent(WebElement::click);
+            return !found.isEmpty();
           } catch (ElementClickInterceptedException e) {
             return false;
           }

@@ -49,7 +49,7 @@ class ConsoleTest {
   }
 
   private static void press(String button) {
-    browser.driver().findElement(By.xpath("//button[.='" + button + "']")).click();
+    browser.press(By.xpath("//button[.='" + button + "']"));
   }
 
   @Test

@@ -151,8 +151,8 @@ class PeoplePageTest {
 
       browser.driver().findElement(By.linkText("People")).click();
       browser.untilText("table", "bea");
-      browser.driver().findElement(By.xpath("//button[.='Remove bea']")).click();
-      browser.driver().findElement(By.xpath("//button[.='Remove']")).click();
+      browser.press(By.xpath("//button[.='Remove bea']"));
+      browser.press(By.xpath("//button[.='Remove']"));
       browser.until("bea is gone", () -> !browser.text("table").contains("bea"));
     }
     assertThat(service.wire().get("/api/people/bea").status()).isEqualTo(404);

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.Semaphore;
 import java.util.stream.Stream;
 import nodley.core.form.Access;
 import nodley.core.value.Addresses;
@@ -48,7 +49,11 @@ public final class Issuer {
           new JOSEObjectType("application/at+jwt"),
           null);
 
+  /** So many sign-ins ask an issuer at once; each holds a thread while it waits. */
+  private static final int AT_ONCE = 8;
+
   private final IssuerSettings settings;
+  private final Semaphore free = new Semaphore(AT_ONCE);
   private final Published<Map<String, Object>> configuration;
   private final DefaultJWTProcessor<SecurityContext> signatures = new DefaultJWTProcessor<>();
 
@@ -65,6 +70,11 @@ public final class Issuer {
 
   public IssuerSettings settings() {
     return settings;
+  }
+
+  /** Permits for asking it: one that does not answer holds up nobody at the others. */
+  Semaphore free() {
+    return free;
   }
 
   /** Its configuration (OpenID Connect Discovery 1.0); empty if it cannot be had now. */

@@ -44,9 +44,6 @@ public final class OpenIdSignIn {
   /** How long somebody may take at the issuer. */
   public static final Duration TIME = Duration.ofMinutes(10);
 
-  /** So many ask issuers at once; each holds a thread while it waits. */
-  private static final int AT_ONCE = 8;
-
   private static final String PURPOSE = "sign-in";
   private static final String NONCE = "nonce";
   private static final String VERIFIER = "code_verifier";
@@ -54,7 +51,6 @@ public final class OpenIdSignIn {
 
   private final SignedTokens tokens;
   private final Clock clock;
-  private final Semaphore free = new Semaphore(AT_ONCE);
 
   /**
    * What was begun, as its cookie has it.
@@ -195,6 +191,7 @@ public final class OpenIdSignIn {
             .redirectUri(pending.redirect())
             .state(pending.state())
             .build();
+    Semaphore free = issuer.free();
     if (!free.tryAcquire()) {
       throw new Failed(Why.BUSY);
     }
