@@ -2,7 +2,6 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
-import java.util.List;
 import java.util.Map;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
@@ -41,11 +40,7 @@ class PasswordController {
   ResponseEntity<byte[]> set(HttpServletRequest request) throws IOException {
     Query.of(request);
     MemberReader members =
-        new MemberReader(
-            bodies.submission(request),
-            "A password that is set",
-            "No password was set.",
-            List.of("link", "current", "password"));
+        PasswordChange.reader(bodies.submission(request), "link", "current", "password");
     String password = members.secret("password");
     SignIn.Opened opened =
         members.has("link") || !(Caller.current() instanceof Caller.Known known)

@@ -4,13 +4,11 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.Set;
 import nodley.service.issuer.Issuers;
 import nodley.store.Store;
 import nodley.store.access.Key;
 import nodley.store.access.Keys;
 import nodley.store.access.People;
-import nodley.store.access.Person;
 import nodley.store.access.Sessions;
 import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
@@ -102,19 +100,7 @@ public final class Authenticator {
     }
     return session.person().isEmpty()
         ? keys.named(session.key()).map(key -> known(key, false, languages))
-        : people.find(session.person()).map(it -> known(it, languages));
-  }
-
-  private static Caller known(Person person, List<Locale> languages) {
-    return new Caller.Known(
-        person.name(),
-        person.name(),
-        person.id(),
-        person.email(),
-        false,
-        person.roles(),
-        Set.of(),
-        languages);
+        : people.find(session.person()).map(it -> Caller.Known.of(it, languages));
   }
 
   private Caller program(Key key, String address, List<Locale> languages) {

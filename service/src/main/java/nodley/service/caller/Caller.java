@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Set;
 import nodley.store.access.IssuedPerson;
+import nodley.store.access.Person;
 import nodley.store.access.Roles;
 import org.springframework.security.core.Authentication;
 import org.springframework.security.core.context.SecurityContextHolder;
@@ -49,6 +50,19 @@ public sealed interface Caller {
       Set<String> forms,
       List<Locale> languages)
       implements Caller {
+
+    /** The caller that a person is who is kept here. */
+    static Known of(Person person, List<Locale> languages) {
+      return new Known(
+          person.name(),
+          person.name(),
+          person.id(),
+          person.email(),
+          false,
+          person.roles(),
+          Set.of(),
+          languages);
+    }
 
     /** The caller that somebody is of whom an issuer tells. */
     static Known of(IssuedPerson person, List<Locale> languages) {

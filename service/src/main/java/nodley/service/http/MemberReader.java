@@ -191,12 +191,15 @@ public final class MemberReader {
 
   /** True if a member has an error already. */
   public boolean isWrong(String member) {
-    return errors.stream().anyMatch(it -> it.get("pointer").equals(base + member));
+    return code(member).isPresent();
   }
 
-  /** Returns the first error's sentence; empty if there is none. */
-  public Optional<String> firstError() {
-    return errors.stream().map(it -> it.get("detail")).findFirst();
+  /** Returns the code of a member's error; empty if it has none. */
+  public Optional<String> code(String member) {
+    return errors.stream()
+        .filter(it -> it.get("pointer").equals(base + member))
+        .map(it -> it.get("code"))
+        .findFirst();
   }
 
   /**

@@ -29,6 +29,7 @@ import nodley.service.people.PasswordChange;
 import nodley.service.people.Passwords;
 import nodley.service.people.SignIn;
 import nodley.service.problem.Problem;
+import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
 import nodley.store.Store;
 import nodley.store.access.Sessions.Session;
@@ -56,7 +57,7 @@ class AccountPage {
   private final Store store;
   private final OwnSessions sessions;
   private final PasswordChange change;
-  private final Passwords passwords;
+  private final CostlyReads costlyReads;
   private final Displays displays;
   private final ServicePages pages;
   private final Bodies bodies;
@@ -74,14 +75,14 @@ class AccountPage {
       Store store,
       OwnSessions sessions,
       PasswordChange change,
-      Passwords passwords,
+      CostlyReads costlyReads,
       Displays displays,
       ServicePages pages,
       Bodies bodies) {
     this.store = store;
     this.sessions = sessions;
     this.change = change;
-    this.passwords = passwords;
+    this.costlyReads = costlyReads;
     this.displays = displays;
     this.pages = pages;
     this.bodies = bodies;
@@ -115,20 +116,9 @@ class AccountPage {
   @PostMapping("/password")
   ResponseEntity<byte[]> setPassword(HttpServletRequest request) throws IOException {
     MemberReader members =
-        new MemberReader(
-            bodies.submission(request),
-            "A password that is set",
-            "No password was set.",
-            List.of("name", "current", "password"));
+        PasswordChange.reader(bodies.submission(request), "name", "current", "password");
     String current = members.secret("current");
     String password = members.secret("password");
-    String error = PasswordPages.error(pages, passwords, password);
-    if (current.isEmpty()) {
-      return refused(request, pages.word("sign-in.required"), error);
-    }
-    if (!error.isEmpty()) {
-      return refused(request, "", error);
-    }
     try {
       Caller.Known caller = (Caller.Known) Caller.current();
       SignIn.Opened opened = change.byCurrent(members, caller, current, password, request);
@@ -138,13 +128,13 @@ class AccountPage {
       if (problem.status() != 422) {
         throw problem;
       }
-      return refused(request, pages.word("set-password.wrong"), "");
+      return page(
+          HttpStatus.UNPROCESSABLE_CONTENT,
+          request,
+          PasswordPages.error(pages, members, "current", current),
+          PasswordPages.error(pages, members, "password", password),
+          "");
     }
-  }
-
-  private ResponseEntity<byte[]> refused(
-      HttpServletRequest request, String currentError, String error) {
-    return page(HttpStatus.UNPROCESSABLE_CONTENT, request, currentError, error, "");
   }
 
   private ResponseEntity<byte[]> page(
@@ -179,7 +169,7 @@ class AccountPage {
       if (Authorization.may(caller, form, Access::see)
           || Authorization.mayOwn(caller, form, Access::see)) {
         var listing = Listing.newest("", SHOWN).ownedBy(Optional.of(caller.person()));
-        var page = store.records().list(form, listing);
+        var page = costlyReads.run(() -> store.records().list(form, listing));
         var display = displays.of(caller).in(Notation.of(form.language()));
         List<Shown> records =
             page.records().stream()

@@ -6,7 +6,6 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.net.URI;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import nodley.service.access.Needs;
@@ -35,7 +34,6 @@ class PasswordPages {
 
   private final People people;
   private final PasswordChange change;
-  private final Passwords passwords;
   private final ServicePages pages;
   private final Bodies bodies;
 
@@ -43,7 +41,6 @@ class PasswordPages {
       Store store, PasswordChange change, Passwords passwords, ServicePages pages, Bodies bodies) {
     this.people = store.people();
     this.change = change;
-    this.passwords = passwords;
     this.pages = pages;
     this.bodies = bodies;
   }
@@ -59,17 +56,9 @@ class PasswordPages {
   @PostMapping("/set-password")
   ResponseEntity<byte[]> set(HttpServletRequest request) throws IOException {
     MemberReader members =
-        new MemberReader(
-            bodies.submission(request),
-            "A password that is set",
-            "No password was set.",
-            List.of("link", "name", "password"));
+        PasswordChange.reader(bodies.submission(request), "link", "name", "password");
     String link = members.text("link");
     String password = members.secret("password");
-    String error = error(pages, passwords, password);
-    if (!error.isEmpty()) {
-      return page(link, error);
-    }
     try {
       SignIn.Opened opened = change.byLink(members, link, password, request);
       return seeOther(URI.create("/forms"), SafeCookie.SESSION.set(opened.secret(), request));
@@ -77,15 +66,14 @@ class PasswordPages {
       if (problem.status() != 422 && problem.status() != 410) {
         throw problem;
       }
-      return page(link, members.firstError().orElse(""));
+      return page(link, error(pages, members, "password", password));
     }
   }
 
-  /** The rule that a new password violates, in words; empty if it may be used. */
-  static String error(ServicePages pages, Passwords passwords, String password) {
-    return passwords
-        .violation(password)
-        .map(Passwords.Violation::code)
+  /** What is wrong with a password that was sent as a member, in words; empty if nothing is. */
+  static String error(ServicePages pages, MemberReader members, String member, String password) {
+    return members
+        .code(member)
         .map(
             code ->
                 pages.word(

@@ -1,6 +1,8 @@
 package nodley.service.people;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.util.List;
+import nodley.core.input.Input;
 import nodley.service.caller.Caller;
 import nodley.service.http.MemberReader;
 import nodley.service.operator.LoggedCalls;
@@ -28,6 +30,12 @@ public final class PasswordChange {
     this.sessions = store.sessions();
     this.passwords = passwords;
     this.signIn = signIn;
+  }
+
+  /** Reads what a password is set with: the members of these names, and no others. */
+  public static MemberReader reader(Input input, String... members) {
+    return new MemberReader(
+        input, "A password that is set", "No password was set.", List.of(members));
   }
 
   /**
@@ -76,11 +84,10 @@ public final class PasswordChange {
                             ? "A key has no password. Send the link of a person: {\"link\": \"…\","
                                 + " \"password\": \"…\"}."
                             : "No password of yours is kept here: you signed in elsewhere."));
-    check(members, password);
     if (current.isEmpty()) {
       members.error("current", "value-missing", "The present password is required.");
-      members.check();
     }
+    check(members, password);
     if (!signIn.isPassword(person, current, request)) {
       members.error("current", "wrong-password", "This is not the present password.");
       members.check();
