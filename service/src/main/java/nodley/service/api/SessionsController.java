@@ -45,7 +45,7 @@ class SessionsController {
     Query.of(request);
     String current = sessions.current(request).map(Session::id).orElse("");
     return Reply.ok(
-        Map.of("sessions", sessions.visible(true).stream().map(it -> json(it, current)).toList()));
+        Map.of("sessions", sessions.visible().stream().map(it -> json(it, current)).toList()));
   }
 
   private Map<String, Object> json(Session session, String current) {

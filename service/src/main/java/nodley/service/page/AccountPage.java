@@ -190,7 +190,7 @@ class AccountPage {
 
   private List<SignedIn> signedIn(HttpServletRequest request) {
     String current = sessions.current(request).map(Session::id).orElse("");
-    return sessions.visible(false).stream()
+    return sessions.own().stream()
         .map(
             it ->
                 new SignedIn(

@@ -26,21 +26,23 @@ public final class OwnSessions {
     return SafeCookie.SESSION.of(request).flatMap(sessions::find);
   }
 
-  /**
-   * Returns the sessions of the caller, the one used last first.
-   *
-   * @param everybodys true for those of everybody, if the caller is an admin
-   */
-  public List<Session> visible(boolean everybodys) {
-    if (!(Caller.current() instanceof Caller.Known caller)) {
-      return List.of();
-    }
-    if (everybodys && caller.has(Roles.ADMIN) && caller.forms().isEmpty()) {
-      return sessions.all();
-    }
+  /** Returns the caller's own sessions, the one used last first; none of a stranger's. */
+  public List<Session> own() {
+    Caller caller = Caller.current();
     return caller.person().isEmpty()
         ? sessions.ofKey(caller.name())
         : sessions.ofPerson(caller.person());
+  }
+
+  /**
+   * Returns the sessions that the caller may see and end: an admin everybody's, others their own.
+   */
+  public List<Session> visible() {
+    boolean isAdmin =
+        Caller.current() instanceof Caller.Known known
+            && known.has(Roles.ADMIN)
+            && known.forms().isEmpty();
+    return isAdmin ? sessions.all() : own();
   }
 
   /**
@@ -49,6 +51,6 @@ public final class OwnSessions {
    * @return false if there is none of this id that the caller may see
    */
   public boolean end(String id) {
-    return visible(true).stream().anyMatch(it -> it.id().equals(id)) && sessions.end(id);
+    return visible().stream().anyMatch(it -> it.id().equals(id)) && sessions.end(id);
   }
 }

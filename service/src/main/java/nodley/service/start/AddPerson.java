@@ -26,7 +26,12 @@ import picocli.CommandLine.Spec;
  * run, such as the first admin. Whoever may read the folder may do everything already, so no key is
  * asked for.
  */
-@Command(name = "people", description = "People of a data folder.")
+@Command(
+    name = "people",
+    description = "Adds somebody to a data folder, while no service runs on it.",
+    mixinStandardHelpOptions = true,
+    footerHeading = "%nExample:%n",
+    footer = "  nodley people add ida --role admin --data harbour")
 public final class AddPerson implements Callable<Integer> {
 
   @Spec private CommandSpec spec;

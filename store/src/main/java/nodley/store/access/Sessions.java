@@ -96,18 +96,20 @@ public final class Sessions {
 
   /** Opens a session for whoever holds a key, and returns its secret. */
   public String openWithKey(String keyName, String address) {
-    return open(address, (on, id) -> hold(on, id, "key_name", keyName));
+    return open(keyName, null, address, (_, _) -> {});
   }
 
   /** Opens a session for a person, and returns its secret. */
   public String openFor(Person person, String address) {
-    return open(address, (on, id) -> hold(on, id, "person", person.id()));
+    return open(null, person.id(), address, (_, _) -> {});
   }
 
   /** Opens a session for whom an issuer has signed in, and returns its secret. */
   public String openFor(Issued issued, String address) {
     IssuedPerson person = issued.person();
     return open(
+        null,
+        null,
         address,
         (on, id) ->
             Sql.run(
@@ -122,17 +124,12 @@ public final class Sessions {
                 issued.idToken()));
   }
 
-  /** Says whose a session is that was just opened. */
-  private interface Holder {
-    void of(Connection on, String session) throws SQLException;
+  /** What is written of a session besides, in its transaction. */
+  private interface Besides {
+    void write(Connection on, String session) throws SQLException;
   }
 
-  private static void hold(Connection on, String session, String column, String holder)
-      throws SQLException {
-    Sql.run(on, "UPDATE nodley_sessions SET " + column + " = ? WHERE id = ?", holder, session);
-  }
-
-  private String open(String address, Holder holder) {
+  private String open(String keyName, String person, String address, Besides besides) {
     String secret = Digests.newSecret();
     String id = Digests.newId();
     long now = clock.millis();
@@ -147,14 +144,16 @@ public final class Sessions {
               now - LONGEST_ISSUED.toMillis());
           Sql.run(
               on,
-              "INSERT INTO nodley_sessions (digest, id, begun_at, used_at, address)"
-                  + " VALUES (?, ?, ?, ?, ?)",
+              "INSERT INTO nodley_sessions (digest, id, key_name, person, begun_at, used_at,"
+                  + " address) VALUES (?, ?, ?, ?, ?, ?, ?)",
               Digests.of(secret),
               id,
+              keyName,
+              person,
               now,
               now,
               address);
-          holder.of(on, id);
+          besides.write(on, id);
           return 0;
         });
     return secret;
