@@ -175,9 +175,13 @@ class AccountPageTest {
 
   @Test
   void whoeverIsNotSignedInIsLedToSigningIn() {
-    Wire.Reply stranger = service.stranger().get("/account", "Accept", "text/html");
+    Wire.Reply stranger =
+        service.stranger().get("/account", "Accept", "text/html", "Accept-Language", "de");
     assertThat(stranger.status()).isEqualTo(401);
-    assertThat(stranger.response().body()).contains("href=\"/sign-in");
+    assertThat(stranger.response().body())
+        .contains("%2Faccount\">Anmelden</a>")
+        .contains("<title>Anmelden</title>")
+        .contains("Das sehen nur Angemeldete.");
     // Whoever signed in with a key has sessions, and is nobody with records or a password.
     String key =
         service

@@ -12,27 +12,23 @@ import org.springframework.stereotype.Component;
 @Component
 class ProblemPage implements ProblemView {
 
-  private final Templates templates;
-  private final ThemeController looks;
+  private final ServicePages pages;
 
-  ProblemPage(Templates templates, ThemeController looks) {
-    this.templates = templates;
-    this.looks = looks;
+  ProblemPage(ServicePages pages) {
+    this.pages = pages;
   }
 
   @Override
   public byte[] render(Problem problem, HttpServletRequest request) {
     boolean signIn = problem.status() == 401;
     String to = URLEncoder.encode(request.getRequestURI(), StandardCharsets.UTF_8);
-    return templates.page(
-        looks.ofService(),
-        templates.words(),
-        problem.title(),
+    String title = signIn ? pages.word("sign-in") : problem.title();
+    return pages.render(
+        title,
         "problem",
         Map.of(
-            "title", problem.title(),
-            "detail", signIn ? "Only people who are signed in may see this." : problem.detail(),
-            "signIn", signIn ? "/sign-in?to=" + to : ""),
-        "");
+            "title", title,
+            "detail", signIn ? pages.word("sign-in.needed") : problem.detail(),
+            "signIn", signIn ? "/sign-in?to=" + to : ""));
   }
 }

@@ -16,12 +16,10 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 class ProblemTypePages {
 
-  private final Templates templates;
-  private final ThemeController looks;
+  private final ServicePages pages;
 
-  ProblemTypePages(Templates templates, ThemeController looks) {
-    this.templates = templates;
-    this.looks = looks;
+  ProblemTypePages(ServicePages pages) {
+    this.pages = pages;
   }
 
   @Needs(Right.NOTHING)
@@ -30,13 +28,8 @@ class ProblemTypePages {
     String meaning =
         ProblemTypes.meaning(type).orElseThrow(() -> Problem.notFound(request.getRequestURI()));
     byte[] page =
-        templates.page(
-            looks.ofService(),
-            templates.words(),
-            type,
-            "problem",
-            Map.of("title", "Problem: " + type, "detail", meaning, "signIn", ""),
-            "");
+        pages.render(
+            type, "problem", Map.of("title", "Problem: " + type, "detail", meaning, "signIn", ""));
     return ResponseEntity.ok().contentType(MediaType.valueOf("text/html;charset=UTF-8")).body(page);
   }
 }

@@ -57,6 +57,7 @@ class RecordPages {
   private final Submissions submissions;
   private final Displays displays;
   private final Templates templates;
+  private final ServicePages pages;
   private final ThemeController looks;
   private final CostlyReads costlyReads;
 
@@ -79,6 +80,7 @@ class RecordPages {
       Submissions submissions,
       Displays displays,
       Templates templates,
+      ServicePages pages,
       ThemeController looks,
       CostlyReads costlyReads) {
     this.costlyReads = costlyReads;
@@ -87,6 +89,7 @@ class RecordPages {
     this.submissions = submissions;
     this.displays = displays;
     this.templates = templates;
+    this.pages = pages;
   }
 
   @Needs(Right.NOTHING)
@@ -109,10 +112,9 @@ class RecordPages {
                 "maySee", maySee));
       }
     }
-    return html(
-        looks.ofService(),
-        templates.words(),
-        templates.words().word("page.forms", Map.of()),
+    return pages.page(
+        HttpStatus.OK,
+        "forms",
         "forms",
         Map.of("forms", forms),
         OutcomeCookie.take(request, response));

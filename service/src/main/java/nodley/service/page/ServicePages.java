@@ -43,6 +43,15 @@ class ServicePages {
         status, looks.ofService(), templates.words(), word(title), content, view, said);
   }
 
+  /**
+   * The same without what is around it in a reply.
+   *
+   * @param title its title, as it is read
+   */
+  byte[] render(String title, String content, Map<String, Object> view) {
+    return templates.page(looks.ofService(), templates.words(), title, content, view, "");
+  }
+
   /** A word or a sentence, by its name without {@code page.}. */
   String word(String name) {
     return word(name, Map.of());
