@@ -474,12 +474,7 @@ class AttackTest {
     assertThat(again.response().body()).doesNotContain("zz-gone");
   }
 
-  /**
-   * The attempt of a reply, as soon as it is written: what is refused waits for the next commit.
-   */
   private static Wire.Reply attempt(Wire.Reply reply) {
-    String path = "/api/attempts/" + reply.header("X-Request-Id");
-    await().until(() -> key.get(path).status() == 200);
-    return key.get(path);
+    return key.get("/api/attempts/" + reply.header("X-Request-Id"));
   }
 }

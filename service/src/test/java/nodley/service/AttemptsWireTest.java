@@ -1,7 +1,6 @@
 package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.awaitility.Awaitility.await;
 
 import java.io.BufferedReader;
 import java.io.InputStreamReader;
@@ -51,11 +50,10 @@ class AttemptsWireTest {
     return reply.header("X-Request-Id");
   }
 
-  /** What is refused is written a moment after its answer. */
   private static JsonNode logged(Wire.Reply reply) {
-    String path = "/api/attempts/" + id(reply);
-    await().until(() -> service.wire().get(path).status() == 200);
-    return service.wire().get(path).json();
+    Wire.Reply attempt = service.wire().get("/api/attempts/" + id(reply));
+    assertThat(attempt.status()).isEqualTo(200);
+    return attempt.json();
   }
 
   private static List<String> ids(String query) {

@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.IntStream;
-import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -70,11 +69,7 @@ class KeysWireTest {
         .isEqualTo(
             "{\"caller\":\"night-export\",\"roles\":[\"author\"],"
                 + "\"forms\":[\"berth\",\"vessel\"]}");
-    Awaitility.await()
-        .untilAsserted(
-            () ->
-                assertThat(listed("night-export").at("/lastUse/address").asString())
-                    .isEqualTo("127.0.0.1"));
+    assertThat(listed("night-export").at("/lastUse/address").asString()).isEqualTo("127.0.0.1");
     Wire.Reply other = holder.get("/api/forms/skipper/file");
     assertThat(other.status()).isEqualTo(403);
     assertThat(other.json().path("detail").asString())
@@ -201,18 +196,15 @@ class KeysWireTest {
     assertThat(clerk.get("/api/forms/fee/records").json().path("records")).hasSize(1);
     Wire.Reply refused = service.stranger().add("fee", "{\"amount\": 4}");
     assertThat(refused.status()).isEqualTo(401);
-    Awaitility.await()
-        .untilAsserted(
-            () ->
-                assertThat(
-                        service
-                            .wire()
-                            .get("/api/attempts?form=fee")
-                            .json()
-                            .path("attempts")
-                            .valueStream()
-                            .map(it -> it.path("verdict").asString()))
-                    .containsExactly("failed", "accepted"));
+    assertThat(
+            service
+                .wire()
+                .get("/api/attempts?form=fee")
+                .json()
+                .path("attempts")
+                .valueStream()
+                .map(it -> it.path("verdict").asString()))
+        .containsExactly("failed", "accepted");
     assertThat(clerk.get("/api/forms/fee").json().path("access").toString())
         .contains("\"add\":[\"clerk\",\"pilot\"]", "\"see\":\"clerk\"");
   }

@@ -10,15 +10,11 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.function.Consumer;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.Sql;
@@ -41,18 +37,14 @@ public final class Keys {
   /** When the use of a key was noted last, by its name. */
   private final Map<String, Instant> notedAt = new ConcurrentHashMap<>();
 
-  /** The keys by their digests: each request of a program asks, and nobody else writes. */
-  private volatile Known known;
+  /**
+   * The keys by their digests: each request of a program asks. One process alone has a data folder,
+   * so they are never out of date. Changed on the writer's thread alone.
+   */
+  private final Map<String, Key> known = new ConcurrentHashMap<>();
 
-  private record Known(Map<String, Key> byDigest, Map<String, Key> byName) {
-
-    Known(Map<String, Key> byDigest) {
-      this(
-          Map.copyOf(byDigest),
-          byDigest.values().stream()
-              .collect(Collectors.toUnmodifiableMap(Key::name, Function.identity())));
-    }
-  }
+  /** The digests of keys by the names of these. */
+  private final Map<String, String> digests = new ConcurrentHashMap<>();
 
   /** What became of a key that was to end. */
   public enum Ending {
@@ -71,16 +63,26 @@ public final class Keys {
     this.sessions = sessions;
     this.writer = writer;
     this.clock = clock;
-    this.known = new Known(database.read(Keys::read));
+    database.read(
+        on ->
+            Sql.list(
+                on,
+                row -> put(row.getString(1), key(row)),
+                "SELECT digest, name, roles, forms, until, made_at, used_on, used_from"
+                    + " FROM nodley_keys"));
   }
 
-  private static Map<String, Key> read(Connection on) throws SQLException {
-    Map<String, Key> keys = new HashMap<>();
-    Sql.list(
-        on,
-        row -> keys.put(row.getString(1), key(row)),
-        "SELECT digest, name, roles, forms, until, made_at, used_on, used_from FROM nodley_keys");
-    return Map.copyOf(keys);
+  private Key put(String digest, Key key) {
+    known.put(digest, key);
+    digests.put(key.name(), digest);
+    return key;
+  }
+
+  private void remove(String name) {
+    String digest = digests.remove(name);
+    if (digest != null) {
+      known.remove(digest);
+    }
   }
 
   private static Key key(ResultSet row) throws SQLException {
@@ -99,12 +101,13 @@ public final class Keys {
 
   /** Returns true if there is a key at all. */
   public boolean hasAny() {
-    return !known.byDigest().isEmpty();
+    return !known.isEmpty();
   }
 
-  /** Returns all keys by name, those too whose last day is over. */
+  /** Returns all keys by name with their last use, those too whose last day is over. */
   public List<Key> all() {
-    return known.byDigest().values().stream().sorted(Comparator.comparing(Key::name)).toList();
+    writer.flush();
+    return known.values().stream().sorted(Comparator.comparing(Key::name)).toList();
   }
 
   /** Makes a secret of 192 random bits. */
@@ -114,22 +117,28 @@ public final class Keys {
 
   /** Sets the first key, an admin's; sessions that were opened with another first key end. */
   public void setFirst(String secret) {
-    Key there = known.byDigest().get(Digests.of(secret));
+    Key there = known.get(Digests.of(secret));
     if (there != null && there.isAdmin()) {
       return;
     }
     Key first =
         new Key(FIRST, Set.of(Roles.ADMIN), Set.of(), Optional.empty(), now(), Optional.empty());
-    known =
-        new Known(
-            writer.write(
-                on -> {
-                  Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", FIRST);
-                  Sql.run(on, "DELETE FROM nodley_keys WHERE digest = ?", Digests.of(secret));
-                  add(on, first, secret);
-                  writer.afterCommit(sessions::empty);
-                  return read(on);
-                }));
+    writer.write(
+        on -> {
+          Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", FIRST);
+          Sql.run(on, "DELETE FROM nodley_keys WHERE digest = ?", Digests.of(secret));
+          add(on, first, secret);
+          writer.afterCommit(
+              () -> {
+                remove(FIRST);
+                if (there != null) {
+                  remove(there.name());
+                }
+                put(Digests.of(secret), first);
+                sessions.empty();
+              });
+          return 0;
+        });
   }
 
   private static void add(Connection on, Key key, String secret) throws SQLException {
@@ -161,7 +170,7 @@ public final class Keys {
             return Optional.<String>empty();
           }
           add(on, key, secret);
-          writer.afterCommit(() -> change(keys -> keys.put(Digests.of(secret), key)));
+          writer.afterCommit(() -> put(Digests.of(secret), key));
           return Optional.of(secret);
         });
   }
@@ -170,13 +179,7 @@ public final class Keys {
   public Ending end(String name) {
     return writer.write(
         on -> {
-          Map<String, Key> before = read(on);
-          Key key =
-              before.values().stream()
-                  .filter(it -> it.name().equals(name))
-                  .findFirst()
-                  .orElse(null);
-          if (key == null) {
+          if (Sql.number(on, "SELECT count(*) FROM nodley_keys WHERE name = ?", name) == 0) {
             return Ending.NO_SUCH_KEY;
           }
           if (!Admins.areThereBesides(on, clock, name, "")) {
@@ -185,7 +188,7 @@ public final class Keys {
           Sql.run(on, "DELETE FROM nodley_keys WHERE name = ?", name);
           writer.afterCommit(
               () -> {
-                change(keys -> keys.values().removeIf(it -> it.name().equals(name)));
+                remove(name);
                 sessions.empty();
               });
           return Ending.ENDED;
@@ -194,13 +197,15 @@ public final class Keys {
 
   /** The key of a secret; empty if there is none, or if its last day is over. */
   public Optional<Key> find(String secret) {
-    return Optional.ofNullable(known.byDigest().get(Digests.of(secret)))
+    return Optional.ofNullable(known.get(Digests.of(secret)))
         .filter(it -> it.isGood(clock.instant()));
   }
 
   /** The key of a name; empty if there is none, or if its last day is over. */
   public Optional<Key> named(String name) {
-    return Optional.ofNullable(known.byName().get(name)).filter(it -> it.isGood(clock.instant()));
+    return Optional.ofNullable(digests.get(name))
+        .map(known::get)
+        .filter(it -> it.isGood(clock.instant()));
   }
 
   /**
@@ -228,18 +233,9 @@ public final class Keys {
               key.name());
           writer.afterCommit(
               () ->
-                  change(
-                      keys ->
-                          keys.replaceAll(
-                              (_, it) -> it.name().equals(key.name()) ? it.usedAt(use) : it)));
+                  Optional.ofNullable(digests.get(key.name()))
+                      .ifPresent(it -> known.computeIfPresent(it, (_, old) -> old.usedAt(use))));
         });
-  }
-
-  /** Changes what is known as the commit did. On the writer's thread alone. */
-  private void change(Consumer<Map<String, Key>> change) {
-    Map<String, Key> next = new HashMap<>(known.byDigest());
-    change.accept(next);
-    known = new Known(next);
   }
 
   private String now() {

@@ -80,8 +80,9 @@ public final class OperatorLog {
         origin);
   }
 
-  /** The latest first. */
+  /** The latest first; those too that wait to be written. */
   public List<Entry> list(Wanted wanted) {
+    writer.flush();
     List<String> where = new ArrayList<>();
     List<Object> bound = new ArrayList<>();
     where.add("number < ?");

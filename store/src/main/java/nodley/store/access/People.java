@@ -91,8 +91,9 @@ public final class People {
         row.getString(7));
   }
 
-  /** Returns everybody, by name. */
+  /** Returns everybody, by name, with the time of their last sign-in. */
   public List<Person> all() {
+    writer.flush();
     return known.values().stream().sorted(Comparator.comparing(it -> Fold.of(it.name()))).toList();
   }
 

@@ -338,6 +338,7 @@ public final class Attempts {
 
   /** Returns what somebody sent, the latest first; reads the whole log. */
   public List<Attempt> by(String name) {
+    writer.flush();
     return database.read(
         on ->
             Sql.list(
@@ -351,14 +352,19 @@ public final class Attempts {
    * Returns an attempt by its id, which is the id of its request; empty if it is not in the log.
    */
   public Optional<Attempt> find(String id) {
+    writer.flush();
     return database.read(
         on ->
             Sql.first(
                 on, row -> read(row).attempt(), "SELECT * FROM nodley_attempts WHERE id = ?", id));
   }
 
-  /** The latest first. */
+  /**
+   * The latest first; those too that wait to be written, unless the writer is busy for longer than
+   * a moment.
+   */
   public List<Logged> list(Wanted wanted) {
+    writer.flush();
     boolean byTerm = wanted.code().isPresent() || wanted.field().isPresent();
     if (!byTerm || wanted.form().isPresent()) {
       return database.read(on -> list(on, wanted, wanted.form()));

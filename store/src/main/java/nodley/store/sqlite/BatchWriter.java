@@ -9,7 +9,9 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicLong;
 import nodley.store.common.OnceAMinute;
 import nodley.store.common.StoreException;
@@ -40,6 +42,9 @@ public final class BatchWriter implements AutoCloseable {
 
   /** After so long without a commit to join, deferred writes get one of their own. */
   private static final long DEFERRED_MILLIS = 100;
+
+  /** How long whoever reads what was deferred waits for it. */
+  private static final long FLUSH_MILLIS = 200;
 
   private static final int CHECKS = 20;
 
@@ -277,6 +282,30 @@ public final class BatchWriter implements AutoCloseable {
   public void writeLater(DeferredWrite write) {
     if (!deferred.offer(write)) {
       lost.incrementAndGet();
+    }
+  }
+
+  /**
+   * Waits until the deferred writes that are in the queue now are committed, so that whoever reads
+   * next finds them; for 200 ms at most. If the writer has something long to do, or cannot write,
+   * the reader goes without.
+   */
+  public void flush() {
+    long end = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(FLUSH_MILLIS);
+    for (int left = deferred.size(); left >= 0; left -= DEFERRED_BATCH) {
+      // Whatever is committed takes deferred writes with it.
+      Write<Integer> nothing = new Write<>(_ -> 0, false, () -> {});
+      if (closing || !queue.offer(nothing)) {
+        return;
+      }
+      try {
+        nothing.answer.get(end - System.nanoTime(), TimeUnit.NANOSECONDS);
+      } catch (ExecutionException | TimeoutException e) {
+        return;
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+        return;
+      }
     }
   }
 

@@ -348,6 +348,43 @@ class BatchWriterTest {
   }
 
   @Test
+  void whoeverReadsFindsWhatWasDeferredBefore() {
+    for (int i = 1; i <= 1_000; i++) {
+      int number = i;
+      writer.writeLater(on -> insert(on, number));
+    }
+    writer.flush();
+    assertThat(count()).isEqualTo(1_000);
+  }
+
+  /** Nobody waits long for a writer that has something long to do. */
+  @Test
+  void aReaderDoesNotWaitForALongWrite() throws Exception {
+    CountDownLatch begun = new CountDownLatch(1);
+    CountDownLatch go = new CountDownLatch(1);
+    try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
+      Future<Integer> longWrite =
+          threads.submit(
+              () ->
+                  writer.write(
+                      on -> {
+                        begun.countDown();
+                        await(go);
+                        return insert(on, 1);
+                      }));
+      begun.await();
+      writer.flush();
+      assertThat(count()).isZero();
+      assertThat(longWrite.isDone()).isFalse();
+      go.countDown();
+      longWrite.get();
+    }
+    writer.close();
+    writer.flush();
+    assertThat(count()).isEqualTo(1);
+  }
+
+  @Test
   void anErrandIsDoneAlsoIfNobodyElseWrites() {
     writer.writeLater(on -> insert(on, 1));
     Awaitility.await().until(() -> count() == 1);
