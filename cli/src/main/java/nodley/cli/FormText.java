@@ -6,7 +6,6 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import picocli.CommandLine;
@@ -34,7 +33,7 @@ record FormText(Path path, byte[] bytes) {
 
   /** The errors of a file as JSON, as the service tells them. */
   static JsonNode json(FormFileException e) {
-    return JSON.valueToTree(e.errors().stream().map(FormFileError::toJson).toList());
+    return Json.tree(e.errors());
   }
 
   /** What a program is told of a file with errors. */

@@ -23,8 +23,6 @@ import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 import picocli.CommandLine.Spec;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 @Command(
     name = "lint",
@@ -41,6 +39,14 @@ final class LintCommand implements Callable<Integer> {
 
   @Parameters(arity = "1..*", paramLabel = "FILE", description = "Form files, YAML or JSON.")
   private List<Path> files;
+
+  /** What {@code --json} tells of a file. */
+  private record Report(String file, List<FormFileError> errors, List<FormWarning> warnings) {
+
+    static Report of(Linted linted) {
+      return new Report(linted.file().path().toString(), linted.errors(), linted.warnings());
+    }
+  }
 
   /** What one file came to; a form that another one misses may still be published elsewhere. */
   private record Linted(
@@ -66,15 +72,8 @@ final class LintCommand implements Callable<Integer> {
     forms.forEach(form -> names.add(form.name()));
     boolean fine = all.stream().allMatch(linted -> linted.errors().isEmpty());
     if (cli.connection().json()) {
-      List<Object> report = new ArrayList<>();
-      for (Linted linted : all) {
-        report.add(
-            Map.of(
-                "file", linted.file().path().toString(),
-                "errors", linted.errors().stream().map(FormFileError::toJson).toList(),
-                "warnings", linted.warnings().stream().map(FormWarning::toJson).toList()));
-      }
-      spec.commandLine().getOut().println(JsonMapper.shared().writeValueAsString(report));
+      List<Report> report = all.stream().map(Report::of).toList();
+      spec.commandLine().getOut().println(Json.tree(report));
     } else {
       all.forEach(linted -> print(linted, names));
     }
@@ -138,8 +137,7 @@ final class LintCommand implements Callable<Integer> {
 
   private void print(Linted linted, Set<String> names) {
     for (FormFileError error : linted.errors()) {
-      JsonNode node = JsonMapper.shared().valueToTree(error.toJson());
-      linted.file().print(node, spec.commandLine().getErr());
+      linted.file().print(Json.tree(error), spec.commandLine().getErr());
     }
     if (linted.errors().isEmpty()) {
       List<String> elsewhere =
@@ -151,10 +149,7 @@ final class LintCommand implements Callable<Integer> {
                   + String.join(", ", elsewhere)
                   + ", which is not among these files)";
       spec.commandLine().getOut().println(linted.file().path() + ": no errors" + note);
-      JsonNode warnings =
-          JsonMapper.shared()
-              .valueToTree(linted.warnings().stream().map(FormWarning::toJson).toList());
-      PublishReport.printWarnings(warnings, spec.commandLine().getOut());
+      PublishReport.printWarnings(Json.tree(linted.warnings()), spec.commandLine().getOut());
     }
   }
 }

@@ -2,6 +2,7 @@ package nodley.cli;
 
 import java.io.PrintWriter;
 import java.util.List;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
@@ -9,6 +10,9 @@ import tools.jackson.databind.JsonNode;
 final class Table {
 
   private static final int GAP = 2;
+
+  /** Counts and durations. More digits are an id, which happens to have no letter. */
+  private static final Pattern NUMBER = Pattern.compile("[0-9]{1,15}|[0-9.]+ ms|");
 
   private Table() {}
 
@@ -21,9 +25,7 @@ final class Table {
       widths[c] = rows.stream().mapToInt(row -> width(row.get(column))).max().orElse(0);
       numbers[c] =
           rows.size() > 1
-              && rows.stream()
-                  .skip(1)
-                  .allMatch(row -> row.get(column).matches("[0-9]+|[0-9.]+ ms|"));
+              && rows.stream().skip(1).allMatch(row -> NUMBER.matcher(row.get(column)).matches());
     }
     for (List<String> row : rows) {
       var line = new StringBuilder();

@@ -70,9 +70,7 @@ final class TryCommand extends ServiceCommand {
         tried.addAll(isRemote() ? there(path, cases) : here(path, cases));
       } catch (FormFileException e) {
         unreadable.add(path + ": " + e.errors().getFirst().detail());
-        JsonNode errors =
-            JsonMapper.shared().valueToTree(e.errors().stream().map(it -> it.toJson()).toList());
-        errors.forEach(error -> text.print(error, commands().getErr()));
+        Json.tree(e.errors()).forEach(error -> text.print(error, commands().getErr()));
       }
     }
     long failed = tried.stream().filter(it -> !it.differences().isEmpty()).count();

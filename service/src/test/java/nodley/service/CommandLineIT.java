@@ -689,24 +689,25 @@ class CommandLineIT {
 
   @Test
   void aFormGoesBackAndGoesAway() throws IOException {
-    Path file = folder.resolve("raft.form.yaml");
-    Files.writeString(file, "form: raft\nfields: { name: { type: text } }\n");
+    Path file = folder.resolve("skiff.form.yaml");
+    Files.writeString(file, "form: skiff\nfields: { name: { type: text } }\n");
     assertThat(run("publish", file).status()).isZero();
-    Files.writeString(file, "form: raft\nfields: { name: { type: text }, more: { type: text } }\n");
+    Files.writeString(
+        file, "form: skiff\nfields: { name: { type: text }, more: { type: text } }\n");
     assertThat(run("publish", file).status()).isZero();
-    assertThat(run("form", "raft", "--revisions").out())
+    assertThat(run("form", "skiff", "--revisions").out())
         .containsPattern("2 +\\S+ +current")
         .containsPattern("1 +\\S+");
-    assertThat(run("form", "raft", "--go-back", "1").out())
-        .contains("raft: revision 3, with the text of revision 1")
+    assertThat(run("form", "skiff", "--go-back", "1").out())
+        .contains("skiff: revision 3, with the text of revision 1")
         .contains("more");
-    assertThat(run("add", "raft", "name=x").status()).isZero();
-    Program.Ended kept = run("form", "raft", "--remove");
+    assertThat(run("add", "skiff", "name=x").status()).isZero();
+    Program.Ended kept = run("form", "skiff", "--remove");
     assertThat(kept.status()).isEqualTo(1);
     assertThat(kept.out()).contains("has 1 record");
-    assertThat(run("form", "raft", "--remove", "--records").out())
-        .isEqualTo("raft is removed, with its records.");
-    assertThat(run("form", "raft").status()).isEqualTo(1);
+    assertThat(run("form", "skiff", "--remove", "--records").out())
+        .isEqualTo("skiff is removed, with its records.");
+    assertThat(run("form", "skiff").status()).isEqualTo(1);
   }
 
   @Test

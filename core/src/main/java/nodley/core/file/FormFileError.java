@@ -1,7 +1,5 @@
 package nodley.core.file;
 
-import java.util.LinkedHashMap;
-import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -16,18 +14,6 @@ import java.util.Optional;
  */
 public record FormFileError(
     int line, int column, String pointer, String code, String detail, Optional<String> suggestion) {
-
-  /** Returns it as an object of a reply. */
-  public Map<String, Object> toJson() {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("line", line);
-    json.put("column", column);
-    json.put("pointer", pointer);
-    json.put("code", code);
-    json.put("detail", detail);
-    suggestion.ifPresent(name -> json.put("suggestion", name));
-    return json;
-  }
 
   @Override
   public String toString() {

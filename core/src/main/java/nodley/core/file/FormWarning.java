@@ -1,9 +1,7 @@
 package nodley.core.file;
 
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import nodley.core.form.Control;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
@@ -59,14 +57,5 @@ public record FormWarning(String pointer, String code, String detail) {
       }
       collect(field.fields(), Pointer.in(pointer, "fields"), warnings);
     }
-  }
-
-  /** Returns it as an object of a reply. */
-  public Map<String, Object> toJson() {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("pointer", pointer);
-    json.put("code", code);
-    json.put("detail", detail);
-    return json;
   }
 }

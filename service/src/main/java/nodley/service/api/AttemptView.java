@@ -1,8 +1,8 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import java.time.Instant;
 import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -38,43 +38,79 @@ final class AttemptView {
     this.caller = caller;
   }
 
+  /**
+   * What lists tell of an attempt.
+   *
+   * @param at when it came: RFC 3339, UTC
+   * @param micros how long it took, in microseconds
+   * @param problem left out if it was accepted
+   */
+  record Brief(
+      String id,
+      String form,
+      int revision,
+      String mode,
+      String at,
+      long micros,
+      String verdict,
+      Optional<String> problem,
+      JsonNode errors) {}
+
+  /**
+   * All that is logged of an attempt. What was forgotten since, or is not for the caller, is left
+   * out.
+   *
+   * @param record the id of the record that was added or edited
+   * @param from the address that it came from
+   * @param by who sent it; empty if nobody is known
+   * @param detail of a problem that is no refusal
+   * @param leftOut how many values were too much for the log
+   */
+  record Full(
+      @JsonUnwrapped Brief brief,
+      Optional<String> record,
+      Optional<JsonNode> from,
+      Optional<JsonNode> by,
+      Optional<JsonNode> door,
+      Optional<JsonNode> detail,
+      Optional<JsonNode> values,
+      Optional<JsonNode> leftOut,
+      Optional<JsonNode> steps) {}
+
   /** Returns what lists tell of an attempt. */
-  Map<String, Object> brief(Attempt attempt) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("id", attempt.id());
-    json.put("form", attempt.form());
-    json.put("revision", attempt.revision());
-    json.put("mode", attempt.mode());
-    json.put("at", Instant.ofEpochMilli(attempt.at()).toString());
-    json.put("micros", attempt.micros());
-    json.put("verdict", attempt.verdict());
-    if (!attempt.problem().isEmpty()) {
-      json.put("problem", attempt.problem());
-    }
-    json.put("errors", known(JSON.readTree(attempt.errors()), hidden(attempt.form())));
-    return json;
+  Brief brief(Attempt attempt) {
+    return new Brief(
+        attempt.id(),
+        attempt.form(),
+        attempt.revision(),
+        attempt.mode(),
+        Instant.ofEpochMilli(attempt.at()).toString(),
+        attempt.micros(),
+        attempt.verdict(),
+        Optional.of(attempt.problem()).filter(it -> !it.isEmpty()),
+        known(JSON.readTree(attempt.errors()), hidden(attempt.form())));
   }
 
   /** Returns all that is logged of an attempt. */
-  Map<String, Object> full(Attempt attempt) {
-    Map<String, Object> json = brief(attempt);
-    if (!attempt.record().isEmpty()) {
-      json.put("record", attempt.record());
-    }
-    for (Map.Entry<String, JsonNode> part : JSON.readTree(attempt.account()).properties()) {
-      json.put(part.getKey(), part.getValue());
-    }
-    if (isGone(attempt.form())) {
-      // Nobody can tell any more which of its values are for whom.
-      json.remove("values");
-    }
-    if (json.get("values") instanceof JsonNode values) {
-      hidden(attempt.form()).forEach(path -> remove(values, path));
-    }
-    if (attempt.waited() > 0 && json.get("steps") instanceof ArrayNode steps) {
+  Full full(Attempt attempt) {
+    JsonNode account = JSON.readTree(attempt.account());
+    // Of a form that is gone nobody can tell any more which values are for whom.
+    Optional<JsonNode> values =
+        isGone(attempt.form()) ? Optional.empty() : account.optional("values");
+    values.ifPresent(it -> hidden(attempt.form()).forEach(path -> remove(it, path)));
+    if (attempt.waited() > 0 && account.get("steps") instanceof ArrayNode steps) {
       steps.addObject().put("step", "write").put("micros", attempt.waited());
     }
-    return json;
+    return new Full(
+        brief(attempt),
+        Optional.of(attempt.record()).filter(it -> !it.isEmpty()),
+        account.optional("from"),
+        account.optional("by"),
+        account.optional("door"),
+        account.optional("detail"),
+        values,
+        account.optional("leftOut"),
+        account.optional("steps"));
   }
 
   private boolean isGone(String form) {

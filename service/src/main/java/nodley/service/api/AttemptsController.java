@@ -4,9 +4,7 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
 import nodley.core.value.Wellformed;
@@ -74,6 +72,18 @@ class AttemptsController {
     this.submissions = submissions;
   }
 
+  /**
+   * A page of attempts.
+   *
+   * @param checks how many checks of the form there were; left out if no form is asked for
+   * @param before asks for the next page; left out on the last
+   */
+  record AttemptsPage(
+      List<AttemptView.Brief> attempts, Optional<Long> checks, Optional<String> before) {}
+
+  /** The checks of a form are logged for so many minutes. */
+  record Traced(String form, int minutes) {}
+
   @Needs(Right.AUTHOR)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
@@ -93,13 +103,13 @@ class AttemptsController {
     List<Attempts.Logged> found = costlyReads.run(() -> attempts.list(wanted));
     List<Attempts.Logged> page = found.subList(0, Math.min(limit, found.size()));
     AttemptView view = new AttemptView(forms, Caller.current());
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("attempts", page.stream().map(it -> view.brief(it.attempt())).toList());
-    query.get("form").ifPresent(form -> json.put("checks", log.checks(form)));
-    if (found.size() > limit) {
-      json.put("before", Long.toString(page.getLast().number()));
-    }
-    return Reply.ok(json);
+    return Reply.ok(
+        new AttemptsPage(
+            page.stream().map(it -> view.brief(it.attempt())).toList(),
+            query.get("form").map(log::checks),
+            found.size() > limit
+                ? Optional.of(Long.toString(page.getLast().number()))
+                : Optional.empty()));
   }
 
   private static Optional<String> verdict(Query query) {
@@ -144,7 +154,7 @@ class AttemptsController {
     int minutes = Query.of(request, "minutes").number("minutes", MINUTES, MAX_MINUTES);
     submissions.form(form, Caller.current());
     log.traceChecks(form, Duration.ofMinutes(minutes));
-    return Reply.ok(Map.of("form", form, "minutes", minutes));
+    return Reply.ok(new Traced(form, minutes));
   }
 
   /** Server-sent events (HTML, section 9.2): one for each attempt, from now on. */

@@ -3,10 +3,8 @@ package nodley.service.api;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.nio.charset.StandardCharsets;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Form;
@@ -49,6 +47,14 @@ class ChangesController {
     this.store = store;
     this.changes = changes;
   }
+
+  /**
+   * A record that was added, edited or removed.
+   *
+   * @param form left out where only one form is watched
+   * @param version 0 if it was removed
+   */
+  record ChangedRecord(Optional<String> form, String record, long version) {}
 
   @Needs(Right.SEE)
   @GetMapping("/api/forms/{form}/changes")
@@ -134,18 +140,19 @@ class ChangesController {
   }
 
   private static String event(Change change) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", change.form());
-    json.put("record", change.record());
-    json.put("version", change.version());
-    return "data: " + new String(Json.bytes(json), StandardCharsets.UTF_8);
+    return "data: "
+        + json(new ChangedRecord(Optional.of(change.form()), change.record(), change.version()));
   }
 
   private static String event(Feed.Told<Change> told) {
     Change change = told.thing();
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("record", change.record());
-    json.put("version", change.version());
-    return "id: " + told.id() + "\ndata: " + new String(Json.bytes(json), StandardCharsets.UTF_8);
+    return "id: "
+        + told.id()
+        + "\ndata: "
+        + json(new ChangedRecord(Optional.empty(), change.record(), change.version()));
+  }
+
+  private static String json(ChangedRecord changed) {
+    return new String(Json.bytes(changed), StandardCharsets.UTF_8);
   }
 }

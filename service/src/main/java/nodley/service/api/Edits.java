@@ -13,7 +13,7 @@ import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.IfMatch;
-import nodley.service.http.RecordJson;
+import nodley.service.http.RecordReply;
 import nodley.service.http.Repeatable;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Conflict;
@@ -80,7 +80,7 @@ class Edits {
       throw outdated(form, before, version, change, caller);
     }
     try {
-      return RecordJson.accepted(
+      return RecordReply.accepted(
           form,
           Optional.of(before),
           caller,
@@ -102,9 +102,9 @@ class Edits {
                     + theirs.version()
                     + " by now. Look at what differs,"
                     + " then send again with If-Match: "
-                    + RecordJson.tag(theirs)
+                    + RecordReply.tag(theirs)
                     + ".")
-            .header("ETag", RecordJson.tag(theirs))
+            .header("ETag", RecordReply.tag(theirs))
             .with("version", theirs.version());
     if (!Authorization.may(caller, form, Access::see, theirs)) {
       return problem;

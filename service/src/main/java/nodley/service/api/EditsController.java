@@ -1,9 +1,9 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -110,6 +110,30 @@ class EditsController {
         });
   }
 
+  record VersionsPage(List<VersionReply> versions) {}
+
+  /**
+   * A version of a record, and what it changed in the one before.
+   *
+   * @param at RFC 3339, UTC
+   * @param by empty if nobody is known
+   */
+  record VersionReply(long version, int revision, String at, String by, List<Change> changes) {}
+
+  /**
+   * A changed value.
+   *
+   * @param from null if there was none; likewise {@code to}
+   */
+  @JsonInclude(JsonInclude.Include.ALWAYS)
+  record Change(String pointer, Object from, Object to) {
+
+    static Change of(Difference difference) {
+      return new Change(
+          difference.pointer(), difference.before().toJson(), difference.after().toJson());
+    }
+  }
+
   /** Who changed what, and what was there before, is for those who work on records. */
   @Needs(Right.SEE_AND_EDIT)
   @GetMapping("/versions")
@@ -123,32 +147,24 @@ class EditsController {
   private ResponseEntity<byte[]> versions(Form form, String id, long before, int limit) {
     // One more than is told: each is told by what it changed in the one before.
     List<Version> versions = store.records().versions(form, id, before, limit + 1);
-    List<Object> told = new ArrayList<>();
+    List<VersionReply> told = new ArrayList<>();
     for (int i = 0; i < Math.min(limit, versions.size()); i++) {
       Raw.Members earlier =
           i + 1 < versions.size() ? versions.get(i + 1).values() : new Raw.Members(Map.of());
       told.add(told(form, versions.get(i), earlier));
     }
-    return Reply.ok(Map.of("versions", told));
+    return Reply.ok(new VersionsPage(told));
   }
 
-  private static Map<String, Object> told(Form form, Version version, Raw.Members earlier) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("version", version.number());
-    json.put("revision", version.revision());
-    json.put("at", version.at());
-    json.put("by", version.by());
-    List<Object> changes = new ArrayList<>();
-    for (Difference difference :
-        Differences.between(told(form, earlier), told(form, version.values()))) {
-      Map<String, Object> change = new LinkedHashMap<>();
-      change.put("pointer", difference.pointer());
-      change.put("from", difference.before().toJson());
-      change.put("to", difference.after().toJson());
-      changes.add(change);
-    }
-    json.put("changes", changes);
-    return json;
+  private static VersionReply told(Form form, Version version, Raw.Members earlier) {
+    return new VersionReply(
+        version.number(),
+        version.revision(),
+        version.at(),
+        version.by(),
+        Differences.between(told(form, earlier), told(form, version.values())).stream()
+            .map(Change::of)
+            .toList());
   }
 
   private static Raw.Members told(Form form, Raw.Members values) {

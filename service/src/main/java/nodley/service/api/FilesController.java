@@ -1,11 +1,11 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import nodley.core.file.FormWarning;
 import nodley.core.file.Format;
@@ -19,6 +19,7 @@ import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
+import nodley.store.form.PublishedForm;
 import nodley.store.publish.FormPublisher;
 import nodley.store.publish.PublishBatch;
 import org.springframework.http.ResponseEntity;
@@ -43,6 +44,36 @@ class FilesController {
   FilesController(Store store, Bodies bodies) {
     this.bodies = bodies;
     this.store = store;
+  }
+
+  /** What publishing the files did together. */
+  record Published(List<FileReply> files, @JsonUnwrapped PublishReply.Tables tables) {}
+
+  /**
+   * What publishing one of them did.
+   *
+   * @param file its name
+   * @param kind {@code form}, {@code list}, {@code part}, {@code theme} or {@code texts}
+   * @param name what it declares
+   * @param revision of a form; likewise {@code warnings}
+   */
+  record FileReply(
+      String file,
+      String kind,
+      String name,
+      String change,
+      Optional<Integer> revision,
+      Optional<List<FormWarning>> warnings) {
+
+    static FileReply of(PublishBatch.Item item) {
+      return new FileReply(
+          item.file().name(),
+          item.kind().word(),
+          item.name(),
+          item.change().word(),
+          item.form().map(PublishedForm::revision),
+          item.form().map(it -> FormWarning.of(it.form())));
+    }
   }
 
   @Logged("publish")
@@ -70,28 +101,10 @@ class FilesController {
             .map(PublishBatch.File::name)
             .map(Wellformed::of)
             .collect(Collectors.joining(" ")));
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("files", outcome.items().stream().map(FilesController::json).toList());
-    json.putAll(outcome.tables().toJson());
-    json.remove("change");
-    return Reply.ok(json);
-  }
-
-  private static Map<String, Object> json(PublishBatch.Item item) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("file", item.file().name());
-    json.put("kind", item.kind().word());
-    json.put("name", item.name());
-    json.put("change", item.change().word());
-    item.form()
-        .ifPresent(
-            form -> {
-              json.put("revision", form.revision());
-              json.put(
-                  "warnings",
-                  FormWarning.of(form.form()).stream().map(FormWarning::toJson).toList());
-            });
-    return json;
+    return Reply.ok(
+        new Published(
+            outcome.items().stream().map(FileReply::of).toList(),
+            PublishReply.Tables.of(outcome.tables())));
   }
 
   /** The body: {@code {"files": [{"name": "vessel.form.yaml", "text": "form: vessel…"}]}}. */

@@ -1,5 +1,6 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.net.URI;
@@ -12,7 +13,6 @@ import java.util.Optional;
 import nodley.core.describe.Description;
 import nodley.core.describe.ValueSchema;
 import nodley.core.file.FormFile;
-import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.FormWarning;
 import nodley.core.file.Format;
@@ -69,35 +69,74 @@ class FormsController {
     this.submissions = submissions;
   }
 
+  record AllForms(List<Summary> forms) {}
+
+  /**
+   * A form in a list.
+   *
+   * @param fields how many the caller may know of
+   * @param records how many there are; left out if the caller may see none
+   * @param estimated true if there are too many to be counted; else left out
+   */
+  record Summary(
+      String form,
+      String title,
+      int revision,
+      long fields,
+      Optional<Long> records,
+      Optional<Boolean> estimated) {}
+
+  /** What publishing a form did, or would do. */
+  record Published(
+      String form,
+      int revision,
+      @JsonUnwrapped PublishReply published,
+      List<FormWarning> warnings) {
+
+    static Published of(FormPublisher.Published published) {
+      return new Published(
+          published.form().name(),
+          published.form().revision(),
+          PublishReply.of(published.outcome()),
+          FormWarning.of(published.form().form()));
+    }
+  }
+
+  record Revisions(List<RevisionReply> revisions) {}
+
+  record RevisionReply(int revision, String publishedAt, boolean current) {}
+
+  record Retired(List<RetiredField> retired) {}
+
+  record Forgotten(List<RetiredField> forgotten) {}
+
   @Needs(Right.NO_INVALID_TOKEN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Caller caller = Caller.current();
     Query.of(request);
-    List<Object> forms = new ArrayList<>();
+    List<Summary> forms = new ArrayList<>();
     for (PublishedForm published : store.forms().all()) {
       if (Authorization.mayUse(caller, published.form())) {
         forms.add(summary(Authorization.seen(published, caller), caller));
       }
     }
-    return Reply.ok(Map.of("forms", forms));
+    return Reply.ok(new AllForms(forms));
   }
 
-  private Map<String, Object> summary(PublishedForm published, Caller caller) {
+  private Summary summary(PublishedForm published, Caller caller) {
     Form form = published.form();
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", form.name());
-    json.put("title", form.titles().list());
-    json.put("revision", published.revision());
-    json.put("fields", form.fields().stream().filter(it -> !it.isHidden()).count());
-    if (Authorization.maySeeSome(caller, form)) {
-      Records.Count count = store.records().count(form, Authorization.visibleOwner(caller, form));
-      json.put("records", count.records());
-      if (count.estimated()) {
-        json.put("estimated", true);
-      }
-    }
-    return json;
+    Optional<Records.Count> count =
+        Authorization.maySeeSome(caller, form)
+            ? Optional.of(store.records().count(form, Authorization.visibleOwner(caller, form)))
+            : Optional.empty();
+    return new Summary(
+        form.name(),
+        form.titles().list(),
+        published.revision(),
+        form.fields().stream().filter(it -> !it.isHidden()).count(),
+        count.map(Records.Count::records),
+        count.map(Records.Count::estimated).filter(it -> it));
   }
 
   @Logged("publish")
@@ -115,7 +154,7 @@ class FormsController {
   ResponseEntity<byte[]> preview(@PathVariable String form, HttpServletRequest request)
       throws IOException {
     Query.of(request);
-    return Reply.ok(json(published(form, request, FormPublisher.Manner.PREVIEW)));
+    return Reply.ok(Published.of(published(form, request, FormPublisher.Manner.PREVIEW)));
   }
 
   private FormPublisher.Published published(
@@ -132,7 +171,7 @@ class FormsController {
 
   private static Problem refused(FormFileException e) {
     return Problem.of(422, "form-file", "The form file has errors", "Nothing was published.")
-        .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
+        .with("errors", e.errors());
   }
 
   private static ResponseEntity<byte[]> published(FormPublisher.Published published) {
@@ -141,18 +180,7 @@ class FormsController {
     if (isNew) {
       reply.location(URI.create("/api/forms/" + published.form().name()));
     }
-    return Reply.json(reply, json(published));
-  }
-
-  private static Map<String, Object> json(FormPublisher.Published published) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", published.form().name());
-    json.put("revision", published.form().revision());
-    json.putAll(published.outcome().toJson());
-    json.put(
-        "warnings",
-        FormWarning.of(published.form().form()).stream().map(FormWarning::toJson).toList());
-    return json;
+    return Reply.json(reply, Published.of(published));
   }
 
   @Needs(Right.AUTHOR)
@@ -161,15 +189,14 @@ class FormsController {
     Caller caller = Caller.current();
     PublishedForm current = submissions.form(form, caller);
     Query.of(request);
-    List<Object> told = new ArrayList<>();
-    for (Forms.Revision revision : store.forms().revisions(form)) {
-      Map<String, Object> json = new LinkedHashMap<>();
-      json.put("revision", revision.number());
-      json.put("publishedAt", revision.publishedAt());
-      json.put("current", revision.number() == current.revision());
-      told.add(json);
-    }
-    return Reply.ok(Map.of("revisions", told));
+    return Reply.ok(
+        new Revisions(
+            store.forms().revisions(form).stream()
+                .map(
+                    it ->
+                        new RevisionReply(
+                            it.number(), it.publishedAt(), it.number() == current.revision()))
+                .toList()));
   }
 
   /** Back to an earlier text: it is published anew, as the next revision. */
@@ -203,10 +230,7 @@ class FormsController {
     Caller caller = Caller.current();
     submissions.form(form, caller);
     Query.of(request);
-    return Reply.ok(
-        Map.of(
-            "retired",
-            store.publisher().retired(form).stream().map(RetiredField::toJson).toList()));
+    return Reply.ok(new Retired(store.publisher().retired(form)));
   }
 
   /** Forgets a field that the form has no longer, with all that it kept. */
@@ -222,7 +246,7 @@ class FormsController {
     if (forgotten.isEmpty()) {
       throw noSuchRetired(form, field);
     }
-    return Reply.ok(Map.of("forgotten", forgotten.stream().map(RetiredField::toJson).toList()));
+    return Reply.ok(new Forgotten(forgotten));
   }
 
   private Problem noSuchRetired(String form, String field) {

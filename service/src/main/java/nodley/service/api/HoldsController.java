@@ -1,8 +1,7 @@
 package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
-import java.util.LinkedHashMap;
-import java.util.Map;
+import java.util.List;
 import java.util.UUID;
 import nodley.core.form.Form;
 import nodley.service.access.Needs;
@@ -35,16 +34,43 @@ class HoldsController {
     this.store = store;
   }
 
+  /**
+   * An open page.
+   *
+   * @param page its name, signed
+   * @param minutes how long it can hold values
+   */
+  record Opened(String form, String page, long minutes) {}
+
+  record AllHolds(List<HoldReply> holds) {}
+
+  /**
+   * A value that is held.
+   *
+   * @param unique the fields that are unique, such as {@code vessel+arrives}
+   * @param value a JSON array
+   * @param address where the page is open
+   * @param until RFC 3339, UTC
+   */
+  record HoldReply(String form, String unique, String value, String address, String until) {
+
+    static HoldReply of(Hold hold) {
+      return new HoldReply(
+          hold.form(), hold.name(), hold.value(), hold.address(), hold.until().toString());
+    }
+  }
+
   /** A name for a page that is open, under which its checks can hold values. */
   @Needs(Right.USE)
   @PostMapping
   ResponseEntity<byte[]> open(Form form, HttpServletRequest request) {
     Query.of(request, "form");
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", form.name());
-    json.put("page", OpenPage.named(store, form, UUID.randomUUID().toString()));
-    json.put("minutes", Holds.LONGEST.toMinutes());
-    return Reply.json(Reply.status(201), json);
+    return Reply.json(
+        Reply.status(201),
+        new Opened(
+            form.name(),
+            OpenPage.named(store, form, UUID.randomUUID().toString()),
+            Holds.LONGEST.toMinutes()));
   }
 
   /** Releases all that a page holds. */
@@ -70,6 +96,6 @@ class HoldsController {
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query.of(request);
-    return Reply.ok(Map.of("holds", store.holds().list().stream().map(Hold::toJson).toList()));
+    return Reply.ok(new AllHolds(store.holds().list().stream().map(HoldReply::of).toList()));
   }
 }

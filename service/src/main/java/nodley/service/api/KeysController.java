@@ -5,11 +5,9 @@ import java.io.IOException;
 import java.time.Clock;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
+import java.util.SortedSet;
 import java.util.TreeSet;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
@@ -56,31 +54,55 @@ class KeysController {
     this.clock = clock;
   }
 
+  record AllKeys(List<KeyReply> keys) {}
+
+  /**
+   * A key, without its secret.
+   *
+   * @param forms the forms that it is limited to; none means all
+   * @param until its last day, in UTC; left out if it has none
+   * @param lastUse left out if it was never shown
+   */
+  record KeyReply(
+      String name,
+      SortedSet<String> roles,
+      SortedSet<String> forms,
+      Optional<String> until,
+      String madeAt,
+      Optional<LastUse> lastUse) {
+
+    static KeyReply of(Key key) {
+      return new KeyReply(
+          key.name(),
+          new TreeSet<>(key.roles()),
+          new TreeSet<>(key.forms()),
+          key.until().map(LocalDate::toString),
+          key.madeAt(),
+          key.lastUse().map(it -> new LastUse(it.day().toString(), it.address())));
+    }
+  }
+
+  record LastUse(String day, String address) {}
+
+  /**
+   * A key that was just made.
+   *
+   * @param key its secret
+   * @param warnings of roles that no form knows
+   */
+  record Made(
+      String name,
+      SortedSet<String> roles,
+      SortedSet<String> forms,
+      Optional<String> until,
+      String key,
+      List<String> warnings) {}
+
   @Needs(Right.ADMIN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query.of(request);
-    return Reply.ok(Map.of("keys", keys.all().stream().map(KeysController::json).toList()));
-  }
-
-  private static Map<String, Object> json(Key key) {
-    Map<String, Object> json = json(key.name(), key.roles(), key.forms(), key.until());
-    json.put("madeAt", key.madeAt());
-    key.lastUse()
-        .ifPresent(
-            use ->
-                json.put("lastUse", Map.of("day", use.day().toString(), "address", use.address())));
-    return json;
-  }
-
-  private static Map<String, Object> json(
-      String name, Set<String> roles, Set<String> forms, Optional<LocalDate> until) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("name", name);
-    json.put("roles", new TreeSet<>(roles));
-    json.put("forms", new TreeSet<>(forms));
-    until.ifPresent(day -> json.put("until", day.toString()));
-    return json;
+    return Reply.ok(new AllKeys(keys.all().stream().map(KeyReply::of).toList()));
   }
 
   /** Makes a key. The reply alone has its secret. */
@@ -96,10 +118,15 @@ class KeysController {
         keys.make(input.name(), input.roles(), input.forms(), input.until())
             .orElseThrow(() -> input.taken());
     LoggedCalls.to(request, "keys/" + input.name());
-    Map<String, Object> json = json(input.name(), input.roles(), input.forms(), input.until());
-    json.put("key", secret);
-    json.put("warnings", roles.of(input.roles()));
-    return Reply.json(Reply.status(201), json);
+    return Reply.json(
+        Reply.status(201),
+        new Made(
+            input.name(),
+            new TreeSet<>(input.roles()),
+            new TreeSet<>(input.forms()),
+            input.until().map(LocalDate::toString),
+            secret,
+            roles.of(input.roles())));
   }
 
   /** Ends a key, and the sessions that were opened with it, at once. */

@@ -2,9 +2,8 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.time.Instant;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
+import java.util.Optional;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.http.Query;
@@ -34,6 +33,33 @@ class LogController {
     this.costlyReads = costlyReads;
   }
 
+  /**
+   * A page of the log.
+   *
+   * @param before asks for the next page; left out on the last
+   */
+  record EntriesPage(List<EntryReply> entries, Optional<String> before) {}
+
+  /**
+   * An entry.
+   *
+   * @param at RFC 3339, UTC
+   * @param who the person or key; empty if it is nobody known
+   * @param subject what it was done to, such as {@code forms/vessel}
+   * @param from the address
+   */
+  record EntryReply(String at, String who, String what, String subject, String from) {
+
+    static EntryReply of(OperatorLog.Entry entry) {
+      return new EntryReply(
+          Instant.ofEpochMilli(entry.at()).toString(),
+          entry.who(),
+          entry.what(),
+          entry.subject(),
+          entry.origin());
+    }
+  }
+
   @Needs(Right.OPERATOR)
   @GetMapping("/api/log")
   ResponseEntity<byte[]> list(HttpServletRequest request) {
@@ -49,21 +75,11 @@ class LogController {
             limit + 1);
     List<OperatorLog.Entry> found = costlyReads.run(() -> log.list(wanted));
     List<OperatorLog.Entry> page = found.subList(0, Math.min(limit, found.size()));
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("entries", page.stream().map(LogController::json).toList());
-    if (found.size() > limit) {
-      json.put("before", Long.toString(page.getLast().number()));
-    }
-    return Reply.ok(json);
-  }
-
-  private static Map<String, Object> json(OperatorLog.Entry entry) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("at", Instant.ofEpochMilli(entry.at()).toString());
-    json.put("who", entry.who());
-    json.put("what", entry.what());
-    json.put("subject", entry.subject());
-    json.put("from", entry.origin());
-    return json;
+    return Reply.ok(
+        new EntriesPage(
+            page.stream().map(EntryReply::of).toList(),
+            found.size() > limit
+                ? Optional.of(Long.toString(page.getLast().number()))
+                : Optional.empty()));
   }
 }

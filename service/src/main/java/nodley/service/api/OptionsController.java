@@ -43,6 +43,10 @@ class OptionsController {
     this.options = options;
   }
 
+  record Found(List<OptionReply> options) {}
+
+  record OptionReply(String value, String label) {}
+
   @Needs(Right.USE)
   @GetMapping("/api/forms/{form}/options/{field}")
   ResponseEntity<byte[]> options(
@@ -96,12 +100,12 @@ class OptionsController {
                             + Near.to(fieldName, form.fields().names())
                                 .map(near -> " Did you mean \"" + near + "\"?")
                                 .orElse("")));
-    List<Map<String, String>> found =
+    List<OptionReply> found =
         options
             .of(form, new Form.Placed(path, field), words, values, Optional.empty(), caller)
             .stream()
-            .map(option -> Map.of("value", option.value(), "label", option.label()))
+            .map(option -> new OptionReply(option.value(), option.label()))
             .toList();
-    return Reply.ok(Map.of("options", found));
+    return Reply.ok(new Found(found));
   }
 }

@@ -12,7 +12,7 @@ import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.MemberReader;
 import nodley.service.http.Query;
-import nodley.service.http.RecordJson;
+import nodley.service.http.RecordReply;
 import nodley.service.http.Reply;
 import nodley.service.operator.Logged;
 import nodley.service.submission.Displays;
@@ -85,7 +85,7 @@ class OwnersController {
     }
     StoredRecord after = submissions.record(form, id);
     return Reply.json(
-        Reply.status(200).header("ETag", RecordJson.tag(after)),
-        RecordJson.of(form, after, caller, displays.of(caller)));
+        Reply.status(200).header("ETag", RecordReply.tag(after)),
+        RecordReply.of(form, after, caller, displays.of(caller)));
   }
 }

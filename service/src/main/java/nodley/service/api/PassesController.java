@@ -5,9 +5,7 @@ import java.io.IOException;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.caller.Caller;
@@ -40,6 +38,14 @@ class PassesController {
     this.clock = clock;
   }
 
+  /**
+   * A pass that was just made.
+   *
+   * @param until when it ends: RFC 3339, UTC
+   * @param person the id that records have as their owner
+   */
+  record Made(String pass, String until, String person) {}
+
   @Needs(Right.VOUCH)
   @PostMapping
   ResponseEntity<byte[]> make(HttpServletRequest request) throws IOException {
@@ -50,10 +56,11 @@ class PassesController {
     // Never shorter than was asked for: pages count its seconds themselves.
     Instant until =
         clock.instant().plus(input.time()).truncatedTo(ChronoUnit.SECONDS).plusSeconds(1);
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("pass", passes.make(input.holder(), input.time(), until));
-    json.put("until", until.toString());
-    json.put("person", input.holder().person());
-    return Reply.json(Reply.status(201), json);
+    return Reply.json(
+        Reply.status(201),
+        new Made(
+            passes.make(input.holder(), input.time(), until),
+            until.toString(),
+            input.holder().person()));
   }
 }

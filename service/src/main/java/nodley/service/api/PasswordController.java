@@ -2,7 +2,6 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
-import java.util.Map;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.caller.Caller;
@@ -49,6 +48,6 @@ class PasswordController {
     return Reply.json(
         Reply.status(200)
             .header(HttpHeaders.SET_COOKIE, SafeCookie.SESSION.set(opened.secret(), request)),
-        Map.of("caller", opened.caller()));
+        new SessionController.Opened(opened.caller()));
   }
 }

@@ -1,12 +1,11 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.time.Clock;
 import java.time.temporal.ChronoUnit;
-import java.util.LinkedHashMap;
-import java.util.Map;
-import java.util.TreeSet;
+import java.util.List;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.http.Bodies;
@@ -50,32 +49,35 @@ class PeopleController {
     this.clock = clock;
   }
 
+  record AllPeople(List<PersonReply> people) {}
+
+  /**
+   * A link by which somebody sets a password.
+   *
+   * @param link its whole address
+   * @param until when it ends: RFC 3339, UTC
+   */
+  record Link(String link, String until) {}
+
+  record Added(
+      @JsonUnwrapped PersonReply person, @JsonUnwrapped Link link, List<String> warnings) {}
+
+  record Changed(@JsonUnwrapped PersonReply person, List<String> warnings) {}
+
+  record NewLink(String name, @JsonUnwrapped Link link) {}
+
   @Needs(Right.ADMIN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query.of(request);
-    return Reply.ok(Map.of("people", people.all().stream().map(PeopleController::json).toList()));
+    return Reply.ok(new AllPeople(people.all().stream().map(PersonReply::of).toList()));
   }
 
   @Needs(Right.ADMIN)
   @GetMapping("/{person}")
   ResponseEntity<byte[]> one(@PathVariable String person, HttpServletRequest request) {
     Query.of(request);
-    return Reply.ok(json(known.find(person)));
-  }
-
-  static Map<String, Object> json(Person person) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("id", person.id());
-    json.put("name", person.name());
-    json.put("email", person.email());
-    json.put("roles", new TreeSet<>(person.roles()));
-    json.put("hasPassword", person.hasPassword());
-    json.put("madeAt", person.madeAt());
-    if (!person.signedInAt().isEmpty()) {
-      json.put("signedInAt", person.signedInAt());
-    }
-    return json;
+    return Reply.ok(PersonReply.of(known.find(person)));
   }
 
   /** Adds somebody. The reply alone has the link by which they set a password. */
@@ -88,17 +90,17 @@ class PeopleController {
     People.Outcome outcome = people.add(input.name(), input.email(), input.roles());
     Person person = done(outcome, input, input.name());
     LoggedCalls.to(request, "people/" + person.name());
-    Map<String, Object> json = json(person);
-    putLink(json, person, request);
-    json.put("warnings", roles.of(person.roles()));
-    return Reply.json(Reply.status(201), json);
+    return Reply.json(
+        Reply.status(201),
+        new Added(PersonReply.of(person), newLink(person, request), roles.of(person.roles())));
   }
 
-  private void putLink(Map<String, Object> json, Person person, HttpServletRequest request) {
+  private Link newLink(Person person, HttpServletRequest request) {
     String page = request.getRequestURL().toString();
     String origin = page.substring(0, page.length() - request.getRequestURI().length());
-    json.put("link", origin + "/set-password?link=" + people.newLink(person));
-    json.put("until", clock.instant().plus(People.LINK).truncatedTo(ChronoUnit.SECONDS).toString());
+    return new Link(
+        origin + "/set-password?link=" + people.newLink(person),
+        clock.instant().plus(People.LINK).truncatedTo(ChronoUnit.SECONDS).toString());
   }
 
   /** Gives somebody an address and roles in place of those before, at once. */
@@ -111,9 +113,8 @@ class PeopleController {
     Person before = known.find(person);
     PersonInput input = PersonInput.changed(bodies.submission(request));
     People.Outcome outcome = people.change(before.id(), input.email(), input.roles());
-    Map<String, Object> json = json(done(outcome, input, person));
-    json.put("warnings", roles.of(input.roles()));
-    return Reply.ok(json);
+    return Reply.ok(
+        new Changed(PersonReply.of(done(outcome, input, person)), roles.of(input.roles())));
   }
 
   /** Removes somebody, with their sessions and links, at once. */
@@ -135,11 +136,8 @@ class PeopleController {
   @PostMapping("/{person}/link")
   ResponseEntity<byte[]> link(@PathVariable String person, HttpServletRequest request) {
     Query.of(request);
-    Map<String, Object> json = new LinkedHashMap<>();
     Person whose = known.find(person);
-    json.put("name", whose.name());
-    putLink(json, whose, request);
-    return Reply.json(Reply.status(201), json);
+    return Reply.json(Reply.status(201), new NewLink(whose.name(), newLink(whose, request)));
   }
 
   private Person done(People.Outcome outcome, PersonInput input, String name) {

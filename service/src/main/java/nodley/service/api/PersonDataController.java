@@ -1,11 +1,10 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
@@ -62,6 +61,9 @@ class PersonDataController {
         .write(known.map(Person::id).orElse(person), known, response.getOutputStream());
   }
 
+  /** What became of a person's records. */
+  record ForgottenReply(String id, @JsonUnwrapped PersonRecords.Forgotten records) {}
+
   /** Removes the person, and does with their records what their forms say. */
   @Logged("forget-person")
   @Needs(Right.ADMIN)
@@ -82,13 +84,7 @@ class PersonDataController {
       throw KnownPeople.lastAdmin();
     }
     store.sessions().endOf(id);
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("id", id);
-    json.put("removed", forgotten.removed());
-    json.put("blanked", forgotten.blanked());
-    json.put("kept", forgotten.kept());
-    json.put("referred", forgotten.referred());
-    return Reply.ok(json);
+    return Reply.ok(new ForgottenReply(id, forgotten));
   }
 
   private Optional<Person> known(String person) {

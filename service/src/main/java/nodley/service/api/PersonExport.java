@@ -3,7 +3,6 @@ package nodley.service.api;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.time.Instant;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -42,14 +41,14 @@ final class PersonExport {
    */
   void write(String id, Optional<Person> person, OutputStream out) throws IOException {
     try (ZipOutputStream zip = new ZipOutputStream(out)) {
-      put(zip, "person.json", person.map(PeopleController::json).orElse(Map.of("id", id)));
+      put(zip, "person.json", person.<Object>map(PersonReply::of).orElse(new Elsewhere(id)));
       put(zip, "sessions.json", sessions(id));
       for (Map.Entry<PublishedForm, List<PersonRecords.Owned>> of :
           store.records().ofPerson().owned(id).entrySet()) {
         put(
             zip,
             "records/" + of.getKey().name() + ".json",
-            of.getValue().stream().map(PersonExport::json).toList());
+            of.getValue().stream().map(OwnedRecord::of).toList());
       }
       String name = person.map(Person::name).orElse(id);
       put(zip, "attempts.json", store.attempts().by(name).stream().map(attempts::full).toList());
@@ -62,34 +61,41 @@ final class PersonExport {
     zip.closeEntry();
   }
 
-  private List<Map<String, Object>> sessions(String id) {
-    return store.sessions().ofPerson(id).stream().map(PersonExport::json).toList();
+  private List<OwnSession> sessions(String id) {
+    return store.sessions().ofPerson(id).stream().map(OwnSession::of).toList();
   }
 
-  private static Map<String, Object> json(Sessions.Session session) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("begunAt", Instant.ofEpochMilli(session.begunAt()).toString());
-    json.put("usedAt", Instant.ofEpochMilli(session.usedAt()).toString());
-    json.put("address", session.address());
-    return json;
+  /** Somebody of whom nothing but the id is kept here. */
+  record Elsewhere(String id) {}
+
+  record OwnSession(String begunAt, String usedAt, String address) {
+
+    static OwnSession of(Sessions.Session session) {
+      return new OwnSession(
+          Instant.ofEpochMilli(session.begunAt()).toString(),
+          Instant.ofEpochMilli(session.usedAt()).toString(),
+          session.address());
+    }
   }
 
-  private static Map<String, Object> json(PersonRecords.Owned owned) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("id", owned.record().id());
-    json.put("createdAt", owned.record().createdAt());
-    json.put("updatedAt", owned.record().updatedAt());
-    json.put("values", Raw.of(owned.record().values()).toJson());
-    json.put("versions", owned.versions().stream().map(PersonExport::json).toList());
-    return json;
+  record OwnedRecord(
+      String id, String createdAt, String updatedAt, Object values, List<OwnedVersion> versions) {
+
+    static OwnedRecord of(PersonRecords.Owned owned) {
+      return new OwnedRecord(
+          owned.record().id(),
+          owned.record().createdAt(),
+          owned.record().updatedAt(),
+          Raw.of(owned.record().values()).toJson(),
+          owned.versions().stream().map(OwnedVersion::of).toList());
+    }
   }
 
-  private static Map<String, Object> json(Version version) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("version", version.number());
-    json.put("at", version.at());
-    json.put("by", version.by());
-    json.put("values", version.values().toJson());
-    return json;
+  record OwnedVersion(long version, String at, String by, Object values) {
+
+    static OwnedVersion of(Version version) {
+      return new OwnedVersion(
+          version.number(), version.at(), version.by(), version.values().toJson());
+    }
   }
 }

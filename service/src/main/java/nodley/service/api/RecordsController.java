@@ -4,9 +4,8 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.Arrays;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
-import java.util.Map;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Display;
@@ -27,9 +26,10 @@ import nodley.service.http.Body;
 import nodley.service.http.IfMatch;
 import nodley.service.http.OpenPage;
 import nodley.service.http.Query;
-import nodley.service.http.RecordJson;
+import nodley.service.http.RecordReply;
 import nodley.service.http.Repeatable;
 import nodley.service.http.Reply;
+import nodley.service.http.VerdictReply;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
@@ -108,13 +108,10 @@ class RecordsController {
     Submissions.Held held =
         submissions.check(form, input, context, caller, only, steps, holder, hold);
     attempt.ifPresent(it -> it.judged(held.verdict()));
-    Map<String, Object> json = RecordJson.told(form, edited, caller, held.verdict()).toJson();
-    if (hold) {
-      Map<String, Object> until = new LinkedHashMap<>();
-      held.until().forEach((pointer, end) -> until.put(pointer, end.toString()));
-      json.put("held", until);
-    }
-    return Reply.ok(json);
+    return Reply.ok(
+        VerdictReply.of(
+            RecordReply.told(form, edited, caller, held.verdict()),
+            hold ? Optional.of(held.until()) : Optional.empty()));
   }
 
   private static Set<String> fields(Form form, String names) {
@@ -160,7 +157,7 @@ class RecordsController {
   private StoredRecord added(
       Form form, Input input, Caller caller, SubmissionInfo sent, AttemptRecorder attempt) {
     try {
-      return RecordJson.accepted(
+      return RecordReply.accepted(
           form,
           Optional.empty(),
           caller,
@@ -174,6 +171,13 @@ class RecordsController {
     }
   }
 
+  /**
+   * A page of records.
+   *
+   * @param next the cursor of the next page; left out on the last
+   */
+  record RecordsPage(List<RecordReply> records, Optional<String> next) {}
+
   @Needs(Right.SEE)
   @GetMapping("/records")
   ResponseEntity<byte[]> list(Form form, HttpServletRequest request) {
@@ -186,19 +190,14 @@ class RecordsController {
     ListQuery query = new ListQuery(store, submissions, form, asked, caller);
     Records.Page page = store.records().list(form, query.listing());
     Display display = displays.of(caller);
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put(
-        "records",
-        page.records().stream().map(it -> RecordJson.of(form, it, caller, display)).toList());
+    Optional<String> next = page.next().map(query::cursor);
     ResponseEntity.BodyBuilder reply = Reply.status(200);
-    page.next()
-        .map(query::cursor)
-        .ifPresent(
-            cursor -> {
-              json.put("next", cursor);
-              reply.header("Link", "<" + query.next(cursor) + ">; rel=\"next\"");
-            });
-    return Reply.json(reply, json);
+    next.ifPresent(it -> reply.header("Link", "<" + query.next(it) + ">; rel=\"next\""));
+    return Reply.json(
+        reply,
+        new RecordsPage(
+            page.records().stream().map(it -> RecordReply.of(form, it, caller, display)).toList(),
+            next));
   }
 
   @Needs(Right.SEE)
@@ -211,8 +210,8 @@ class RecordsController {
     StoredRecord record = submissions.record(form, id);
     Reply.write(
         Reply.json(
-            Reply.status(200).header("ETag", RecordJson.tag(record)),
-            RecordJson.of(form, record, caller, displays.of(caller))),
+            Reply.status(200).header("ETag", RecordReply.tag(record)),
+            RecordReply.of(form, record, caller, displays.of(caller))),
         response);
   }
 

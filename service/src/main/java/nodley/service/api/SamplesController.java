@@ -2,7 +2,6 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -39,6 +38,25 @@ class SamplesController {
     this.samples = samples;
   }
 
+  /**
+   * What was made.
+   *
+   * @param now the moment that they were made for: RFC 3339, UTC
+   * @param samples each is a {@link Good} or a {@link Wrong}
+   */
+  record Made(String form, String now, List<Object> samples) {}
+
+  /** Values that the form accepts. */
+  record Good(Object values) {}
+
+  /** Values that the form refuses for one reason. */
+  record Wrong(String code, String pointer, String detail, Object values) {
+
+    static Wrong of(Sampler.Wrong wrong) {
+      return new Wrong(wrong.code(), wrong.pointer(), wrong.detail(), json(wrong.values()));
+    }
+  }
+
   @Needs(Right.SAMPLE)
   @GetMapping("/api/forms/{form}/samples")
   ResponseEntity<byte[]> make(Form form, HttpServletRequest request) {
@@ -53,16 +71,13 @@ class SamplesController {
     for (int i = 0; i < (wrong ? 1 : count); i++) {
       Map<String, Raw> values = right(name, sampler.right());
       if (wrong) {
-        sampler.wrong(values, samples.kept(form, caller)).forEach(it -> made.add(json(it)));
+        sampler.wrong(values, samples.kept(form, caller)).forEach(it -> made.add(Wrong.of(it)));
       } else {
-        made.add(Map.of("values", json(values)));
+        made.add(new Good(json(values)));
       }
     }
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", name);
-    json.put("now", submissions.context(caller, Optional.empty()).now().toString());
-    json.put("samples", made);
-    return Reply.ok(json);
+    return Reply.ok(
+        new Made(name, submissions.context(caller, Optional.empty()).now().toString(), made));
   }
 
   private static Map<String, Raw> right(String form, Sampler.Outcome outcome) {
@@ -80,15 +95,6 @@ class SamplesController {
                                 .reduce((a, b) -> a + " " + b)
                                 .orElse(""))
                     .with("form", form));
-  }
-
-  private static Map<String, Object> json(Sampler.Wrong wrong) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("code", wrong.code());
-    json.put("pointer", wrong.pointer());
-    json.put("detail", wrong.detail());
-    json.put("values", json(wrong.values()));
-    return json;
   }
 
   private static Object json(Map<String, Raw> values) {

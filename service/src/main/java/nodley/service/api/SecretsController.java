@@ -4,7 +4,6 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.util.Arrays;
 import java.util.List;
-import java.util.Map;
 import nodley.core.form.Form;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
@@ -48,6 +47,8 @@ class SecretsController {
     this.bodies = bodies;
   }
 
+  record Verified(boolean matches) {}
+
   @Needs(Right.PROGRAM)
   @PostMapping("/api/forms/{form}/records/{id}/secrets/{field}/verify")
   ResponseEntity<byte[]> verify(
@@ -72,7 +73,7 @@ class SecretsController {
             .digest(form, record.id(), path)
             .filter(digest -> matches(form, record, path, secret, digest))
             .isPresent();
-    return Reply.ok(Map.of("matches", matches));
+    return Reply.ok(new Verified(matches));
   }
 
   /** A digest that an earlier build made is made anew while its secret is at hand. */

@@ -1,11 +1,12 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.net.URI;
-import java.util.LinkedHashMap;
-import java.util.Map;
+import java.util.List;
 import java.util.Optional;
+import java.util.SortedSet;
 import java.util.TreeSet;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
@@ -47,30 +48,73 @@ class SessionController {
     this.issuers = issuers;
   }
 
+  /**
+   * Whoever asks, if they are known.
+   *
+   * @param caller the name of the person or key
+   * @param person the id of the person; left out for a key, as are {@code name} and {@code email}
+   * @param forms the forms that a key is limited to; none means all
+   */
+  record Who(
+      String caller,
+      Optional<String> person,
+      Optional<String> name,
+      Optional<String> email,
+      SortedSet<String> roles,
+      SortedSet<String> forms) {
+
+    static Who of(Caller.Known known) {
+      boolean isPerson = !known.person().isEmpty();
+      return new Who(
+          known.name(),
+          Optional.of(known.person()).filter(_ -> isPerson),
+          Optional.of(known.displayName()).filter(_ -> isPerson),
+          Optional.of(known.email()).filter(_ -> isPerson),
+          new TreeSet<>(known.roles()),
+          new TreeSet<>(known.forms()));
+    }
+  }
+
+  /**
+   * Whoever asks, if they are not known.
+   *
+   * @param caller null
+   * @param issuers where they may sign in
+   */
+  @JsonInclude(JsonInclude.Include.ALWAYS)
+  record Nobody(Object caller, List<IssuerReply> issuers) {}
+
+  /**
+   * An issuer.
+   *
+   * @param address the path that leads to it
+   */
+  record IssuerReply(String label, String address) {
+
+    static IssuerReply of(Issuer issuer) {
+      return new IssuerReply(
+          issuer.settings().label(), "/sign-in/with/" + issuer.settings().name());
+    }
+  }
+
+  record Opened(String caller) {}
+
+  /**
+   * A session that has ended here.
+   *
+   * @param signOutAt the address at which it ends at the issuer, too
+   */
+  record SignedOut(String signOutAt) {}
+
   @Needs(Right.NO_INVALID_TOKEN)
   @GetMapping
   ResponseEntity<byte[]> who(HttpServletRequest request) {
     Query.of(request);
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("caller", null);
-    if (Caller.current() instanceof Caller.Known known) {
-      json.put("caller", known.name());
-      if (!known.person().isEmpty()) {
-        json.put("person", known.person());
-        json.put("name", known.displayName());
-        json.put("email", known.email());
-      }
-      json.put("roles", new TreeSet<>(known.roles()));
-      json.put("forms", new TreeSet<>(known.forms()));
-    } else {
-      json.put("issuers", issuers.forSigningIn().stream().map(SessionController::json).toList());
-    }
-    return Reply.ok(json);
+    return Reply.ok(Caller.current() instanceof Caller.Known known ? Who.of(known) : nobody());
   }
 
-  private static Map<String, String> json(Issuer issuer) {
-    return Map.of(
-        "label", issuer.settings().label(), "address", "/sign-in/with/" + issuer.settings().name());
+  private Nobody nobody() {
+    return new Nobody(null, issuers.forSigningIn().stream().map(IssuerReply::of).toList());
   }
 
   @Logged("sign-in")
@@ -82,7 +126,7 @@ class SessionController {
     return Reply.json(
         Reply.status(200)
             .header(HttpHeaders.SET_COOKIE, SafeCookie.SESSION.set(opened.secret(), request)),
-        Map.of("caller", opened.caller()));
+        new Opened(opened.caller()));
   }
 
   @Logged("sign-out")
@@ -96,6 +140,6 @@ class SessionController {
         ? Reply.status(204).header(HttpHeaders.SET_COOKIE, cookie).build()
         : Reply.json(
             Reply.status(200).header(HttpHeaders.SET_COOKIE, cookie),
-            Map.of("signOutAt", issuer.get().toString()));
+            new SignedOut(issuer.get().toString()));
   }
 }

@@ -3,8 +3,7 @@ package nodley.service.api;
 import jakarta.servlet.http.HttpServletRequest;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
-import java.util.LinkedHashMap;
-import java.util.Map;
+import java.util.List;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.http.Query;
@@ -39,27 +38,43 @@ class SessionsController {
     this.people = store.people();
   }
 
+  record VisibleSessions(List<SessionReply> sessions) {}
+
+  /**
+   * A session.
+   *
+   * @param caller the name of the person or key
+   * @param by how it was opened: {@code issuer}, {@code key} or {@code password}
+   * @param begunAt RFC 3339, UTC, to the second; likewise {@code usedAt}
+   * @param current true for the one that asks
+   */
+  record SessionReply(
+      String id,
+      String caller,
+      String by,
+      String begunAt,
+      String usedAt,
+      String address,
+      boolean current) {}
+
   @Needs(Right.SIGNED_IN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query.of(request);
     String current = sessions.current(request).map(Session::id).orElse("");
     return Reply.ok(
-        Map.of("sessions", sessions.visible().stream().map(it -> json(it, current)).toList()));
+        new VisibleSessions(sessions.visible().stream().map(it -> told(it, current)).toList()));
   }
 
-  private Map<String, Object> json(Session session, String current) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("id", session.id());
-    json.put("caller", holder(session));
-    json.put(
-        "by",
-        session.issued().isPresent() ? "issuer" : session.person().isEmpty() ? "key" : "password");
-    json.put("begunAt", moment(session.begunAt()));
-    json.put("usedAt", moment(session.usedAt()));
-    json.put("address", session.address());
-    json.put("current", session.id().equals(current));
-    return json;
+  private SessionReply told(Session session, String current) {
+    return new SessionReply(
+        session.id(),
+        holder(session),
+        session.issued().isPresent() ? "issuer" : session.person().isEmpty() ? "key" : "password",
+        moment(session.begunAt()),
+        moment(session.usedAt()),
+        session.address(),
+        session.id().equals(current));
   }
 
   private String holder(Session session) {

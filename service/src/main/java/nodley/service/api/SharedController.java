@@ -1,9 +1,9 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -43,6 +43,22 @@ class SharedController {
   SharedController(Store store, Bodies bodies) {
     this.bodies = bodies;
     this.store = store;
+  }
+
+  /** What publishing did; one of the three names is there. */
+  record Published(
+      Optional<String> list,
+      Optional<String> part,
+      Optional<String> theme,
+      @JsonUnwrapped PublishReply published) {
+
+    static Published of(String path, String name, FormPublisher.Outcome outcome) {
+      return new Published(
+          Optional.of(name).filter(_ -> path.equals("lists")),
+          Optional.of(name).filter(_ -> path.equals("parts")),
+          Optional.of(name).filter(_ -> path.equals("themes")),
+          PublishReply.of(outcome));
+    }
   }
 
   private static Forms.Kind kind(String path) {
@@ -85,7 +101,7 @@ class SharedController {
       throws IOException {
     FormPublisher.Outcome outcome =
         SharedFiles.publish(store, bodies, kind(path), name, request, SharedFiles.manner(request));
-    return SharedFiles.reply(outcome, named(path, name));
+    return SharedFiles.reply(outcome, Published.of(path, name, outcome));
   }
 
   /** What publishing it would do; nothing is changed. */
@@ -95,17 +111,9 @@ class SharedController {
       @PathVariable("kind") String path, @PathVariable String name, HttpServletRequest request)
       throws IOException {
     Query.of(request);
-    Map<String, Object> json = named(path, name);
-    json.putAll(
-        SharedFiles.publish(store, bodies, kind(path), name, request, FormPublisher.Manner.PREVIEW)
-            .toJson());
-    return Reply.ok(json);
-  }
-
-  private static Map<String, Object> named(String path, String name) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put(path.substring(0, path.length() - 1), name);
-    return json;
+    FormPublisher.Outcome outcome =
+        SharedFiles.publish(store, bodies, kind(path), name, request, FormPublisher.Manner.PREVIEW);
+    return Reply.ok(Published.of(path, name, outcome));
   }
 
   @Logged("drop")

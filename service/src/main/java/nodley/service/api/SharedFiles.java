@@ -2,10 +2,8 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
-import java.util.Map;
 import java.util.Optional;
 import nodley.core.file.FormFile;
-import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
 import nodley.service.http.Bodies;
@@ -54,13 +52,13 @@ final class SharedFiles {
           .share(new Forms.SharedText(kind, name, format, FormFile.decode(body.bytes())), manner);
     } catch (FormFileException e) {
       throw Problem.of(422, "form-file", "The file has errors", "Nothing was published.")
-          .with("errors", e.errors().stream().map(FormFileError::toJson).toList());
+          .with("errors", e.errors());
     }
   }
 
   /** 201 for what was not there before. */
-  static ResponseEntity<byte[]> reply(FormPublisher.Outcome outcome, Map<String, Object> json) {
-    json.putAll(outcome.toJson());
-    return Reply.json(Reply.status(outcome.change() == FormPublisher.Change.NEW ? 201 : 200), json);
+  static ResponseEntity<byte[]> reply(FormPublisher.Outcome outcome, Object reply) {
+    boolean isNew = outcome.change() == FormPublisher.Change.NEW;
+    return Reply.json(Reply.status(isNew ? 201 : 200), reply);
   }
 }

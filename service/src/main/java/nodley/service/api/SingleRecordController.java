@@ -19,7 +19,7 @@ import nodley.service.caller.Caller;
 import nodley.service.http.Bodies;
 import nodley.service.http.Body;
 import nodley.service.http.Query;
-import nodley.service.http.RecordJson;
+import nodley.service.http.RecordReply;
 import nodley.service.http.Repeatable;
 import nodley.service.http.Reply;
 import nodley.service.problem.Problem;
@@ -76,8 +76,8 @@ class SingleRecordController {
     StoredRecord record = submissions.only(form, caller).orElseThrow(() -> notYet(form));
     Reply.write(
         Reply.json(
-            Reply.status(200).header("ETag", RecordJson.tag(record)),
-            RecordJson.of(form, record, caller, displays.of(caller))),
+            Reply.status(200).header("ETag", RecordReply.tag(record)),
+            RecordReply.of(form, record, caller, displays.of(caller))),
         response);
   }
 
@@ -168,7 +168,7 @@ class SingleRecordController {
       throw edits.outdated(form, there.get(), 0, change.of(), caller);
     }
     Input input = change.of().apply(new Input(Map.of(), Input.Encoding.JSON));
-    return RecordJson.accepted(
+    return RecordReply.accepted(
         form, Optional.empty(), caller, submissions.add(form.name(), input, caller, sent, attempt));
   }
 

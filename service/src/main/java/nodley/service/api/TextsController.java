@@ -1,13 +1,11 @@
 package nodley.service.api;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import nodley.core.file.ServiceTexts;
 import nodley.core.file.TextsFile;
 import nodley.core.value.Wellformed;
@@ -50,6 +48,29 @@ class TextsController {
     this.submissions = submissions;
   }
 
+  record Languages(String form, List<String> languages) {}
+
+  record Texts(String form, String language, List<TextReply> keys) {}
+
+  /**
+   * A text of a form in a language.
+   *
+   * @param state whether it is translated, and still says what the form does
+   * @param from where it comes from
+   */
+  record TextReply(String key, String state, String from, String text) {
+
+    static TextReply of(TextsFile.Text text) {
+      return new TextReply(text.key(), word(text.state()), word(text.from()), text.text());
+    }
+
+    private static String word(Enum<?> constant) {
+      return constant.name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
+  }
+
+  record Published(String form, String language, @JsonUnwrapped PublishReply published) {}
+
   /** The languages that there are texts in. */
   @Needs(Right.AUTHOR)
   @GetMapping
@@ -62,7 +83,7 @@ class TextsController {
             .filter(name -> name.form().equals(form))
             .map(name -> name.language().toLanguageTag())
             .toList();
-    return Reply.ok(Map.of("form", form, "languages", languages));
+    return Reply.ok(new Languages(form, languages));
   }
 
   @Needs(Right.AUTHOR)
@@ -88,20 +109,11 @@ class TextsController {
       @PathVariable String form, @PathVariable String lang, HttpServletRequest request) {
     known(form, request);
     Locale language = language(lang);
-    List<Object> keys = new ArrayList<>();
-    for (TextsFile.Text text : texts(form, language)) {
-      Map<String, Object> json = new LinkedHashMap<>();
-      json.put("key", text.key());
-      json.put("state", text.state().name().toLowerCase(Locale.ROOT));
-      json.put("from", text.from().name().toLowerCase(Locale.ROOT).replace('_', '-'));
-      json.put("text", text.text());
-      keys.add(json);
-    }
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", form);
-    json.put("language", language.toLanguageTag());
-    json.put("keys", keys);
-    return Reply.ok(json);
+    return Reply.ok(
+        new Texts(
+            form,
+            language.toLanguageTag(),
+            texts(form, language).stream().map(TextReply::of).toList()));
   }
 
   private List<TextsFile.Text> texts(String form, Locale language) {
@@ -126,10 +138,8 @@ class TextsController {
             name(form, language),
             request,
             FormPublisher.Manner.CAREFUL);
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", form);
-    json.put("language", language.toLanguageTag());
-    return SharedFiles.reply(outcome, json);
+    return SharedFiles.reply(
+        outcome, new Published(form, language.toLanguageTag(), PublishReply.of(outcome)));
   }
 
   @Logged("drop")

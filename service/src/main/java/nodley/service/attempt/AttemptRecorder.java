@@ -1,10 +1,8 @@
 package nodley.service.attempt;
 
 import java.nio.charset.StandardCharsets;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.UUID;
 import nodley.core.form.Form;
 import nodley.core.submission.Answer;
@@ -137,7 +135,7 @@ public final class AttemptRecorder {
     MaskedValues masked = new MaskedValues(form, tidied, valuesKept);
     values = masked.values();
     leftOut = masked.leftOut();
-    account = json(account());
+    account = json(Account.of(this));
     steps.skip();
     handedOver = System.nanoTime();
   }
@@ -180,7 +178,7 @@ public final class AttemptRecorder {
   }
 
   Attempt told() {
-    return attempt(json(errors), json(account()));
+    return attempt(json(errors), json(Account.of(this)));
   }
 
   private Attempt attempt(String errors, String account) {
@@ -203,27 +201,33 @@ public final class AttemptRecorder {
     return new String(Json.bytes(tree), StandardCharsets.UTF_8);
   }
 
-  private Map<String, Object> account() {
-    Map<String, Object> account = new LinkedHashMap<>();
-    account.put("from", from);
-    account.put("by", by);
-    account.put("door", door);
-    Optional.of(detail).filter(it -> !it.isEmpty()).ifPresent(it -> account.put("detail", it));
-    account.put("values", values);
-    if (leftOut > 0) {
-      account.put("leftOut", leftOut);
+  /** What is stored of an attempt as JSON. Null stands for what there is not, and is left out. */
+  private record Account(
+      String from,
+      String by,
+      String door,
+      String detail,
+      Map<String, Object> values,
+      Integer leftOut,
+      List<StepJson> steps) {
+
+    static Account of(AttemptRecorder attempt) {
+      return new Account(
+          attempt.from,
+          attempt.by,
+          attempt.door,
+          attempt.detail.isEmpty() ? null : attempt.detail,
+          attempt.values,
+          attempt.leftOut > 0 ? attempt.leftOut : null,
+          attempt.steps.list().stream().map(StepJson::of).toList());
     }
-    account.put("steps", steps.list().stream().map(AttemptRecorder::told).toList());
-    return account;
   }
 
-  private static Map<String, Object> told(Steps.Step step) {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("step", step.name());
-    if (!step.about().isEmpty()) {
-      json.put("about", step.about());
+  private record StepJson(String step, String about, long micros) {
+
+    static StepJson of(Steps.Step step) {
+      return new StepJson(
+          step.name(), step.about().isEmpty() ? null : step.about(), step.nanos() / NANOS);
     }
-    json.put("micros", step.nanos() / NANOS);
-    return json;
   }
 }

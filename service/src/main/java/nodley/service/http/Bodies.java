@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import nodley.core.file.Format;
 import nodley.core.input.FormInput;
 import nodley.core.input.Input;
@@ -33,6 +34,10 @@ public final class Bodies {
   private static final int MAX_DRAINED = 32 << 20;
 
   private static final int CHUNK = 8_192;
+
+  /** The attribute of a request that has its body, once it was begun to be read. */
+  private static final String READ = Bodies.class.getName() + ".read";
+
   private static final String JSON = "application/json";
   private static final String MERGE_PATCH = "application/merge-patch+json";
   private static final String FORM = "application/x-www-form-urlencoded";
@@ -59,6 +64,18 @@ public final class Bodies {
   /** The body of a submission, not parsed yet. */
   public Body read(HttpServletRequest request) throws IOException {
     return read(request, List.of(JSON, FORM));
+  }
+
+  /**
+   * The body of a submission from a page, whether it was read before or not.
+   *
+   * @return empty if it could not be read when it was tried
+   * @throws Problem 415, 413, 408 or 400
+   */
+  public Optional<Body> readOnce(HttpServletRequest request) throws IOException {
+    return request.getAttribute(READ) instanceof Optional<?> read
+        ? read.map(Body.class::cast)
+        : Optional.of(read(request, List.of(FORM)));
   }
 
   /** Parses a submission. */
@@ -111,7 +128,13 @@ public final class Bodies {
     if (encoding != null && !encoding.isBlank() && !encoding.strip().equalsIgnoreCase("identity")) {
       throw Problem.contentEncoding(Wellformed.of(encoding));
     }
-    return new Body(type, bytes(request, most));
+    if (!type.equals(FORM)) {
+      return new Body(type, bytes(request, most));
+    }
+    request.setAttribute(READ, Optional.empty());
+    Body body = new Body(type, bytes(request, most));
+    request.setAttribute(READ, Optional.of(body));
+    return body;
   }
 
   private static boolean isUtf8(String contentType) {

@@ -100,7 +100,7 @@ public class Repeatable {
   private Function<StoredRecord, byte[]> answer(Form form, Mode mode) {
     Caller caller = Caller.current();
     return record ->
-        Json.bytes(RecordJson.accepted(form, mode, record, caller, displays.of(caller)));
+        Json.bytes(RecordReply.accepted(form, mode, record, caller, displays.of(caller)));
   }
 
   /**

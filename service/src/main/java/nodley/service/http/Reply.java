@@ -19,9 +19,9 @@ public final class Reply {
     return ResponseEntity.status(status).header(HttpHeaders.CACHE_CONTROL, "no-store");
   }
 
-  /** Returns a reply with a tree of maps, lists and values as its JSON body. */
-  public static ResponseEntity<byte[]> json(ResponseEntity.BodyBuilder reply, Object tree) {
-    return reply.contentType(MediaType.APPLICATION_JSON).body(Json.bytes(tree));
+  /** Returns a reply with a record, or a tree of maps and lists, as its JSON body. */
+  public static ResponseEntity<byte[]> json(ResponseEntity.BodyBuilder reply, Object body) {
+    return reply.contentType(MediaType.APPLICATION_JSON).body(Json.bytes(body));
   }
 
   /**
@@ -50,8 +50,8 @@ public final class Reply {
     response.getOutputStream().write(reply.getBody());
   }
 
-  /** Returns 200 with a tree as its JSON body. */
-  public static ResponseEntity<byte[]> ok(Object tree) {
-    return json(status(200), tree);
+  /** Returns 200 with a record, or a tree, as its JSON body. */
+  public static ResponseEntity<byte[]> ok(Object body) {
+    return json(status(200), body);
   }
 }

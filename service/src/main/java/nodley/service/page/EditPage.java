@@ -176,15 +176,14 @@ class EditPage {
 
   /** The version that the page was opened with, from its hidden input. */
   private static long version(Input input) {
-    String text = input.get("_version").map(Raw::shown).orElse("");
-    if (!text.matches("[0-9]{1,18}")) {
-      throw Problem.of(
-          428,
-          "version-needed",
-          "Precondition required: the version is missing",
-          "Open the record's edit page again, and send its form from there.");
-    }
-    return Long.parseLong(text);
+    return FormPages.version(input)
+        .orElseThrow(
+            () ->
+                Problem.of(
+                    428,
+                    "version-needed",
+                    "Precondition required: the version is missing",
+                    "Open the record's edit page again, and send its form from there."));
   }
 
   /**

@@ -51,6 +51,7 @@ import tools.jackson.databind.json.JsonMapper;
 class FormPages {
 
   private static final JsonMapper JSON = JsonMapper.shared();
+  private static final Raw.Members NO_VALUES = Raw.of(Values.NONE);
 
   private final Submissions submissions;
   private final Options options;
@@ -109,29 +110,47 @@ class FormPages {
         new FieldViews(form, values, record, errors, options, display, caller, press);
     List<FieldView> fields = views.all();
     Mode mode = record.isPresent() ? Mode.EDIT : Mode.ADD;
+    long version =
+        press
+            .flatMap(it -> version(it.input()))
+            .or(() -> record.map(StoredRecord::version))
+            .orElse(0L);
     return new FormView(
         form,
         mode,
         form.title(mode, record.map(StoredRecord::values).orElse(Values.NONE), display),
         record.map(StoredRecord::id).orElse(""),
-        record.map(StoredRecord::version).orElse(0L),
-        UUID.randomUUID().toString(),
+        version,
+        press.flatMap(it -> key(it.input())).orElseGet(() -> UUID.randomUUID().toString()),
         mode == Mode.ADD ? trap.opened(form, request) : "",
         RequestedLanguages.query(request),
         fields,
         Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
         differences,
-        record
-            .map(it -> Json.inScript(Raw.withRows(form.fields().onPages(it.values())).toJson()))
-            .orElse("{}"),
+        record.map(it -> before(form, it, version)).orElse("{}"),
         looks.of(form));
+  }
+
+  /** The values that the page was opened with, for its script. */
+  private String before(Form form, StoredRecord record, long version) {
+    Raw.Members values =
+        version == record.version()
+            ? Raw.withRows(form.fields().onPages(record.values()))
+            : submissions
+                .version(form, record.id(), version)
+                .map(it -> form.fields().onPages(form.fields().known(it.kept())))
+                .orElse(NO_VALUES);
+    return Json.inScript(values.toJson());
   }
 
   ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {
     return templates.reply(status, view.look(), view.words(), view.headline(), "form", view, said);
   }
 
-  /** The page again, with a row more or less; nothing is judged, and nobody is told of errors. */
+  /**
+   * The page again, with a row more or less; nothing is judged, and nobody is told of errors. What
+   * was typed still begins from the version that the page was opened with.
+   */
   ResponseEntity<byte[]> pressed(
       HttpServletRequest request, Form form, Optional<StoredRecord> record, ButtonPress press) {
     Caller caller = Caller.current();
@@ -167,8 +186,21 @@ class FormPages {
   }
 
   SubmissionInfo sent(HttpServletRequest request, Body body, Form form, Mode mode, Input input) {
-    Optional<String> key = input.get(FormView.KEY).map(Raw::shown).filter(Repeatable::isKey);
-    return repeatable.sent(request, body.bytes(), form, mode, key, "");
+    return repeatable.sent(request, body.bytes(), form, mode, key(input), "");
+  }
+
+  /** The idempotency key that the page was opened with. */
+  private static Optional<String> key(Input input) {
+    return input.get(FormView.KEY).map(Raw::shown).filter(Repeatable::isKey);
+  }
+
+  /** The version of the record that the page was opened with; 0 is for none. */
+  static Optional<Long> version(Input input) {
+    return input
+        .get(FormView.VERSION)
+        .map(Raw::shown)
+        .filter(it -> it.matches("[0-9]{1,18}"))
+        .map(Long::valueOf);
   }
 
   /** What was accepted before goes on as it did then, however often the page is sent. */

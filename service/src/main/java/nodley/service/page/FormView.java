@@ -51,6 +51,9 @@ record FormView(
   /** The name of the hidden input with the key. */
   static final String KEY = "_key";
 
+  /** The name of the input that has the version of the record that the page was opened with. */
+  static final String VERSION = "_version";
+
   /** The name of the hidden input that says that numbers are written in the language's way. */
   static final String LANGUAGE = "_language";
 

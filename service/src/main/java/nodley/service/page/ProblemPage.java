@@ -3,32 +3,40 @@ package nodley.service.page;
 import jakarta.servlet.http.HttpServletRequest;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
+import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import nodley.service.problem.Problem;
 import nodley.service.problem.ProblemView;
 import org.springframework.stereotype.Component;
 
-/** Shows a problem to a person. */
+/** Shows a problem to a person, and keeps what they typed on the page of a form. */
 @Component
 class ProblemPage implements ProblemView {
 
   private final ServicePages pages;
+  private final TypedValues typed;
 
-  ProblemPage(ServicePages pages) {
+  ProblemPage(ServicePages pages, TypedValues typed) {
     this.pages = pages;
+    this.typed = typed;
   }
 
   @Override
   public byte[] render(Problem problem, HttpServletRequest request) {
     boolean signIn = problem.status() == 401;
-    String to = URLEncoder.encode(request.getRequestURI(), StandardCharsets.UTF_8);
+    Map<String, Object> view = new HashMap<>();
     String title = signIn ? pages.word("sign-in") : problem.title();
-    return pages.render(
-        title,
-        "problem",
-        Map.of(
-            "title", title,
-            "detail", signIn ? pages.word("sign-in.needed") : problem.detail(),
-            "signIn", signIn ? "/sign-in?to=" + to : ""));
+    view.put("title", title);
+    view.put("detail", signIn ? pages.word("sign-in.needed") : problem.detail());
+    Optional<TypedValues.Typed> kept = typed.of(request);
+    // Whoever signs in beside what was typed goes nowhere else from there.
+    String to = kept.isPresent() ? "/account" : request.getRequestURI();
+    view.put(
+        "signIn", signIn ? "/sign-in?to=" + URLEncoder.encode(to, StandardCharsets.UTF_8) : "");
+    view.put("typed", kept.map(List::of).orElse(List.of()));
+    view.put("kept", pages.word(signIn ? "typed.sign-in" : "typed.later"));
+    return pages.render(title, "problem", view);
   }
 }

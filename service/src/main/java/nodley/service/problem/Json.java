@@ -1,13 +1,25 @@
 package nodley.service.problem;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import tools.jackson.core.StreamWriteFeature;
+import tools.jackson.databind.MapperFeature;
 import tools.jackson.databind.json.JsonMapper;
 
-/** Writes JSON trees; numbers always in plain notation. */
+/**
+ * Writes JSON: records and trees of maps, lists and values. Numbers are always in plain notation. A
+ * member of a record that is null or an empty {@code Optional} is left out; those of a map stay.
+ */
 public final class Json {
 
   private static final JsonMapper MAPPER =
-      JsonMapper.builder().enable(StreamWriteFeature.WRITE_BIGDECIMAL_AS_PLAIN).build();
+      JsonMapper.builder()
+          .enable(StreamWriteFeature.WRITE_BIGDECIMAL_AS_PLAIN)
+          .disable(MapperFeature.SORT_PROPERTIES_ALPHABETICALLY)
+          .changeDefaultPropertyInclusion(
+              _ ->
+                  JsonInclude.Value.construct(
+                      JsonInclude.Include.NON_ABSENT, JsonInclude.Include.ALWAYS))
+          .build();
 
   private Json() {}
 
@@ -16,7 +28,7 @@ public final class Json {
     return MAPPER.writeValueAsString(tree).replace("<", "\\u003c");
   }
 
-  /** Returns a tree of maps, lists and values as JSON in UTF-8. */
+  /** Returns a record or a tree as JSON in UTF-8. */
   public static byte[] bytes(Object tree) {
     return MAPPER.writeValueAsBytes(tree);
   }

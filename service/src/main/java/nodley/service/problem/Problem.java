@@ -142,10 +142,12 @@ public final class Problem extends RuntimeException {
 
   /** 422 with the errors of a verdict. */
   public static Problem refused(Verdict verdict) {
-    Problem problem = of(422, "refused", "The submission was refused", "");
-    verdict.toJson().forEach(problem::with);
-    problem.members.remove("unasked");
-    return problem;
+    Problem problem =
+        of(422, "refused", "The submission was refused", "")
+            .with("verdict", verdict.word())
+            .with("values", verdict.values().toJson())
+            .with("errors", verdict.errors());
+    return verdict.decided().isEmpty() ? problem : problem.with("decided", verdict.decided());
   }
 
   /** 400 for a parameter of the query. */

@@ -3,7 +3,7 @@ package nodley.service.problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import java.util.Map;
+import java.util.List;
 import java.util.Set;
 import nodley.core.file.FormFileError;
 import nodley.store.common.OnceAMinute;
@@ -30,6 +30,9 @@ public class Problems {
   private static final OnceAMinute UNAVAILABLE = new OnceAMinute();
 
   private final ProblemWriter writer;
+
+  /** The errors of one of several files. */
+  private record FileErrors(String file, List<FormFileError> errors) {}
 
   Problems(ProblemWriter writer) {
     this.writer = writer;
@@ -104,9 +107,7 @@ public class Problems {
                   "still-referred",
                   "Other records refer to this one",
                   "It cannot be removed while these refer to it.")
-              .with(
-                  "records",
-                  referred.referrers().stream().map(StoreException.Referrer::toJson).toList());
+              .with("records", referred.referrers());
       case StoreException.MigrationConflict against ->
           Problem.of(
                   409,
@@ -123,21 +124,13 @@ public class Problems {
                           ? " Use ?force=rules (nodley publish --force rules) to apply the rules to"
                               + " new submissions and edits only."
                           : ""))
-              .with(
-                  "objections",
-                  against.objections().stream().map(StoreException.Objection::toJson).toList());
+              .with("objections", against.objections());
       case StoreException.BadFiles bad ->
           Problem.of(422, "form-file", "Files have errors", "Nothing was published.")
               .with(
                   "files",
                   bad.errors().entrySet().stream()
-                      .map(
-                          file ->
-                              Map.of(
-                                  "file",
-                                  file.getKey(),
-                                  "errors",
-                                  file.getValue().stream().map(FormFileError::toJson).toList()))
+                      .map(file -> new FileErrors(file.getKey(), file.getValue()))
                       .toList());
       case StoreException.Breaks breaks ->
           Problem.of(

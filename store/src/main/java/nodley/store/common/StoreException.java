@@ -1,6 +1,5 @@
 package nodley.store.common;
 
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import nodley.core.file.FormFileError;
@@ -60,16 +59,7 @@ public abstract sealed class StoreException extends RuntimeException {
   }
 
   /** A record that refers to another. */
-  public record Referrer(String form, String field, String id) {
-    /** Returns it as an object of a reply. */
-    public Map<String, Object> toJson() {
-      Map<String, Object> json = new LinkedHashMap<>();
-      json.put("form", form);
-      json.put("field", field);
-      json.put("id", id);
-      return json;
-    }
-  }
+  public record Referrer(String form, String field, String id) {}
 
   /** The submission was accepted before. */
   public static final class AlreadyAnswered extends StoreException {
@@ -216,17 +206,6 @@ public abstract sealed class StoreException extends RuntimeException {
       String where = field.isEmpty() ? form : form + "." + field;
       String how = count == 0 ? "" : " (" + count + (count == 1 ? " record)." : " records).");
       return where + ": " + detail + how;
-    }
-
-    /** Returns it as an object of a reply. */
-    public Map<String, Object> toJson() {
-      Map<String, Object> json = new LinkedHashMap<>();
-      json.put("form", form);
-      json.put("field", field);
-      json.put("detail", detail);
-      json.put("records", records);
-      json.put("count", count);
-      return json;
     }
   }
 

@@ -3,10 +3,8 @@ package nodley.store.publish;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicReference;
@@ -87,16 +85,6 @@ public final class FormPublisher {
           all,
           objections,
           Stream.concat(before.fallsShort.stream(), fallsShort.stream()).toList());
-    }
-
-    /** Returns it as the reply to a publish has it. */
-    public Map<String, Object> toJson() {
-      Map<String, Object> json = new LinkedHashMap<>();
-      json.put("change", change.word());
-      json.put("changes", changes.stream().map(TableChange::toJson).toList());
-      json.put("objections", objections.stream().map(StoreException.Objection::toJson).toList());
-      json.put("fallsShort", fallsShort.stream().map(StoreException.Objection::toJson).toList());
-      return json;
     }
   }
 

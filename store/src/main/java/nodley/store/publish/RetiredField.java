@@ -1,8 +1,5 @@
 package nodley.store.publish;
 
-import java.util.LinkedHashMap;
-import java.util.Map;
-
 /**
  * A field that its form no longer has, whose values are still stored.
  *
@@ -15,16 +12,5 @@ public record RetiredField(String field, String type, int revision, String retir
 
   RetiredField of(long values) {
     return new RetiredField(field, type, revision, retiredAt, values);
-  }
-
-  /** Returns it as an object of a reply. */
-  public Map<String, Object> toJson() {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("field", field);
-    json.put("type", type);
-    json.put("revision", revision);
-    json.put("retiredAt", retiredAt);
-    json.put("values", values);
-    return json;
   }
 }

@@ -1,8 +1,6 @@
 package nodley.store.publish;
 
-import java.util.LinkedHashMap;
 import java.util.Locale;
-import java.util.Map;
 
 /**
  * One change of a form's tables by a publish, as preview and publish tell it to the developer.
@@ -48,15 +46,5 @@ public record TableChange(String form, String field, Kind kind, String detail) {
   /** The same with another sentence. */
   TableChange saying(String other) {
     return new TableChange(form, field, kind, other);
-  }
-
-  /** Returns it as an object of a reply. */
-  public Map<String, Object> toJson() {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", form);
-    json.put("field", field);
-    json.put("change", kind.word());
-    json.put("detail", detail);
-    return json;
   }
 }

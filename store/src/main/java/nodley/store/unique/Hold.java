@@ -1,8 +1,6 @@
 package nodley.store.unique;
 
 import java.time.Instant;
-import java.util.LinkedHashMap;
-import java.util.Map;
 
 /**
  * A unique value that is reserved for an open page.
@@ -12,16 +10,4 @@ import java.util.Map;
  * @param address where the page was open
  * @param until when it ends by itself
  */
-public record Hold(String form, String name, String value, String address, Instant until) {
-
-  /** Returns it as an object of a reply. */
-  public Map<String, Object> toJson() {
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("form", form);
-    json.put("unique", name);
-    json.put("value", value);
-    json.put("address", address);
-    json.put("until", until.toString());
-    return json;
-  }
-}
+public record Hold(String form, String name, String value, String address, Instant until) {}

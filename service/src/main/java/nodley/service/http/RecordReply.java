@@ -21,41 +21,78 @@ import nodley.service.submission.Afterwards;
 import nodley.store.common.StoredRecord;
 
 /**
- * Writes records and verdicts as JSON, as docs/wire.md has them, for one caller: fields that the
- * caller may not see are left out, and so are secrets. Stateless.
+ * A record as docs/wire.md has it, for one caller: fields that the caller may not see are left out,
+ * and so are secrets.
+ *
+ * @param called how the record is named in a sentence; left out, with values and rows, for a caller
+ *     who may edit it and may not see it
+ * @param createdAt RFC 3339, UTC, to the millisecond; likewise {@code updatedAt}
+ * @param createdBy left out, with {@code updatedBy} and {@code owner}, for a caller who may not
+ *     edit it
+ * @param rows which stored row each row is, by its pointer; left out if there are none
+ * @param after what follows an add or an edit; left out otherwise
  */
-public final class RecordJson {
+public record RecordReply(
+    String id,
+    String form,
+    int revision,
+    long version,
+    Optional<String> called,
+    String createdAt,
+    String updatedAt,
+    Optional<String> createdBy,
+    Optional<String> updatedBy,
+    Optional<String> owner,
+    Optional<Map<String, Object>> values,
+    Optional<Map<String, Long>> rows,
+    Optional<Next> after) {
 
-  private RecordJson() {}
+  /**
+   * What follows an add or an edit.
+   *
+   * @param go the address to go to
+   * @param say the sentence to show there
+   */
+  public record Next(String go, String say) {}
 
-  /** Returns a record as JSON, with the values that the caller may read. */
-  public static Map<String, Object> of(
-      Form form, StoredRecord record, Caller caller, Display display) {
-    Values values = Authorization.told(caller, form.fields(), record.values());
-    Map<String, Object> json = new LinkedHashMap<>();
-    json.put("id", record.id());
-    json.put("form", form.name());
-    json.put("revision", record.revision());
-    json.put("version", record.version());
-    json.put("called", form.called(record.values(), display));
-    json.put("createdAt", record.createdAt());
-    json.put("updatedAt", record.updatedAt());
-    if (Authorization.may(caller, form, Access::edit, record)) {
-      json.put("createdBy", record.createdBy());
-      json.put("updatedBy", record.updatedBy());
-      json.put("owner", record.owner());
-    }
-    json.put("values", values.toJson());
-    Map<String, Object> rows = new LinkedHashMap<>();
+  /** Returns a record with the values that the caller may read. */
+  public static RecordReply of(Form form, StoredRecord record, Caller caller, Display display) {
+    return of(form, record, caller, display, true, Optional.empty());
+  }
+
+  private static RecordReply of(
+      Form form,
+      StoredRecord record,
+      Caller caller,
+      Display display,
+      boolean told,
+      Optional<Next> after) {
+    boolean mayEdit = Authorization.may(caller, form, Access::edit, record);
+    Values values = told ? Authorization.told(caller, form.fields(), record.values()) : Values.NONE;
+    Map<String, Long> rows = new LinkedHashMap<>();
     collectRows(values, Pointer.ROOT, rows);
-    if (!rows.isEmpty()) {
-      json.put("rows", rows);
-    }
-    return json;
+    return new RecordReply(
+        record.id(),
+        form.name(),
+        record.revision(),
+        record.version(),
+        told ? Optional.of(form.called(record.values(), display)) : Optional.empty(),
+        record.createdAt(),
+        record.updatedAt(),
+        only(mayEdit, record.createdBy()),
+        only(mayEdit, record.updatedBy()),
+        only(mayEdit, record.owner()),
+        told ? Optional.of(values.toJson()) : Optional.empty(),
+        rows.isEmpty() ? Optional.empty() : Optional.of(rows),
+        after);
+  }
+
+  private static Optional<String> only(boolean told, String text) {
+    return told ? Optional.of(text) : Optional.empty();
   }
 
   /** Which kept row each row is, by its pointer: an edit may say so again, by {@code _row}. */
-  private static void collectRows(Values values, String outer, Map<String, Object> rows) {
+  private static void collectRows(Values values, String outer, Map<String, Long> rows) {
     values
         .byName()
         .forEach(
@@ -77,21 +114,17 @@ public final class RecordJson {
   }
 
   /** The record with what follows its acceptance. */
-  public static Map<String, Object> accepted(
+  public static RecordReply accepted(
       Form form, Mode mode, StoredRecord record, Caller caller, Display display) {
     After after = form.after(mode);
     boolean maySee = Authorization.may(caller, form, Access::see, record);
     // What somebody adds they know; what they edit unseen is not told back.
     boolean told = mode == Mode.ADD || maySee;
-    Map<String, Object> json = of(form, record, caller, display);
-    if (!told) {
-      json.keySet().removeAll(List.of("values", "rows", "called"));
-    }
-    Map<String, Object> next = new LinkedHashMap<>();
-    next.put("go", Afterwards.address(form, mode, record, maySee));
-    next.put("say", display.fill(after.say(), form, told ? record.values() : Values.NONE));
-    json.put("after", next);
-    return json;
+    Next next =
+        new Next(
+            Afterwards.address(form, mode, record, maySee),
+            display.fill(after.say(), form, told ? record.values() : Values.NONE));
+    return of(form, record, caller, display, told, Optional.of(next));
   }
 
   /**
