@@ -21,8 +21,11 @@ public final class Near {
       return Optional.empty();
     }
     String plain = plain(name);
+    int most = Math.max(1, plain.length() / 3);
     return known.stream()
-        .filter(other -> distance(plain, plain(other)) <= Math.max(1, plain.length() / 3))
+        // The lengths tell of most names that they are too far.
+        .filter(other -> Math.abs(plain.length() - plain(other).length()) <= most)
+        .filter(other -> distance(plain, plain(other)) <= most)
         .min(Comparator.comparingInt(other -> distance(plain, plain(other))));
   }
 

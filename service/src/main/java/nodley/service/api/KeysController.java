@@ -152,7 +152,7 @@ class KeysController {
               "There is no key \""
                   + Wellformed.of(name)
                   + "\"."
-                  + Near.to(name, keys.all().stream().map(Key::name).toList())
+                  + Near.to(name, keys.names())
                       .map(near -> " Did you mean \"" + near + "\"?")
                       .orElse(""));
     };

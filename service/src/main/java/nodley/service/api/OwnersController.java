@@ -73,7 +73,7 @@ class OwnersController {
           "There is no person \""
               + Wellformed.of(wanted)
               + "\"."
-              + MemberReader.near(wanted, people.all().stream().map(Person::name).toList()));
+              + MemberReader.near(wanted, people.names()));
     }
     members.check();
     if (!owners.handOver(form, before.id(), owner.map(Person::id).orElse(""))) {

@@ -20,11 +20,13 @@ import nodley.service.issuer.IssuerUnreachable;
 import nodley.service.issuer.Issuers;
 import nodley.service.limits.IssuerSettings;
 import nodley.service.problem.Problem;
+import nodley.store.access.IssuedPerson;
 import org.springframework.stereotype.Component;
 
 /**
  * Tokens of issuers: JSON Web Tokens (RFC 7519) with a signature (RFC 7515), by which people of
- * theirs call. Issuer, audience, times and signature are checked on each call. Thread-safe.
+ * theirs call. Audience and times are checked on each call, issuer and signature unless they were a
+ * moment ago. Thread-safe.
  */
 @Component
 public final class IssuedTokens {
@@ -37,11 +39,19 @@ public final class IssuedTokens {
 
   private static final int MOST_VERIFIED = 1_000;
 
-  /** Tokens whose signatures were verified a moment ago, with what they claim. */
-  private final Cache<String, JWTClaimsSet> verified;
+  /** Tokens whose signatures were verified a moment ago. */
+  private final Cache<String, Verified> verified;
 
   private final Issuers issuers;
   private final Clock clock;
+
+  /**
+   * A token whose signature was good.
+   *
+   * @param person whom it is for; empty if it says nobody
+   */
+  private record Verified(
+      IssuerSettings issuer, JWTClaimsSet claims, Optional<IssuedPerson> person) {}
 
   IssuedTokens(Issuers issuers, Clock clock) {
     this.issuers = issuers;
@@ -63,6 +73,10 @@ public final class IssuedTokens {
     if (!issuers.haveTokens() || token.chars().filter(it -> it == '.').count() != 2) {
       return Optional.empty();
     }
+    Verified before = verified.getIfPresent(token);
+    if (before != null) {
+      return Optional.of(caller(before, languages));
+    }
     SignedJWT jwt;
     Optional<Issuer> issuer;
     try {
@@ -76,33 +90,20 @@ public final class IssuedTokens {
     }
     return Optional.of(
         issuer
-            .map(it -> caller(jwt, it, languages))
+            .map(it -> caller(token, jwt, it, languages))
             .orElseGet(
                 () ->
                     new Caller.InvalidToken(
                         "The token is of an issuer that is not known here.", languages)));
   }
 
-  private Caller caller(SignedJWT jwt, Issuer issuer, List<Locale> languages) {
+  private Caller caller(String token, SignedJWT jwt, Issuer issuer, List<Locale> languages) {
     String name = issuer.settings().label();
     try {
-      String token = jwt.serialize();
-      JWTClaimsSet claims = verified.getIfPresent(token);
-      if (claims == null) {
-        claims = issuer.signatures().process(jwt, null);
-        verified.put(token, claims);
-      }
-      Optional<String> wrong = wrong(claims, issuer.settings());
-      if (wrong.isPresent()) {
-        return new Caller.InvalidToken(wrong.get(), languages);
-      }
-      return issuer
-          .person(claims.getClaims())
-          .<Caller>map(it -> Caller.Known.of(it, languages))
-          .orElseGet(
-              () ->
-                  new Caller.InvalidToken(
-                      "The token says nobody in sub: one line, up to 200 characters.", languages));
+      JWTClaimsSet claims = issuer.signatures().process(jwt, null);
+      Verified now = new Verified(issuer.settings(), claims, issuer.person(claims.getClaims()));
+      verified.put(token, now);
+      return caller(now, languages);
     } catch (IssuerUnreachable e) {
       throw Problem.of(
               503,
@@ -114,6 +115,20 @@ public final class IssuedTokens {
       return new Caller.InvalidToken(
           "The token's signature is not one of " + name + ".", languages);
     }
+  }
+
+  private Caller caller(Verified token, List<Locale> languages) {
+    Optional<String> wrong = wrong(token.claims(), token.issuer());
+    return wrong.isPresent()
+        ? new Caller.InvalidToken(wrong.get(), languages)
+        : token
+            .person()
+            .<Caller>map(it -> Caller.Known.of(it, languages))
+            .orElseGet(
+                () ->
+                    new Caller.InvalidToken(
+                        "The token says nobody in sub: one line, up to 200 characters.",
+                        languages));
   }
 
   /** What is wrong with claims that were signed; empty if nothing is. */

@@ -36,7 +36,7 @@ public final class KnownPeople {
         "There is no person \""
             + Wellformed.of(name)
             + "\"."
-            + Near.to(name, people.all().stream().map(Person::name).toList())
+            + Near.to(name, people.names())
                 .map(near -> " Did you mean \"" + near + "\"?")
                 .orElse(""));
   }

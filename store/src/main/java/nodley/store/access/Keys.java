@@ -110,6 +110,11 @@ public final class Keys {
     return known.values().stream().sorted(Comparator.comparing(Key::name)).toList();
   }
 
+  /** Returns the names of all keys, in order. */
+  public List<String> names() {
+    return digests.keySet().stream().sorted().toList();
+  }
+
   /** Makes a secret of 192 random bits. */
   public String newSecret() {
     return Digests.newSecret();
