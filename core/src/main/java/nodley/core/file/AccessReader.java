@@ -35,7 +35,7 @@ final class AccessReader {
     if (section == null) {
       return new Access(Who.SIGNED_IN, usual, usual, usual);
     }
-    section.allow("`access`", List.of("add", "see", "edit", "remove"));
+    section.allow(FormKeys.ACCESS);
     AccessReader reader = new AccessReader(section, records, false);
     Who edit = reader.who("edit", usual);
     return new Access(

@@ -69,10 +69,8 @@ final class FieldReader {
   }
 
   private Field read(Type type) {
-    keys.allow(
-        "A field of type " + type.word(),
-        FieldKeys.of(type),
-        key -> FieldKeys.notForThis(key, type));
+    KeySet known = FieldKeys.of(type);
+    keys.allow(known.what(), known.names(), key -> FieldKeys.notForThis(key, type));
     boolean multiline = type == Type.TEXT && keys.bool("multiline").orElse(false);
     Optional<String> refersTo = type == Type.RECORD ? refersTo() : Optional.empty();
     Options options =

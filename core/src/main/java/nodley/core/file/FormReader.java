@@ -7,7 +7,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Stream;
 import nodley.core.expression.Path;
 import nodley.core.form.After;
 import nodley.core.form.Fields;
@@ -32,22 +31,6 @@ final class FormReader {
       "CHARS*(#CHARS*)?"
           .replace("CHARS", "(?:[A-Za-z0-9._~:/?@!$&'()*+,;=-]|%[0-9A-Fa-f]{2}|[^\\x00-\\x7F\\s])");
 
-  private static final List<String> KEYS =
-      List.of(
-          "form",
-          "title",
-          "called",
-          "records",
-          "zone",
-          "access",
-          "fields",
-          "unique",
-          "rules",
-          "after",
-          "pace",
-          "keep-for",
-          "forget");
-  private static final String NAME = "[a-z][a-z0-9-]{0,39}";
   private static final Set<String> ZONES = ZoneId.getAvailableZoneIds();
 
   /**
@@ -71,7 +54,7 @@ final class FormReader {
     if (file == null) {
       throw errors.thrown();
     }
-    file.allow("A form", Stream.concat(KEYS.stream(), PagesReader.KEYS.stream()).toList());
+    file.allow(FormKeys.FORM);
     name = name(file);
     String label = name.isEmpty() ? "" : Words.of(name);
     names =
@@ -137,7 +120,7 @@ final class FormReader {
       return "";
     }
     Optional<String> name = file.text("form");
-    if (name.isPresent() && !name.get().matches(NAME)) {
+    if (name.isPresent() && !name.get().matches(FormKeys.NAME)) {
       file.bad(
           "form",
           "bad-value",
@@ -261,7 +244,7 @@ final class FormReader {
 
   private static Optional<Section> after(Section file) {
     Optional<Section> after = file.section("after");
-    after.ifPresent(section -> section.allow("`after`", List.of("add", "edit")));
+    after.ifPresent(section -> section.allow(FormKeys.AFTER));
     return after;
   }
 
@@ -272,11 +255,11 @@ final class FormReader {
       return usual;
     }
     if (mode == Mode.ADD) {
-      section.allow("`after` of a mode", List.of("go", "say", "clear"));
+      section.allow(FormKeys.AFTER_ADD);
     } else {
       section.allow(
-          "`after` of an edit",
-          List.of("go", "say"),
+          FormKeys.AFTER_EDIT.what(),
+          FormKeys.AFTER_EDIT.names(),
           key ->
               key.equals("clear")
                   ? Optional.of(

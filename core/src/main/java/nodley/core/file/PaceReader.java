@@ -1,6 +1,5 @@
 package nodley.core.file;
 
-import java.util.List;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -8,8 +7,6 @@ import nodley.core.form.Pace;
 
 /** Reads {@code pace}: how much an address may send while nobody is known to send it. */
 final class PaceReader {
-
-  static final List<String> KEYS = List.of("add", "check");
 
   private static final Pattern RATE =
       Pattern.compile("([1-9][0-9]{0,5}) */ *(second|minute|hour|day)");
@@ -21,7 +18,7 @@ final class PaceReader {
     if (section == null) {
       return Pace.OF_SERVICE;
     }
-    section.allow("`pace`", KEYS);
+    section.allow(FormKeys.PACE);
     return new Pace(rate(section, "add"), rate(section, "check"));
   }
 

@@ -17,15 +17,9 @@ import nodley.core.value.Wellformed;
  */
 record PagesReader(Section file, Fields fields, FormRegistry registry, Errors errors) {
 
-  static final List<String> KEYS =
-      List.of("intro", "layout", "sections", "buttons", "origins", "frames", "theme", "trap");
-  static final List<String> BUTTONS = List.of("add", "edit");
-
-  private static final String NAME = "[a-z][a-z0-9-]{0,39}";
-
   Pages read() {
     Optional<Section> buttons = file.section("buttons");
-    buttons.ifPresent(it -> it.allow("`buttons`", BUTTONS));
+    buttons.ifPresent(it -> it.allow(FormKeys.BUTTONS));
     return new Pages(
         file.text("intro").orElse(""),
         layout(file),
@@ -60,7 +54,7 @@ record PagesReader(Section file, Fields fields, FormRegistry registry, Errors er
     Map<String, String> seen = new HashMap<>();
     int before = errors.count();
     for (Node.Entry entry : all.entries()) {
-      if (!entry.key().matches(NAME)) {
+      if (!entry.key().matches(FormKeys.NAME)) {
         all.bad(
             entry.key(),
             "bad-value",
@@ -80,7 +74,7 @@ record PagesReader(Section file, Fields fields, FormRegistry registry, Errors er
   }
 
   private Pages.Section section(String name, Section keys, Map<String, String> seen) {
-    keys.allow("A section", List.of("title", "fields"));
+    keys.allow(FormKeys.SECTION);
     if (!keys.has("fields")) {
       keys.missing("A section names its fields: `fields: [name, length]`.");
     }

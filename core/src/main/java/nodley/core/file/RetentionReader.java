@@ -17,9 +17,6 @@ import nodley.core.form.Retention;
  */
 final class RetentionReader {
 
-  /** Of {@code forget}, where it names fields. */
-  static final List<String> FORGET_KEYS = List.of("blank");
-
   private static final Pattern TIME = Pattern.compile("([1-9][0-9]{0,3}) +(day|week|month|year)s?");
 
   private final Section file;
@@ -73,7 +70,7 @@ final class RetentionReader {
   private List<String> blanked() {
     Section section = file.section("forget").orElseThrow();
     int before = errors.count();
-    section.allow("`forget`", FORGET_KEYS);
+    section.allow(FormKeys.FORGET);
     if (!section.has("blank") && errors.count() == before) {
       section.missing("`forget` is `remove`, `keep`, or names fields: `{ blank: [name, phone] }`.");
     }

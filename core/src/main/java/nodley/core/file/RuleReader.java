@@ -34,11 +34,11 @@ record RuleReader(Section keys, ReaderContext reach, SymbolTable names) {
   private Optional<Rule> rule(Section rule) {
     List<String> at = rule.text("at").map(path -> at(rule, path)).orElse(List.of());
     if (rule.has("use")) {
-      rule.allow("A rule that uses a part", List.of("use", "with", "at", "say"));
+      rule.allow(FormKeys.RULE_OF_PART);
       return used(rule, at);
     }
     Optional<Sentence> say = say(rule, reach.root());
-    rule.allow("A rule", List.of("must", "at", "say", "use"));
+    rule.allow(FormKeys.RULE);
     if (!rule.has("must")) {
       rule.missing("A rule says what `must` hold: { must: departs > arrives, at: departs }.");
       return Optional.empty();

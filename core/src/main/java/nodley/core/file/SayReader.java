@@ -48,7 +48,7 @@ record SayReader(Section keys, Errors errors, Names fields) {
       return message(keys, key).map(Sentence::of);
     }
     Section whole = keys.section(key).orElseThrow();
-    whole.allow("A sentence", List.of("text", "link"));
+    whole.allow(FormKeys.SENTENCE);
     if (!whole.has("text")) {
       whole.missing("A sentence has a `text`.");
       return Optional.empty();
@@ -59,7 +59,7 @@ record SayReader(Section keys, Errors errors, Names fields) {
   }
 
   private Optional<Sentence.Link> link(Section link) {
-    link.allow("`link`", List.of("text", "href"));
+    link.allow(FormKeys.LINK);
     if (!link.has("text") || !link.has("href")) {
       link.missing("A link has a `text` and a `href`.");
       return Optional.empty();

@@ -76,6 +76,11 @@ final class Section {
     return entries.containsKey(key);
   }
 
+  /** Refuses every key that the table does not have, and names the one that was meant. */
+  void allow(KeySet keys) {
+    allow(keys.what(), keys.names());
+  }
+
   /** Refuses every key that is not among the known, and names the one that was meant. */
   void allow(String what, Collection<String> known) {
     allow(what, known, _ -> Optional.empty());

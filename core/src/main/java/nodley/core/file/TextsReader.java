@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.file.TextsFile.From;
@@ -32,21 +33,6 @@ import nodley.core.text.Message;
  */
 final class TextsReader {
 
-  private static final List<String> KEYS =
-      List.of(
-          "form",
-          "title",
-          "intro",
-          "called",
-          "buttons",
-          "sections",
-          "after",
-          "fields",
-          "rules",
-          "say");
-  private static final List<String> FIELD_KEYS =
-      List.of("label", "help", "placeholder", "unit", "add", "options", "say", "rules", "fields");
-
   private static final Pattern WORDS = Pattern.compile("\\p{L}");
 
   private final Form form;
@@ -67,7 +53,9 @@ final class TextsReader {
   }
 
   TextsFile read(Section file) {
-    file.allow("A texts file", KEYS);
+    // It names its form, and may have its own words in place of Nodley's.
+    Stream<String> own = Stream.of("form", "say");
+    file.allow("A texts file", Stream.concat(FormKeys.FORM.texts().stream(), own).toList());
     file.word("form", form.name());
     Form.Titles titles = titles(file);
     Optional<Template> called = templates.telling(file, "called").or(form::called);
@@ -75,7 +63,7 @@ final class TextsReader {
         .ifPresent(it -> note("called", file.has("called"), called.orElse(it).text(), it.text()));
     Section after = file.section("after").orElse(null);
     if (after != null) {
-      after.allow("`after`", List.of("add", "edit"));
+      after.allow(FormKeys.AFTER);
     }
     After added = after(after, "add", form.afterAdd());
     After saved = after(after, "edit", form.afterEdit());
@@ -116,7 +104,7 @@ final class TextsReader {
         Map.of("add", read.add().text(), "edit", read.edit().text(), "list", read.list());
     Map<String, String> before =
         Map.of("add", usual.add().text(), "edit", usual.edit().text(), "list", usual.list());
-    for (String key : TitlesReader.KEYS) {
+    for (String key : FormKeys.TITLE.names()) {
       boolean has = all || each.filter(it -> it.has(key)).isPresent();
       note("title." + key, has, given.get(key), before.get(key));
     }
@@ -127,7 +115,7 @@ final class TextsReader {
     Pages usual = form.pages();
     Section buttons = file.section("buttons").orElse(null);
     if (buttons != null) {
-      buttons.allow("`buttons`", PagesReader.BUTTONS);
+      buttons.allow(FormKeys.BUTTONS);
     }
     Section titles = file.section("sections").orElse(null);
     if (titles != null) {
@@ -137,7 +125,7 @@ final class TextsReader {
     for (Pages.Section section : usual.sections()) {
       Section keys = titles == null ? null : titles.section(section.name()).orElse(null);
       if (keys != null) {
-        keys.allow("The texts of a section", List.of("title"));
+        keys.allow("The texts of a section", FormKeys.SECTION.texts());
       }
       String title = text(keys, "sections." + section.name(), "title", section.title());
       sections.add(new Pages.Section(section.name(), title, section.fields()));
@@ -166,7 +154,7 @@ final class TextsReader {
   private After after(Section after, String mode, After usual) {
     Section section = after == null ? null : after.section(mode).orElse(null);
     if (section != null) {
-      section.allow("The texts of `after`", List.of("say"));
+      section.allow("The texts of `after`", FormKeys.AFTER_ADD.texts());
     }
     Optional<Template> say = section == null ? Optional.empty() : templates.telling(section, "say");
     note(
@@ -191,7 +179,7 @@ final class TextsReader {
 
   private Field field(Section keys, String key, Field field) {
     if (keys != null) {
-      keys.allow("The texts of a field", FIELD_KEYS);
+      keys.allow("The texts of a field", FieldKeys.texts());
     }
     Field.Wording usual = field.wording();
     Field.Wording wording =
@@ -282,7 +270,7 @@ final class TextsReader {
     if (rule == null) {
       return Optional.empty();
     }
-    rule.allow("The text of a rule", List.of("say"));
+    rule.allow("The text of a rule", FormKeys.RULE.texts());
     Map<String, ExpressionType> parameters = new LinkedHashMap<>();
     rules.get(index).with().forEach((name, given) -> parameters.put(name, given.kind()));
     return new SayReader(rule, errors, new ExpressionTypeNames(parameters, Optional.of(names)))

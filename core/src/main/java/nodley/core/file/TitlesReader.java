@@ -1,14 +1,11 @@
 package nodley.core.file;
 
-import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.core.form.Template;
 
 /** Reads {@code title}: one text for all pages, or one each to add, to edit and for the list. */
 record TitlesReader(Section file, TemplateReader templates, Errors errors) {
-
-  static final List<String> KEYS = List.of("add", "edit", "list");
 
   /**
    * Reads the titles that are there.
@@ -28,7 +25,7 @@ record TitlesReader(Section file, TemplateReader templates, Errors errors) {
     if (title == null) {
       return usual;
     }
-    title.allow("`title`", KEYS);
+    title.allow(FormKeys.TITLE);
     Optional<Template> add = templates.bare(title, "add");
     Optional<Template> edit = templates.telling(title, "edit");
     Optional<Template> list = templates.bare(title, "list");

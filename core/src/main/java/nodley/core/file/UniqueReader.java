@@ -50,14 +50,12 @@ final class UniqueReader {
   }
 
   private Unique ofField(Section section, String name, Type type) {
-    List<String> known = new ArrayList<>(List.of("within", "when", "early", "hold"));
-    if (type.isWritten() || section.has("within")) {
-      known.add("ignore-case");
+    KeySet keys = FieldKeys.unique(type);
+    List<String> known = new ArrayList<>(keys.names());
+    if (!type.isWritten() && !section.has("within")) {
+      known.remove("ignore-case");
     }
-    if (type == Type.TEXT || type == Type.INTEGER) {
-      known.add("alternatives");
-    }
-    section.allow("`unique`", known);
+    section.allow(keys.what(), known);
     List<List<String>> paths = new ArrayList<>();
     for (List<String> path : paths(section, "within")) {
       if (path.equals(List.of(name))) {
@@ -117,8 +115,7 @@ final class UniqueReader {
   }
 
   private Optional<Unique> together(Section section) {
-    section.allow(
-        "A `unique` of the form", List.of("fields", "at", "ignore-case", "when", "early", "hold"));
+    section.allow(FormKeys.UNIQUE);
     if (!section.has("fields")) {
       section.missing(
           "A `unique` of the form names the fields that are unique together:"
