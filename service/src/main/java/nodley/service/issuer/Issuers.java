@@ -11,9 +11,11 @@ import org.springframework.stereotype.Component;
 public final class Issuers {
 
   private final List<Issuer> all;
+  private final boolean haveTokens;
 
   Issuers(SignInSettings settings, Clock clock) {
     this.all = settings.issuers().stream().map(it -> new Issuer(it, clock)).toList();
+    this.haveTokens = all.stream().anyMatch(it -> !it.settings().audience().isEmpty());
   }
 
   /** Returns those at which people sign in by OpenID Connect. */
@@ -28,7 +30,7 @@ public final class Issuers {
 
   /** Returns whether any has tokens that are accepted here. */
   public boolean haveTokens() {
-    return all.stream().anyMatch(it -> !it.settings().audience().isEmpty());
+    return haveTokens;
   }
 
   /** Returns the one of an address, as tokens have it in {@code iss}. */

@@ -166,21 +166,24 @@ public final class Sessions {
     long now = clock.millis();
     String digest = Digests.of(secret);
     long mark = cache.mark();
+    Optional<Session> cached = cache.find(digest).filter(it -> it.isGoodAt(now));
+    if (cached.filter(it -> !isToBeNoted(it, now)).isPresent()) {
+      return cached;
+    }
     Optional<Session> found =
-        cache
-            .find(digest)
-            .filter(it -> it.isGoodAt(now))
-            .or(
-                () ->
-                    database.read(
-                        on -> list(on, " AND s.digest = ?", digest).stream().findFirst()));
+        cached.or(
+            () -> database.read(on -> list(on, " AND s.digest = ?", digest).stream().findFirst()));
     found.ifPresent(it -> cache.put(mark, digest, noteUse(it, now)));
     return found;
   }
 
+  private static boolean isToBeNoted(Session session, long now) {
+    return now - session.usedAt() >= NOTED_EVERY.toMillis();
+  }
+
   /** Returns the session as it is used now. */
   private Session noteUse(Session session, long now) {
-    if (now - session.usedAt() >= NOTED_EVERY.toMillis()) {
+    if (isToBeNoted(session, now)) {
       writer.writeLater(
           on ->
               Sql.run(

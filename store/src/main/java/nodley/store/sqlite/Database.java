@@ -5,11 +5,14 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
-import java.util.concurrent.BlockingDeque;
-import java.util.concurrent.LinkedBlockingDeque;
-import java.util.concurrent.Semaphore;
-import java.util.concurrent.TimeUnit;
+import java.util.NoSuchElementException;
 import nodley.store.common.StoreException;
+import org.apache.commons.pool2.BasePooledObjectFactory;
+import org.apache.commons.pool2.ObjectPool;
+import org.apache.commons.pool2.PooledObject;
+import org.apache.commons.pool2.impl.DefaultPooledObject;
+import org.apache.commons.pool2.impl.GenericObjectPool;
+import org.apache.commons.pool2.impl.GenericObjectPoolConfig;
 import org.sqlite.ProgressHandler;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteConnection;
@@ -31,19 +34,16 @@ public final class Database implements AutoCloseable {
 
   private static final int BUSY_MILLIS = 10_000;
 
+  /** Between two looks whether somebody still reads from what is being closed. */
+  private static final long CLOSING_MILLIS = 5;
+
   /** What the file is called where it is attached to {@link #scratch}. */
   public static final String KEPT = "kept";
 
   private final Path file;
   private final String url;
-  private final Duration turn;
   private final PreparedConnection writer;
-
-  /** The one that was given back last comes first: it knows the tables as they are by now. */
-  private final BlockingDeque<PreparedConnection> readers = new LinkedBlockingDeque<>(READERS);
-
-  /** How many readers may still be opened: with many tables each takes a while, and memory. */
-  private final Semaphore unopened = new Semaphore(READERS);
+  private final ObjectPool<PreparedConnection> readers;
 
   /** A question to the database. */
   public interface Question<T> {
@@ -63,8 +63,8 @@ public final class Database implements AutoCloseable {
    */
   public Database(Path file, Duration turn, Migration migration) throws SQLException {
     this.file = file;
-    this.turn = turn;
     url = "jdbc:sqlite:" + file;
+    readers = pool(turn);
     writer = new PreparedConnection(settings().createConnection(url));
     try {
       migration.run(writer);
@@ -73,6 +73,37 @@ public final class Database implements AutoCloseable {
       writer.close();
       throw e;
     }
+  }
+
+  /**
+   * A pool that opens a connection when none is free: with many tables each takes a while, and
+   * memory. The one that was given back last comes first: it knows the tables as they are by now.
+   */
+  private ObjectPool<PreparedConnection> pool(Duration turn) {
+    var settings = new GenericObjectPoolConfig<PreparedConnection>();
+    settings.setMaxTotal(READERS);
+    settings.setMaxIdle(READERS);
+    settings.setLifo(true);
+    settings.setMaxWait(turn);
+    settings.setJmxEnabled(false);
+    return new GenericObjectPool<>(
+        new BasePooledObjectFactory<>() {
+          @Override
+          public PreparedConnection create() throws SQLException {
+            return openReader();
+          }
+
+          @Override
+          public PooledObject<PreparedConnection> wrap(PreparedConnection connection) {
+            return new DefaultPooledObject<>(connection);
+          }
+
+          @Override
+          public void destroyObject(PooledObject<PreparedConnection> pooled) throws SQLException {
+            pooled.getObject().close();
+          }
+        },
+        settings);
   }
 
   /** The one connection that writes, for one user at a time. */
@@ -191,67 +222,58 @@ public final class Database implements AutoCloseable {
       }
       throw new StoreException.Unavailable("The store cannot be read now.", e);
     } finally {
-      readers.addFirst(connection);
+      giveBack(connection);
     }
   }
 
-  /** One that nobody uses, else a new one; if there are as many as may be, the next given back. */
   private PreparedConnection reader() {
-    PreparedConnection free = readers.poll();
-    if (free != null) {
-      return free;
-    }
     try {
-      return unopened.tryAcquire() ? open() : givenBack();
-    } catch (SQLException e) {
-      throw new StoreException.Unavailable("The store cannot be read now.", e);
+      return readers.borrowObject();
+    } catch (NoSuchElementException e) {
+      throw new StoreException.Busy();
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw new StoreException.Unavailable("The store was not waited for.", e);
+    } catch (Exception e) {
+      // What the factory throws, the pool declares as Exception.
+      throw new StoreException.Unavailable("The store cannot be read now.", e);
     }
   }
 
-  private PreparedConnection givenBack() throws InterruptedException {
-    PreparedConnection next = readers.poll(turn.toNanos(), TimeUnit.NANOSECONDS);
-    if (next == null) {
-      throw new StoreException.Busy();
+  private void giveBack(PreparedConnection connection) {
+    try {
+      readers.returnObject(connection);
+    } catch (Exception e) {
+      throw new StoreException.Unavailable("A connection could not be closed in good order.", e);
     }
-    return next;
   }
 
-  private PreparedConnection open() throws SQLException {
+  private PreparedConnection openReader() throws SQLException {
     SQLiteConfig readOnly = settings();
     readOnly.setReadOnly(true);
-    try {
-      Connection connection = readOnly.createConnection(url);
-      ProgressHandler.setHandler(
-          connection,
-          STEPS_BETWEEN_LOOKS,
-          new ProgressHandler() {
-            @Override
-            protected int progress() {
-              return ReadBudget.isOver() ? 1 : 0;
-            }
-          });
-      return new PreparedConnection(connection);
-    } catch (SQLException e) {
-      unopened.release();
-      throw e;
-    }
+    Connection connection = readOnly.createConnection(url);
+    ProgressHandler.setHandler(
+        connection,
+        STEPS_BETWEEN_LOOKS,
+        new ProgressHandler() {
+          @Override
+          protected int progress() {
+            return ReadBudget.isOver() ? 1 : 0;
+          }
+        });
+    return new PreparedConnection(connection);
   }
 
   /** Waits for those who still read. */
   @Override
   public void close() {
-    int left = READERS - unopened.drainPermits();
+    readers.close();
     try {
-      for (; left > 0; left--) {
-        readers.take().close();
+      while (readers.getNumActive() > 0) {
+        Thread.sleep(CLOSING_MILLIS);
       }
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
-    } catch (SQLException e) {
-      throw new StoreException.Unavailable("The store could not be closed in good order.", e);
     }
     // Brings the write-ahead log into the one file, so that a copy of it is whole.
     try (writer) {
