@@ -2,15 +2,56 @@ import { minify } from 'terser';
 import { defineConfig, type Plugin } from 'vite';
 import { precompress } from '../precompress';
 
+/**
+ * Members of objects that nothing outside of this build reads: neither pages, nor what comes as JSON, nor the other
+ * packages. They get short names, the same ones in all files of the build.
+ */
+const OWN_MEMBERS = [
+  'absent',
+  'context',
+  'contextIn',
+  'contextOf',
+  'culprit',
+  'isKept',
+  'isOffered',
+  'isRequired',
+  'isRuled',
+  'isUnchanged',
+  'listeners',
+  'memory',
+  'notes',
+  'onComplete',
+  'onEvaluated',
+  'onSuggested',
+  'optionLabel',
+  'overall',
+  'refuse',
+  'renew',
+  'rowNumbers',
+  'sentRows',
+  'sentences',
+  'server',
+  'siblings',
+  'submission',
+  'suggestion',
+  'touched',
+  'typing',
+  'understood',
+  'visited',
+];
+
 /** What is left once names are short and spaces are gone still has a hundredth in it. */
 const smaller: Plugin = {
   name: 'smaller',
   async generateBundle(_, bundle) {
+    const nameCache = {};
     for (const file of Object.values(bundle)) {
       if (file.type === 'chunk') {
         const { code } = await minify(file.code, {
           module: true,
           ecma: 2022,
+          nameCache,
+          mangle: { properties: { regex: new RegExp(`^(${OWN_MEMBERS.join('|')})$`) } },
           compress: {
             passes: 3,
             unsafe_arrows: true,
@@ -26,7 +67,18 @@ const smaller: Plugin = {
 };
 
 /** The methods of big.js that no page calls; all of them are on a prototype, where no bundler finds them. */
-const UNUSED = ['gte', 'pow', 'sqrt', 'toExponential', 'toPrecision'];
+const UNUSED = [
+  'gt',
+  'gte',
+  'inspect.custom',
+  'lt',
+  'lte',
+  'pow',
+  'sqrt',
+  'toExponential',
+  'toPrecision',
+  'valueOf',
+];
 
 const withoutUnused: Plugin = {
   name: 'without-unused',
@@ -37,7 +89,9 @@ const withoutUnused: Plugin = {
     const dropped: string[] = [];
     let kept = code;
     for (const node of this.parse(code).body.reverse()) {
-      const name = /^P\.(\w+) = function/.exec(code.slice(node.start, node.end))?.[1];
+      const statement = code.slice(node.start, node.end);
+      const name =
+        /^P\.(\w+) = function/.exec(statement)?.[1] ?? /inspect\.custom/.exec(statement)?.[0];
       if (name && UNUSED.includes(name)) {
         kept = kept.slice(0, node.start) + kept.slice(node.end);
         dropped.push(name);

@@ -1,5 +1,3 @@
-import type { UniqueChecks } from './form/unique-checks';
-import type { ServerExpressions } from './form/server-expressions';
 import type { Field, Json, Values } from './description';
 import type { Say } from './rules/message';
 import type { Accepted } from './net/service';
@@ -28,10 +26,6 @@ export const extras = {
   matchRows: (_field: Field, sent: Values[], _kept: Values[]): (number | undefined)[] => [
     ...sent.keys(),
   ],
-  /** Asks the service early whether a value is taken. */
-  UniqueChecks: undefined as typeof UniqueChecks | undefined,
-  /** Asks the service what a page cannot work out. */
-  ServerExpressions: undefined as typeof ServerExpressions | undefined,
   /** What the summary says of what others changed. */
   changedLines: (
     _state: FormState,

@@ -4,7 +4,6 @@ export { changedLines } from './dom/changed-lines';
 export { Conflicts } from './form/conflicts';
 export { ServerExpressions } from './form/server-expressions';
 export { equip } from './dom/enhance';
-export { follow } from './net/change-stream';
 export { passOf, renewed } from './net/pass';
 export { complete, whole } from './dom/embed';
 export { numbered, patch, renumbered } from './form/merging';

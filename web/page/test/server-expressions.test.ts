@@ -89,7 +89,9 @@ it('asks what reaches through a record once there is one, and says that it asks'
   await pause();
   expect(service.asked).toEqual([]);
   opened.set('vessel', 'v1');
-  expect(opened.field('pilot')).toMatchObject({ asked: 'asking', said: 'Asking the service…' });
+  await vi.waitFor(() =>
+    expect(opened.field('pilot')).toMatchObject({ asked: 'asking', said: 'Asking the service…' }),
+  );
   expect(service.asked).toEqual([]);
   await pause();
   // The rule waits: its depth is blank, and a blank rule is met; yet only the service knows.

@@ -135,11 +135,12 @@ export function bind(
     },
     true,
   );
-  leadOnClick(controls, (name) => (name ? opened.keepTheirs(name) : opened.takeTheirs()));
+  leadOnClick(controls);
   const initial = opened.typed();
-  // An edit needs it too, perhaps when the network is lost.
+  // An edit needs it too, perhaps when the network is lost; so does whoever is not the first to save the only record.
   const wanted =
     mode === 'edit' ||
+    description.records ||
     form.querySelector('[data-search], [data-reveal], [name=_more]') ||
     controls.names.some((name) => controls.field(name)!.where !== undefined);
   const parts = wanted

@@ -24,7 +24,7 @@ function elsewhere({ elsewhere: labels }: FormState, say: Say): Line[] {
     return [];
   }
   return labels.length
-    ? [{ text: say('elsewhere', { fields: labels.join(', ') }), take: ['', say('reload')] }]
+    ? [{ text: say('elsewhere', { fields: labels.join(', ') }), ...taking('', say('reload')) }]
     : [{ text: say('removed') }];
 }
 
@@ -39,7 +39,7 @@ function conflict(
   return [
     { text: say('conflict.retry') },
     ...state.conflict.map(({ name, field, label, theirs, yours }): Line => ({
-      take: [name, say('conflict.take')],
+      ...taking(name, say('conflict.take')),
       text: say('conflict.line', {
         label,
         theirs: called(field, theirs),
@@ -47,4 +47,18 @@ function conflict(
       }),
     })),
   ];
+}
+
+/** A button that keeps theirs, of one field or of all. */
+function taking(value: string, label: string): Pick<Line, 'label' | 'button'> {
+  return {
+    label,
+    button: () =>
+      Object.assign(document.createElement('button'), {
+        type: 'button',
+        className: 'quiet',
+        value,
+        textContent: label,
+      }),
+  };
 }

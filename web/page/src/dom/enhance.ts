@@ -18,9 +18,29 @@ export function equip(page: Page): RowButtons {
     page.opened.subscribe(() => offers.follow());
     offers.follow();
   }
+  takeOnClick(page);
   const rows = new RowButtons(page);
   page.opened.subscribe(() => rows.follow());
   return rows;
+}
+
+/** The buttons of the summary: each keeps what somebody else has saved. */
+function takeOnClick({ controls, opened, form }: Page): void {
+  const box = controls.summary();
+  box?.addEventListener('click', (event) => {
+    const button = (event.target as Element).closest('button');
+    if (button) {
+      const taken = button.value ? opened.keepTheirs(button.value) : opened.takeTheirs();
+      void Promise.resolve(taken)
+        // What could not be fetched now can be tried again: the button is still there.
+        .catch(() => undefined)
+        .then(() => {
+          // Once nothing is left to choose, sending is what comes next.
+          const send = form.querySelector<HTMLElement>('button:not([type=button], [name^=_])');
+          (box.hidden ? send : box)?.focus();
+        });
+    }
+  });
 }
 
 /** The service gives so many options at once. */

@@ -2,6 +2,7 @@
 export interface Line {
   text: string;
   id?: string | undefined;
-  /** The field of which theirs can be kept, and what the button says. */
-  take?: [name: string, label: string];
+  /** A button behind the text, and what it says. */
+  label?: string;
+  button?: () => HTMLElement;
 }

@@ -72,19 +72,9 @@ function write(list: HTMLElement, lines: Line[]): void {
       }
       holder = link;
     }
-    const [name = '', label = ''] = line.take ?? [];
-    if (holder.textContent !== line.text + label) {
+    if (holder.textContent !== line.text + (line.label ?? '')) {
       holder.textContent = line.text;
-      if (label) {
-        const button = document.createElement('button');
-        Object.assign(button, {
-          type: 'button',
-          className: 'quiet',
-          value: name,
-          textContent: label,
-        });
-        holder.append(button);
-      }
+      holder.append(line.button?.() ?? '');
     }
   });
   [...list.children].slice(lines.length).forEach((item) => item.remove());
@@ -94,25 +84,9 @@ function hrefOf(item: Element): string {
   return item.querySelector('a')?.getAttribute('href') ?? '';
 }
 
-/** A button keeps theirs; not every browser moves the focus along with a link inside the page. */
-export function leadOnClick(
-  controls: Controls,
-  keepTheirs: (name: string) => Promise<void> | void,
-): void {
-  const box = controls.summary();
-  box?.addEventListener('click', (event) => {
-    const button = (event.target as Element).closest('button');
-    if (button) {
-      const { form } = controls;
-      void Promise.resolve(keepTheirs(button.value))
-        // What could not be fetched now can be tried again: the button is still there.
-        .catch(() => undefined)
-        .then(() => {
-          // Once nothing is left to choose, sending is what comes next.
-          const send = form.querySelector<HTMLElement>('button:not([type=button], [name^=_])');
-          (box.hidden ? send : box)?.focus();
-        });
-    }
+/** Not every browser moves the focus along with a link inside the page. */
+export function leadOnClick(controls: Controls): void {
+  controls.summary()?.addEventListener('click', (event) => {
     const link = (event.target as Element).closest('a');
     if (link?.hash) {
       event.preventDefault();

@@ -61,6 +61,7 @@ export class UniqueChecks {
   async ask(ruleState: FieldState, values: Values, hold = false): Promise<void> {
     const { name } = ruleState;
     const question = new AbortController();
+    this.#questions.get(name)?.abort();
     this.#questions.set(name, question);
     let reply: 'free' | 'unanswered' | FieldError;
     try {

@@ -94,10 +94,10 @@ function ofNumber(field: Field, number: Big): string | undefined {
   if (field.type === 'decimal' && number.c.length > MAX_DIGITS) {
     return 'too-precise';
   }
-  if (field.range?.min !== undefined && number.lt(field.range.min as number)) {
+  if (field.range?.min !== undefined && number.cmp(field.range.min as number) < 0) {
     return 'range-underflow';
   }
-  if (field.range?.max !== undefined && number.gt(field.range.max as number)) {
+  if (field.range?.max !== undefined && number.cmp(field.range.max as number) > 0) {
     return 'range-overflow';
   }
   if (field.decimals !== undefined && number.c.length - 1 - number.e > field.decimals) {

@@ -103,7 +103,7 @@ function fitting(field: Field, number: Big): Value | undefined {
   const last = number.c.length - 1 - number.e;
   const fits =
     (field.type === 'decimal' && last <= MAX_PLACES && number.e < MAX_PLACES) ||
-    (field.type === 'integer' && number.round(0).eq(number) && number.abs().lte(MAX_INTEGER));
+    (field.type === 'integer' && number.round(0).eq(number) && number.abs().cmp(MAX_INTEGER) <= 0);
   return fits ? { kind: 'number', number } : undefined;
 }
 
