@@ -29,18 +29,15 @@ public final class Passwords {
   /** How many characters a password has at most. */
   public static final int LONGEST = 200;
 
-  private static final Set<String> COMMON = common();
-
   private final Secrets secrets;
-
-  /**
-   * What is compared with where there is no password, so that it takes as long as if there were.
-   */
-  private final String nobodys;
 
   Passwords(Secrets secrets) {
     this.secrets = secrets;
-    this.nobodys = secrets.digest("nobody has this password");
+  }
+
+  /** The passwords that are tried first, folded; read when the first password is set. */
+  private static final class Common {
+    static final Set<String> PASSWORDS = common();
   }
 
   private static Set<String> common() {
@@ -80,7 +77,7 @@ public final class Passwords {
           new Violation("too-long", "A password has up to " + LONGEST + " characters."));
     }
     String folded = Fold.of(password.strip());
-    if (COMMON.contains(folded) || folded.codePoints().distinct().count() < 3) {
+    if (Common.PASSWORDS.contains(folded) || folded.codePoints().distinct().count() < 3) {
       return Optional.of(
           new Violation(
               "too-common",
@@ -105,13 +102,14 @@ public final class Passwords {
    * @throws nodley.service.problem.Problem 503 if too many are being compared at once
    */
   boolean matches(String password, Optional<People.Login> login, People people) {
-    String digest = login.map(People.Login::password).filter(it -> !it.isEmpty()).orElse(nobodys);
+    String digest =
+        login.map(People.Login::password).filter(it -> !it.isEmpty()).orElse(Secrets.OF_NO_SECRET);
     if (password.length() > LONGEST * 2) {
       secrets.compare("", digest);
       return false;
     }
     Secrets.Compared compared = secrets.compare(normalised(password), digest);
-    if (!compared.same() || digest.equals(nobodys)) {
+    if (!compared.same() || digest.equals(Secrets.OF_NO_SECRET)) {
       return false;
     }
     if (compared.outdated()) {
