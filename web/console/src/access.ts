@@ -37,7 +37,7 @@ export interface NewKey extends ProgramKey {
 export interface Session {
   id: string;
   caller: string;
-  by: 'password' | 'key';
+  by: 'password' | 'key' | 'issuer';
   begunAt: string;
   usedAt: string;
   address: string;

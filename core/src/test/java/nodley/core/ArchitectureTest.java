@@ -36,6 +36,7 @@ class ArchitectureTest {
             "com.ibm.icu.number",
             "com.ibm.icu.text",
             "com.ibm.icu.util",
+            "org.apache.commons.text.similarity",
             "org.snakeyaml.engine..",
             "tools.jackson.core..")
         .check(core);
