@@ -70,3 +70,29 @@ it('finds the imports of a file', () => {
   expect(found).toContain('page/src/rules/validator.ts');
   expect(found).toContain('page/src/description.ts');
 });
+
+it('gives short names to no member that JSON, programs or other packages read', () => {
+  const page = join(WEB, 'page');
+  const config = readFileSync(join(page, 'vite.config.ts'), 'utf8');
+  const list = /const OWN_MEMBERS = \[(.*?)\];/s.exec(config)![1]!;
+  const own = [...list.matchAll(/'(\w+)'/g)].map(([, name]) => name!);
+  expect(own).toContain('submission');
+  const outward = [
+    'description.ts',
+    'form/state.ts',
+    'form/open-form.ts',
+    'net/service.ts',
+    'net/pass.ts',
+  ]
+    .map((file) => readFileSync(join(page, 'src', file), 'utf8'))
+    .join('\n');
+  const others = SOURCES.slice(1)
+    .flatMap((source) => readdirSync(source, { encoding: 'utf8' }).map((it) => join(source, it)))
+    .filter((it) => /\.tsx?$/.test(it))
+    .map((file) => readFileSync(file, 'utf8'))
+    .join('\n');
+  const declared = (name: string) =>
+    new RegExp(`^  (?:readonly |async |get )?${name}\\??(?:\\(|:| = \\()`, 'm').test(outward);
+  const read = (name: string) => new RegExp(`(?:opened|form|field)\\.${name}\\b`).test(others);
+  expect(own.filter((name) => declared(name) || read(name))).toEqual([]);
+});
