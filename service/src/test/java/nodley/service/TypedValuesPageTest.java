@@ -155,4 +155,24 @@ class TypedValuesPageTest {
     assertThat(stranger.post("/forms/watch/new", Wire.JSON_TYPE, "{\"title\": \"x\"}").status())
         .isEqualTo(401);
   }
+
+  /**
+   * What does not fit into a page is left out; why nothing came of the form is told all the same.
+   */
+  @Test
+  void whatWouldMakeThePageTooLargeIsLeftOut() {
+    try (RunningService small = RunningService.with("nodley.limits.page.size: 100KB")) {
+      assertThat(small.wire().publish("watch", WATCH).status()).isEqualTo(201);
+      Wire stranger = small.stranger();
+      String fits = "title=" + "'".repeat(5_000);
+      assertThat(stranger.post("/forms/watch/new", Wire.FORM_TYPE, fits).response().body())
+          .contains("&#39;&#39;", "name=\"_again\"");
+      Wire.Reply page =
+          stranger.post("/forms/watch/new", Wire.FORM_TYPE, "title=" + "'".repeat(50_000));
+      assertThat(page.status()).isEqualTo(401);
+      assertThat(page.response().body())
+          .contains("<h1>Sign in</h1>")
+          .doesNotContain("&#39;&#39;", "name=\"_again\"");
+    }
+  }
 }

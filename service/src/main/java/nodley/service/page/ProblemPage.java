@@ -25,12 +25,22 @@ class ProblemPage implements ProblemView {
 
   @Override
   public byte[] render(Problem problem, HttpServletRequest request) {
+    Optional<TypedValues.Typed> kept = typed.of(request);
+    try {
+      return render(problem, request, kept);
+    } catch (Problem tooLarge) {
+      // With what was typed it would be larger than a page may be.
+      return render(problem, request, Optional.empty());
+    }
+  }
+
+  private byte[] render(
+      Problem problem, HttpServletRequest request, Optional<TypedValues.Typed> kept) {
     boolean signIn = problem.status() == 401;
     Map<String, Object> view = new HashMap<>();
     String title = signIn ? pages.word("sign-in") : problem.title();
     view.put("title", title);
     view.put("detail", signIn ? pages.word("sign-in.needed") : problem.detail());
-    Optional<TypedValues.Typed> kept = typed.of(request);
     // Whoever signs in beside what was typed goes nowhere else from there.
     String to = kept.isPresent() ? "/account" : request.getRequestURI();
     view.put(
