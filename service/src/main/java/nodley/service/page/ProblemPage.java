@@ -40,7 +40,8 @@ class ProblemPage implements ProblemView {
     Map<String, Object> view = new HashMap<>();
     String title = signIn ? pages.word("sign-in") : problem.title();
     view.put("title", title);
-    view.put("detail", signIn ? pages.word("sign-in.needed") : problem.detail());
+    String needed = kept.isPresent() ? "" : pages.word("sign-in.needed");
+    view.put("detail", signIn ? needed : problem.detail());
     // Whoever signs in beside what was typed goes nowhere else from there.
     String to = kept.isPresent() ? "/account" : request.getRequestURI();
     view.put(
