@@ -53,28 +53,24 @@ public sealed interface Caller {
 
     /** The caller that a person is who is kept here. */
     static Known of(Person person, List<Locale> languages) {
-      return new Known(
-          person.name(),
-          person.name(),
-          person.id(),
-          person.email(),
-          false,
-          person.roles(),
-          Set.of(),
-          languages);
+      return person(
+          person.name(), person.name(), person.id(), person.email(), person.roles(), languages);
     }
 
     /** The caller that somebody is of whom an issuer tells. */
     static Known of(IssuedPerson person, List<Locale> languages) {
-      return new Known(
-          person.id(),
-          person.name(),
-          person.id(),
-          person.email(),
-          false,
-          person.roles(),
-          Set.of(),
-          languages);
+      return person(
+          person.id(), person.name(), person.id(), person.email(), person.roles(), languages);
+    }
+
+    private static Known person(
+        String name,
+        String displayName,
+        String id,
+        String email,
+        Set<String> roles,
+        List<Locale> languages) {
+      return new Known(name, displayName, id, email, false, roles, Set.of(), languages);
     }
 
     /** True if the caller has a role, or may do everything. */
