@@ -69,7 +69,9 @@ class AccessTest {
               .replace("{lang}", "de")
               .replaceAll("\\{(number|id)}", "1")
               .replaceAll("\\{[a-z]+}", "some");
-      return path.startsWith("/api/holds") ? address + "?form=" + form : address;
+      return path.startsWith("/api/holds") || path.equals("/api/uploads")
+          ? address + "?form=" + form
+          : address;
     }
   }
 
@@ -105,6 +107,7 @@ class AccessTest {
         case EDIT -> edit;
         case SEE_AND_EDIT -> see && edit;
         case REMOVE -> remove;
+        case UPLOAD -> add || edit;
         case USE -> add || see || edit;
       };
     }
@@ -229,7 +232,7 @@ class AccessTest {
             .replaceFirst(";.*", "");
     Access closed = new Access(false, false, false, false);
     for (Mapping mapping : MAPPINGS) {
-      boolean isChange = !List.of("GET", "ANY").contains(mapping.method());
+      boolean isChange = !List.of("GET", "HEAD", "OPTIONS", "ANY").contains(mapping.method());
       if (isChange) {
         assertThat(
                 status(mapping, closed.form(), "Cookie", session, "Sec-Fetch-Site", "cross-site"))
@@ -288,6 +291,7 @@ class AccessTest {
       sample           no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
       add              no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
       check            no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
+      upload           no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
       see              no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes
       open             no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes
       edit             no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes

@@ -36,6 +36,7 @@ import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.Sql;
 import nodley.store.unique.Holds;
+import nodley.store.upload.Uploads;
 
 /**
  * An open data folder: one SQLite file, {@code nodley.db}, locked for one process at a time, and
@@ -60,6 +61,7 @@ public final class Store implements AutoCloseable {
   private final OperatorLog operatorLog;
   private final SignedTokens tokens;
   private final FormFolder folder;
+  private final Uploads uploads;
 
   private Store(
       DataFolder dataFolder,
@@ -92,6 +94,8 @@ public final class Store implements AutoCloseable {
     this.sessions = new Sessions(database, writer, sessionCache, clock);
     this.tokens = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
     this.folder = new FormFolder(database, writer);
+    this.uploads =
+        new Uploads(database, writer, clock, file.toAbsolutePath().getParent(), limits.uploads());
   }
 
   private Ids ids(Clock clock) {
@@ -212,6 +216,11 @@ public final class Store implements AutoCloseable {
   /** Returns the signer of cursors and page names. */
   public SignedTokens tokens() {
     return tokens;
+  }
+
+  /** Returns the files that no record has taken over yet. */
+  public Uploads uploads() {
+    return uploads;
   }
 
   /** Returns what is known of the watched folder. */

@@ -21,6 +21,13 @@ import nodley.core.value.Numbers;
  */
 public final class ValueSchema {
 
+  private static final Map<String, Object> FILE =
+      Map.of(
+          "name", Map.of("type", "string"),
+          "type", Map.of("type", "string"),
+          "size", Map.of("type", "integer", "minimum", 0),
+          "sha256", Map.of("type", "string", "pattern", "^[0-9a-f]{64}$"),
+          "href", Map.of("type", "string"));
   private static final String DATE = "^[0-9]{4}-[0-9]{2}-[0-9]{2}$";
   private static final String TIME = "^([01][0-9]|2[0-3]):[0-5][0-9](:[0-5][0-9])?$";
   private static final String MOMENT =
@@ -92,6 +99,19 @@ public final class ValueSchema {
         schema.put("uniqueItems", true);
         count(field, schema);
       }
+      case FILE -> {
+        Map<String, Object> file = field.takesFiles() ? new LinkedHashMap<>() : schema;
+        file.put("type", List.of("string", "object"));
+        file.put("pattern", "^(upload:.+|sha256:[0-9a-f]{64})$");
+        file.put("required", List.of("sha256"));
+        file.put("properties", FILE);
+        if (field.takesFiles()) {
+          schema.put("type", "array");
+          schema.put("items", file);
+          count(field, schema);
+        }
+        unsaid.add("the upload behind it");
+      }
       case GROUP -> object(field.fields(), schema);
       case ROWS -> {
         Map<String, Object> items = new LinkedHashMap<>();
@@ -139,7 +159,6 @@ public final class ValueSchema {
       case SECRET -> schema.put("writeOnly", true);
       case RECORD -> unsaid.add("that the record is there");
       case CHOICE -> choices(field, schema, unsaid);
-      case FILE -> unsaid.add("the upload behind it");
       default -> {
         // A plain text has no more to it.
       }

@@ -33,6 +33,7 @@ enum Function {
             switch (value) {
               case Value.Blank _ -> 0;
               case Value.Chosen(List<String> options) -> options.size();
+              case Value.Files(var files, boolean _) -> files.size();
               case Value.Rows(var rows) -> rows.size();
               default -> 1;
             };

@@ -183,6 +183,11 @@ public record Field(
     return seen.build();
   }
 
+  /** True for a field of files that may have several: it has a {@code count}. */
+  public boolean takesFiles() {
+    return type == Type.FILE && limits.count().isLimited();
+  }
+
   /** True if only a digest of its value is stored. */
   public boolean isSecret() {
     return type == Type.SECRET;

@@ -34,6 +34,7 @@ public final class Fields implements Iterable<Field> {
   private final Values.Names names;
   private final List<Form.Placed> columns;
   private final List<Path> references;
+  private final boolean withFiles;
   private final boolean repeats;
   private final boolean rules;
   private final List<Path> hidden;
@@ -51,6 +52,7 @@ public final class Fields implements Iterable<Field> {
     inOrder = list.toArray(Field[]::new);
     names = new Values.Names(list.stream().map(Field::name).toList());
     columns = columns(list);
+    withFiles = any(it -> it.type() == Type.FILE, Fields::hasFiles);
     references = paths(it -> it.refersTo().isPresent() || it.type() == Type.FILE);
     repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
     rules = any(it -> !it.rules().isEmpty(), Fields::hasRules);
@@ -122,6 +124,11 @@ public final class Fields implements Iterable<Field> {
   /** The paths of the values that point at a record or a file. */
   public List<Path> references() {
     return references;
+  }
+
+  /** True if a field, however deep, is one of files. */
+  public boolean hasFiles() {
+    return withFiles;
   }
 
   /** True if a value, however deep, is one typed twice. */

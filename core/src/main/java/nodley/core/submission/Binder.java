@@ -2,10 +2,12 @@ package nodley.core.submission;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import nodley.core.input.Input;
+import nodley.core.value.FileRef;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -73,11 +75,24 @@ final class Binder {
     switch (state.field.type()) {
       case GROUP -> bindGroup(state, raw);
       case ROWS -> bindRows(state, raw);
+      case FILE -> state.value = withStored(reader.of(state.field, raw), state.stored);
       default -> state.value = reader.of(state.field, raw);
     }
     if (state.value instanceof Value.Unread) {
       problems.reject(state, "bad-input");
     }
+  }
+
+  /** What an edited record has is known already. */
+  private static Value withStored(Value value, Value stored) {
+    if (!(value instanceof Value.Files(List<FileRef> sent, boolean many))
+        || !(stored instanceof Value.Files(List<FileRef> files, boolean _))) {
+      return value;
+    }
+    Map<String, FileRef> byReference = new HashMap<>();
+    files.forEach(file -> byReference.put(FileRef.toStored(file.sha256()), file));
+    return new Value.Files(
+        sent.stream().map(it -> byReference.getOrDefault(it.reference(), it)).toList(), many);
   }
 
   private void bindGroup(FieldState state, Raw raw) {

@@ -23,7 +23,8 @@ final class CoveredFields {
     return false;
   }
 
-  private static String path(FieldState state) {
+  /** The dotted path of a field. */
+  static String path(FieldState state) {
     return state.siblings.owner().map(owner -> path(owner) + ".").orElse("") + state.field.name();
   }
 

@@ -8,9 +8,9 @@ import nodley.core.form.Type;
 import nodley.core.value.Value;
 
 /**
- * Fifth stage: asks the store whether referenced records are there, and whether unique values are
- * taken or held. Only for fields without an error so far; all unique values are asked about at
- * once.
+ * Fifth stage: asks the store whether referenced records and files are there, and whether unique
+ * values are taken or held. Only for fields without an error so far; all unique values are asked
+ * about at once.
  */
 final class LookupStage {
 
@@ -18,12 +18,14 @@ final class LookupStage {
   private final FieldStates root;
   private final Problems problems;
   private final OptionCheck options;
+  private final FileLookup files;
 
   private LookupStage(Validated validated) {
     this.request = validated.request();
     this.root = validated.root();
     this.problems = validated.problems();
     this.options = new OptionCheck(request, new Evaluator(request, problems));
+    this.files = new FileLookup(request, problems);
   }
 
   /**
@@ -51,7 +53,7 @@ final class LookupStage {
       return;
     }
     if (state.field.type() == Type.FILE) {
-      problems.reject(state, "no-such-upload");
+      files.lookUp(state);
     } else {
       lookUpRecord(state);
     }

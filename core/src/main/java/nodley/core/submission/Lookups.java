@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
+import nodley.core.value.FileRef;
 
 /**
  * Port to data that only a store has. Called on the submission's thread, in any stage after binding
@@ -40,6 +41,26 @@ public interface Lookups {
   /** Returns the indexes of the keys that somebody else's open page holds. */
   default Set<Integer> held(Form form, List<UniqueKey> keys) {
     return Set.of();
+  }
+
+  /**
+   * A file that a submission refers to.
+   *
+   * @param endings what names of files of its type usually end in, in small letters: {@code .jpg}
+   */
+  record FoundFile(FileRef file, Set<String> endings) {}
+
+  /**
+   * Finds a file: a complete upload that the caller made for the field and nothing has taken over
+   * yet, or one that the edited record has or had. The inner Optional is empty if there is none;
+   * the outer one if the lookup is unavailable.
+   *
+   * @param field dotted path of the field
+   * @param record id of the edited record; empty on add
+   */
+  default Optional<Optional<FoundFile>> file(
+      Form form, String field, FileRef file, Optional<String> record) {
+    return Optional.empty();
   }
 
   /**

@@ -27,7 +27,7 @@ public interface RecordSink<R> {
    *
    * @param taken indexes of the keys that another record has, from 0
    * @param held indexes of the keys that somebody else's open page holds
-   * @param missing dotted paths of fields that refer to a record that is gone
+   * @param missing dotted paths of fields that refer to a record or an upload that is gone
    */
   record Clash<R>(Set<Integer> taken, Set<Integer> held, Set<String> missing)
       implements Outcome<R> {}

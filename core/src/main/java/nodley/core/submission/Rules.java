@@ -43,6 +43,7 @@ final class Rules {
       case Value.Date _, Value.Time _, Value.Moment _ ->
           outside(field.limits().range(), value, kept, today, now);
       case Value.Chosen chosen -> count(field, chosen.options().size());
+      case Value.Files files -> count(field, files.files().size());
       case Value.Rows rows -> count(field, rows.rows().size());
       case Value.Unread _ -> "bad-input";
       case Value.Bool _, Value.Group _, Value.Text _, Value.Number _, Value.Blank _ -> null;

@@ -2,6 +2,7 @@ package nodley.core.submission;
 
 import java.util.List;
 import java.util.Set;
+import nodley.core.form.Type;
 
 /** Last stage of a submission: saves the values if nothing has an error, and builds the answer. */
 final class SaveStage {
@@ -27,7 +28,8 @@ final class SaveStage {
           for (FieldState state :
               root.each(request.form().fields().path(List.of(path.split("\\."))))) {
             if (!state.value.isBlank()) {
-              problems.reject(state, "no-such-record");
+              problems.reject(
+                  state, state.field.type() == Type.FILE ? "no-such-upload" : "no-such-record");
             }
           }
         }

@@ -31,6 +31,8 @@ import nodley.core.name.Percent;
 import nodley.core.name.Pointer;
 import nodley.core.text.Languages;
 import nodley.core.text.Message;
+import nodley.core.value.ByteSize;
+import nodley.core.value.FileRef;
 import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
@@ -206,6 +208,15 @@ public final class Sentences {
     Map<String, Object> params = Map.of("value", state.value.toJson());
     return new FieldError(
         state.pointer(), "taken", word("taken.together", arguments), params, Optional.empty());
+  }
+
+  /** What is said of one file of a field, by a code of {@link FileRules}. */
+  String file(Field field, String code, FileRef file) {
+    Map<String, Value> arguments = new LinkedHashMap<>();
+    ofFile(field.limits(), code, file, arguments);
+    arguments.put("label", new Value.Text(field.label()));
+    arguments.put("value", new Value.Text(file.name()));
+    return sentence(field, code).text().fill(new Given(arguments), language);
   }
 
   /** A field of a unique, found from the one that its error stands at. */
@@ -387,6 +398,9 @@ public final class Sentences {
       Field field, String code, Value value, Span<Value> range) {
     Limits limits = field.limits();
     Map<String, Value> found = new LinkedHashMap<>();
+    if (value instanceof Value.Files(List<FileRef> files, boolean _)) {
+      ofFile(limits, code, files.getFirst(), found);
+    }
     switch (code) {
       case "too-short", "too-long" -> {
         ends(limits.length(), found);
@@ -418,9 +432,28 @@ public final class Sentences {
     return found;
   }
 
+  /** What the sentences of one file say: how large it is, or of which type. */
+  private static void ofFile(Limits limits, String code, FileRef file, Map<String, Value> found) {
+    switch (code) {
+      case "file-too-large", "range-underflow" -> {
+        limits.size().min().ifPresent(min -> found.put("min", size(min)));
+        limits.size().max().ifPresent(max -> found.put("max", size(max)));
+        found.put("count", size(file.size()));
+      }
+      case "file-type" -> {
+        found.put("max", new Value.Text(String.join(", ", limits.accept())));
+        found.put("count", new Value.Text(file.type()));
+      }
+      default -> {
+        // Other codes speak of all files together.
+      }
+    }
+  }
+
   private static int count(Value value) {
     return switch (value) {
       case Value.Chosen(List<String> options) -> options.size();
+      case Value.Files(var files, boolean _) -> files.size();
       case Value.Rows(var rows) -> rows.size();
       default -> 0;
     };
@@ -429,6 +462,10 @@ public final class Sentences {
   private static void ends(Span<Integer> span, Map<String, Value> found) {
     span.min().ifPresent(min -> found.put("min", number(min)));
     span.max().ifPresent(max -> found.put("max", number(max)));
+  }
+
+  private static Value size(long bytes) {
+    return new Value.Text(ByteSize.shown(bytes));
   }
 
   private static Value number(long number) {

@@ -13,6 +13,7 @@ import nodley.core.form.Tidying;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.value.Dates;
+import nodley.core.value.FileRef;
 import nodley.core.value.Numbers;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
@@ -65,7 +66,12 @@ final class ValueReader {
               && !(adds && arrived == null && field.source().hasDefault());
       return unticked ? Value.Bool.FALSE : Value.BLANK;
     }
-    Value value = takesMany(field) ? many(arrived) : one(field, arrived);
+    Value value =
+        switch (field.type()) {
+          case CHOICES -> many(arrived);
+          case FILE -> files(field, arrived);
+          default -> one(field, arrived);
+        };
     return value == null ? new Value.Unread(arrived) : value;
   }
 
@@ -92,11 +98,6 @@ final class ValueReader {
     };
   }
 
-  private static boolean takesMany(Field field) {
-    return field.type() == Type.CHOICES
-        || field.type() == Type.FILE && field.limits().count().isLimited();
-  }
-
   /** Leaves out blank items, and options that were named before. */
   private static Value chosen(List<Raw> items) {
     List<String> chosen = new ArrayList<>(items.size());
@@ -115,10 +116,46 @@ final class ValueReader {
     return chosen.isEmpty() ? Value.BLANK : new Value.Chosen(chosen);
   }
 
+  /** Reads references to files, and files as records tell them, each once. */
+  private Value files(Field field, Raw arrived) {
+    boolean many = field.takesFiles();
+    List<Raw> items =
+        arrived instanceof Raw.Many(List<Raw> all) && (many || encoding == Input.Encoding.FORM)
+            ? all
+            : many && encoding == Input.Encoding.JSON ? List.of() : List.of(arrived);
+    List<FileRef> files = new ArrayList<>(items.size());
+    for (Raw item : items) {
+      if (item.isBlank() || item instanceof Raw.Text(String text) && Tidy.isBlank(text)) {
+        continue;
+      }
+      FileRef file =
+          switch (item) {
+            case Raw.Text(String text) -> reference(text);
+            case Raw.Members members -> FileRef.of(members).orElse(null);
+            default -> null;
+          };
+      if (file == null) {
+        return null;
+      }
+      if (files.stream().noneMatch(it -> it.reference().equals(file.reference()))) {
+        files.add(file);
+      }
+    }
+    if (files.size() > 1 && !many || items.isEmpty()) {
+      return null;
+    }
+    return files.isEmpty() ? Value.BLANK : new Value.Files(files, many);
+  }
+
+  private static FileRef reference(String text) {
+    String trimmed = Tidy.of(text, Tidying.TRIM);
+    return trimmed == null ? null : FileRef.sent(trimmed);
+  }
+
   private Value fromText(Field field, String text) {
     return switch (field.type()) {
       // Whether it can be kept at all is seen when it is tidied: each character is looked at once.
-      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD, FILE -> new Value.Text(text);
+      case TEXT, EMAIL, URL, PHONE, SECRET, CHOICE, RECORD -> new Value.Text(text);
       default -> {
         // Of these, each character is looked at anyway.
         String trimmed = Tidy.trim(text);

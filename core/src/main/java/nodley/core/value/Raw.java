@@ -80,6 +80,7 @@ public sealed interface Raw {
       case Value.Bool(boolean yes) -> new Bool(yes);
       case Value.Chosen(List<String> options) ->
           new Many(options.stream().<Raw>map(Text::new).toList());
+      case Value.Files files -> files.raw();
       case Value.Group(Values values) -> of(values, rows);
       case Value.Rows(List<Values> all) ->
           new Many(all.stream().<Raw>map(row -> of(row, rows)).toList());

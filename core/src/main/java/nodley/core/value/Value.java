@@ -65,6 +65,28 @@ public sealed interface Value {
     }
   }
 
+  /**
+   * The files of a field, each once, in the order in which they came; never empty.
+   *
+   * @param many true if the field may have several: JSON tells them as an array
+   */
+  record Files(List<FileRef> files, boolean many) implements Value {
+    public Files {
+      files = List.copyOf(files);
+    }
+
+    /** The same as a record has them: without references. */
+    public Files asStored() {
+      return new Files(files.stream().map(FileRef::asStored).toList(), many);
+    }
+
+    Raw raw() {
+      return many
+          ? new Raw.Many(files.stream().map(FileRef::raw).toList())
+          : files.getFirst().raw();
+    }
+  }
+
   /** The values of a group. */
   record Group(Values values) implements Value {}
 
@@ -89,6 +111,7 @@ public sealed interface Value {
       case Number(BigDecimal number) -> number;
       case Bool(boolean value) -> value;
       case Chosen(List<String> options) -> options;
+      case Files files -> files.raw().toJson();
       case Group(Values values) -> values.toJson();
       case Rows(List<Values> rows) -> rows.stream().map(Values::toJson).toList();
       case Unread(Raw raw) -> raw.toJson();
@@ -107,6 +130,8 @@ public sealed interface Value {
       case Time(LocalTime time) -> time.toString();
       case Moment(Instant instant) -> instant.toString();
       case Chosen(List<String> options) -> String.join(", ", options);
+      case Files(List<FileRef> files, boolean _) ->
+          files.stream().map(FileRef::shown).collect(Collectors.joining(", "));
       case Group(Values values) ->
           values.byName().values().stream()
               .filter(value -> !value.isBlank())

@@ -12,6 +12,7 @@ import nodley.service.caller.Caller;
 import nodley.service.http.Query;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
+import nodley.service.upload.Tus;
 import nodley.store.Store;
 import nodley.store.access.Roles;
 import nodley.store.form.PublishedForm;
@@ -114,7 +115,7 @@ public final class AccessCheck {
     Caller caller = Caller.current();
     switch (right) {
       case NO_INVALID_TOKEN -> {
-        if (caller instanceof Caller.InvalidToken) {
+        if (caller instanceof Caller.InvalidToken || caller instanceof Caller.CrossSiteRequest) {
           throw Authorization.refusal(caller, "");
         }
       }
@@ -167,7 +168,7 @@ public final class AccessCheck {
 
   private static String formName(HttpServletRequest request) {
     return namedForm(request)
-        .orElseThrow(() -> Problem.badQuery("\"form\" is missing: the form on the page."));
+        .orElseThrow(() -> Problem.badQuery("\"form\" is missing: the form that this is about."));
   }
 
   private static boolean isChange(HttpServletRequest request) {
@@ -175,8 +176,7 @@ public final class AccessCheck {
   }
 
   private static Optional<String> namedForm(HttpServletRequest request) {
-    Optional<String> form = formInPath(request);
-    return form.isPresent() ? form : Query.first(request, "form");
+    return formInPath(request).or(() -> Query.first(request, "form")).or(() -> Tus.form(request));
   }
 
   private static Optional<String> formInPath(HttpServletRequest request) {

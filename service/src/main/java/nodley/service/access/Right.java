@@ -13,7 +13,10 @@ public enum Right {
   /** Nothing. */
   NOTHING(false, ""),
 
-  /** Nothing; but a token that is not good is refused, and not taken for a stranger's request. */
+  /**
+   * Nothing; but a token that is not good, or a session that another site's page sent, is refused,
+   * and not taken for a stranger's request.
+   */
   NO_INVALID_TOKEN(false, ""),
 
   /** A request from a page of this service: no other site signs a person in or out. */
@@ -45,6 +48,9 @@ public enum Right {
 
   /** Adding records; in a form with one record, editing it. */
   ADD(true, "add"),
+
+  /** Sending files before there is a submission: adding, or editing some record. */
+  UPLOAD(true, ""),
 
   /** Checking values: adding; or editing, if the query names a {@code record}. */
   CHECK(true, "check"),
@@ -95,6 +101,10 @@ public enum Right {
       case PROGRAM -> Authorization.isProgram(caller) && Authorization.maySee(caller, form);
       case SAMPLE -> mayAdd(caller, form) || Authorization.isAuthor(caller, form.name());
       case ADD -> mayAdd(caller, form);
+      case UPLOAD ->
+          mayAdd(caller, form)
+              || Authorization.mayEdit(caller, form)
+              || Authorization.mayOwn(caller, form, Access::edit);
       case CHECK -> ofRecord ? Authorization.mayEdit(caller, form) : mayAdd(caller, form);
       case SEE -> Authorization.maySee(caller, form);
       case OPEN ->

@@ -30,9 +30,16 @@ public final class Authenticator {
   private final Passes passes;
   private final IssuedTokens issued;
   private final Issuers issuers;
+  private final Browsers browsers;
 
   Authenticator(
-      Store store, KeyGuesses guesses, Passes passes, IssuedTokens issued, Issuers issuers) {
+      Store store,
+      KeyGuesses guesses,
+      Passes passes,
+      IssuedTokens issued,
+      Issuers issuers,
+      Browsers browsers) {
+    this.browsers = browsers;
     this.issued = issued;
     this.issuers = issuers;
     this.keys = store.keys();
@@ -70,7 +77,7 @@ public final class Authenticator {
             .of(request)
             .flatMap(sessions::find)
             .flatMap(session -> holder(session, languages))
-            .orElse(new Caller.Stranger(languages));
+            .orElseGet(() -> new Caller.Stranger(browsers.of(request), languages));
     // A change that another site had the browser send does not speak for the person.
     return person.isKnown() && Origins.isForeignChange(request)
         ? new Caller.CrossSiteRequest(languages)

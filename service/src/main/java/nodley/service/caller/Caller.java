@@ -16,8 +16,13 @@ import org.springframework.security.core.context.SecurityContextHolder;
  */
 public sealed interface Caller {
 
-  /** Nothing was shown. */
-  record Stranger(List<Locale> languages) implements Caller {}
+  /**
+   * Nothing was shown.
+   *
+   * @param browser tells the stranger's browser from others, by a signed cookie; empty if it has
+   *     none
+   */
+  record Stranger(String browser, List<Locale> languages) implements Caller {}
 
   /**
    * A key or a pass was shown that is not good, or not good any more.
@@ -102,6 +107,19 @@ public sealed interface Caller {
     return "";
   }
 
+  /**
+   * Whose files are that are not submitted yet: a person's, a key's, or a browser's; empty for a
+   * stranger whose browser is not known.
+   */
+  default String uploader() {
+    return switch (this) {
+      case Known known -> known.person().isEmpty() ? "key:" + known.name() : known.person();
+      case Stranger(String browser, List<Locale> _) ->
+          browser.isEmpty() ? "" : "browser:" + browser;
+      case InvalidToken _, CrossSiteRequest _ -> "";
+    };
+  }
+
   default boolean isKnown() {
     return this instanceof Known;
   }
@@ -109,6 +127,8 @@ public sealed interface Caller {
   /** The caller of the request that this thread answers. */
   static Caller current() {
     Authentication authentication = SecurityContextHolder.getContext().getAuthentication();
-    return authentication instanceof CallerToken token ? token.caller() : new Stranger(List.of());
+    return authentication instanceof CallerToken token
+        ? token.caller()
+        : new Stranger("", List.of());
   }
 }

@@ -35,6 +35,16 @@ public final class CrossOrigin {
 
   private static final String CHANGES = "/api/changes";
 
+  private static final String UPLOADS = "/api/uploads";
+
+  private static final String UPLOAD_HEADERS =
+      ", Tus-Resumable, Upload-Length, Upload-Metadata, Upload-Offset, Upload-Checksum,"
+          + " X-HTTP-Method-Override, X-Requested-With";
+
+  private static final String UPLOAD_REPLIES =
+      ", Tus-Resumable, Tus-Version, Tus-Extension, Tus-Max-Size, Upload-Offset, Upload-Length,"
+          + " Upload-Metadata, Upload-Expires";
+
   private final Forms forms;
 
   CrossOrigin(Store store) {
@@ -48,8 +58,9 @@ public final class CrossOrigin {
       response.setHeader("Access-Control-Allow-Origin", "*");
       return;
     }
+    boolean uploads = isUpload(request);
     Set<String> names = forms(request);
-    if (names.isEmpty()) {
+    if (names.isEmpty() && !uploads) {
       return;
     }
     boolean ofForm = form(request.getServletPath()).isPresent();
@@ -58,7 +69,7 @@ public final class CrossOrigin {
       response.setHeader("Access-Control-Allow-Origin", "*");
       return;
     }
-    List<String> origins = origins(names);
+    List<String> origins = uploads ? allOrigins() : origins(names);
     if (!origins.isEmpty()) {
       // The reply to one site, or to none, must not be kept for another.
       response.addHeader("Vary", "Origin");
@@ -66,7 +77,8 @@ public final class CrossOrigin {
     if (origin != null && origins.contains(origin)) {
       response.setHeader("Access-Control-Allow-Origin", origin);
       response.setHeader(
-          "Access-Control-Expose-Headers", "ETag, Location, Retry-After, X-Request-Id");
+          "Access-Control-Expose-Headers",
+          "ETag, Location, Retry-After, X-Request-Id" + (uploads ? UPLOAD_REPLIES : ""));
     }
   }
 
@@ -79,9 +91,25 @@ public final class CrossOrigin {
             && request.getHeader("Access-Control-Request-Method") != null
             && response.getHeader("Access-Control-Allow-Origin") != null;
     if (asks) {
-      allow(response);
+      allow(response, isUpload(request) ? UPLOAD_HEADERS : "");
     }
     return asks;
+  }
+
+  private static boolean isUpload(HttpServletRequest request) {
+    String path = request.getServletPath();
+    return path.equals(UPLOADS) || path.startsWith(UPLOADS + "/");
+  }
+
+  /**
+   * The sites whose pages may call any form: which one an upload is for, the question before it
+   * does not say. No session goes along, and the form is asked again with the upload itself.
+   */
+  private List<String> allOrigins() {
+    return forms.all().stream()
+        .flatMap(form -> form.form().pages().origins().stream())
+        .distinct()
+        .toList();
   }
 
   /** The sites whose pages may call all of these forms. */
@@ -119,11 +147,12 @@ public final class CrossOrigin {
     return matcher.matches() ? Optional.of(matcher.group(1)) : Optional.empty();
   }
 
-  private static void allow(HttpServletResponse response) {
-    response.setHeader("Access-Control-Allow-Methods", "GET, POST, PUT, PATCH, DELETE");
+  private static void allow(HttpServletResponse response, String more) {
+    response.setHeader("Access-Control-Allow-Methods", "GET, HEAD, POST, PUT, PATCH, DELETE");
     response.setHeader(
         "Access-Control-Allow-Headers",
-        "Content-Type, Accept-Language, Authorization, Idempotency-Key, If-Match, If-None-Match");
+        "Content-Type, Accept-Language, Authorization, Idempotency-Key, If-Match, If-None-Match"
+            + more);
     response.setHeader("Access-Control-Max-Age", "600");
     response.setStatus(HttpServletResponse.SC_NO_CONTENT);
   }

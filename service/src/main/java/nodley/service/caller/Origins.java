@@ -28,7 +28,17 @@ final class Origins {
       return !OWN.contains(site);
     }
     String origin = request.getHeader("Origin");
-    return origin != null
-        && !origin.equals(request.getScheme() + "://" + request.getHeader("Host"));
+    return origin != null && !isOwn(origin, request);
+  }
+
+  /** True if a page of this service had a browser send a request. */
+  static boolean isOfOwnPage(HttpServletRequest request) {
+    String site = request.getHeader("Sec-Fetch-Site");
+    String origin = request.getHeader("Origin");
+    return site != null ? site.equals("same-origin") : origin != null && isOwn(origin, request);
+  }
+
+  private static boolean isOwn(String origin, HttpServletRequest request) {
+    return origin.equals(request.getScheme() + "://" + request.getHeader("Host"));
   }
 }

@@ -18,6 +18,9 @@ public enum SafeCookie {
   /** The secret of a session. */
   SESSION("nodley_session", Sessions.LONGEST),
 
+  /** Tells the browser of a stranger who has sent a file from others. */
+  BROWSER("nodley_browser", Duration.ofDays(30)),
+
   /** What waits while somebody signs in elsewhere. */
   SIGN_IN("nodley_sign_in", OpenIdSignIn.TIME);
 

@@ -58,7 +58,9 @@ public final class SafeHeaders {
       response.setHeader("Strict-Transport-Security", "max-age=" + hstsSeconds);
     }
     if (request.getServletPath().startsWith("/api/")) {
-      response.setHeader(POLICY, WIRE);
+      if (response.getHeader(POLICY) == null) {
+        response.setHeader(POLICY, WIRE);
+      }
       return;
     }
     response.setHeader("Referrer-Policy", "same-origin");

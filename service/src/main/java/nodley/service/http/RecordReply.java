@@ -82,7 +82,7 @@ public record RecordReply(
         only(mayEdit, record.createdBy()),
         only(mayEdit, record.updatedBy()),
         only(mayEdit, record.owner()),
-        told ? Optional.of(values.toJson()) : Optional.empty(),
+        told ? Optional.of(FileLinks.json(form, record.id(), values)) : Optional.empty(),
         rows.isEmpty() ? Optional.empty() : Optional.of(rows),
         after);
   }

@@ -3,6 +3,7 @@ package nodley.service.limits;
 import java.time.Duration;
 import nodley.core.input.InputLimits;
 import nodley.store.common.StoreLimits;
+import nodley.store.common.UploadLimits;
 import org.springframework.boot.context.properties.bind.DefaultValue;
 import org.springframework.util.unit.DataSize;
 
@@ -20,7 +21,8 @@ public record Limits(
     @DefaultValue Secrets secret,
     @DefaultValue Log log,
     @DefaultValue Pages page,
-    @DefaultValue FormFiles form) {
+    @DefaultValue FormFiles form,
+    @DefaultValue Uploads upload) {
 
   public Limits {
     atLeast("request.body", request.body.toBytes(), 1_024);
@@ -62,6 +64,14 @@ public record Limits(
     atLeast("page.rows", page.rows, 1);
     atLeast("page.size", page.size.toBytes(), 100_000);
     atLeast("form.file", form.file.toBytes(), 1_024);
+    atLeast("upload.size", upload.size.toBytes(), 1_024);
+    atLeast("upload.kept", upload.kept.toMillis(), 1_000);
+    between("upload.waiting", upload.waiting, 1, 100_000);
+    atLeast("upload.waiting-size", upload.waitingSize.toBytes(), upload.size.toBytes());
+    atLeast("upload.total", upload.total.toBytes(), upload.waitingSize.toBytes());
+    between("upload.at-once", upload.atOnce, 1, 10_000);
+    atLeast("upload.speed", upload.speed.toBytes(), 1_024);
+    atLeast("upload.free-disk", upload.freeDisk.toBytes(), 0);
   }
 
   /**
@@ -204,6 +214,37 @@ public record Limits(
    */
   public record FormFiles(@DefaultValue("16MB") DataSize file) {}
 
+  /**
+   * Files on their way to records.
+   *
+   * @param size bytes of one file, where its field does not bound it; beyond: 413
+   * @param kept how long an upload is kept that no record takes over
+   * @param waiting uploads of one person, key or browser, or of strangers at one address, that no
+   *     record has taken over; beyond: 429
+   * @param waitingSize bytes of those; beyond: 429
+   * @param total bytes of all uploads that no record has taken over; beyond: 429
+   * @param atOnce requests that bring bytes of files at the same time, a quarter of them for
+   *     strangers at one address; beyond: 503
+   * @param speed bytes a second that one of them may send, however many requests bring them; faster
+   *     ones are slowed down
+   * @param freeDisk bytes of the disk that stay free; beyond: 507
+   */
+  public record Uploads(
+      @DefaultValue("2GB") DataSize size,
+      @DefaultValue("24h") Duration kept,
+      @DefaultValue("200") int waiting,
+      @DefaultValue("4GB") DataSize waitingSize,
+      @DefaultValue("20GB") DataSize total,
+      @DefaultValue("100") int atOnce,
+      @DefaultValue("64MB") DataSize speed,
+      @DefaultValue("128MB") DataSize freeDisk) {
+
+    UploadLimits store() {
+      return new UploadLimits(
+          kept, waitingSize.toBytes(), waiting, total.toBytes(), freeDisk.toBytes());
+    }
+  }
+
   /** Those that the store keeps. */
   public StoreLimits store() {
     return new StoreLimits(
@@ -213,7 +254,8 @@ public record Limits(
         log.rows,
         log.total.toBytes(),
         log.form.toBytes(),
-        log.freeDisk.toBytes());
+        log.freeDisk.toBytes(),
+        upload.store());
   }
 
   private static void atLeast(String name, long value, long least) {

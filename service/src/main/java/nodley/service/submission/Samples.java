@@ -4,7 +4,6 @@ import java.util.List;
 import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.core.sample.Sampler;
-import nodley.core.submission.Steps;
 import nodley.core.value.Values;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
@@ -25,12 +24,10 @@ public final class Samples {
 
   private final Store store;
   private final Submissions submissions;
-  private final Displays displays;
 
-  Samples(Store store, Submissions submissions, Displays displays) {
+  Samples(Store store, Submissions submissions) {
     this.store = store;
     this.submissions = submissions;
-    this.displays = displays;
   }
 
   /** Returns a maker of made-up values, which are the same for the same seed. */
@@ -38,7 +35,7 @@ public final class Samples {
     return new Sampler(
         form,
         submissions.context(caller, Optional.empty()),
-        new StoreLookups(store, displays, caller, Steps.UNTIMED, ""),
+        submissions.lookups(caller),
         other -> records(other, caller).stream().map(StoredRecord::id).toList(),
         seed);
   }

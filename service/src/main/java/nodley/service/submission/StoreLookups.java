@@ -13,7 +13,9 @@ import nodley.core.form.Form;
 import nodley.core.submission.Lookups;
 import nodley.core.submission.Steps;
 import nodley.core.submission.UniqueKey;
+import nodley.core.value.FileRef;
 import nodley.service.caller.Caller;
+import nodley.service.upload.Uploading;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
 
@@ -25,6 +27,7 @@ final class StoreLookups implements Lookups {
 
   private final Store store;
   private final Displays displays;
+  private final Uploading uploads;
   private final Caller caller;
   private final Steps steps;
   private final String page;
@@ -37,7 +40,9 @@ final class StoreLookups implements Lookups {
    *
    * @param page the open page that asks, whose own holds do not count; empty if none is known
    */
-  StoreLookups(Store store, Displays displays, Caller caller, Steps steps, String page) {
+  StoreLookups(
+      Store store, Displays displays, Uploading uploads, Caller caller, Steps steps, String page) {
+    this.uploads = uploads;
     this.page = page;
     this.steps = steps;
     this.store = store;
@@ -81,6 +86,28 @@ final class StoreLookups implements Lookups {
         .filter(i -> !gone.contains(i) && asked.get(i).rows().isEmpty())
         .mapToObj(asked::get)
         .toList();
+  }
+
+  @Override
+  public Optional<Optional<FoundFile>> file(
+      Form form, String field, FileRef file, Optional<String> record) {
+    try {
+      if (file.upload().isPresent()) {
+        return Optional.of(
+            steps.question(
+                field + ": there?",
+                () ->
+                    uploads
+                        .usable(file.upload().get(), form.name(), field, caller)
+                        .map(it -> Uploading.found(it, file.reference()))));
+      }
+      return Optional.of(
+          record
+              .flatMap(id -> file.digest().flatMap(it -> store.records().file(form, id, it)))
+              .map(it -> new FoundFile(it, Set.of())));
+    } catch (StoreException.Unavailable e) {
+      return Optional.empty();
+    }
   }
 
   @Override

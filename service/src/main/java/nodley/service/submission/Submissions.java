@@ -28,6 +28,7 @@ import nodley.service.caller.Caller;
 import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
+import nodley.service.upload.Uploading;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
@@ -49,10 +50,13 @@ public final class Submissions {
 
   private final Store store;
   private final Displays displays;
+  private final Uploading uploads;
   private final Secrets secrets;
   private final Feed<Change> changes;
 
-  Submissions(Store store, Displays displays, Secrets secrets, Feed<Change> changes) {
+  Submissions(
+      Store store, Displays displays, Uploading uploads, Secrets secrets, Feed<Change> changes) {
+    this.uploads = uploads;
     this.secrets = secrets;
     this.changes = changes;
     this.store = store;
@@ -159,7 +163,12 @@ public final class Submissions {
   }
 
   private StoreLookups lookups(Caller caller, Steps steps, String page) {
-    return new StoreLookups(store, displays, caller, steps, page);
+    return new StoreLookups(store, displays, uploads, caller, steps, page);
+  }
+
+  /** The lookups of a caller, of no open page. */
+  StoreLookups lookups(Caller caller) {
+    return lookups(caller, Steps.UNTIMED, "");
   }
 
   /** The context of an add, or of an edit of a record. */

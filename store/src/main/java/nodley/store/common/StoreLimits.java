@@ -11,6 +11,7 @@ import java.time.Duration;
  * @param logRows attempts that are kept, of all forms together
  * @param logBytes bytes of them, of all forms together
  * @param logBytesPerForm bytes of those of one form
+ * @param uploads limits of files that no record has yet
  * @param freeDisk bytes; where the disk has less left, the log of attempts gives way
  */
 public record StoreLimits(
@@ -20,9 +21,17 @@ public record StoreLimits(
     long logRows,
     long logBytes,
     long logBytesPerForm,
-    long freeDisk) {
+    long freeDisk,
+    UploadLimits uploads) {
 
   public static final StoreLimits DEFAULT =
       new StoreLimits(
-          1_024, Duration.ofSeconds(10), 20, 1_000_000, 1L << 30, 256L << 20, 128L << 20);
+          1_024,
+          Duration.ofSeconds(10),
+          20,
+          1_000_000,
+          1L << 30,
+          256L << 20,
+          128L << 20,
+          UploadLimits.DEFAULT);
 }

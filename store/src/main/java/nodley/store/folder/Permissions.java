@@ -1,6 +1,7 @@
 package nodley.store.folder;
 
 import java.io.IOException;
+import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
@@ -43,18 +44,38 @@ public final class Permissions {
       tighten(folder, FOLDER);
     }
     for (Path file : ours) {
-      tighten(file, FILE);
+      tighten(file, Files.isDirectory(file) ? FOLDER : FILE);
     }
   }
 
   private static boolean isOurs(Path file) {
-    return file.getFileName().toString().startsWith("nodley.") && Files.isRegularFile(file);
+    String name = file.getFileName().toString();
+    return name.startsWith("nodley.") && Files.isRegularFile(file)
+        || name.equals("files") && Files.isDirectory(file);
   }
 
   /** Makes a file that only its owner may read, if it is not there. */
   public static void create(Path file) throws IOException {
     if (!Files.exists(file) && isPosix(file.toAbsolutePath().getParent())) {
       Files.createFile(file, PosixFilePermissions.asFileAttribute(FILE));
+    }
+  }
+
+  /** Makes a folder that only its owner may enter, with those around it, if it is not there. */
+  public static void createFolder(Path folder) throws IOException {
+    if (Files.isDirectory(folder)) {
+      return;
+    }
+    Path around = folder.toAbsolutePath().getParent();
+    createFolder(around);
+    try {
+      if (isPosix(around)) {
+        Files.createDirectory(folder, PosixFilePermissions.asFileAttribute(FOLDER));
+      } else {
+        Files.createDirectory(folder);
+      }
+    } catch (FileAlreadyExistsException e) {
+      // Somebody else was quicker.
     }
   }
 

@@ -54,6 +54,8 @@ public final class FormTable {
     for (String own :
         List.of(
             "nodley_versions",
+            "nodley_record_files",
+            "nodley_uploads",
             "nodley_answers",
             "nodley_revisions",
             "nodley_retired",

@@ -13,6 +13,7 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.store.common.Times;
+import nodley.store.record.RecordFiles;
 import nodley.store.record.Versions;
 import nodley.store.schema.Column;
 import nodley.store.schema.Columns;
@@ -194,6 +195,7 @@ public final class RetiredFields {
     if (!found.isEmpty()) {
       drop(on, form, path);
       Versions.forget(on, form, path);
+      RecordFiles.forget(on, form, path);
     }
     return found;
   }

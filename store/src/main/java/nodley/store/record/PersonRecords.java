@@ -165,6 +165,7 @@ public final class PersonRecords {
     wordIndex.change(on, form, record.id(), record.values(), values);
     for (String name : blanked) {
       Versions.forget(on, form.name(), record.id(), List.of(name));
+      RecordFiles.forget(on, form.name(), record.id(), name);
     }
     removal.forgetValues(on, form, record.id());
   }

@@ -29,6 +29,7 @@ final class RecordRemoval {
    */
   void remove(Connection on, Form form, StoredRecord record) throws SQLException {
     Versions.remove(on, form, record.id());
+    RecordFiles.remove(on, form, record.id());
     wordIndex.remove(on, form, record.id(), record.values());
     forgetValues(on, form, record.id());
     Sql.run(on, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", record.id());

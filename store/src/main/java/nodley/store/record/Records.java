@@ -13,6 +13,7 @@ import java.util.stream.Stream;
 import nodley.core.form.Form;
 import nodley.core.submission.RecordSink;
 import nodley.core.submission.UniqueKey;
+import nodley.core.value.FileRef;
 import nodley.core.value.Values;
 import nodley.store.attempt.Attempts;
 import nodley.store.common.StoreException;
@@ -114,6 +115,7 @@ public final class Records implements AutoCloseable {
           try {
             Sql.run(connection, row.insert(), row.bound());
             written = RowsTables.insert(connection, form, id, values, uniqueKeys);
+            checkUploads(RecordFiles.add(connection, form, id, written));
             wordIndex.add(form);
           } catch (SQLException e) {
             throw clash(connection, e, form, values, uniqueKeys, Optional.empty());
@@ -171,6 +173,7 @@ public final class Records implements AutoCloseable {
             Versions.keep(connection, form, replaced);
             Sql.run(connection, row.update("id"), row.bound(id));
             written = RowsTables.replace(connection, form, id, values, uniqueKeys);
+            checkUploads(RecordFiles.replace(connection, form, id, written));
             wordIndex.change(connection, form, id, replaced.values(), values);
           } catch (SQLException e) {
             throw clash(connection, e, form, values, uniqueKeys, Optional.of(id));
@@ -229,6 +232,13 @@ public final class Records implements AutoCloseable {
     Set<Integer> held = holds.against(connection, form, uniqueKeys, sent.page());
     if (!held.isEmpty()) {
       throw new Clashed(new RecordSink.Clash<>(Set.of(), held, Set.of()));
+    }
+  }
+
+  /** What somebody else has taken over meanwhile, or was swept, is not there for this record. */
+  private static void checkUploads(Set<String> gone) {
+    if (!gone.isEmpty()) {
+      throw new Clashed(new RecordSink.Clash<>(Set.of(), Set.of(), gone));
     }
   }
 
@@ -415,6 +425,11 @@ public final class Records implements AutoCloseable {
   /** Returns the indexes of the keys that another record has, by one query for all of them. */
   public Set<Integer> taken(Form form, List<UniqueKey> uniqueKeys, Optional<String> except) {
     return database.read(connection -> TakenKeys.of(connection, form, uniqueKeys, except));
+  }
+
+  /** Finds a file that a record has, or had in an earlier version, by its content. */
+  public Optional<FileRef> file(Form form, String id, String sha256) {
+    return database.read(connection -> RecordFiles.find(connection, form.name(), id, sha256));
   }
 
   /** Returns whether a record exists. */

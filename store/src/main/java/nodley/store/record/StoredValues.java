@@ -22,6 +22,7 @@ final class StoredValues {
             case Value.Group(Values inside) -> group(of(field.fields(), inside));
             case Value.Rows(List<Values> rows) ->
                 new Value.Rows(rows.stream().map(row -> of(field.fields(), row)).toList());
+            case Value.Files files -> files.asStored();
             case Value value -> field.isKept() && !field.isSecret() ? value : Value.BLANK;
           };
     }

@@ -7,14 +7,17 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.List;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.value.Dates;
+import nodley.core.value.FileRef;
 import nodley.core.value.Fold;
 import nodley.core.value.Value;
 import nodley.store.sqlite.Sql;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
@@ -117,6 +120,7 @@ public final class Column {
           field().type() == Type.INTEGER ? (Object) number.longValueExact() : number.doubleValue();
       case Value.Bool(boolean yes) -> yes ? 1 : 0;
       case Value.Chosen(List<String> options) -> JSON.writeValueAsString(options);
+      case Value.Files files -> JSON.writeValueAsString(files.asStored().toJson());
       case Value.Date(LocalDate _), Value.Time(LocalTime _), Value.Moment(Instant _) ->
           value.shown();
       case Value.Group _, Value.Rows _ ->
@@ -147,6 +151,19 @@ public final class Column {
     };
   }
 
+  private Value files(JsonNode kept) {
+    List<FileRef> files = new ArrayList<>();
+    for (JsonNode file : kept.isArray() ? kept : List.of(kept)) {
+      files.add(
+          FileRef.stored(
+              file.path("name").asString(),
+              file.path("type").asString(),
+              file.path("size").asLong(),
+              file.path("sha256").asString()));
+    }
+    return new Value.Files(files, field().takesFiles());
+  }
+
   private Value fromText(String text) {
     return switch (field().type()) {
       case DATE -> Dates.read(text).<Value>map(Value.Date::new).orElse(Value.BLANK);
@@ -154,10 +171,7 @@ public final class Column {
       case DATETIME ->
           Dates.moment(text, ZoneOffset.UTC).<Value>map(Value.Moment::new).orElse(Value.BLANK);
       case CHOICES -> new Value.Chosen(List.of(JSON.readValue(text, String[].class)));
-      case FILE ->
-          text.startsWith("[")
-              ? new Value.Chosen(List.of(JSON.readValue(text, String[].class)))
-              : new Value.Text(text);
+      case FILE -> files(JSON.readTree(text));
       default -> new Value.Text(text);
     };
   }

@@ -20,7 +20,7 @@ import nodley.store.sqlite.Sql;
 public final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  public static final int VERSION = 12;
+  public static final int VERSION = 13;
 
   private static final String TABLES =
       """
@@ -262,7 +262,8 @@ public final class Schema {
               + BY_RECORD
               + OPERATOR_LOG
               + KEY_RIGHTS
-              + From11.PEOPLE);
+              + From11.PEOPLE
+              + From12.FILES);
     } else {
       bringUp(connection, version);
     }
@@ -323,6 +324,9 @@ public final class Schema {
       for (String form : forms(connection)) {
         From11.migrate(connection, form);
       }
+    }
+    if (version < 13) {
+      run(connection, From12.FILES);
     }
   }
 

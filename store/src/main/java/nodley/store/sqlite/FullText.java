@@ -9,6 +9,7 @@ import java.util.stream.Collectors;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
+import nodley.core.value.FileRef;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
@@ -165,6 +166,8 @@ public final class FullText {
       switch (values.get(field.name())) {
         case Value.Text(String text) -> texts.add(text);
         case Value.Chosen(List<String> options) -> texts.addAll(options);
+        case Value.Files(List<FileRef> files, boolean _) ->
+            files.forEach(file -> texts.add(file.name()));
         case Value.Date date -> texts.add(date.shown());
         case Value.Group(Values inside) -> collect(field.fields(), inside, texts);
         case Value.Rows(List<Values> rows) ->

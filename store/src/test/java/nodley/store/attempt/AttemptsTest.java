@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Optional;
 import nodley.store.TestDatabase;
 import nodley.store.common.StoreLimits;
+import nodley.store.common.UploadLimits;
 import nodley.store.folder.Disk;
 import nodley.store.record.IdempotencyStore;
 import nodley.store.sqlite.BatchWriter;
@@ -53,7 +54,8 @@ class AttemptsTest {
         rows,
         bytes,
         bytesPerForm,
-        freeDisk);
+        freeDisk,
+        UploadLimits.DEFAULT);
   }
 
   private void within(StoreLimits limits) {

@@ -1,0 +1,48 @@
+package nodley.service.caller;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.util.UUID;
+import nodley.store.Store;
+import nodley.store.access.SignedTokens;
+import org.springframework.http.HttpHeaders;
+import org.springframework.stereotype.Component;
+
+/**
+ * Tells the browsers of strangers from each other, by a signed cookie that is set with the first
+ * file that one sends. Thread-safe.
+ */
+@Component
+public final class Browsers {
+
+  private static final String PURPOSE = "browser";
+
+  private final SignedTokens tokens;
+
+  Browsers(Store store) {
+    this.tokens = store.tokens();
+  }
+
+  /** Returns the name of the browser that a request comes from; empty if it has none. */
+  String of(HttpServletRequest request) {
+    // Most requests of strangers have no cookie.
+    return request.getHeader(HttpHeaders.COOKIE) == null
+        ? ""
+        : SafeCookie.BROWSER.of(request).flatMap(it -> tokens.open(PURPOSE, it)).orElse("");
+  }
+
+  /**
+   * Returns who sends a file, as {@link Caller#uploader}. A stranger's browser that sends it from a
+   * page of this service gets a name, which nobody else knows.
+   */
+  public String uploader(HttpServletRequest request, HttpServletResponse response) {
+    String known = Caller.current().uploader();
+    if (!known.isEmpty() || !Origins.isOfOwnPage(request)) {
+      return known;
+    }
+    String name = UUID.randomUUID().toString();
+    response.addHeader(
+        HttpHeaders.SET_COOKIE, SafeCookie.BROWSER.set(tokens.seal(PURPOSE, name), request));
+    return "browser:" + name;
+  }
+}

@@ -1,0 +1,2 @@
+/** Files as they are given out. */
+package nodley.service.file;

@@ -1,0 +1,268 @@
+package nodley.service.upload;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.io.InputStream;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.form.Field;
+import nodley.core.form.Form;
+import nodley.core.form.Type;
+import nodley.core.submission.FileRules;
+import nodley.core.submission.Lookups;
+import nodley.core.value.ByteSize;
+import nodley.core.value.FileRef;
+import nodley.core.value.Wellformed;
+import nodley.service.caller.Caller;
+import nodley.service.limits.Limits;
+import nodley.service.limits.Network;
+import nodley.service.problem.Problem;
+import nodley.store.Store;
+import nodley.store.upload.Checksum;
+import nodley.store.upload.MediaTypes;
+import nodley.store.upload.Upload;
+import nodley.store.upload.UploadException;
+import nodley.store.upload.Uploads;
+import org.springframework.stereotype.Component;
+
+/**
+ * Begins uploads, adds bytes to them and completes them, for whatever way files come; what the
+ * field does not take is refused as soon as it can be told. Thread-safe.
+ */
+@Component
+public final class Uploading {
+
+  /** What browsers say of a file of which they know nothing. */
+  private static final String UNKNOWN = "application/octet-stream";
+
+  private final Uploads uploads;
+  private final UploadPlaces places;
+  private final long largest;
+
+  Uploading(Store store, UploadPlaces places, Limits limits) {
+    this.places = places;
+    this.uploads = store.uploads();
+    this.largest = limits.upload().size().toBytes();
+  }
+
+  /** Returns the bytes that any upload may have. */
+  public long largest() {
+    return largest;
+  }
+
+  /**
+   * Returns the field of files that a dotted path leads to.
+   *
+   * @throws Problem 404 if there is none that the caller may set
+   */
+  static Field field(Form form, String path) {
+    return form.fields()
+        .find(List.of(path.split("\\.", -1)))
+        .filter(it -> it.type() == Type.FILE && !it.isHidden())
+        .orElseThrow(
+            () ->
+                Problem.of(
+                    404,
+                    "no-such-field",
+                    "There is no such field",
+                    "Form "
+                        + form.name()
+                        + " has no field of files \""
+                        + Wellformed.of(path)
+                        + "\"."));
+  }
+
+  /**
+   * What a sender says of a file before it comes.
+   *
+   * @param field dotted path
+   * @param type media type; empty if nothing is said
+   * @param size bytes that it will have; empty if nobody knows yet
+   */
+  public record Announcement(String field, String name, String type, Optional<Long> size) {}
+
+  /**
+   * Begins an upload.
+   *
+   * @param owner whose it is, as {@link Caller#uploader}
+   * @throws Problem 413 or 415 if the field does not take it, 429 or 507 if there is no room
+   */
+  public Upload begin(Form form, Announcement announced, String owner, HttpServletRequest request)
+      throws IOException {
+    Field field = field(form, announced.field());
+    String name = announced.name();
+    announced.size().ifPresent(bytes -> checkSize(form, field, name, bytes));
+    checkClaim(form, field, announced);
+    try {
+      return uploads.announce(
+          new Upload.Announced(
+              form.name(),
+              announced.field(),
+              owner,
+              Network.of(request.getRemoteAddr()),
+              name,
+              announced.size().orElse(most(field))));
+    } catch (UploadException e) {
+      throw problem(e);
+    }
+  }
+
+  /** What even by its name and by what is said of it is of another type need not come at all. */
+  private static void checkClaim(Form form, Field field, Announcement announced) {
+    String name = announced.name();
+    String ending = name.replaceFirst("^.*(?=\\.)", "").toLowerCase(Locale.ROOT);
+    boolean said = !announced.type().isBlank() && !announced.type().equals(UNKNOWN);
+    FileRef claimed =
+        FileRef.stored(name, announced.type(), field.limits().size().min().orElse(0L), "");
+    if (said && isFault(field, claimed, Set.of(ending), "file-type")) {
+      throw wrongType(form, field, claimed);
+    }
+  }
+
+  private static boolean isFault(Field field, FileRef file, Set<String> endings, String code) {
+    return FileRules.fault(field, file, endings).filter(code::equals).isPresent();
+  }
+
+  private long most(Field field) {
+    return Math.min(largest, field.limits().size().max().orElse(largest));
+  }
+
+  private void checkSize(Form form, Field field, String name, long bytes) {
+    FileRef file = FileRef.stored(name, "", bytes, "");
+    if (isFault(field, file, Set.of(), "file-too-large")) {
+      throw tooLarge(FileRules.sentence(form, field, "file-too-large", file));
+    }
+    if (bytes > largest) {
+      throw tooLarge(
+          "%s has %s; the service takes at most %s."
+              .formatted(Wellformed.of(name), ByteSize.shown(bytes), ByteSize.shown(largest)));
+    }
+  }
+
+  private static Problem tooLarge(String detail) {
+    return Problem.of(413, "file-too-large", "The file is too large", detail);
+  }
+
+  private static Problem wrongType(Form form, Field field, FileRef file) {
+    return Problem.of(
+        415,
+        "file-type",
+        "A file of this type is not accepted",
+        FileRules.sentence(form, field, "file-type", file));
+  }
+
+  /**
+   * Adds bytes; the last ones complete the upload.
+   *
+   * @throws Problem if they do not fit, or the field does not take the file, which is gone then
+   */
+  public Upload append(
+      Form form, Upload upload, long offset, InputStream in, Optional<Checksum> checksum)
+      throws IOException {
+    try (UploadPlaces.Place place = places.take(upload.owner())) {
+      return judged(form, uploads.append(upload, offset, place.paced(in), checksum));
+    } catch (UploadException e) {
+      throw problem(e);
+    }
+  }
+
+  /** Takes all bytes of a stream as a whole upload, whatever was said of its size. */
+  public Upload receive(Form form, Upload upload, InputStream in) throws IOException {
+    try (UploadPlaces.Place place = places.take(upload.owner())) {
+      return judged(form, uploads.receive(upload, place.paced(in)));
+    } catch (UploadException.TooMuch e) {
+      uploads.remove(upload);
+      Field field = field(form, upload.field());
+      FileRef file = FileRef.stored(upload.name(), "", upload.size() + 1, "");
+      throw tooLarge(FileRules.sentence(form, field, "file-too-large", file));
+    } catch (UploadException e) {
+      throw problem(e);
+    }
+  }
+
+  /** What a field does not take by its content is gone at once. */
+  private Upload judged(Form form, Upload upload) throws IOException {
+    if (!upload.isComplete()) {
+      return upload;
+    }
+    Field field = field(form, upload.field());
+    FileRef file = FileRef.stored(upload.name(), upload.type(), upload.size(), upload.sha256());
+    Optional<String> fault = FileRules.fault(field, file, MediaTypes.endings(upload.type()));
+    if (fault.isPresent()) {
+      uploads.remove(upload);
+      throw fault.get().equals("file-type")
+          ? wrongType(form, field, file)
+          : Problem.of(
+              422,
+              "file-too-small",
+              "The file is too small",
+              FileRules.sentence(form, field, fault.get(), file));
+    }
+    return upload;
+  }
+
+  /** Returns how many bytes of an upload are there; completes it if they all are. */
+  public long offset(Form form, Upload upload) throws IOException {
+    try {
+      return uploads.offset(judged(form, uploads.completeIfWhole(upload)));
+    } catch (UploadException e) {
+      throw problem(e);
+    }
+  }
+
+  public void remove(Upload upload) throws IOException {
+    uploads.remove(upload);
+  }
+
+  /**
+   * Returns an upload of the caller's, complete or not; empty if there is none, or it is somebody
+   * else's.
+   */
+  public Optional<Upload> find(String id, Caller caller) {
+    return uploads
+        .find(id)
+        .filter(it -> it.owner().isEmpty() || it.owner().equals(caller.uploader()));
+  }
+
+  /** Returns a complete upload of the caller's for a field. */
+  public Optional<Upload> usable(String id, String form, String field, Caller caller) {
+    return find(id, caller)
+        .filter(it -> it.form().equals(form) && it.field().equals(field) && it.isComplete());
+  }
+
+  /** Returns an upload as a submission finds it. */
+  public static Lookups.FoundFile found(Upload upload, String reference) {
+    return new Lookups.FoundFile(
+        new FileRef(reference, upload.name(), upload.type(), upload.size(), upload.sha256()),
+        MediaTypes.endings(upload.type()));
+  }
+
+  static Problem problem(UploadException e) {
+    return switch (e) {
+      case UploadException.WrongOffset _, UploadException.Overtaken _ ->
+          Problem.of(409, "upload-offset", "The upload goes on elsewhere", e.getMessage());
+      case UploadException.TooMuch _ ->
+          Problem.of(413, "file-too-large", "More came than was said", e.getMessage())
+              .header("Connection", "close");
+      case UploadException.WrongChecksum _ ->
+          Problem.of(460, "upload-checksum", "The checksum does not match", e.getMessage());
+      case UploadException.TooMany _ ->
+          Problem.of(429, "too-many-uploads", "Too many files wait", e.getMessage())
+              .header("Retry-After", "60");
+      case UploadException.NoRoom _ ->
+          Problem.of(507, "no-room", "There is no room for the file", e.getMessage());
+      case UploadException.Gone _ -> noSuchUpload();
+    };
+  }
+
+  /** 404 for an upload. */
+  public static Problem noSuchUpload() {
+    return Problem.of(
+        404,
+        "no-such-upload",
+        "There is no such upload",
+        "There is no such upload of yours, or it is over: it expired, or a record has it.");
+  }
+}
