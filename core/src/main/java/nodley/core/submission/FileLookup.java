@@ -54,8 +54,10 @@ final class FileLookup {
 
   /** What a record has stays right. */
   private static Optional<String> fault(FieldState state, Lookups.FoundFile found) {
-    return found.file().upload().isEmpty()
-        ? Optional.empty()
-        : FileRules.fault(state.field, found.file(), found.endings());
+    if (found.file().isKnown() && found.file().upload().isEmpty()) {
+      return Optional.empty();
+    }
+    return FileRules.fault(state.field, found.file(), found.endings())
+        .or(() -> found.file().isKnown() ? Optional.empty() : Optional.of("no-such-upload"));
   }
 }

@@ -44,7 +44,8 @@ public interface Lookups {
   }
 
   /**
-   * A file that a submission refers to.
+   * A file that a submission refers to. One without a digest is there to be judged only: it came
+   * with the submission, and was not kept.
    *
    * @param endings what names of files of its type usually end in, in small letters: {@code .jpg}
    */

@@ -141,7 +141,13 @@ final class ValueReader {
         files.add(file);
       }
     }
-    if (files.size() > 1 && !many || items.isEmpty()) {
+    if (files.size() > 1 && !many) {
+      // On a page without script a new file is chosen beside the one that is there.
+      return encoding == Input.Encoding.FORM
+          ? new Value.Files(List.of(files.getLast()), false)
+          : null;
+    }
+    if (items.isEmpty()) {
       return null;
     }
     return files.isEmpty() ? Value.BLANK : new Value.Files(files, many);

@@ -26,6 +26,7 @@ import nodley.service.http.Reply;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Submissions;
+import nodley.service.upload.SubmissionBodies;
 import nodley.store.Store;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.Version;
@@ -56,6 +57,7 @@ class EditsController {
   private final AttemptLog log;
   private final CostlyReads costlyReads;
   private final Bodies bodies;
+  private final SubmissionBodies submissionBodies;
 
   EditsController(
       Store store,
@@ -63,7 +65,9 @@ class EditsController {
       Edits edits,
       AttemptLog log,
       CostlyReads costlyReads,
-      Bodies bodies) {
+      Bodies bodies,
+      SubmissionBodies submissionBodies) {
+    this.submissionBodies = submissionBodies;
     this.bodies = bodies;
     this.costlyReads = costlyReads;
     this.log = log;
@@ -81,9 +85,9 @@ class EditsController {
         published,
         request,
         (form, attempt) -> {
-          Body body = bodies.read(request);
+          Body body = submissionBodies.read(request, form);
           Input input = bodies.submission(body);
-          return edits.answer(form, id, request, body.bytes(), _ -> input, attempt);
+          return edits.answer(form, id, request, body.identity(), _ -> input, attempt);
         });
   }
 
@@ -102,7 +106,7 @@ class EditsController {
               form,
               id,
               request,
-              body.bytes(),
+              body.identity(),
               before ->
                   new Input(
                       MergePatch.apply(before.members(), patch.members()), Input.Encoding.JSON),

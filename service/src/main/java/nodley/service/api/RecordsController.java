@@ -21,7 +21,6 @@ import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
-import nodley.service.http.Bodies;
 import nodley.service.http.Body;
 import nodley.service.http.IfMatch;
 import nodley.service.http.OpenPage;
@@ -34,6 +33,7 @@ import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
+import nodley.service.upload.SubmissionBodies;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
@@ -64,7 +64,7 @@ class RecordsController {
   private final Repeatable repeatable;
   private final AttemptLog log;
   private final CostlyReads costlyReads;
-  private final Bodies bodies;
+  private final SubmissionBodies bodies;
 
   RecordsController(
       Store store,
@@ -73,7 +73,7 @@ class RecordsController {
       Repeatable repeatable,
       AttemptLog log,
       CostlyReads costlyReads,
-      Bodies bodies) {
+      SubmissionBodies bodies) {
     this.bodies = bodies;
     this.costlyReads = costlyReads;
     this.log = log;
@@ -97,7 +97,7 @@ class RecordsController {
     Form form = published.form();
     Query query = Query.of(request, "fields", "record", "page", "hold");
     Optional<String> record = query.get("record");
-    Input input = bodies.submission(request);
+    Input input = bodies.submission(request, form);
     Optional<StoredRecord> edited = record.map(id -> submissions.record(form, id));
     Context context = submissions.context(caller, edited);
     Optional<Set<String>> only = query.get("fields").map(names -> fields(form, names));
@@ -142,11 +142,11 @@ class RecordsController {
         "add",
         attempt -> {
           Query.of(request, "page");
-          Body body = bodies.read(request);
+          Body body = bodies.read(request, form);
           Input input = bodies.submission(body);
           return repeatable.answer(
               request,
-              body.bytes(),
+              body.identity(),
               form,
               Mode.ADD,
               attempt,

@@ -25,6 +25,7 @@ import nodley.service.http.Reply;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
+import nodley.service.upload.SubmissionBodies;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.form.PublishedForm;
@@ -50,6 +51,7 @@ class SingleRecordController {
   private final Edits edits;
   private final AttemptLog log;
   private final Bodies bodies;
+  private final SubmissionBodies submissionBodies;
 
   SingleRecordController(
       Submissions submissions,
@@ -57,7 +59,9 @@ class SingleRecordController {
       Repeatable repeatable,
       Edits edits,
       AttemptLog log,
-      Bodies bodies) {
+      Bodies bodies,
+      SubmissionBodies submissionBodies) {
+    this.submissionBodies = submissionBodies;
     this.bodies = bodies;
     this.submissions = submissions;
     this.displays = displays;
@@ -89,9 +93,9 @@ class SingleRecordController {
         published,
         request,
         () -> {
-          Body body = bodies.read(request);
+          Body body = submissionBodies.read(request, published.form());
           Input input = bodies.submission(body);
-          return new Change(body.bytes(), _ -> input);
+          return new Change(body.identity(), _ -> input);
         });
   }
 
@@ -106,7 +110,7 @@ class SingleRecordController {
           Body body = bodies.readPatch(request);
           Input patch = bodies.submission(body);
           return new Change(
-              body.bytes(),
+              body.identity(),
               before ->
                   new Input(
                       MergePatch.apply(before.members(), patch.members()), Input.Encoding.JSON));

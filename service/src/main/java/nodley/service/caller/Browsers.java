@@ -6,6 +6,7 @@ import java.util.UUID;
 import nodley.store.Store;
 import nodley.store.access.SignedTokens;
 import org.springframework.http.HttpHeaders;
+import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.stereotype.Component;
 
 /**
@@ -36,13 +37,17 @@ public final class Browsers {
    * page of this service gets a name, which nobody else knows.
    */
   public String uploader(HttpServletRequest request, HttpServletResponse response) {
-    String known = Caller.current().uploader();
+    Caller caller = Caller.current();
+    String known = caller.uploader();
     if (!known.isEmpty() || !Origins.isOfOwnPage(request)) {
       return known;
     }
     String name = UUID.randomUUID().toString();
     response.addHeader(
         HttpHeaders.SET_COOKIE, SafeCookie.BROWSER.set(tokens.seal(PURPOSE, name), request));
-    return "browser:" + name;
+    // What is left of this request is already from there.
+    Caller named = new Caller.Stranger(name, caller.languages());
+    SecurityContextHolder.getContext().setAuthentication(new CallerToken(named));
+    return named.uploader();
   }
 }

@@ -40,6 +40,7 @@ public final class Bodies {
 
   private static final String JSON = "application/json";
   private static final String MERGE_PATCH = "application/merge-patch+json";
+  private static final String MULTIPART = "multipart/form-data";
   private static final String FORM = "application/x-www-form-urlencoded";
 
   private final Limits.Requests limits;
@@ -64,6 +65,25 @@ public final class Bodies {
   /** The body of a submission, not parsed yet. */
   public Body read(HttpServletRequest request) throws IOException {
     return read(request, List.of(JSON, FORM));
+  }
+
+  /** The same for a submission that may have files: {@code multipart/form-data} is refused here. */
+  public Body readWithoutFiles(HttpServletRequest request) throws IOException {
+    try {
+      return read(request);
+    } catch (Problem problem) {
+      throw problem.status() == 415
+          ? Problem.mediaType(request.getContentType(), List.of(JSON, FORM, MULTIPART))
+              .header("Accept-Post", String.join(", ", JSON, FORM, MULTIPART))
+          : problem;
+    }
+  }
+
+  /** Notes the body of a page that was read elsewhere, for {@link #readOnce}. */
+  public Body read(HttpServletRequest request, byte[] pairs, byte[] identity) {
+    Body body = new Body(FORM, pairs, identity);
+    request.setAttribute(READ, Optional.of(body));
+    return body;
   }
 
   /**

@@ -3,7 +3,6 @@ package nodley.service.limits;
 import java.net.InetAddress;
 import java.time.Duration;
 import java.util.List;
-import org.apache.coyote.ProtocolHandler;
 import org.springframework.beans.factory.DisposableBean;
 import org.springframework.boot.tomcat.servlet.TomcatServletWebServerFactory;
 import org.springframework.boot.web.server.WebServerFactoryCustomizer;
@@ -30,6 +29,9 @@ final class Connector
   /** Bytes of a body that nobody has read, so that the client gets to its reply. */
   private static final int MAX_SWALLOWED = 2 << 20;
 
+  /** Bytes of what is said of one part of a body: the names of its field and its file. */
+  private static final int MAX_PART_HEADER = 4_096;
+
   private final Limits limits;
   private final List<IpAddressMatcher> proxies;
   private final ProxySettings.Headers headers;
@@ -50,11 +52,11 @@ final class Connector
   public void customize(TomcatServletWebServerFactory factory) {
     factory.setProtocol(BoundedProtocol.class.getName());
     factory.addEngineValves(new ForwardedValve(proxies, headers), new ClientConnection());
-    factory.addConnectorCustomizers(connector -> bound(connector.getProtocolHandler()));
+    factory.addConnectorCustomizers(this::bound);
   }
 
-  private void bound(ProtocolHandler handler) {
-    var protocol = (BoundedProtocol) handler;
+  private void bound(org.apache.catalina.connector.Connector connector) {
+    var protocol = (BoundedProtocol) connector.getProtocolHandler();
     Limits.Connections connections = limits.connection();
     int idle = (int) connections.idle().toMillis();
     int total = Math.min(connections.total(), mostByMemory());
@@ -65,6 +67,8 @@ final class Connector
     protocol.setMaxHttpRequestHeaderSize((int) limits.request().header().toBytes());
     protocol.setMaxSwallowSize(MAX_SWALLOWED);
     protocol.setProcessorCache(PROCESSORS_KEPT);
+    connector.setMaxPartCount(limits.request().values());
+    connector.setMaxPartHeaderSize(MAX_PART_HEADER);
     protocol.limit(
         new ConnectionsByAddress(total, connections.perAddress(), this::isProxy),
         limits.request().time().toNanos());

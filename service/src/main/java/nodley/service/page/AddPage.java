@@ -16,10 +16,11 @@ import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
+import nodley.service.caller.Browsers;
 import nodley.service.caller.Caller;
-import nodley.service.http.Bodies;
 import nodley.service.http.Body;
 import nodley.service.submission.Submissions;
+import nodley.service.upload.SubmissionBodies;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.common.Times;
@@ -44,10 +45,18 @@ class AddPage {
   private final Submissions submissions;
   private final FormPages pages;
   private final AttemptLog log;
-  private final Bodies bodies;
+  private final SubmissionBodies bodies;
+  private final Browsers browsers;
   private final Trap trap;
 
-  AddPage(Submissions submissions, FormPages pages, AttemptLog log, Bodies bodies, Trap trap) {
+  AddPage(
+      Submissions submissions,
+      FormPages pages,
+      AttemptLog log,
+      SubmissionBodies bodies,
+      Browsers browsers,
+      Trap trap) {
+    this.browsers = browsers;
     this.trap = trap;
     this.bodies = bodies;
     this.submissions = submissions;
@@ -98,7 +107,7 @@ class AddPage {
   private ResponseEntity<byte[]> added(
       HttpServletRequest request, HttpServletResponse response, Form form, AttemptRecorder attempt)
       throws IOException {
-    Body body = bodies.read(request);
+    Body body = bodies.read(request, form, () -> browsers.uploader(request, response));
     Input input = pages.typed(form, body);
     Optional<ButtonPress> press = ButtonPress.of(form, input);
     if (press.isPresent()) {

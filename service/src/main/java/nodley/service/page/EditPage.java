@@ -21,12 +21,13 @@ import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
+import nodley.service.caller.Browsers;
 import nodley.service.caller.Caller;
-import nodley.service.http.Bodies;
 import nodley.service.http.Body;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
+import nodley.service.upload.SubmissionBodies;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.form.PublishedForm;
@@ -55,10 +56,17 @@ class EditPage {
   private final FormPages pages;
   private final Displays displays;
   private final AttemptLog log;
-  private final Bodies bodies;
+  private final SubmissionBodies bodies;
+  private final Browsers browsers;
 
   EditPage(
-      Submissions submissions, FormPages pages, Displays displays, AttemptLog log, Bodies bodies) {
+      Submissions submissions,
+      FormPages pages,
+      Displays displays,
+      AttemptLog log,
+      SubmissionBodies bodies,
+      Browsers browsers) {
+    this.browsers = browsers;
     this.bodies = bodies;
     this.submissions = submissions;
     this.pages = pages;
@@ -102,7 +110,7 @@ class EditPage {
       String id,
       AttemptRecorder attempt)
       throws IOException {
-    Body body = bodies.read(request);
+    Body body = bodies.read(request, form, () -> browsers.uploader(request, response));
     Input typed = pages.typed(form, body);
     StoredRecord before = submissions.record(form, id);
     Optional<ButtonPress> press = ButtonPress.of(form, typed);

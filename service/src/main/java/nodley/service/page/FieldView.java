@@ -27,6 +27,7 @@ import nodley.core.value.Value;
  * @param name as a form sends it: {@code contact.email}, {@code crew[0].name}
  * @param display the value for reading, where the field cannot be edited
  * @param fields what is inside a group
+ * @param files those of a field of files
  * @param rows what is inside rows, a few blank ones at their end
  */
 record FieldView(
@@ -40,6 +41,7 @@ record FieldView(
     ZoneId zone,
     Sentences words,
     List<FieldView> fields,
+    List<FileView> files,
     List<RowView> rows) {
 
   /** One option: whether it is the chosen one, and whether other values rule it out. */
@@ -255,6 +257,20 @@ record FieldView(
 
   boolean isFile() {
     return editable && field.control() == Control.FILE;
+  }
+
+  /** True if it may have several files. */
+  boolean many() {
+    return field.takesFiles();
+  }
+
+  boolean hasFiles() {
+    return !files.isEmpty();
+  }
+
+  /** What a browser offers to choose from. */
+  String accept() {
+    return String.join(",", field.limits().accept());
   }
 
   boolean isTextarea() {

@@ -36,6 +36,7 @@ final class FieldViews {
   private final Sentences words;
   private final Map<String, FieldError> errors = new LinkedHashMap<>();
   private final Options options;
+  private final FileViews files;
   private final Display display;
   private final Caller caller;
   private final Optional<ButtonPress> press;
@@ -46,9 +47,11 @@ final class FieldViews {
       Optional<StoredRecord> record,
       List<FieldError> errors,
       Options options,
+      FileViews files,
       Display display,
       Caller caller,
       Optional<ButtonPress> press) {
+    this.files = files;
     this.press = press;
     this.form = form;
     this.words = Sentences.of(form);
@@ -107,7 +110,14 @@ final class FieldViews {
         form.zone().orElse(ZoneId.systemDefault()),
         words,
         inside,
+        field.type() == Type.FILE
+            ? files.of(form, record, String.join(".", path), place(pointer), value)
+            : List.of(),
         rows);
+  }
+
+  private static String place(String pointer) {
+    return pointer.substring(Pointer.ROOT.length() + 1).replace('/', '.');
   }
 
   /** What depends is left to be decided when it is sent; what is never editable is only shown. */

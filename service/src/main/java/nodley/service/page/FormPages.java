@@ -55,6 +55,7 @@ class FormPages {
 
   private final Submissions submissions;
   private final Options options;
+  private final FileViews files;
   private final Templates templates;
   private final Displays displays;
   private final Repeatable repeatable;
@@ -66,6 +67,7 @@ class FormPages {
   FormPages(
       Submissions submissions,
       Options options,
+      FileViews files,
       Templates templates,
       Displays displays,
       Repeatable repeatable,
@@ -73,6 +75,7 @@ class FormPages {
       PageSize pageSize,
       Bodies bodies,
       Trap trap) {
+    this.files = files;
     this.trap = trap;
     this.pageSize = pageSize;
     this.bodies = bodies;
@@ -107,7 +110,7 @@ class FormPages {
     Caller caller = Caller.current();
     Display display = displays.of(caller).in(Notation.of(form.language()));
     FieldViews views =
-        new FieldViews(form, values, record, errors, options, display, caller, press);
+        new FieldViews(form, values, record, errors, options, files, display, caller, press);
     List<FieldView> fields = views.all();
     Mode mode = record.isPresent() ? Mode.EDIT : Mode.ADD;
     long version =
@@ -186,7 +189,7 @@ class FormPages {
   }
 
   SubmissionInfo sent(HttpServletRequest request, Body body, Form form, Mode mode, Input input) {
-    return repeatable.sent(request, body.bytes(), form, mode, key(input), "");
+    return repeatable.sent(request, body.identity(), form, mode, key(input), "");
   }
 
   /** The idempotency key that the page was opened with. */

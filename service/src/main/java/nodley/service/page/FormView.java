@@ -77,6 +77,11 @@ record FormView(
     return mode.word();
   }
 
+  /** True if a field takes files: they are sent beside the other values. */
+  boolean sendsFiles() {
+    return form.fields().hasFiles();
+  }
+
   boolean editing() {
     return mode == Mode.EDIT;
   }

@@ -59,6 +59,7 @@ class RecordPages {
   private final Templates templates;
   private final ServicePages pages;
   private final ThemeController looks;
+  private final FileViews files;
   private final CostlyReads costlyReads;
 
   /**
@@ -66,8 +67,9 @@ class RecordPages {
    *
    * @param number true if it is read by its digits
    * @param wide true if it takes the width of its card
+   * @param files those of a field of files, in place of the text
    */
-  record Line(String label, String text, boolean number, boolean wide) {}
+  record Line(String label, String text, boolean number, boolean wide, List<FileView> files) {}
 
   /** What stands together, under a title or none. */
   record Card(String title, List<Line> lines) {}
@@ -82,7 +84,9 @@ class RecordPages {
       Templates templates,
       ServicePages pages,
       ThemeController looks,
+      FileViews files,
       CostlyReads costlyReads) {
+    this.files = files;
     this.costlyReads = costlyReads;
     this.looks = looks;
     this.store = store;
@@ -301,11 +305,13 @@ class RecordPages {
     Value value = record.values().get(field.name());
     String text = display(form, caller).of(field, value);
     String unit = field.wording().unit();
+    List<FileView> all = files.of(form, Optional.of(record), field.name(), field.name(), value);
     return new Line(
         field.label(),
-        text.isEmpty() || unit.isEmpty() ? text : text + " " + unit,
+        !all.isEmpty() ? "" : text.isEmpty() || unit.isEmpty() ? text : text + " " + unit,
         field.type().isNumber(),
-        field.type() == Type.ROWS || field.control() == Control.TEXTAREA);
+        field.type() == Type.ROWS || field.control() == Control.TEXTAREA,
+        all);
   }
 
   private ResponseEntity<byte[]> html(

@@ -92,14 +92,10 @@ final class StoreLookups implements Lookups {
   public Optional<Optional<FoundFile>> file(
       Form form, String field, FileRef file, Optional<String> record) {
     try {
-      if (file.upload().isPresent()) {
+      if (file.digest().isEmpty()) {
         return Optional.of(
             steps.question(
-                field + ": there?",
-                () ->
-                    uploads
-                        .usable(file.upload().get(), form.name(), field, caller)
-                        .map(it -> Uploading.found(it, file.reference()))));
+                field + ": there?", () -> uploads.find(file, form.name(), field, caller)));
       }
       return Optional.of(
           record

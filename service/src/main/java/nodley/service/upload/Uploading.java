@@ -21,6 +21,7 @@ import nodley.service.limits.Network;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
 import nodley.store.upload.Checksum;
+import nodley.store.upload.FileNames;
 import nodley.store.upload.MediaTypes;
 import nodley.store.upload.Upload;
 import nodley.store.upload.UploadException;
@@ -168,15 +169,38 @@ public final class Uploading {
     }
   }
 
-  /** Takes all bytes of a stream as a whole upload, whatever was said of its size. */
-  public Upload receive(Form form, Upload upload, InputStream in) throws IOException {
-    try (UploadPlaces.Place place = places.take(upload.owner())) {
-      return judged(form, uploads.receive(upload, place.paced(in)));
-    } catch (UploadException.TooMuch e) {
-      uploads.remove(upload);
-      Field field = field(form, upload.field());
-      FileRef file = FileRef.stored(upload.name(), "", upload.size() + 1, "");
-      throw tooLarge(FileRules.sentence(form, field, "file-too-large", file));
+  /**
+   * A file that came within a submission.
+   *
+   * @param reference what stands for it among the values
+   * @param identity tells it from others, by its content
+   */
+  public record Received(String reference, String identity) {}
+
+  /**
+   * Takes a whole file that comes within a submission. What the field does not take becomes an
+   * error of the field when the submission is judged.
+   *
+   * @throws Problem 413, 429, 503 or 507 if the service has no room for it
+   */
+  Received receive(
+      Form form, Announcement announced, InputStream in, String owner, HttpServletRequest request)
+      throws IOException {
+    Field field = field(form, announced.field());
+    FileRef said =
+        FileRef.stored(FileNames.safe(announced.name()), "", announced.size().orElseThrow(), "");
+    if (isFault(field, said, Set.of(), "file-too-large")) {
+      return RefusedFiles.received(said);
+    }
+    Upload upload = begin(form, announced, owner, request);
+    try (UploadPlaces.Place place = places.take(owner)) {
+      Upload done = uploads.append(upload, 0, place.paced(in), Optional.empty());
+      FileRef file = FileRef.stored(done.name(), done.type(), done.size(), done.sha256());
+      if (FileRules.fault(field, file, MediaTypes.endings(done.type())).isPresent()) {
+        uploads.remove(done);
+        return RefusedFiles.received(file);
+      }
+      return new Received(FileRef.toUpload(done.id()), done.name() + " " + done.sha256());
     } catch (UploadException e) {
       throw problem(e);
     }
@@ -232,8 +256,15 @@ public final class Uploading {
         .filter(it -> it.form().equals(form) && it.field().equals(field) && it.isComplete());
   }
 
-  /** Returns an upload as a submission finds it. */
-  public static Lookups.FoundFile found(Upload upload, String reference) {
+  /** Returns the file that a submission refers to, if it is there for the caller. */
+  public Optional<Lookups.FoundFile> find(FileRef file, String form, String field, Caller caller) {
+    return file.upload()
+        .flatMap(id -> usable(id, form, field, caller))
+        .map(it -> found(it, file.reference()))
+        .or(() -> RefusedFiles.find(file.reference()));
+  }
+
+  private static Lookups.FoundFile found(Upload upload, String reference) {
     return new Lookups.FoundFile(
         new FileRef(reference, upload.name(), upload.type(), upload.size(), upload.sha256()),
         MediaTypes.endings(upload.type()));

@@ -40,6 +40,11 @@ public final class Contents {
     this.folder = dataFolder.resolve(FOLDER);
   }
 
+  /** The folder for bytes that are not complete. */
+  public Path waiting() {
+    return folder.resolve(WAITING);
+  }
+
   /** Where the bytes of an upload are as long as it is not complete. */
   Path waiting(String upload) {
     return folder.resolve(WAITING).resolve(upload);

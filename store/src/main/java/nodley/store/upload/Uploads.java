@@ -217,28 +217,6 @@ public final class Uploads {
     return end == upload.size() ? complete(upload, file) : upload;
   }
 
-  /**
-   * Takes all bytes of a stream as a whole upload: its size is how many came.
-   *
-   * @throws UploadException.TooMuch if they are more than its size
-   */
-  public Upload receive(Upload upload, InputStream in) throws IOException {
-    WaitingFile file = file(upload);
-    long size = file.append(0, upload.size(), in, Optional.empty());
-    Upload sized =
-        new Upload(
-            upload.id(),
-            upload.form(),
-            upload.field(),
-            upload.owner(),
-            upload.name(),
-            size,
-            upload.endsAt(),
-            "",
-            "");
-    return complete(sized, file);
-  }
-
   /** Completes an upload whose bytes are all there, as when the process ended just before that. */
   public Upload completeIfWhole(Upload upload) throws IOException {
     boolean whole = !upload.isComplete() && offset(upload) == upload.size();

@@ -1,0 +1,73 @@
+package nodley.service.page;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import nodley.core.form.Form;
+import nodley.core.value.ByteSize;
+import nodley.core.value.FileRef;
+import nodley.core.value.Value;
+import nodley.service.caller.Caller;
+import nodley.service.http.FileLinks;
+import nodley.service.upload.Uploading;
+import nodley.store.common.StoredRecord;
+import org.springframework.stereotype.Component;
+
+/** Prepares files for pages: those of a record, and those that were sent and are not yet kept. */
+@Component
+class FileViews {
+
+  private static final Set<String> PICTURES =
+      Set.of("image/jpeg", "image/png", "image/gif", "image/webp");
+
+  private final Uploading uploading;
+
+  FileViews(Uploading uploading) {
+    this.uploading = uploading;
+  }
+
+  /**
+   * Returns the files of a field; what is no longer there is left out.
+   *
+   * @param path dotted path of the field
+   * @param place the same with the rows around it, as the address of a file has it
+   */
+  List<FileView> of(
+      Form form, Optional<StoredRecord> record, String path, String place, Value value) {
+    if (!(value instanceof Value.Files(List<FileRef> files, boolean _))) {
+      return List.of();
+    }
+    List<FileView> views = new ArrayList<>();
+    for (int i = 0; i < files.size(); i++) {
+      FileRef file = files.get(i);
+      String id = "f-" + place.replace('.', '-') + "-" + i;
+      if (file.reference().isEmpty() && record.isPresent()) {
+        String href = FileLinks.href(form.name(), record.get().id(), place, i);
+        views.add(view(id, FileRef.toStored(file.sha256()), file, href));
+      } else {
+        file.upload()
+            .flatMap(it -> uploading.usable(it, form.name(), path, Caller.current()))
+            .map(
+                it ->
+                    view(
+                        id,
+                        file.reference(),
+                        FileRef.stored(it.name(), it.type(), it.size(), it.sha256()),
+                        "/api/uploads/" + it.id() + "/file"))
+            .ifPresent(views::add);
+      }
+    }
+    return views;
+  }
+
+  private static FileView view(String id, String value, FileRef file, String href) {
+    return new FileView(
+        id,
+        value,
+        file.name(),
+        ByteSize.shown(file.size()),
+        href,
+        PICTURES.contains(file.type()) ? href + "?thumbnail" : "");
+  }
+}
