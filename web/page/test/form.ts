@@ -17,6 +17,13 @@ export const WORDS: Record<Word, Message> = {
   'row.up': 'Move row {number} up',
   counter: '{count} of {max}',
   tidied: 'Tidied to {value}',
+  'file.sending': '{name}: {percent} of {size}',
+  'file.done': '{name}: {size}, uploaded',
+  'file.waiting': '{name}: the line is broken; it goes on by itself.',
+  'file.failed': '{name}: {reason}',
+  'file.remove': 'Remove {name}',
+  'file.stop': 'Stop {name}',
+  'file.removed': '{name} is removed.',
   dropped: '{value} is no longer offered, so it was taken out.',
   found: [
     [

@@ -141,7 +141,7 @@ export function bind(
   const wanted =
     mode === 'edit' ||
     description.records ||
-    form.querySelector('[data-search], [data-reveal], [name=_more]') ||
+    form.querySelector('[data-search], [data-reveal], [name=_more], [type=file]') ||
     controls.names.some((name) => controls.field(name)!.where !== undefined);
   const parts = wanted
     ? more().then(({ equip }) =>
@@ -189,33 +189,19 @@ function present(fields: Field[], names: string[]): Field[] {
 }
 
 async function send(controls: Controls, opened: OpenForm, isElsewhere: boolean): Promise<void> {
-  const { form } = controls;
+  // By the time it is accepted, what follows is there.
+  const fetched = more().catch(() => undefined);
   const outcome = await opened.submit();
   if (outcome.kind === 'accepted') {
-    const { go, say } = outcome.record.after;
-    const { after, clear = 'all' } = form.dataset;
-    // A path is one of the service's pages, which a page of another site has nothing of.
-    if (after === 'stay' || !go || (!after && isElsewhere && go.startsWith('/'))) {
-      if (go && form.dataset.mode !== 'edit') {
-        opened.clear(clear === 'all' ? undefined : clear.split(' ').filter((it) => it !== 'none'));
-        const [first] = controls.names;
-        controls.inputs(first!)[0]?.focus();
-        form.dataset.fresh = first!;
-      }
-      form.dataset.said = say;
-      write(controls.working(), say);
-      return;
+    const { after } = outcome.record;
+    const parts = await fetched;
+    if (parts) {
+      parts.onwards(controls, opened, after, isElsewhere, (words) =>
+        write(controls.working(), words),
+      );
+    } else {
+      location.assign(after.go);
     }
-    // The next page tells the outcome, as it does after a form sent without script; in a cookie, so
-    // that a long one is cut short.
-    const letters = [...say];
-    const short = letters.length > 300 ? `${letters.slice(0, 300).join('')}…` : say;
-    document.cookie = `nodley_said=${encodeURIComponent(short)}; path=/forms; max-age=60; samesite=lax`;
-    const next = after || go;
-    const { search } = location;
-    location.assign(
-      /^\/forms\/[^?#]*$/.test(next) && /[?&]lang=/.test(search) ? next + search : next,
-    );
   } else if (outcome.kind === 'refused') {
     const first = opened.wrong().find((name) => controls.inputs(name).length > 0);
     const target = first ? controls.inputs(first)[0] : controls.summary();

@@ -1,6 +1,7 @@
 import type { Field, Json } from '../description';
 import type { Say } from '../rules/message';
 import type { FormState } from '../form/state';
+import { NAMES } from '../form/file-refs';
 import type { Line } from './line';
 
 /** What the summary says where somebody else has saved or removed the record meanwhile. */
@@ -42,11 +43,21 @@ function conflict(
       ...taking(name, say('conflict.take')),
       text: say('conflict.line', {
         label,
-        theirs: called(field, theirs),
-        yours: called(field, yours),
+        theirs: shown(field, theirs, called),
+        yours: shown(field, yours, called),
       }),
     })),
   ];
+}
+
+/** A file is called by its name, and not by what refers to it. */
+function shown(field: Field, value: Json, called: (field: Field, value: Json) => string): string {
+  return field.type === 'file' && value
+    ? [value]
+        .flat()
+        .map((it) => NAMES.get(String(it)) ?? '')
+        .join(', ') || 'nothing'
+    : called(field, value);
 }
 
 /** A button that keeps theirs, of one field or of all. */

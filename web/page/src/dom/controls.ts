@@ -106,10 +106,16 @@ export class Controls {
     if (first?.type === 'radio') {
       return all.find((input) => input.checked)?.value ?? '';
     }
+    const { type, count } = this.field(name) ?? {};
+    const chosen = all.filter((input) => input.checked).map((input) => input.value);
+    if (type === 'file' && !count) {
+      return chosen.at(-1) ?? '';
+    }
+    if (type === 'choices' || type === 'file') {
+      return chosen;
+    }
     if (first?.type === 'checkbox') {
-      return this.field(name)?.type !== 'choices'
-        ? first.checked
-        : all.filter((input) => input.checked).map((input) => input.value);
+      return first.checked;
     }
     const text = first?.value ?? '';
     return this.#speaks(name) ? this.notation!.standard(text) : text;
@@ -162,7 +168,7 @@ export class Controls {
             ? (to as string[]).includes(input.value)
             : to === true),
       );
-    } else if (typeof to !== 'object') {
+    } else if (typeof to !== 'object' && first.type !== 'file') {
       first.value = this.#written(name, String(to ?? ''));
     }
   }

@@ -19,6 +19,9 @@ export function equip(page: Page): RowButtons {
     offers.follow();
   }
   takeOnClick(page);
+  if (page.form.querySelector('input[type=file]') && page.service) {
+    void import('./files').then(({ Files }) => new Files(page));
+  }
   const rows = new RowButtons(page);
   page.opened.subscribe(() => rows.follow());
   return rows;

@@ -1,3 +1,4 @@
+import { fileRefs } from './file-refs';
 import type { Field, Json, Values } from '../description';
 import type { Accepted } from '../net/service';
 import type { FieldState } from '../rules/field-states';
@@ -48,7 +49,7 @@ export function numbered(
       .replace(/\/(\d+)/g, '[$1]')
       .replace(/\//g, '.');
     return put(all, `${name}._row`, row);
-  }, values);
+  }, fileRefs(values));
 }
 
 /** The same of a form that was just saved: its new rows have numbers from now on. */

@@ -1,12 +1,18 @@
 package nodley.service.page;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.form.Field;
+import nodley.core.form.Fields;
 import nodley.core.form.Form;
+import nodley.core.form.Type;
 import nodley.core.value.ByteSize;
 import nodley.core.value.FileRef;
+import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.service.caller.Caller;
 import nodley.service.http.FileLinks;
@@ -59,6 +65,32 @@ class FileViews {
       }
     }
     return views;
+  }
+
+  /** Returns values in which each file is what refers to it: so a page sends them again. */
+  static Raw.Members referring(Fields fields, Raw.Members values) {
+    if (!fields.hasFiles()) {
+      return values;
+    }
+    Map<String, Raw> referring = new LinkedHashMap<>(values.members());
+    for (Field field : fields) {
+      boolean isInside = field.type() == Type.FILE || field.fields().hasFiles();
+      if (isInside) {
+        referring.computeIfPresent(field.name(), (_, raw) -> referring(field, raw));
+      }
+    }
+    return new Raw.Members(referring);
+  }
+
+  private static Raw referring(Field field, Raw raw) {
+    return switch (raw) {
+      case Raw.Many(List<Raw> items) ->
+          new Raw.Many(items.stream().map(it -> referring(field, it)).toList());
+      case Raw.Members members when field.type() == Type.FILE ->
+          FileRef.of(members).<Raw>map(it -> new Raw.Text(it.reference())).orElse(members);
+      case Raw.Members members -> referring(field.fields(), members);
+      default -> raw;
+    };
   }
 
   private static FileView view(String id, String value, FileRef file, String href) {

@@ -143,7 +143,7 @@ class FormPages {
                 .version(form, record.id(), version)
                 .map(it -> form.fields().onPages(form.fields().known(it.kept())))
                 .orElse(NO_VALUES);
-    return Json.inScript(values.toJson());
+    return Json.inScript(FileViews.referring(form.fields(), values).toJson());
   }
 
   ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {

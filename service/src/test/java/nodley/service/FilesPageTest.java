@@ -1,0 +1,176 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Base64;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
+import org.openqa.selenium.WebElement;
+import tools.jackson.databind.JsonNode;
+
+/** Files on a page: chosen, sent at once, kept by a refusal, removed; with script and without. */
+class FilesPageTest {
+
+  private static final String LOG =
+      """
+      form: log
+      access: { add: anyone, see: anyone, edit: anyone }
+      fields:
+        title: { type: text, required: true, length: ..20 }
+        photo: { type: file, accept: [image/*], size: ..64 KiB }
+        papers: { type: file, label: Papers, required: true, count: 1..3 }
+        crew: { type: rows, fields: { who: { type: text }, pass: { type: file } } }
+      """;
+
+  /** The smallest picture: one pixel, as GIF89a has it. */
+  private static final byte[] GIF =
+      Base64.getDecoder().decode("R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7");
+
+  @TempDir static Path files;
+
+  private static RunningService service;
+  private static Browser browser;
+  private static Browser plain;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    assertThat(service.wire().publish("log", LOG).status()).isEqualTo(201);
+    browser = Browser.withScript(service.address());
+    plain = Browser.withoutScript(service.address());
+  }
+
+  @AfterAll
+  static void stop() {
+    browser.close();
+    plain.close();
+    service.close();
+  }
+
+  private static String file(String name, byte[] bytes) throws IOException {
+    return Files.write(files.resolve(name), bytes).toString();
+  }
+
+  private static void choose(Browser in, String id, String... paths) {
+    in.find("#" + id).sendKeys(String.join("\n", paths));
+  }
+
+  private static List<String> listed(Browser in, String field) {
+    return in.all("[data-field='" + field + "'] > .files li[data-file]").stream()
+        .map(WebElement::getText)
+        .toList();
+  }
+
+  private static JsonNode latest() {
+    return service.wire().get("/api/forms/log/records?limit=1").json().path("records").get(0);
+  }
+
+  @Test
+  void aChosenFileGoesUpAtOnceAndARefusalKeepsIt() throws IOException {
+    browser.openBound("/forms/log/new");
+    choose(browser, "f-papers", file("Logbuch.txt", "Tag 1".getBytes()), file("b.txt", GIF));
+    browser.until("both are listed", () -> listed(browser, "papers").size() == 2);
+    assertThat(listed(browser, "papers").getFirst()).contains("Logbuch.txt").contains("5 bytes");
+    browser.until(
+        "it is told", () -> browser.stateOf("papers").matches("(Logbuch|b).txt: .* uploaded"));
+    choose(browser, "f-photo", file("harbour.gif", GIF));
+    browser.until("the picture is there", () -> browser.all("[data-field=photo] img").size() == 1);
+    assertThat(browser.barriers()).isEmpty();
+
+    browser.press("form .actions button[type=submit]");
+    browser.until("refused", () -> !browser.errorOf("title").isEmpty());
+    assertThat(listed(browser, "papers")).hasSize(2);
+    browser.press("[data-field=papers] li[data-file] button");
+    browser.until("one is gone", () -> listed(browser, "papers").size() == 1);
+    assertThat(browser.focused()).isEqualTo("f-papers");
+    browser.type("#f-title", "First day");
+    browser.press("form .actions button[type=submit]");
+    browser.until("accepted", () -> browser.path().matches("/forms/log/[0-9a-f-]{36}"));
+    JsonNode values = latest().path("values");
+    assertThat(values.path("papers")).hasSize(1);
+    assertThat(values.path("photo").path("type").asString()).isEqualTo("image/gif");
+    assertThat(browser.find("dd a.file").getText()).contains("harbour.gif");
+    assertThat(browser.barriers()).isEmpty();
+
+    // An edit keeps what is there, and says nothing is to be saved.
+    browser.openBound(browser.path() + "/edit");
+    browser.until("they are listed", () -> listed(browser, "photo").size() == 1);
+    browser.press("[data-field=photo] li[data-file] button");
+    browser.press("form .actions button[type=submit]");
+    browser.until("saved", () -> !browser.path().endsWith("/edit"));
+    assertThat(latest().path("values").has("photo")).isFalse();
+    assertThat(latest().path("values").path("papers")).hasSize(1);
+  }
+
+  @Test
+  void whatTheFieldDoesNotTakeIsToldAndNothingIsLost() throws IOException {
+    browser.openBound("/forms/log/new");
+    choose(browser, "f-photo", file("large.gif", new byte[70_000]));
+    browser.until(
+        "it is told",
+        () ->
+            browser
+                .text("[data-field=photo] .files")
+                .equals("large.gif: Photo: large.gif has 68.4 KiB; at most 64 KiB is allowed."));
+    assertThat(browser.barriers()).isEmpty();
+  }
+
+  @Test
+  void aLostLineIsWaitedFor() throws IOException {
+    browser.openBound("/forms/log/new");
+    service.stop();
+    choose(browser, "f-papers", file("c.txt", "three".getBytes()));
+    browser.until(
+        "it waits",
+        () ->
+            browser
+                .text("[data-field=papers] .going")
+                .contains("the line is broken; it goes on by itself."));
+    service.startAgain();
+    browser.until("it went on", () -> listed(browser, "papers").size() == 1);
+  }
+
+  @Test
+  void aRowTakesItsFilesAlongWhenItIsMoved() throws IOException {
+    browser.openBound("/forms/log/new");
+    browser.type("#f-crew-0-who", "Ann");
+    choose(browser, "f-crew-0-pass", file("ann.txt", "A".getBytes()));
+    browser.until("hers is there", () -> listed(browser, "crew[0].pass").size() == 1);
+    browser.press("button[name=_more]");
+    assertThat(listed(browser, "crew[1].pass")).isEmpty();
+    browser.type("#f-crew-1-who", "Bob");
+    choose(browser, "f-crew-1-pass", file("bob.txt", "B".getBytes()));
+    browser.until("his is there", () -> listed(browser, "crew[1].pass").size() == 1);
+    browser.press("button[name=_up][value='crew[1]']");
+    browser.until(
+        "it went along", () -> listed(browser, "crew[0].pass").toString().contains("bob.txt"));
+    assertThat(listed(browser, "crew[1].pass").toString()).contains("ann.txt");
+  }
+
+  @Test
+  void withoutScriptAFileIsChosenBesideThoseThatWereKept() throws IOException {
+    plain.open("/forms/log/new");
+    choose(plain, "f-papers", file("d.txt", "four".getBytes()));
+    plain.press("form .actions button[type=submit]");
+    plain.until("refused", () -> !plain.errorOf("title").isEmpty());
+    assertThat(plain.find("[data-field=papers] .files").getText())
+        .contains("Untick what is to be removed.")
+        .contains("d.txt");
+    assertThat(plain.barriers()).isEmpty();
+    plain.type("#f-title", "Plain");
+    choose(plain, "f-papers", file("e.txt", "five".getBytes()));
+    plain.find("#f-title").sendKeys(Keys.TAB);
+    plain.press("form .actions button[type=submit]");
+    plain.until("accepted", () -> plain.path().matches("/forms/log/[0-9a-f-]{36}"));
+    assertThat(latest().path("values").path("papers")).hasSize(2);
+    assertThat(plain.driver().findElements(By.cssSelector("dd a.file"))).hasSize(2);
+  }
+}

@@ -1,0 +1,295 @@
+import type { Json } from '../description';
+import type { Page } from './page';
+import { NotTaken, upload, type Uploaded } from '../net/upload';
+import { NAMES } from '../form/file-refs';
+
+const UNITS = ['bytes', 'KiB', 'MiB', 'GiB', 'TiB'];
+const PICTURES = /^image\/(jpeg|png|gif|webp)$/;
+
+/** A number of bytes as people read it; the service writes it likewise. */
+export function size(bytes: number): string {
+  let unit = 0;
+  let rest = bytes;
+  for (; rest >= 1024 && unit < UNITS.length - 1; unit++) {
+    rest /= 1024;
+  }
+  return `${Math.round(rest * 10) / 10} ${UNITS[unit]!}`;
+}
+
+const make = <K extends keyof HTMLElementTagNameMap>(
+  tag: K,
+  members: Partial<HTMLElementTagNameMap[K]> = {},
+  ...inside: (Node | string)[]
+): HTMLElementTagNameMap[K] => {
+  const element = Object.assign(document.createElement(tag), members);
+  element.append(...inside);
+  return element;
+};
+
+/** The files that a value names. */
+const refs = (value: Json): string[] =>
+  (Array.isArray(value) ? (value as string[]) : value ? [value as string] : []).filter(
+    (it) => typeof it === 'string',
+  );
+
+/**
+ * The files of a page: chosen or dropped, each goes up at once, and its name in the list of its
+ * field stands for it. The lists follow the values of the form, wherever these come from.
+ */
+export class Files {
+  readonly #page: Page;
+  /** What the list shows of each file, by the value that stands for it. */
+  readonly #known = new Map<string, HTMLLIElement>();
+  readonly #equipped = new WeakSet<HTMLInputElement>();
+  /** How many files go up now, and who waits until none does. */
+  #going = 0;
+  #waiting: (() => void)[] = [];
+
+  constructor(page: Page) {
+    this.#page = page;
+    const { form, opened } = page;
+    for (const box of form.querySelectorAll<HTMLInputElement>('.files input[type=checkbox]')) {
+      this.#keep(box);
+    }
+    form.querySelectorAll<HTMLElement>('.files [data-plain]').forEach((it) => it.remove());
+    opened.subscribe(() => this.#follow());
+    this.#follow();
+    // Before the form is sent, which is heard further in.
+    form.getRootNode().addEventListener('submit', (event) => this.#hold(event), true);
+    addEventListener('beforeunload', (event) => {
+      if (this.#going) {
+        event.preventDefault();
+      }
+    });
+  }
+
+  /** A file that came with the page. */
+  #keep(box: HTMLInputElement): void {
+    const item = box.closest('li')!;
+    const link = item.querySelector('a')!;
+    const picture = item.querySelector('img');
+    NAMES.set(box.value, link.textContent);
+    this.#known.set(
+      box.value,
+      this.#item(
+        box.value,
+        make('a', { href: link.href }, link.textContent),
+        item.querySelector('.unit')!.textContent,
+        picture?.src,
+      ),
+    );
+    item.remove();
+  }
+
+  #item(value: string, name: Node, bytes: string, picture?: string): HTMLLIElement {
+    const item = make('li');
+    item.dataset.file = value;
+    if (picture) {
+      item.append(make('img', { src: picture, alt: '', width: 64, height: 64 }));
+    }
+    item.append(
+      make('input', { type: 'checkbox', value, checked: true, hidden: true }),
+      name,
+      ' ',
+      make('span', { className: 'unit' }, bytes),
+      ' ',
+    );
+    const called = name.textContent ?? '';
+    const label = this.#page.say('file.remove', { name: called });
+    const button = make('button', { type: 'button', className: 'quiet', title: label }, '✕');
+    button.ariaLabel = label;
+    button.onclick = () => this.#remove(button, value, called);
+    item.append(button);
+    return item;
+  }
+
+  #inputs(): HTMLInputElement[] {
+    return [...this.#page.form.querySelectorAll<HTMLInputElement>('input[type=file][name]')];
+  }
+
+  #box(input: HTMLInputElement): HTMLElement {
+    return input.closest<HTMLElement>('[data-field]')!;
+  }
+
+  /** Brings each list to what its field's value says; rows may have come, gone or moved. */
+  #follow(): void {
+    const { opened, controls } = this.#page;
+    let changed = false;
+    for (const input of this.#inputs()) {
+      this.#equip(input);
+      const place = this.#box(input).querySelector('.files')!;
+      const list = place.querySelector('ul') ?? place.appendChild(make('ul'));
+      const there = [...list.querySelectorAll<HTMLElement>('li[data-file]')];
+      const wanted = refs(opened.field(input.name).value);
+      if (there.map((it) => it.dataset.file).join() !== wanted.join()) {
+        there.forEach((it) => it.remove());
+        wanted.forEach((value) => {
+          const item =
+            this.#known.get(value) ??
+            this.#item(value, make('span', {}, NAMES.get(value) ?? value), '');
+          this.#known.set(value, item);
+          item.querySelector('input')!.name = input.name;
+          list.append(item);
+        });
+        changed = true;
+      }
+      list.hidden = !list.children.length;
+    }
+    if (changed) {
+      controls.find();
+    }
+  }
+
+  #equip(input: HTMLInputElement): void {
+    if (this.#equipped.has(input)) {
+      return;
+    }
+    this.#equipped.add(input);
+    input.addEventListener('change', () => {
+      const chosen = [...(input.files ?? [])];
+      input.value = '';
+      chosen.forEach((file) => void this.#send(input, file));
+    });
+    const box = this.#box(input);
+    // A copied row has the files of the row that it was copied from.
+    box.querySelectorAll('.files li:not([data-file])').forEach((it) => it.remove());
+    const over = (is: boolean) => (event: DragEvent) => {
+      if (event.dataTransfer?.types.includes('Files')) {
+        event.preventDefault();
+        box.classList.toggle('over', is);
+      }
+    };
+    box.addEventListener('dragover', over(true));
+    box.addEventListener('dragleave', over(false));
+    box.addEventListener('drop', (event) => {
+      over(false)(event);
+      const dropped = [...(event.dataTransfer?.files ?? [])];
+      dropped
+        .slice(0, input.multiple ? dropped.length : 1)
+        .forEach((file) => void this.#send(input, file));
+    });
+  }
+
+  #value(name: string): string[] {
+    return refs(this.#page.opened.field(name).value);
+  }
+
+  #set(input: HTMLInputElement, values: string[]): void {
+    const { opened } = this.#page;
+    opened.set(input.name, input.multiple ? values : (values.at(-1) ?? ''));
+    opened.leave(input.name);
+  }
+
+  async #send(input: HTMLInputElement, file: File): Promise<void> {
+    const { service, description, say } = this.#page;
+    const list = this.#box(input).querySelector('.files ul')!;
+    const bar = make('progress', { max: Math.max(1, file.size), value: 0 });
+    const words = make('span', { className: 'unit' });
+    const stop = new AbortController();
+    const label = say('file.stop', { name: file.name });
+    const button = make('button', { type: 'button', className: 'quiet', title: label }, '✕');
+    button.ariaLabel = label;
+    button.onclick = () => stop.abort();
+    bar.ariaLabel = file.name;
+    const item = make('li', { className: 'going' }, words, ' ', bar, ' ', button);
+    list.append(item);
+    (list as HTMLElement).hidden = false;
+    const tell = (sent: number) => {
+      const percent = `${Math.floor((100 * sent) / Math.max(1, file.size))} %`;
+      bar.value = sent;
+      words.textContent = say('file.sending', { name: file.name, percent, size: size(file.size) });
+    };
+    tell(0);
+    this.#going++;
+    const field = input.name.replace(/\[\d+\]/g, '');
+    try {
+      const done = await upload(
+        service!,
+        file,
+        { form: description.form, field },
+        {
+          sent: tell,
+          waiting: () => (words.textContent = say('file.waiting', { name: file.name })),
+        },
+        stop.signal,
+      );
+      item.remove();
+      this.#done(input, done);
+    } catch (failure) {
+      this.#failed(input, item, file.name, failure);
+    } finally {
+      this.#going--;
+      if (!this.#going) {
+        this.#waiting.splice(0).forEach((go) => go());
+      }
+    }
+  }
+
+  #done(input: HTMLInputElement, { value, name, type, size: bytes, id }: Uploaded): void {
+    const { service, say } = this.#page;
+    NAMES.set(value, name);
+    const at = `${service!.base}/uploads/${id}/file`;
+    // A page of another site cannot show it: what it shows is asked for without a token.
+    const own = new URL(at, location.href).origin === location.origin;
+    this.#known.set(
+      value,
+      this.#item(
+        value,
+        own ? make('a', { href: at }, name) : make('span', {}, name),
+        size(bytes),
+        own && PICTURES.test(type) ? `${at}?thumbnail` : undefined,
+      ),
+    );
+    this.#set(input, [...this.#value(input.name), value]);
+    this.#tell(input, say('file.done', { name, size: size(bytes) }));
+  }
+
+  #failed(input: HTMLInputElement, item: HTMLElement, name: string, failure: unknown): void {
+    const { say } = this.#page;
+    if (failure instanceof NotTaken) {
+      item.className = 'failed';
+      item.replaceChildren(
+        make('span', { className: 'error' }, say('file.failed', { name, reason: failure.message })),
+      );
+      this.#tell(input, item.textContent);
+      // It stays to be read until something else is chosen.
+      input.addEventListener('change', () => item.remove(), { once: true });
+    } else {
+      item.remove();
+      this.#tell(input, say('file.removed', { name }));
+    }
+    input.focus();
+  }
+
+  #remove(button: HTMLElement, value: string, name: string): void {
+    const { form, say } = this.#page;
+    const box = button.closest<HTMLElement>('[data-field]')!;
+    const input = box.querySelector<HTMLInputElement>('input[type=file]')!;
+    // Until the form is sent, what a record has stays there; what was just sent goes.
+    this.#set(
+      input,
+      this.#value(input.name).filter((it) => it !== value),
+    );
+    this.#tell(input, say('file.removed', { name }));
+    (form.contains(input) ? input : form).focus();
+  }
+
+  #tell(input: HTMLInputElement, words: string): void {
+    const state = this.#box(input).querySelector(':scope > .state');
+    if (state) {
+      state.textContent = words;
+    }
+  }
+
+  /** A form is sent once its files are there. */
+  #hold(event: Event): void {
+    const { form } = this.#page;
+    if (event.target !== form || !this.#going) {
+      return;
+    }
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    const { submitter } = event as SubmitEvent;
+    this.#waiting.push(() => form.requestSubmit(submitter));
+  }
+}

@@ -1,0 +1,47 @@
+import type { Accepted } from '../net/service';
+import type { OpenForm } from '../form/open-form';
+import type { Controls } from './controls';
+
+/** The next page is told so much at most. */
+const MOST_LETTERS = 300;
+
+/**
+ * What follows an acceptance: the page stays, for the next record or because it is somebody else's;
+ * or it leads to where the form says.
+ *
+ * @param say writes a sentence to where the page tells how the form stands
+ */
+export function onwards(
+  controls: Controls,
+  opened: OpenForm,
+  next: Accepted['after'],
+  isElsewhere: boolean,
+  say: (words: string) => void,
+): void {
+  const { form } = controls;
+  const { go, say: words } = next;
+  const { after, clear = 'all' } = form.dataset;
+  // A path is one of the service's pages, which a page of another site has nothing of.
+  if (after === 'stay' || !go || (!after && isElsewhere && go.startsWith('/'))) {
+    if (go && form.dataset.mode !== 'edit') {
+      opened.clear(clear === 'all' ? undefined : clear.split(' ').filter((it) => it !== 'none'));
+      const [first] = controls.names;
+      controls.inputs(first!)[0]?.focus();
+      form.dataset.fresh = first!;
+    }
+    form.dataset.said = words;
+    say(words);
+    return;
+  }
+  // The next page tells the outcome, as it does after a form sent without script; in a cookie, so
+  // that a long one is cut short.
+  const letters = [...words];
+  const short =
+    letters.length > MOST_LETTERS ? `${letters.slice(0, MOST_LETTERS).join('')}…` : words;
+  document.cookie = `nodley_said=${encodeURIComponent(short)}; path=/forms; max-age=60; samesite=lax`;
+  const address = after || go;
+  const { search } = location;
+  location.assign(
+    /^\/forms\/[^?#]*$/.test(address) && /[?&]lang=/.test(search) ? address + search : address,
+  );
+}
