@@ -32,6 +32,16 @@ const refs = (value: Json): string[] =>
     (it) => typeof it === 'string',
   );
 
+/** What a list shows of a file. */
+interface Shown {
+  name: string;
+  /** How large it is, as people read it. */
+  bytes: string;
+  /** Where it is, if this page may show it. */
+  href?: string | undefined;
+  picture?: string | undefined;
+}
+
 /**
  * The files of a page: chosen or dropped, each goes up at once, and its name in the list of its
  * field stands for it. The lists follow the values of the form, wherever these come from.
@@ -39,7 +49,7 @@ const refs = (value: Json): string[] =>
 export class Files {
   readonly #page: Page;
   /** What the list shows of each file, by the value that stands for it. */
-  readonly #known = new Map<string, HTMLLIElement>();
+  readonly #known = new Map<string, Shown>();
   readonly #equipped = new WeakSet<HTMLInputElement>();
   /** How many files go up now, and who waits until none does. */
   #going = 0;
@@ -66,40 +76,38 @@ export class Files {
   /** A file that came with the page. */
   #keep(box: HTMLInputElement): void {
     const item = box.closest('li')!;
-    const link = item.querySelector('a')!;
-    const picture = item.querySelector('img');
-    NAMES.set(box.value, link.textContent);
-    this.#known.set(
-      box.value,
-      this.#item(
-        box.value,
-        make('a', { href: link.href }, link.textContent),
-        item.querySelector('.unit')!.textContent,
-        picture?.src,
-      ),
-    );
+    const { href, textContent: name } = item.querySelector('a')!;
+    const bytes = item.querySelector('.unit')!.textContent;
+    this.#know(box.value, { name, bytes, href, picture: item.querySelector('img')?.src });
     item.remove();
   }
 
-  #item(value: string, name: Node, bytes: string, picture?: string): HTMLLIElement {
+  #know(value: string, file: Shown): void {
+    NAMES.set(value, file.name);
+    this.#known.set(value, file);
+  }
+
+  /** The line of a file in a list; the same content may be a file of two fields. */
+  #item(value: string, field: string): HTMLLIElement {
+    const unknown: Shown = { name: NAMES.get(value) ?? value, bytes: '' };
+    const { name, bytes, href, picture } = this.#known.get(value) ?? unknown;
     const item = make('li');
     item.dataset.file = value;
     if (picture) {
       item.append(make('img', { src: picture, alt: '', width: 64, height: 64 }));
     }
+    const label = this.#page.say('file.remove', { name });
+    const button = make('button', { type: 'button', className: 'quiet', title: label }, '✕');
+    button.ariaLabel = label;
+    button.onclick = () => this.#remove(button, value, name);
     item.append(
-      make('input', { type: 'checkbox', value, checked: true, hidden: true }),
-      name,
+      make('input', { type: 'checkbox', name: field, value, checked: true, hidden: true }),
+      href ? make('a', { href }, name) : make('span', {}, name),
       ' ',
       make('span', { className: 'unit' }, bytes),
       ' ',
+      button,
     );
-    const called = name.textContent ?? '';
-    const label = this.#page.say('file.remove', { name: called });
-    const button = make('button', { type: 'button', className: 'quiet', title: label }, '✕');
-    button.ariaLabel = label;
-    button.onclick = () => this.#remove(button, value, called);
-    item.append(button);
     return item;
   }
 
@@ -123,14 +131,7 @@ export class Files {
       const wanted = refs(opened.field(input.name).value);
       if (there.map((it) => it.dataset.file).join() !== wanted.join()) {
         there.forEach((it) => it.remove());
-        wanted.forEach((value) => {
-          const item =
-            this.#known.get(value) ??
-            this.#item(value, make('span', {}, NAMES.get(value) ?? value), '');
-          this.#known.set(value, item);
-          item.querySelector('input')!.name = input.name;
-          list.append(item);
-        });
+        list.prepend(...wanted.map((value) => this.#item(value, input.name)));
         changed = true;
       }
       list.hidden = !list.children.length;
@@ -227,19 +228,15 @@ export class Files {
 
   #done(input: HTMLInputElement, { value, name, type, size: bytes, id }: Uploaded): void {
     const { service, say } = this.#page;
-    NAMES.set(value, name);
     const at = `${service!.base}/uploads/${id}/file`;
     // A page of another site cannot show it: what it shows is asked for without a token.
     const own = new URL(at, location.href).origin === location.origin;
-    this.#known.set(
-      value,
-      this.#item(
-        value,
-        own ? make('a', { href: at }, name) : make('span', {}, name),
-        size(bytes),
-        own && PICTURES.test(type) ? `${at}?thumbnail` : undefined,
-      ),
-    );
+    this.#know(value, {
+      name,
+      bytes: size(bytes),
+      href: own ? at : undefined,
+      picture: own && PICTURES.test(type) ? `${at}?thumbnail` : undefined,
+    });
     this.#set(input, [...this.#value(input.name), value]);
     this.#tell(input, say('file.done', { name, size: size(bytes) }));
   }
