@@ -9,8 +9,8 @@ import picocli.CommandLine.Parameters;
     description = "Saves a copy of everything, while the service goes on.",
     footerHeading = "%nExamples:%n",
     footer = {
-      "  nodley backup monday.db",
-      "  nodley restore monday.db --data harbour            (with the service stopped)"
+      "  nodley backup monday.tar",
+      "  nodley restore monday.tar --data harbour            (with the service stopped)"
     })
 final class BackupCommand extends ServiceCommand {
 

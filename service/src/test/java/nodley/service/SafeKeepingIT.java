@@ -61,7 +61,7 @@ class SafeKeepingIT {
   @Test
   void aBackupMadeWhileRecordsComeIsWholeAndCanBeRestored() throws Exception {
     Path data = folder.resolve("data");
-    Path backup = folder.resolve("monday.db");
+    Path backup = folder.resolve("monday.tar");
     int before;
     try (Program service = serve(data)) {
       Wire wire = wire(service);
@@ -148,7 +148,7 @@ class SafeKeepingIT {
   @Test
   void aDamagedFileIsFoundByTheDoctorAndNotRestored() throws Exception {
     Path data = folder.resolve("data");
-    Path backup = folder.resolve("b.db");
+    Path backup = folder.resolve("b.tar");
     try (Program service = serve(data)) {
       Wire wire = wire(service);
       wire.publish("buoy", BUOY);
@@ -159,8 +159,10 @@ class SafeKeepingIT {
     }
     Path damaged = folder.resolve("damaged");
     Files.createDirectories(damaged);
-    Files.copy(backup, damaged.resolve("nodley.db"));
-    long pages = Files.size(backup) / 4_096;
+    new ProcessBuilder("tar", "-xf", backup.toString(), "-C", damaged.toString(), "nodley.db")
+        .start()
+        .waitFor();
+    long pages = Files.size(damaged.resolve("nodley.db")) / 4_096;
     try (RandomAccessFile file =
         new RandomAccessFile(damaged.resolve("nodley.db").toFile(), "rw")) {
       for (long page = pages / 2; page < pages; page++) {

@@ -1,7 +1,9 @@
 package nodley.store;
 
 import java.io.IOException;
+import java.io.OutputStream;
 import java.nio.file.Path;
+import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -16,6 +18,7 @@ import nodley.store.access.SessionCache;
 import nodley.store.access.Sessions;
 import nodley.store.access.SignedTokens;
 import nodley.store.attempt.Attempts;
+import nodley.store.care.BackupArchive;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoreLimits;
 import nodley.store.folder.DataFolder;
@@ -156,6 +159,28 @@ public final class Store implements AutoCloseable {
    */
   public void backUp(Path file) {
     database.copy(file);
+  }
+
+  /**
+   * Writes everything, with the contents of files, as it is at one moment, as one archive.
+   *
+   * @param copy a file that is not there, for the copy of the database meanwhile
+   * @throws IOException if it cannot be written
+   */
+  public void backUp(Path copy, OutputStream to) throws IOException {
+    uploads.whileKept(
+        () -> {
+          database.copy(copy);
+          List<String> digests;
+          try (Connection on = Database.readOnly(copy)) {
+            digests =
+                Sql.list(on, row -> row.getString(1), "SELECT sha256 FROM nodley_files ORDER BY 1");
+          } catch (SQLException e) {
+            throw new IOException(e);
+          }
+          BackupArchive.write(copy, uploads.contents(), digests, to);
+          return null;
+        });
   }
 
   /** Returns the published forms. */

@@ -13,7 +13,7 @@ import nodley.store.Store;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
-/** {@code GET /api/backup}: a consistent copy of the database. */
+/** {@code GET /api/backup}: a copy of everything, as it is at one moment. */
 @RestController
 class BackupController {
 
@@ -30,11 +30,10 @@ class BackupController {
     Query.of(request);
     Path copy = Files.createTempFile("nodley-backup", ".db");
     try {
-      store.backUp(copy);
-      response.setContentType("application/vnd.sqlite3");
+      Files.delete(copy);
+      response.setContentType("application/x-tar");
       response.setHeader("Cache-Control", "no-store");
-      response.setContentLengthLong(Files.size(copy));
-      Files.copy(copy, response.getOutputStream());
+      store.backUp(copy, response.getOutputStream());
     } finally {
       Files.deleteIfExists(copy);
     }

@@ -16,8 +16,8 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     footerHeading = "%nExamples:%n",
     footer = {
-      "  nodley restore monday.db --data harbour",
-      "  nodley restore monday.db --data harbour --replace  (the data there is put aside)"
+      "  nodley restore monday.tar --data harbour",
+      "  nodley restore monday.tar --data harbour --replace  (the data there is put aside)"
     })
 public final class Restore implements Callable<Integer> {
 

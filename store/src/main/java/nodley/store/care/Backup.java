@@ -6,14 +6,18 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.Comparator;
 import java.util.Optional;
+import java.util.stream.Stream;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoreLimits;
 import nodley.store.folder.DataFolder;
+import nodley.store.folder.Permissions;
 import nodley.store.schema.Schema;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.ErrorCodes;
 import nodley.store.sqlite.Sql;
+import nodley.store.upload.Contents;
 
 /**
  * Puts a copy of a data folder in place, while no service has the folder open. The copy is checked
@@ -28,7 +32,8 @@ public final class Backup {
    *
    * @param replace whether data that is there already may be replaced; it stays beside the new data
    * @return where the data that was there is now, {@code nodley.db.before} or, if there is one
-   *     already, {@code nodley.db.before-2} and so on; nothing if there was none
+   *     already, {@code nodley.db.before-2} and so on; nothing if there was none. Its files are in
+   *     {@code files.before}
    * @throws StoreException.BadFolder if the backup is none, or damaged, or of a newer Nodley; or
    *     the folder is in use, cannot be written, or has data that is to stay. Nothing is changed
    *     then
@@ -38,7 +43,7 @@ public final class Backup {
       throw new StoreException.BadFolder("There is no backup " + backup + ".", null);
     }
     Path file = folder.resolve(DataFolder.FILE);
-    Path aside = aside(folder);
+    Path aside = aside(folder, DataFolder.FILE);
     DataFolder.whileLocked(
         folder,
         () -> {
@@ -51,30 +56,55 @@ public final class Backup {
                     + ".before.",
                 null);
           }
-          Path fresh = folder.resolve(DataFolder.FILE + ".restored");
-          Files.copy(backup, fresh, StandardCopyOption.REPLACE_EXISTING);
+          Path unpacked = folder.resolve("nodley.restored");
+          removeAll(unpacked);
+          Permissions.createFolder(unpacked);
+          Path fresh = unpacked.resolve(DataFolder.FILE);
           try {
+            if (BackupArchive.is(backup)) {
+              BackupArchive.unpack(backup, unpacked);
+            } else {
+              // What earlier versions made: the database alone.
+              Files.copy(backup, fresh);
+            }
             check(backup, fresh);
             if (Files.exists(file)) {
               // What its log still holds belongs to it, and not to what comes in its place.
               new Database(file, StoreLimits.DEFAULT.turn(), Schema::bringUp).close();
               Files.move(file, aside);
             }
+            Path contents = folder.resolve(Contents.FOLDER);
+            if (Files.exists(contents)) {
+              Files.move(contents, aside(folder, Contents.FOLDER));
+            }
+            if (Files.exists(unpacked.resolve(Contents.FOLDER))) {
+              Files.move(unpacked.resolve(Contents.FOLDER), contents);
+            }
             Files.deleteIfExists(folder.resolve(DataFolder.FILE + "-wal"));
             Files.deleteIfExists(folder.resolve(DataFolder.FILE + "-shm"));
             Files.move(fresh, file, StandardCopyOption.ATOMIC_MOVE);
           } finally {
-            Files.deleteIfExists(fresh);
+            removeAll(unpacked);
           }
         });
     return Files.exists(aside) ? Optional.of(aside) : Optional.empty();
   }
 
+  private static void removeAll(Path folder) throws IOException {
+    if (Files.exists(folder)) {
+      try (Stream<Path> all = Files.walk(folder)) {
+        for (Path path : all.sorted(Comparator.reverseOrder()).toList()) {
+          Files.delete(path);
+        }
+      }
+    }
+  }
+
   /** A name that nothing has: what was put aside before stays. */
-  private static Path aside(Path folder) {
-    Path aside = folder.resolve(DataFolder.FILE + ".before");
+  private static Path aside(Path folder, String name) {
+    Path aside = folder.resolve(name + ".before");
     for (int i = 2; Files.exists(aside); i++) {
-      aside = folder.resolve(DataFolder.FILE + ".before-" + i);
+      aside = folder.resolve(name + ".before-" + i);
     }
     return aside;
   }

@@ -10,8 +10,11 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import nodley.store.common.StoreException;
 import nodley.store.common.Times;
 import nodley.store.folder.DataFolder;
@@ -24,6 +27,7 @@ import nodley.store.schema.UniqueIndex;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.FullText;
 import nodley.store.sqlite.Sql;
+import nodley.store.upload.Contents;
 
 /**
  * Checks the integrity of a data folder: SQLite's own check, references, tables against their
@@ -82,6 +86,7 @@ public final class Doctor {
     look(on, "forms and tables", "every field has its column", Doctor::tables);
     look(on, "unique indexes", "each is there, and holds", Doctor::uniques);
     look(on, "words", "every record can be found by them", Doctor::words);
+    look(on, "files", "each is there, and unchanged", connection -> files(connection, file));
     look(on, "disk", "there is room", _ -> disk(file));
     look(on, "clock", "nothing was saved in the future", connection -> clock(connection, clock));
   }
@@ -181,6 +186,43 @@ public final class Doctor {
       }
     }
     return wrong;
+  }
+
+  /** Rows against the disk, and the disk against rows; reads every file. */
+  private static List<String> files(Connection on, Path database) throws SQLException, IOException {
+    Contents contents = new Contents(database.toAbsolutePath().getParent());
+    List<String> wrong = new ArrayList<>();
+    List<String> known =
+        Sql.list(on, row -> row.getString(1), "SELECT sha256 FROM nodley_files ORDER BY sha256");
+    for (String sha256 : known) {
+      Path file = contents.of(sha256);
+      if (!Files.isRegularFile(file)) {
+        wrong.add(sha256 + " is missing" + ofRecord(on, sha256));
+      } else if (!Contents.digest(file).equals(sha256)) {
+        wrong.add(sha256 + " has another content than it had" + ofRecord(on, sha256));
+      }
+    }
+    Set<String> all = new HashSet<>(known);
+    for (String name : contents.all()) {
+      if (!all.contains(name)) {
+        wrong.add(name + " is there, and nothing knows of it");
+      }
+    }
+    return wrong.size() <= MAX_TOLD
+        ? wrong
+        : Stream.concat(
+                wrong.stream().limit(MAX_TOLD), Stream.of(wrong.size() - MAX_TOLD + " more"))
+            .toList();
+  }
+
+  private static String ofRecord(Connection on, String sha256) throws SQLException {
+    return Sql.first(
+            on,
+            row ->
+                " (%s, of %s %s)".formatted(row.getString(1), row.getString(2), row.getString(3)),
+            "SELECT name, form, record_id FROM nodley_record_files WHERE sha256 = ? LIMIT 1",
+            sha256)
+        .orElse("");
   }
 
   private static List<Table> tablesOf(Connection on) throws SQLException {
