@@ -11,7 +11,8 @@ import tools.jackson.databind.JsonNode;
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley add vessel name='Grey Heron' callSign=MQ7AB rig=sail length=11.4 insured=yes",
-      "  nodley add berth code=A9 pontoon=north length=14 depth=2.8 --json"
+      "  nodley add berth code=A9 pontoon=north length=14 depth=2.8 --json",
+      "  nodley add incident sort=spill photos=@quay.jpg photos=@oil.jpg account='…'"
     })
 final class AddCommand extends ServiceCommand {
 
@@ -26,7 +27,9 @@ final class AddCommand extends ServiceCommand {
     Client client = client();
     String path = "/forms/" + Client.part(name);
     JsonNode record =
-        client.post(path + "/records", TypedValues.of(values, client.get(path), commands()));
+        client.post(
+            path + "/records",
+            TypedValues.of(values, client.get(path), commands(), files(client, name)));
     if (!printedJson(record)) {
       out().println(record.path("after").path("say").asString());
       out().println(record.path("id").asString());

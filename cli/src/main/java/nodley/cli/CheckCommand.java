@@ -49,7 +49,7 @@ final class CheckCommand extends ServiceCommand {
     JsonNode verdict =
         client.post(
             path + "/checks" + query.replaceFirst("&", "?"),
-            TypedValues.of(values, client.get(path), commands()));
+            TypedValues.of(values, client.get(path), commands(), files(client, name)));
     boolean accepted = verdict.path("verdict").asString().equals("accepted");
     if (!printedJson(verdict)) {
       out().println(accepted ? "Accepted; nothing was kept." : "Refused.");

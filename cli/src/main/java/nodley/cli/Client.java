@@ -12,6 +12,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.Base64;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.BiPredicate;
@@ -168,6 +169,85 @@ final class Client {
 
   void delete(String path, long version) {
     send("DELETE", path, Map.of("If-Match", tag(version)), new byte[0]);
+  }
+
+  /**
+   * Begins an upload (tus 1.0.0).
+   *
+   * @return its address, below {@code /api}
+   */
+  String beginUpload(String form, String field, String name, long size) {
+    HttpURLConnection call =
+        upload(
+            "POST",
+            "/uploads",
+            Map.of(
+                "Upload-Length",
+                Long.toString(size),
+                "Upload-Metadata",
+                "form %s,field %s,filename %s"
+                    .formatted(base64(form), base64(field), base64(name))),
+            new byte[0]);
+    return call.getHeaderField("Location").replaceFirst("^.*/api(?=/uploads/)", "");
+  }
+
+  /**
+   * Adds bytes to an upload.
+   *
+   * @return how many there are now
+   * @throws ServiceUnreachable if the line breaks; some of them may be there all the same
+   */
+  long appendUpload(String location, long offset, byte[] bytes) {
+    // The JDK's client knows no PATCH; the protocol has a way for such clients.
+    HttpURLConnection call =
+        upload(
+            "POST",
+            location,
+            Map.of(
+                "X-HTTP-Method-Override",
+                "PATCH",
+                "Upload-Offset",
+                Long.toString(offset),
+                "Content-Type",
+                "application/offset+octet-stream"),
+            bytes);
+    return Long.parseLong(call.getHeaderField("Upload-Offset"));
+  }
+
+  /** Asks how many bytes of an upload are there; empty if nobody answers. */
+  Optional<Long> uploadOffset(String location) {
+    try {
+      HttpURLConnection call = upload("HEAD", location, Map.of(), new byte[0]);
+      return Optional.of(Long.parseLong(call.getHeaderField("Upload-Offset")));
+    } catch (ServiceUnreachable e) {
+      return Optional.empty();
+    }
+  }
+
+  private HttpURLConnection upload(
+      String method, String path, Map<String, String> headers, byte[] body) {
+    try {
+      HttpURLConnection call = call(method, path);
+      call.setRequestProperty("Tus-Resumable", "1.0.0");
+      headers.forEach(call::setRequestProperty);
+      if (method.equals("POST")) {
+        call.setDoOutput(true);
+        call.setFixedLengthStreamingMode(body.length);
+        try (OutputStream out = call.getOutputStream()) {
+          out.write(body);
+        }
+      }
+      if (call.getResponseCode() >= HttpURLConnection.HTTP_BAD_REQUEST) {
+        reply(call);
+      }
+      return call;
+    } catch (IOException e) {
+      throw unreached();
+    }
+  }
+
+  private static String base64(String text) {
+    return Base64.getEncoder().encodeToString(text.getBytes(StandardCharsets.UTF_8));
   }
 
   /** One part of a path, such as a name that a person typed. */

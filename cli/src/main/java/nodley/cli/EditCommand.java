@@ -45,7 +45,8 @@ final class EditCommand extends ServiceCommand {
     String path = form + "/records/" + Client.part(id);
     Client client = client();
     JsonNode before = client.get(path);
-    ObjectNode all = TypedValues.changed(before, values, client.get(form), commands());
+    ObjectNode all =
+        TypedValues.changed(before, values, client.get(form), commands(), files(client, name));
     long known = version == null ? before.path("version").asLong() : version;
     JsonNode record = client.put(path, all, known);
     if (!printedJson(record)) {

@@ -3,6 +3,7 @@ package nodley.cli;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
+import nodley.core.value.ByteSize;
 import tools.jackson.databind.JsonNode;
 
 /** Prints the values of a record for people. */
@@ -18,12 +19,13 @@ final class FieldValues {
   }
 
   private static void collect(String name, JsonNode value, List<List<String>> lines) {
-    if (value.isObject()) {
+    if (value.isObject() && !isFile(value)) {
       String prefix = name.isEmpty() ? "" : name + ".";
       value
           .propertyStream()
           .forEach(member -> collect(prefix + member.getKey(), member.getValue(), lines));
-    } else if (value.isArray() && value.valueStream().anyMatch(JsonNode::isContainer)) {
+    } else if (value.isArray()
+        && value.valueStream().anyMatch(it -> it.isContainer() && !isFile(it))) {
       for (int i = 0; i < value.size(); i++) {
         collect(name + "[" + i + "]", value.get(i), lines);
       }
@@ -32,14 +34,24 @@ final class FieldValues {
     }
   }
 
+  private static boolean isFile(JsonNode value) {
+    return value.isObject() && value.has("sha256") && value.has("href");
+  }
+
   /** All of a value in one line: choices one after the other, rows with their names. */
   static String text(JsonNode value) {
     if (value.isArray()) {
-      boolean rows = value.valueStream().anyMatch(JsonNode::isContainer);
+      boolean rows = value.valueStream().anyMatch(it -> it.isContainer() && !isFile(it));
       return value
           .valueStream()
           .map(FieldValues::text)
           .collect(Collectors.joining(rows ? "; " : ", "));
+    }
+    if (isFile(value)) {
+      return value.path("name").asString()
+          + " ("
+          + ByteSize.shown(value.path("size").asLong())
+          + ")";
     }
     if (value.isObject()) {
       return value

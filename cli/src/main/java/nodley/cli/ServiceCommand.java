@@ -1,6 +1,8 @@
 package nodley.cli;
 
+import java.io.Console;
 import java.io.PrintWriter;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import picocli.CommandLine;
 import picocli.CommandLine.Model.CommandSpec;
@@ -18,6 +20,15 @@ abstract class ServiceCommand implements Callable<Integer> {
 
   final Client client() {
     return cli().connection().client();
+  }
+
+  /** What uploads the files that values for a form name. */
+  final FileUpload files(Client client, String form) {
+    return new FileUpload(client, form, commands(), isSeen() && !json());
+  }
+
+  private static boolean isSeen() {
+    return Optional.ofNullable(System.console()).filter(Console::isTerminal).isPresent();
   }
 
   /** True if the address of a service was given on the command line. */

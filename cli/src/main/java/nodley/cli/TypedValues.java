@@ -20,7 +20,8 @@ import tools.jackson.databind.node.ObjectNode;
 /**
  * Values on the command line, {@code field=value}, as the JSON that is sent for them. Nested names
  * are {@code contact.email} and {@code crew[0].name}; choices are given several at once, {@code
- * tools=saw,drill}, or repeated; a blank value is {@code field=}.
+ * tools=saw,drill}, or repeated; a file is {@code photo=@harbour.jpg}; a blank value is {@code
+ * field=}.
  */
 final class TypedValues {
 
@@ -31,8 +32,10 @@ final class TypedValues {
 
   private final JsonNode fields;
   private final CommandLine commands;
+  private final FileUpload files;
 
-  private TypedValues(JsonNode description, CommandLine commands) {
+  private TypedValues(JsonNode description, CommandLine commands, FileUpload files) {
+    this.files = files;
     this.fields = description.path("fields");
     this.commands = commands;
   }
@@ -41,21 +44,27 @@ final class TypedValues {
    * The values of an add or a check.
    *
    * @param description of the form, which says what is a box and what are choices
+   * @param files uploads what is written {@code @FILE} for a field of files
    */
-  static ObjectNode of(List<String> written, JsonNode description, CommandLine commands) {
-    return new TypedValues(description, commands).put(written, JSON.createObjectNode());
+  static ObjectNode of(
+      List<String> written, JsonNode description, CommandLine commands, FileUpload files) {
+    return new TypedValues(description, commands, files).put(written, JSON.createObjectNode());
   }
 
   /** The values of a record with some of them changed, as an edit of the whole sends them. */
   static ObjectNode changed(
-      JsonNode record, List<String> written, JsonNode description, CommandLine commands) {
+      JsonNode record,
+      List<String> written,
+      JsonNode description,
+      CommandLine commands,
+      FileUpload files) {
     ObjectNode values = (ObjectNode) record.path("values").deepCopy();
     record
         .path("rows")
         .propertyStream()
         .forEach(
             it -> ((ObjectNode) values.at(it.getKey().substring(1))).set("_row", it.getValue()));
-    return new TypedValues(description, commands).put(written, values);
+    return new TypedValues(description, commands, files).put(written, values);
   }
 
   private ObjectNode put(List<String> written, ObjectNode values) {
@@ -128,6 +137,9 @@ final class TypedValues {
       }
       return chosen;
     }
+    if (type.equals("file")) {
+      return file(name.replaceAll("\\[[0-9]*]", ""), field.get().has("count"), texts);
+    }
     if (texts.size() > 1) {
       throw wrong("\"" + name + "\" is given twice.");
     }
@@ -144,6 +156,27 @@ final class TypedValues {
       return nested(name, text);
     }
     return JSON.valueToTree(text);
+  }
+
+  /** Files are written {@code @FILE}; what stands for one already, as it is. */
+  private JsonNode file(String name, boolean many, List<String> texts) {
+    ArrayNode values = JSON.createArrayNode();
+    for (String text : texts) {
+      if (text.startsWith("@")) {
+        values.add(files.send(name, text.substring(1)));
+      } else if (text.matches("(upload|sha256):.+")) {
+        values.add(text);
+      } else if (!text.isEmpty()) {
+        throw wrong("\"" + name + "\" takes files: name one as " + name + "=@" + text + ".");
+      }
+    }
+    if (many) {
+      return values;
+    }
+    if (values.size() > 1) {
+      throw wrong("\"" + name + "\" takes one file.");
+    }
+    return values.isEmpty() ? NullNode.getInstance() : values.get(0);
   }
 
   private JsonNode nested(String name, String text) {

@@ -13,8 +13,10 @@ import java.util.Arrays;
 import java.util.Base64;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 import java.util.stream.Stream;
+import nodley.cli.ClientRun;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -396,5 +398,43 @@ class UploadWireTest {
     String location = begin(wire, "papers", "é".repeat(300) + ".jpeg", 10).header("Location");
     assertThat(wire.get(location).json().path("name").asString())
         .isEqualTo("é".repeat(195) + ".jpeg");
+  }
+
+  @Test
+  void theClientUploadsFilesThatValuesName() throws IOException {
+    byte[] bytes = bytes(9 << 20);
+    assertThat(
+            wire.publish(
+                    "crate",
+                    "form: crate\n"
+                        + "fields: { photo: { type: file, size: ..20 MiB }, label: { type: text }"
+                        + " }")
+                .status())
+        .isEqualTo(201);
+    Map<String, String> environment =
+        Map.of("NODLEY_AT", service.address(), "NODLEY_KEY", RunningService.KEY);
+    Path file = Files.write(service.data().resolveSibling("crate-photo.bin"), bytes);
+    ClientRun added = ClientRun.of(environment, "add", "crate", "photo=@" + file);
+    assertThat(added.status()).as(added.out()).isZero();
+    JsonNode photo =
+        wire.get("/api/forms/crate/records")
+            .json()
+            .path("records")
+            .get(0)
+            .path("values")
+            .path("photo");
+    assertThat(photo.path("sha256").asString()).isEqualTo(digest("SHA-256", bytes));
+    ClientRun shown =
+        ClientRun.of(
+            environment,
+            "record",
+            "crate",
+            added.out().lines().reduce((_, last) -> last).orElseThrow());
+    assertThat(shown.out()).contains("crate-photo.bin (9 MiB)");
+    ClientRun none = ClientRun.of(environment, "add", "crate", "photo=@no-such-file.png");
+    assertThat(none.status()).isEqualTo(2);
+    assertThat(none.out()).contains("There is no file no-such-file.png.");
+    assertThat(ClientRun.of(environment, "add", "crate", "photo=quay.jpg").out())
+        .contains("\"photo\" takes files: name one as photo=@quay.jpg.");
   }
 }
