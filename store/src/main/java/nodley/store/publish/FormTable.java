@@ -48,6 +48,7 @@ public final class FormTable {
       throw new StoreException.HasRecords(form, records);
     }
     FullText.drop(on, form);
+    FileTables.drop(on, form);
     for (String table : Columns.tables(on, form).reversed()) {
       Sql.run(on, "DROP TABLE " + Sql.quoted(table));
     }

@@ -119,6 +119,9 @@ public final class PublishTransaction {
             check(done, manner);
             all.note();
             writing.run(connection);
+            for (PublishedForm form : changed) {
+              FileTables.follow(connection, form.form());
+            }
             Sql.run(
                 connection,
                 "INSERT INTO nodley_settings (name, value) VALUES ('edition', ?)"

@@ -354,4 +354,28 @@ class UploadsTest {
         store.uploads().append(upload, 0, new ByteArrayInputStream(bytes), Optional.empty());
     assertThat(Files.readAllBytes(store.uploads().contents().of(done.sha256()))).isEqualTo(bytes);
   }
+
+  @Test
+  void sqlShowsTheFilesOfAFieldAsATable() throws Exception {
+    String sha256 = upload("a.txt", "one").sha256();
+    StoredRecord record = added(upload("b.txt", "one"), upload("c.txt", "two"));
+    assertThat(
+            RawQuery.lines(
+                data(),
+                "SELECT record_id, file_number, name, type, size FROM \"log.papers\" ORDER BY 2"))
+        .containsExactly(
+            record.id() + "|0|b.txt|text/plain|3", record.id() + "|1|c.txt|text/plain|3");
+    assertThat(RawQuery.lines(data(), "SELECT sha256 FROM \"log.papers\" WHERE name = 'b.txt'"))
+        .containsExactly(sha256);
+    TestSubmissions.publish(
+        store,
+        LOG.replace("papers:", "letters:").replace("type: file,", "type: file, was: papers,"),
+        FormPublisher.Manner.CAREFUL);
+    assertThat(RawQuery.lines(data(), "SELECT name FROM \"log.letters\" ORDER BY 1"))
+        .containsExactly("b.txt", "c.txt");
+    store.publisher().remove("log", true);
+    store.uploads().sweep();
+    assertThat(RawQuery.lines(data(), "SELECT count(*) FROM nodley_record_files"))
+        .containsExactly("0");
+  }
 }
