@@ -154,6 +154,7 @@ export class Files {
     const box = this.#box(input);
     // A copied row has the files of the row that it was copied from.
     box.querySelectorAll('.files li:not([data-file])').forEach((it) => it.remove());
+    box.querySelector<HTMLElement>('[data-drop]')?.removeAttribute('hidden');
     const over = (is: boolean) => (event: DragEvent) => {
       if (event.dataTransfer?.types.includes('Files')) {
         event.preventDefault();

@@ -31,7 +31,11 @@ public final class Pictures {
     try (Browser browser = Browser.withScript(args[0])) {
       Pictures pictures = new Pictures(browser, args[0], Path.of(args[2]));
       pictures.screen(1280, 800, false);
-      pictures.takeAll(args[1]);
+      if (args.length > 3) {
+        pictures.files();
+      } else {
+        pictures.takeAll(args[1]);
+      }
     }
   }
 
@@ -101,12 +105,6 @@ public final class Pictures {
           berth: { type: recrod, form: berth }
         """);
     terminal("lint", key, "lint " + broken, "try ../demo/cases/incident.cases.yaml");
-    terminal(
-        "texts",
-        key,
-        "texts visit --lang es --missing",
-        "sample berth --count 3",
-        "types incident");
     Wire wire = new Wire(address, Optional.of(key));
     String refused = wire.add("vessel", Wire.vessel("Tern", "mq-7ab")).header("X-Request-Id");
     terminal("attempts", key, "attempts vessel --limit 2", "log --limit 2", "attempt " + refused);
@@ -129,8 +127,44 @@ public final class Pictures {
     browser.openBound("/forms/incident/new");
     take("page-narrow");
     screen(1280, 800, false);
+    files();
     people(wire);
     ownPage(wire);
+  }
+
+  /** One photograph is there, and another goes up over a slow line. */
+  private void files() {
+    browser.openBound("/forms/incident/new");
+    Path photographs = Path.of("../demo/files").toAbsolutePath().normalize();
+    browser.find("#f-photos").sendKeys(photographs.resolve("quay.jpg").toString());
+    browser.until("it is there", () -> browser.all(".files img").size() == 1);
+    slow(true);
+    browser.find("#f-photos").sendKeys(photographs.resolve("oil.jpg").toString());
+    browser.until(
+        "some of it has gone",
+        () -> browser.all(".files .going").stream().anyMatch(it -> !it.getText().contains(" 0 %")));
+    browser
+        .driver()
+        .executeScript("document.getElementById('f-photos').scrollIntoView({ block: 'center' })");
+    take("page-files");
+    slow(false);
+  }
+
+  private void slow(boolean slow) {
+    browser.driver().executeCdpCommand("Network.enable", Map.of());
+    browser
+        .driver()
+        .executeCdpCommand(
+            "Network.emulateNetworkConditions",
+            Map.of(
+                "offline",
+                false,
+                "latency",
+                0,
+                "downloadThroughput",
+                -1,
+                "uploadThroughput",
+                slow ? 4_000 : -1));
   }
 
   /** What a skipper sees: where to sign in, what is hers, and what the office alone may change. */

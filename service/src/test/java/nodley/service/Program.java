@@ -74,6 +74,14 @@ final class Program implements AutoCloseable {
     return start(List.of("node", script.toString(), "--port", Integer.toString(port)), environment);
   }
 
+  /** Runs a script below web with Node. */
+  static Program node(String script, Object... arguments) {
+    Path web = Path.of(System.getProperty("basedir"), "../web");
+    List<String> command = new ArrayList<>(List.of("node", web.resolve(script).toString()));
+    Arrays.stream(arguments).map(Object::toString).forEach(command::add);
+    return start(command, Map.of());
+  }
+
   /** What runs the command-line client, before its arguments. */
   static List<String> clientCommand() {
     return command(CLIENT);

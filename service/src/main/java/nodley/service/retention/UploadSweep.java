@@ -16,7 +16,8 @@ import org.springframework.stereotype.Component;
 class UploadSweep {
 
   private static final int SECONDS = 10;
-  private static final int MINUTES = 60;
+  private static final int SOON = 5;
+  private static final int HOUR = 3_600;
 
   private static final Logger LOG = LoggerFactory.getLogger(UploadSweep.class);
 
@@ -33,7 +34,7 @@ class UploadSweep {
   }
 
   /** Begins soon after the start: a process that was killed may have left something. */
-  @Scheduled(initialDelay = 1, fixedDelay = MINUTES, timeUnit = TimeUnit.MINUTES)
+  @Scheduled(initialDelay = SOON, fixedDelay = HOUR, timeUnit = TimeUnit.SECONDS)
   void sweepStrays() {
     orSay(uploads::sweepStrays);
   }

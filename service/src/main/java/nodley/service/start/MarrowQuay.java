@@ -1,5 +1,6 @@
 package nodley.service.start;
 
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
@@ -18,11 +19,13 @@ import nodley.core.file.Format;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
+import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
 import nodley.core.submission.Answer;
+import nodley.core.value.FileRef;
 import nodley.core.value.Raw;
 import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
@@ -36,6 +39,8 @@ import nodley.store.form.Forms;
 import nodley.store.form.PublishedForm;
 import nodley.store.publish.FormPublisher;
 import nodley.store.record.SubmissionInfo;
+import nodley.store.upload.Upload;
+import nodley.store.upload.Uploads;
 import org.springframework.core.io.ClassPathResource;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.JsonNode;
@@ -162,6 +167,7 @@ final class MarrowQuay {
     Form form = published.form();
     Input written = JsonInput.read(line.getBytes(StandardCharsets.UTF_8), InputLimits.DEFAULT);
     Map<String, Raw> members = resolved(form.fields(), written.members(), ids);
+    members = withFiles(form, caller, members);
     Input input = new Input(members, Input.Encoding.JSON);
     AttemptRecorder attempt = AttemptRecorder.within(published, caller.name());
     SubmissionInfo sent =
@@ -173,6 +179,38 @@ final class MarrowQuay {
       }
       case Answer.Refused<StoredRecord>(var verdict) ->
           throw new IllegalStateException(name + " " + line + ": " + verdict.errors());
+    }
+  }
+
+  /** Uploads what a field of files names, {@code @quay.jpg}. */
+  private Map<String, Raw> withFiles(Form form, Caller caller, Map<String, Raw> members) {
+    Map<String, Raw> withFiles = new LinkedHashMap<>(members);
+    for (Field field : form.fields()) {
+      if (field.type() == Type.FILE) {
+        withFiles.computeIfPresent(
+            field.name(),
+            (name, raw) ->
+                raw instanceof Raw.Many(var items)
+                    ? new Raw.Many(
+                        items.stream().map(it -> upload(form, name, caller, it)).toList())
+                    : upload(form, name, caller, raw));
+      }
+    }
+    return withFiles;
+  }
+
+  private Raw upload(Form form, String field, Caller caller, Raw written) {
+    String name = written.shown().substring(1);
+    try {
+      byte[] bytes = new ClassPathResource("demo/files/" + name).getContentAsByteArray();
+      Uploads uploads = store.uploads();
+      Upload upload =
+          uploads.announce(
+              new Upload.Announced(form.name(), field, caller.uploader(), "", name, bytes.length));
+      uploads.append(upload, 0, new ByteArrayInputStream(bytes), Optional.empty());
+      return new Raw.Text(FileRef.toUpload(upload.id()));
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
     }
   }
 
