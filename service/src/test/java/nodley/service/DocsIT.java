@@ -34,7 +34,14 @@ class DocsIT {
   @TempDir private Path folder;
 
   @ParameterizedTest
-  @ValueSource(strings = {"README.md", "docs/form-file.md", "docs/wire.md", "docs/people.md"})
+  @ValueSource(
+      strings = {
+        "README.md",
+        "docs/form-file.md",
+        "docs/wire.md",
+        "docs/people.md",
+        "docs/uploads.md"
+      })
   void whatADocumentShowsIsTrue(String document) throws Exception {
     String text = Files.readString(Path.of("..", document));
     Path quay = folder.resolve("quay");

@@ -96,7 +96,7 @@ class SafeKeepingIT {
     assertThat(run("restore", backup, "--data", fresh).status()).isZero();
     Program.Ended doctor = run("doctor", "--data", fresh);
     assertThat(doctor.status()).as(doctor.out()).isZero();
-    assertThat(doctor.out().lines()).hasSize(8).allMatch(line -> line.startsWith("ok "));
+    assertThat(doctor.out().lines()).hasSize(9).allMatch(line -> line.startsWith("ok "));
     try (Program service = serve(fresh)) {
       int records =
           wire(service).get("/api/forms/buoy/records?limit=1000").json().path("records").size();
