@@ -20,7 +20,7 @@ export const WORDS: Record<Word, Message> = {
   'file.sending': '{name}: {percent} of {size}',
   'file.done': '{name}: {size}, uploaded',
   'file.waiting': '{name}: the line is broken; it goes on by itself.',
-  'file.failed': '{name}: {reason}',
+  'file.failed': '{name} was not taken. {reason}',
   'file.remove': 'Remove {name}',
   'file.stop': 'Stop {name}',
   'file.removed': '{name} is removed.',

@@ -34,7 +34,7 @@ import tools.jackson.databind.JsonNode;
  */
 class CrashIT {
 
-  private static final int CRASHES = Integer.getInteger("crashes", 8);
+  private static final int CRASHES = Integer.getInteger("crashes", 6);
   private static final int SENDERS = 8;
   private static final Map<String, String> KEY = Map.of("NODLEY_ADMIN_KEY", RunningService.KEY);
 

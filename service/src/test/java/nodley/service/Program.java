@@ -103,9 +103,8 @@ final class Program implements AutoCloseable {
     command.add("-XX:+UseSerialGC");
     command.add("-Xlog:aot*=off");
     command.add("-Xlog:cds*=off");
-    if (jar.equals(CLIENT)) {
-      command.add("-XX:TieredStopAtLevel=1");
-    }
+    // It lives for seconds: what the second compiler makes of its code never pays.
+    command.add("-XX:TieredStopAtLevel=1");
     command.add("-XX:AOTCache=" + RUN.resolve(jar.equals(CLIENT) ? "client.aot" : "service.aot"));
     command.add("-jar");
     command.add(jar.toString());
