@@ -119,7 +119,9 @@ class FilesPageTest {
         () ->
             browser
                 .text("[data-field=photo] .files")
-                .equals("large.gif was not taken. Photo: large.gif has 68.4 KiB; at most 64 KiB is allowed."));
+                .equals(
+                    "large.gif was not taken. Photo: large.gif has 68.4 KiB; at most 64 KiB is"
+                        + " allowed."));
     assertThat(browser.barriers()).isEmpty();
   }
 

@@ -2,7 +2,12 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.ByteArrayInputStream;
+import java.net.Socket;
+import java.net.URI;
+import java.net.http.HttpRequest;
 import java.nio.charset.StandardCharsets;
+import java.util.Base64;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.AfterAll;
@@ -177,7 +182,7 @@ class MultipartTest {
     // The same made up for a file that the field would take: 4 bytes of text/plain.
     String madeUp =
         "refused:"
-            + java.util.Base64.getUrlEncoder()
+            + Base64.getUrlEncoder()
                 .encodeToString("4 text/plain a.txt".getBytes(StandardCharsets.UTF_8));
     assertThat(
             stranger
@@ -211,5 +216,41 @@ class MultipartTest {
     assertThat(cut.json().path("type").asString()).isEqualTo("/problems/unreadable");
     assertThat(stranger.post("/api/forms/log/records", "text/plain", "A").header("Accept-Post"))
         .isEqualTo("application/json, application/x-www-form-urlencoded, multipart/form-data");
+  }
+
+  @Test
+  void aBodyBeyondWhatItsFormTakesIsRefusedBeforeItIsTakenIn() throws Exception {
+    assertThat(
+            service
+                .wire()
+                .publish(
+                    "note", "form: note\naccess: { add: anyone }\nfields: { text: { type: text } }")
+                .status())
+        .isEqualTo(201);
+    // Three times a body's 1 MiB; its answer comes though no more than the header was sent.
+    try (Socket socket = new Socket("127.0.0.1", URI.create(service.address()).getPort())) {
+      socket
+          .getOutputStream()
+          .write(
+              ("POST /api/forms/note/records HTTP/1.1\r\nHost: 127.0.0.1\r\n"
+                      + "Content-Type: multipart/form-data; boundary=x\r\n"
+                      + "Content-Length: 3145729\r\n\r\n")
+                  .getBytes(StandardCharsets.US_ASCII));
+      byte[] answer = socket.getInputStream().readNBytes(12);
+      assertThat(new String(answer, StandardCharsets.US_ASCII)).isEqualTo("HTTP/1.1 413");
+    }
+    assertThat(
+            stranger
+                .send(
+                    stranger
+                        .request("/api/forms/note/records")
+                        .header("Content-Type", "multipart/form-data; boundary=" + EDGE)
+                        .POST(
+                            HttpRequest.BodyPublishers.ofInputStream(
+                                () ->
+                                    new ByteArrayInputStream(
+                                        body("text=a").getBytes(StandardCharsets.UTF_8)))))
+                .status())
+        .isEqualTo(411);
   }
 }

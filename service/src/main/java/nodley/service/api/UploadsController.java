@@ -112,7 +112,7 @@ class UploadsController {
     Upload upload = uploading.begin(form, file, browsers.uploader(request, response), request);
     if (bytes || upload.size() == 0) {
       try {
-        upload = uploading.append(form, upload, 0, Tus.body(request), checksum);
+        upload = uploading.append(form, upload, 0, request, checksum);
       } catch (Problem problem) {
         uploading.remove(upload);
         throw problem;
@@ -171,7 +171,7 @@ class UploadsController {
     Form form = form(upload);
     Upload now;
     try {
-      now = uploading.append(form, upload, offset, Tus.body(request), checksum);
+      now = uploading.append(form, upload, offset, request, checksum);
     } catch (IOException e) {
       throw Tus.broken(e);
     }

@@ -84,8 +84,16 @@ public final class SubmissionBodies {
       throws IOException {
     ByteArrayOutputStream pairs = new ByteArrayOutputStream();
     ByteArrayOutputStream identity = new ByteArrayOutputStream();
+    long length = request.getContentLengthLong();
+    if (length < 0) {
+      throw Problem.of(
+          411,
+          "length-needed",
+          "The length of the body is missing",
+          "A body of multipart/form-data says with Content-Length how many bytes it has.");
+    }
     String owner = null;
-    for (Part part : parts(request)) {
+    for (Part part : uploading.taking(form, length, request, () -> parts(request))) {
       String name = part.getName();
       String file = part.getSubmittedFileName();
       String value;

@@ -2,7 +2,6 @@ package nodley.service.upload;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
-import java.io.InputStream;
 import java.net.SocketTimeoutException;
 import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
@@ -174,11 +173,6 @@ public final class Tus {
   public static boolean hasBytes(HttpServletRequest request) {
     String type = request.getContentType();
     return type != null && type.split(";", 2)[0].strip().equalsIgnoreCase(BYTES);
-  }
-
-  /** The bytes that a request brings. */
-  public static InputStream body(HttpServletRequest request) throws IOException {
-    return request.getInputStream();
   }
 
   /** What is told to a sender whose bytes no longer come; most are gone. */

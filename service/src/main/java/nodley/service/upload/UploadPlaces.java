@@ -13,13 +13,14 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ConcurrentMap;
 import java.util.concurrent.atomic.AtomicInteger;
 import nodley.service.limits.Limits;
+import nodley.service.limits.Network;
 import nodley.service.problem.Problem;
 import org.springframework.stereotype.Component;
 
 /**
  * Bounds how many requests bring bytes of files at the same time, and how fast and how slowly they
- * may. One owner has a quarter of the places; strangers whose browser is not known count as one.
- * Thread-safe.
+ * may. One owner has a quarter of the places; of strangers whose browser is not known, those at one
+ * address do. Thread-safe.
  */
 @Component
 class UploadPlaces {
@@ -44,9 +45,11 @@ class UploadPlaces {
   /**
    * Takes a place; close it when the bytes are there.
    *
+   * @param address where the bytes come from
    * @throws Problem 503 if there is none
    */
-  Place take(String owner) {
+  Place take(String uploader, String address) {
+    String owner = uploader.isEmpty() ? Network.of(address) : uploader;
     int all = taken.incrementAndGet();
     int own = byOwner.merge(owner, 1, Integer::sum);
     Place place = new Place(owner);

@@ -38,14 +38,21 @@ public final class Uploading {
   /** What browsers say of a file of which they know nothing. */
   private static final String UNKNOWN = "application/octet-stream";
 
+  /** So many files of a field without a {@code count}, which rows may repeat, count in one body. */
+  private static final int MOST_ROWS = 20;
+
   private final Uploads uploads;
   private final UploadPlaces places;
   private final long largest;
+  private final long largestInOne;
+  private final long bodies;
 
   Uploading(Store store, UploadPlaces places, Limits limits) {
     this.places = places;
     this.uploads = store.uploads();
     this.largest = limits.upload().size().toBytes();
+    this.largestInOne = limits.upload().waitingSize().toBytes();
+    this.bodies = limits.request().body().toBytes();
   }
 
   /** Returns the bytes that any upload may have. */
@@ -160,13 +167,56 @@ public final class Uploading {
    * @throws Problem if they do not fit, or the field does not take the file, which is gone then
    */
   public Upload append(
-      Form form, Upload upload, long offset, InputStream in, Optional<Checksum> checksum)
+      Form form,
+      Upload upload,
+      long offset,
+      HttpServletRequest request,
+      Optional<Checksum> checksum)
       throws IOException {
-    try (UploadPlaces.Place place = places.take(upload.owner())) {
+    InputStream in = request.getInputStream();
+    try (UploadPlaces.Place place = places.take(upload.owner(), request.getRemoteAddr())) {
       return judged(form, uploads.append(upload, offset, place.paced(in), checksum));
     } catch (UploadException e) {
       throw problem(e);
     }
+  }
+
+  /**
+   * Runs what takes the parts of a body in, within the bounds of uploads.
+   *
+   * @param length bytes that the body has
+   * @throws Problem 413, 503 or 507
+   */
+  <T> T taking(Form form, long length, HttpServletRequest request, Taking<T> work)
+      throws IOException {
+    long most = mostInOne(form);
+    if (length > most) {
+      throw tooLarge(
+          "The body has %s; with all its files, form %s takes at most %s."
+              .formatted(ByteSize.shown(length), form.name(), ByteSize.shown(most)));
+    }
+    if (!uploads.hasRoom(length)) {
+      throw problem(new UploadException.NoRoom());
+    }
+    try (UploadPlaces.Place _ = places.take(Caller.current().uploader(), request.getRemoteAddr())) {
+      return work.run();
+    }
+  }
+
+  /** What takes the parts of a body in. */
+  interface Taking<T> {
+    T run() throws IOException;
+  }
+
+  /** All texts that may be, and as many files as a form has fields and rows for. */
+  private long mostInOne(Form form) {
+    long files =
+        form.everyField().stream()
+            .map(Form.Placed::field)
+            .filter(field -> field.type() == Type.FILE)
+            .mapToLong(field -> most(field) * field.limits().count().max().orElse(MOST_ROWS))
+            .sum();
+    return 3 * bodies + Math.min(files, largestInOne);
   }
 
   /**
@@ -193,8 +243,8 @@ public final class Uploading {
       return RefusedFiles.received(said);
     }
     Upload upload = begin(form, announced, owner, request);
-    try (UploadPlaces.Place place = places.take(owner)) {
-      Upload done = uploads.append(upload, 0, place.paced(in), Optional.empty());
+    try {
+      Upload done = uploads.append(upload, 0, in, Optional.empty());
       FileRef file = FileRef.stored(done.name(), done.type(), done.size(), done.sha256());
       if (FileRules.fault(field, file, MediaTypes.endings(done.type())).isPresent()) {
         uploads.remove(done);

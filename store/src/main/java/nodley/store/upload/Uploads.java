@@ -91,7 +91,7 @@ public final class Uploads {
    * @throws UploadException.NoRoom if the disk has no room for it
    */
   public Upload announce(Upload.Announced announced) throws UploadException {
-    if (free() - announced.size() < limits.freeDisk()) {
+    if (!hasRoom(announced.size())) {
       throw new UploadException.NoRoom();
     }
     byte[] bytes = new byte[ID_BYTES];
@@ -112,6 +112,11 @@ public final class Uploads {
       throw new UploadException.TooMany(refused.get());
     }
     return upload;
+  }
+
+  /** True if the disk has room for so many bytes more. */
+  public boolean hasRoom(long bytes) {
+    return free() - bytes >= limits.freeDisk();
   }
 
   private long free() {
