@@ -12,6 +12,7 @@ import {
 import { options as optionsOf } from 'nodley-page/options';
 import { useField, useRows } from 'nodley-react';
 import { useState, useSyncExternalStore, type FocusEvent, type ReactNode } from 'react';
+import { FileControl } from './FileControl';
 import { useLoaded } from './useLoaded';
 
 const service = new Service();
@@ -219,7 +220,9 @@ function Handle({ label, ...props }: Props & { label: ReactNode }) {
         />
       );
     case 'file':
-      return <p className="help">Files cannot be sent yet.</p>;
+      return (
+        <FileControl {...{ service, aria, set, leave, field, name, state, form: props.form }} />
+      );
     case 'secret':
       return (
         <Input.Password

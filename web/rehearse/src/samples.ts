@@ -103,7 +103,7 @@ type Control = HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement;
 /** True if a person could have a control hold a value: a date's box holds dates and nothing else. */
 function canHold([first, ...more]: Control[], value: unknown): boolean {
   const texts = (Array.isArray(value) ? value : [value]).map(String);
-  if (!first) {
+  if (!first || first.type === 'file') {
     return texts.every((it) => it === '');
   }
   if (/radio|checkbox/.test(first.type)) {

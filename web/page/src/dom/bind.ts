@@ -100,6 +100,8 @@ export function bind(
       opened.set(name, controls.value(name));
     }
   };
+  // What follows an acceptance is there by then, though the line may be lost meanwhile.
+  form.addEventListener('input', () => void more().catch(() => undefined), { once: true });
   // Some ways of choosing tell only that something has changed.
   for (const kind of ['input', 'change', 'compositionend']) {
     form.addEventListener(kind, type);

@@ -239,14 +239,14 @@ class AttackTest {
   void onlyTheServicesOwnUserReadsItsFiles() throws Exception {
     assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(service.data())))
         .isEqualTo("rwx------");
-    try (Stream<Path> files = Files.list(service.data())) {
+    try (Stream<Path> files = Files.walk(service.data()).skip(1)) {
       assertThat(files)
           .isNotEmpty()
           .allSatisfy(
               file ->
                   assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(file)))
                       .as(file.toString())
-                      .isEqualTo("rw-------"));
+                      .isEqualTo(Files.isDirectory(file) ? "rwx------" : "rw-------"));
     }
   }
 
@@ -393,8 +393,8 @@ class AttackTest {
     Path key = service.data().resolve("nodley.key");
     String secret = Files.readString(key).strip();
     assertThat(secret).hasSize(44);
-    try (Stream<Path> files = Files.list(service.data())) {
-      for (Path file : files.filter(it -> !it.equals(key)).toList()) {
+    try (Stream<Path> files = Files.walk(service.data())) {
+      for (Path file : files.filter(it -> Files.isRegularFile(it) && !it.equals(key)).toList()) {
         assertThat(Files.readString(file, StandardCharsets.ISO_8859_1))
             .doesNotContain(plain)
             .doesNotContain(secret);

@@ -267,7 +267,7 @@ class BadInputTest {
     Wire.Reply reply = wire.post(RECORDS, "application/json; charset=" + charset, "{}");
     assertThat(reply.status()).isEqualTo(415);
     assertThat(reply.header("Accept-Post"))
-        .isEqualTo("application/json, application/x-www-form-urlencoded");
+        .isEqualTo("application/json, application/x-www-form-urlencoded, multipart/form-data");
   }
 
   @Test

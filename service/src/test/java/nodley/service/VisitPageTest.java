@@ -15,6 +15,7 @@ import org.openqa.selenium.By;
 import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebElement;
+import org.openqa.selenium.interactions.Actions;
 import org.openqa.selenium.support.ui.Select;
 import tools.jackson.databind.JsonNode;
 
@@ -185,10 +186,11 @@ class VisitPageTest {
         here.sendKeys(Keys.ENTER);
         browser.until("the new row", () -> "f-crew-1-name".equals(browser.focused()));
         continue;
-      } else if (filled.add(name)) {
+      } else if (filled.add(name) && !"file".equals(here.getDomAttribute("type"))) {
         here.sendKeys(keys(name, day));
       }
-      browser.driver().switchTo().activeElement().sendKeys(Keys.TAB);
+      // To a box for files the driver would send a path.
+      new Actions(browser.driver()).sendKeys(Keys.TAB).perform();
     }
     browser.untilText("[data-working]", "Visit announced. We expect you on " + day);
     JsonNode values =

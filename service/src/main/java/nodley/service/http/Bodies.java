@@ -72,7 +72,7 @@ public final class Bodies {
     try {
       return read(request);
     } catch (Problem problem) {
-      throw problem.status() == 415
+      throw problem.headers().containsKey("Accept-Post")
           ? Problem.mediaType(request.getContentType(), List.of(JSON, FORM, MULTIPART))
               .header("Accept-Post", String.join(", ", JSON, FORM, MULTIPART))
           : problem;

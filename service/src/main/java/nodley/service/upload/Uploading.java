@@ -187,7 +187,7 @@ public final class Uploading {
    * @param length bytes that the body has
    * @throws Problem 413, 503 or 507
    */
-  <T> T taking(Form form, long length, HttpServletRequest request, Taking<T> work)
+  public <T> T taking(Form form, long length, HttpServletRequest request, Taking<T> work)
       throws IOException {
     long most = mostInOne(form);
     if (length > most) {
@@ -204,7 +204,7 @@ public final class Uploading {
   }
 
   /** What takes the parts of a body in. */
-  interface Taking<T> {
+  public interface Taking<T> {
     T run() throws IOException;
   }
 
@@ -233,7 +233,7 @@ public final class Uploading {
    *
    * @throws Problem 413, 429, 503 or 507 if the service has no room for it
    */
-  Received receive(
+  public Received receive(
       Form form, Announcement announced, InputStream in, String owner, HttpServletRequest request)
       throws IOException {
     Field field = field(form, announced.field());

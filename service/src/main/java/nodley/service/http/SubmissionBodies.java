@@ -1,4 +1,4 @@
-package nodley.service.upload;
+package nodley.service.http;
 
 import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
@@ -20,10 +20,9 @@ import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.input.Input;
 import nodley.service.caller.Caller;
-import nodley.service.http.Bodies;
-import nodley.service.http.Body;
 import nodley.service.limits.Limits;
 import nodley.service.problem.Problem;
+import nodley.service.upload.Uploading;
 import org.apache.tomcat.util.http.fileupload.FileUploadException;
 import org.apache.tomcat.util.http.fileupload.impl.IOFileUploadException;
 import org.springframework.stereotype.Component;
