@@ -2,12 +2,16 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Dimension;
 import org.openqa.selenium.Keys;
@@ -61,6 +65,48 @@ class ConsoleTest {
       other.untilText("#key-error", "This key is not known here.");
       assertThat(other.barriers()).isEmpty();
     }
+  }
+
+  @Test
+  void filesOfARecordAreShownAddedAndTakenAway(@TempDir Path folder) throws IOException {
+    service
+        .wire()
+        .publish(
+            "crate",
+            "form: crate\nfields: { label: { type: text }, papers: { type: file, count: 0..3 } }");
+    String id = service.wire().add("crate", "{\"label\": \"C1\"}").json().path("id").asString();
+    browser.open("/console/forms/crate/records/" + id);
+    String list = Files.writeString(folder.resolve("list.txt"), "12 buoys").toString();
+    browser.find("#field-papers").sendKeys(list);
+    browser.untilText(".editor .files", "list.txt is uploaded.");
+    assertThat(browser.barriers()).isEmpty();
+    browser.press(".editor button[type=submit]");
+    browser.until(
+        "it is saved",
+        () ->
+            service
+                    .wire()
+                    .get("/api/forms/crate/records/" + id)
+                    .json()
+                    .path("values")
+                    .path("papers")
+                    .size()
+                == 1);
+    browser.open("/console/forms/crate");
+    browser.untilText("table", "list.txt");
+    browser.open("/console/forms/crate/records/" + id);
+    browser.untilText(".editor .files", "list.txt");
+    browser.press(By.cssSelector(".editor [aria-label='Remove list.txt']"));
+    browser.press(".editor button[type=submit]");
+    browser.until(
+        "it is gone",
+        () ->
+            !service
+                .wire()
+                .get("/api/forms/crate/records/" + id)
+                .json()
+                .path("values")
+                .has("papers"));
   }
 
   /** Nothing is offered that the service would refuse. */
