@@ -105,7 +105,8 @@ export function FileControl({ service, form, field, name, state, aria, set, leav
         onChange={({ target }) => {
           const chosen = [...(target.files ?? [])];
           target.value = '';
-          chosen.forEach((file) => void send(file));
+          // One after the other, so that they stay in this order.
+          void chosen.reduce((before, file) => before.then(() => send(file)), Promise.resolve());
         }}
       />
       <p className="help" role="status">

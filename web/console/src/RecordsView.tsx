@@ -1,5 +1,5 @@
 import { App, Button, Drawer, Empty, Input, Table } from 'antd';
-import type { Description, Field, Json, Values } from 'nodley-page';
+import type { Description, Field, Json } from 'nodley-page';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { records, type Kept } from './api';
@@ -157,9 +157,6 @@ function shown(field: Field, value: Json): string {
   }
   if (Array.isArray(value)) {
     return value.map((item) => shown(field, item as Json)).join(', ');
-  }
-  if (field.type === 'file' && typeof value === 'object') {
-    return String((value as Values).name);
   }
   const label = field.options?.find((option) => option.value === value)?.label ?? String(value);
   return field.unit ? `${label} ${field.unit}` : label;

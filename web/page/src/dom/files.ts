@@ -149,7 +149,7 @@ export class Files {
     input.addEventListener('change', () => {
       const chosen = [...(input.files ?? [])];
       input.value = '';
-      chosen.forEach((file) => void this.#send(input, file));
+      this.#sendAll(input, chosen);
     });
     const box = this.#box(input);
     // A copied row has the files of the row that it was copied from.
@@ -166,9 +166,7 @@ export class Files {
     box.addEventListener('drop', (event) => {
       over(false)(event);
       const dropped = [...(event.dataTransfer?.files ?? [])];
-      dropped
-        .slice(0, input.multiple ? dropped.length : 1)
-        .forEach((file) => void this.#send(input, file));
+      this.#sendAll(input, dropped.slice(0, input.multiple ? dropped.length : 1));
     });
   }
 
@@ -182,7 +180,12 @@ export class Files {
     opened.leave(input.name);
   }
 
-  async #send(input: HTMLInputElement, file: File): Promise<void> {
+  /** All are shown at once, and go up one after the other, in the order in which they were chosen. */
+  #sendAll(input: HTMLInputElement, files: File[]): void {
+    void files.reduce((before, file) => this.#send(input, file, before), Promise.resolve());
+  }
+
+  async #send(input: HTMLInputElement, file: File, before: Promise<void>): Promise<void> {
     const { service, description, say } = this.#page;
     const list = this.#box(input).querySelector('.files ul')!;
     const bar = make('progress', { max: Math.max(1, file.size), value: 0 });
@@ -205,6 +208,8 @@ export class Files {
     this.#going++;
     const field = input.name.replace(/\[\d+\]/g, '');
     try {
+      await before;
+      stop.signal.throwIfAborted();
       const done = await upload(
         service!,
         file,

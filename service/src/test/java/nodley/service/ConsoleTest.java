@@ -92,8 +92,6 @@ class ConsoleTest {
                     .path("papers")
                     .size()
                 == 1);
-    browser.open("/console/forms/crate");
-    browser.untilText("table", "list.txt");
     browser.open("/console/forms/crate/records/" + id);
     browser.untilText(".editor .files", "list.txt");
     browser.press(By.cssSelector(".editor [aria-label='Remove list.txt']"));
