@@ -437,4 +437,27 @@ class UploadWireTest {
     assertThat(ClientRun.of(environment, "add", "crate", "photo=quay.jpg").out())
         .contains("\"photo\" takes files: name one as photo=@quay.jpg.");
   }
+
+  @Test
+  void whoIsForgottenTakesWaitingFilesAlong() {
+    String session = service.signIn("petra", "[]");
+    byte[] bytes = bytes(3_333);
+    Wire.Reply sent =
+        service
+            .stranger()
+            .send(
+                service
+                    .stranger()
+                    .request("/api/uploads")
+                    .header("Cookie", session)
+                    .header("Tus-Resumable", "1.0.0")
+                    .header("Upload-Length", "3333")
+                    .header("Upload-Metadata", metadata("papers", "petra.bin"))
+                    .header("Content-Type", "application/offset+octet-stream")
+                    .POST(HttpRequest.BodyPublishers.ofByteArray(bytes)));
+    assertThat(sent.status()).as(sent.response().body()).isEqualTo(201);
+    assertThat(content(bytes)).exists();
+    assertThat(wire.post("/api/people/petra/forget", Wire.JSON_TYPE, "").status()).isEqualTo(200);
+    assertThat(content(bytes)).doesNotExist();
+  }
 }

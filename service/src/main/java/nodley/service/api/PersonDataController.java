@@ -68,7 +68,8 @@ class PersonDataController {
   @Logged("forget-person")
   @Needs(Right.ADMIN)
   @PostMapping("/forget")
-  ResponseEntity<byte[]> forget(@PathVariable String person, HttpServletRequest request) {
+  ResponseEntity<byte[]> forget(@PathVariable String person, HttpServletRequest request)
+      throws IOException {
     Query.of(request);
     Optional<Person> known = known(person);
     // Their name is what is to be forgotten.
@@ -84,6 +85,7 @@ class PersonDataController {
       throw KnownPeople.lastAdmin();
     }
     store.sessions().endOf(id);
+    store.uploads().removeAll(id);
     return Reply.ok(new ForgottenReply(id, forgotten));
   }
 
