@@ -99,7 +99,7 @@ export class Files {
     const label = this.#page.say('file.remove', { name });
     const button = make('button', { type: 'button', className: 'quiet', title: label }, '✕');
     button.ariaLabel = label;
-    button.onclick = () => this.#remove(button, value, name);
+    button.onclick = () => this.#remove(field, value, name);
     item.append(
       make('input', { type: 'checkbox', name: field, value, checked: true, hidden: true }),
       href ? make('a', { href }, name) : make('span', {}, name),
@@ -116,7 +116,17 @@ export class Files {
   }
 
   #box(input: HTMLInputElement): HTMLElement {
-    return input.closest<HTMLElement>('[data-field]')!;
+    return input.closest<HTMLElement>('[data-field]') ?? input.parentElement!;
+  }
+
+  /** Where the list is; a page of a developer's own has none until now. */
+  #place(input: HTMLInputElement): HTMLElement {
+    const found = this.#box(input).querySelector<HTMLElement>('.files');
+    const place = found ?? make('div', { className: 'files' });
+    if (!found) {
+      input.before(place);
+    }
+    return place;
   }
 
   /** Brings each list to what its field's value says; rows may have come, gone or moved. */
@@ -125,7 +135,7 @@ export class Files {
     let changed = false;
     for (const input of this.#inputs()) {
       this.#equip(input);
-      const place = this.#box(input).querySelector('.files')!;
+      const place = this.#place(input);
       const list = place.querySelector('ul') ?? place.appendChild(make('ul'));
       const there = [...list.querySelectorAll<HTMLElement>('li[data-file]')];
       const wanted = refs(opened.field(input.name).value);
@@ -187,7 +197,7 @@ export class Files {
 
   async #send(input: HTMLInputElement, file: File, before: Promise<void>): Promise<void> {
     const { service, description, say } = this.#page;
-    const list = this.#box(input).querySelector('.files ul')!;
+    const list = this.#place(input).querySelector('ul')!;
     const bar = make('progress', { max: Math.max(1, file.size), value: 0 });
     const words = make('span', { className: 'unit' });
     const stop = new AbortController();
@@ -264,10 +274,9 @@ export class Files {
     input.focus();
   }
 
-  #remove(button: HTMLElement, value: string, name: string): void {
+  #remove(field: string, value: string, name: string): void {
     const { form, say } = this.#page;
-    const box = button.closest<HTMLElement>('[data-field]')!;
-    const input = box.querySelector<HTMLInputElement>('input[type=file]')!;
+    const input = this.#inputs().find((it) => it.name === field)!;
     // Until the form is sent, what a record has stays there; what was just sent goes.
     this.#set(
       input,

@@ -28,7 +28,10 @@ final class Thumbnails {
   /** Pixels of the longer side. */
   private static final int SIDE = 320;
 
-  private static final long MOST_PIXELS = 120_000_000;
+  private static final long MOST_PIXELS = 60_000_000;
+
+  /** Of a kind that is read whole: four bytes each, a sixteenth of the heap. */
+  private static final long MOST_UNPACKED = Runtime.getRuntime().maxMemory() / 64;
 
   private Thumbnails() {}
 
@@ -45,8 +48,11 @@ final class Thumbnails {
       }
       ImageReader reader = readers.next();
       try {
-        reader.setInput(in);
-        return small(reader, type.equals("image/jpeg"));
+        boolean jpeg = type.equals("image/jpeg");
+        // What else a file says may be packed, and unpack to anything; of JPEG it is not.
+        reader.setInput(in, false, !jpeg);
+        long most = type.equals("image/webp") ? MOST_UNPACKED : MOST_PIXELS;
+        return small(reader, jpeg, most);
       } finally {
         reader.dispose();
       }
@@ -56,10 +62,11 @@ final class Thumbnails {
     }
   }
 
-  private static Optional<byte[]> small(ImageReader reader, boolean jpeg) throws IOException {
+  private static Optional<byte[]> small(ImageReader reader, boolean jpeg, long most)
+      throws IOException {
     long width = reader.getWidth(0);
     long height = reader.getHeight(0);
-    if (width * height > MOST_PIXELS || width < 1 || height < 1) {
+    if (width * height > most || width < 1 || height < 1) {
       return Optional.empty();
     }
     int every = (int) Math.max(1, Math.max(width, height) / (2 * SIDE));

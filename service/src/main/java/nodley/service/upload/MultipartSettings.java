@@ -16,7 +16,7 @@ class MultipartSettings {
   @Bean
   MultipartConfigElement multipartConfig(Store store, Limits limits) {
     return new MultipartConfigElement(
-        store.uploads().contents().waiting().toAbsolutePath().toString(),
+        store.uploads().contents().parts().toAbsolutePath().toString(),
         limits.upload().size().toBytes(),
         limits.upload().waitingSize().toBytes(),
         SHORT);

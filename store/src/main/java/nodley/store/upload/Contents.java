@@ -30,6 +30,7 @@ public final class Contents {
   public static final String FOLDER = "files";
 
   private static final String WAITING = "waiting";
+  private static final String PARTS = "parts";
   private static final Pattern DIGEST = Pattern.compile("[0-9a-f]{64}");
   private static final int BUFFER = 1 << 16;
 
@@ -40,9 +41,9 @@ public final class Contents {
     this.folder = dataFolder.resolve(FOLDER);
   }
 
-  /** The folder for bytes that are not complete. */
-  public Path waiting() {
-    return folder.resolve(WAITING);
+  /** The folder for parts of bodies while these are read; what a killed process left there goes. */
+  public Path parts() {
+    return folder.resolve(PARTS);
   }
 
   /** Where the bytes of an upload are as long as it is not complete. */
@@ -52,6 +53,10 @@ public final class Contents {
 
   void prepare() throws IOException {
     Permissions.createFolder(folder.resolve(WAITING));
+    Permissions.createFolder(parts());
+    for (Path left : list(parts())) {
+      Files.delete(left);
+    }
   }
 
   /** Where a content is, whether it is there or not. */
@@ -122,7 +127,8 @@ public final class Contents {
   public List<String> all() throws IOException {
     List<String> all = new ArrayList<>();
     for (Path inner : list(folder)) {
-      if (Files.isDirectory(inner) && !inner.getFileName().toString().equals(WAITING)) {
+      String name = inner.getFileName().toString();
+      if (Files.isDirectory(inner) && !name.equals(WAITING) && !name.equals(PARTS)) {
         list(inner).forEach(file -> all.add(file.getFileName().toString()));
       }
     }

@@ -34,6 +34,10 @@ public record Upload(
   public record Announced(
       String form, String field, String owner, String address, String name, long size) {}
 
+  Upload complete(String sha256, String type) {
+    return new Upload(id, form, field, owner, name, size, endsAt, sha256, type);
+  }
+
   /** True once all bytes are there. */
   public boolean isComplete() {
     return !sha256.isEmpty();

@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.FileStore;
 import java.nio.file.Files;
-import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.sql.Connection;
@@ -162,9 +161,11 @@ public final class Uploads {
 
   /** Returns an upload that nothing has taken over and whose time is not over. */
   public Optional<Upload> find(String id) {
-    return database
-        .read(on -> Sql.first(on, Uploads::read, COLUMNS + " WHERE id = ?", id))
-        .filter(upload -> upload.endsAt().isAfter(clock.instant()));
+    return known(id).filter(upload -> upload.endsAt().isAfter(clock.instant()));
+  }
+
+  private Optional<Upload> known(String id) {
+    return database.read(on -> Sql.first(on, Uploads::read, COLUMNS + " WHERE id = ?", id));
   }
 
   private static Upload read(ResultSet row) throws SQLException {
@@ -228,39 +229,37 @@ public final class Uploads {
     return whole ? complete(upload, file(upload)) : upload;
   }
 
+  /**
+   * Puts the bytes among the contents. Nobody writes to them from here on: what a content is named
+   * by must stay true of it.
+   */
   private Upload complete(Upload upload, WaitingFile file) throws IOException {
+    return file.sealed(
+        () -> {
+          // Somebody else may have asked at the same moment.
+          Upload now = known(upload.id()).orElseThrow(UploadException.Gone::new);
+          return now.isComplete() ? now : completed(now, file);
+        });
+  }
+
+  private Upload completed(Upload upload, WaitingFile file) throws IOException {
     if (upload.size() == 0) {
       Files.write(file.path(), new byte[0]);
     }
-    Upload done;
+    String sha256 = Contents.digest(file.path());
+    String type = MediaTypes.of(file.path(), upload.name());
     needs.readLock().lock();
     try {
-      String sha256 = Contents.digest(file.path());
-      String type = MediaTypes.of(file.path(), upload.name());
       contents.put(file.path(), sha256);
-      boolean known = writer.write(on -> record(on, upload, sha256, type));
-      if (!known) {
+      if (!writer.write(on -> record(on, upload, sha256, type))) {
         throw new UploadException.Gone();
       }
-      done =
-          new Upload(
-              upload.id(),
-              upload.form(),
-              upload.field(),
-              upload.owner(),
-              upload.name(),
-              upload.size(),
-              upload.endsAt(),
-              sha256,
-              type);
-    } catch (NoSuchFileException e) {
-      throw new UploadException.Gone();
     } finally {
       needs.readLock().unlock();
     }
     file.remove();
     waiting.remove(upload.id());
-    return done;
+    return upload.complete(sha256, type);
   }
 
   private boolean record(Connection on, Upload upload, String sha256, String type)
@@ -274,10 +273,9 @@ public final class Uploads {
         Times.now());
     return Sql.run(
             on,
-            "UPDATE nodley_uploads SET sha256 = ?, type = ?, size = ? WHERE id = ?",
+            "UPDATE nodley_uploads SET sha256 = ?, type = ? WHERE id = ?",
             sha256,
             type,
-            upload.size(),
             upload.id())
         > 0;
   }
@@ -337,7 +335,9 @@ public final class Uploads {
    */
   public void sweepStrays() throws IOException {
     sweepWaiting();
-    needs.writeLock().lock();
+    if (!needs.writeLock().tryLock()) {
+      return;
+    }
     try {
       Set<String> known =
           new HashSet<>(
@@ -377,10 +377,10 @@ public final class Uploads {
                     Sql.number(
                         on, "SELECT EXISTS (SELECT 1 FROM nodley_files WHERE " + NEEDLESS + ")"))
             > 0;
-    if (!any) {
+    // A backup may hold the lock for long; whoever waited for it would hold up all uploads.
+    if (!any || !needs.writeLock().tryLock()) {
       return;
     }
-    needs.writeLock().lock();
     try {
       List<String> needless =
           writer.write(

@@ -30,8 +30,14 @@ final class WaitingFile {
   private final Path unchecked;
   private final ReentrantLock lock = new ReentrantLock();
 
+  /** Held while the bytes become a content. */
+  private final ReentrantLock sealing = new ReentrantLock();
+
   /** Who may write; guarded by the lock. */
   private Object turn = new Object();
+
+  /** True while nobody may write; guarded by the lock. */
+  private boolean isSealed;
 
   WaitingFile(Path path) {
     this.path = path;
@@ -90,6 +96,9 @@ final class WaitingFile {
   private FileChannel open(Object mine, long offset, boolean checked) throws IOException {
     lock.lock();
     try {
+      if (isSealed) {
+        throw new UploadException.Overtaken();
+      }
       long length = checkedLength();
       if (length != offset) {
         throw new UploadException.WrongOffset(offset, length);
@@ -175,6 +184,28 @@ final class WaitingFile {
         out.force(true);
         Files.deleteIfExists(unchecked);
       }
+    } finally {
+      lock.unlock();
+    }
+  }
+
+  /** Does something while nobody writes, and only one does it at a time. */
+  <T> T sealed(Uploads.IoWork<T> work) throws IOException {
+    sealing.lock();
+    try {
+      seal(true);
+      return work.run();
+    } finally {
+      seal(false);
+      sealing.unlock();
+    }
+  }
+
+  private void seal(boolean sealed) {
+    lock.lock();
+    try {
+      isSealed = sealed;
+      turn = new Object();
     } finally {
       lock.unlock();
     }
