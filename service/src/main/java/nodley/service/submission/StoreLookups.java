@@ -99,7 +99,7 @@ final class StoreLookups implements Lookups {
       }
       return Optional.of(
           record
-              .flatMap(id -> file.digest().flatMap(it -> store.records().file(form, id, it)))
+              .flatMap(id -> file.digest().flatMap(it -> store.records().file(form, id, field, it)))
               .map(it -> new FoundFile(it, Set.of())));
     } catch (StoreException.Unavailable e) {
       return Optional.empty();

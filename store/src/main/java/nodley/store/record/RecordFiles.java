@@ -117,17 +117,18 @@ public final class RecordFiles {
         file.sha256());
   }
 
-  /** Finds a file that a record has, or an earlier version of it. */
-  static Optional<FileRef> find(Connection on, String form, String record, String sha256)
-      throws SQLException {
+  /** Finds a file that a record has in a field, or an earlier version of it. */
+  static Optional<FileRef> find(
+      Connection on, String form, String record, String field, String sha256) throws SQLException {
     return Sql.first(
         on,
         RecordFiles::read,
         "SELECT name, type, size, sha256 FROM nodley_record_files"
             + OF_RECORD
-            + " AND sha256 = ? ORDER BY is_current DESC LIMIT 1",
+            + " AND field = ? AND sha256 = ? ORDER BY is_current DESC LIMIT 1",
         form,
         record,
+        field,
         sha256);
   }
 

@@ -427,9 +427,14 @@ public final class Records implements AutoCloseable {
     return database.read(connection -> TakenKeys.of(connection, form, uniqueKeys, except));
   }
 
-  /** Finds a file that a record has, or had in an earlier version, by its content. */
-  public Optional<FileRef> file(Form form, String id, String sha256) {
-    return database.read(connection -> RecordFiles.find(connection, form.name(), id, sha256));
+  /**
+   * Finds a file that a record has in a field, or had in an earlier version, by its content.
+   *
+   * @param field dotted path
+   */
+  public Optional<FileRef> file(Form form, String id, String field, String sha256) {
+    return database.read(
+        connection -> RecordFiles.find(connection, form.name(), id, field, sha256));
   }
 
   /** Returns whether a record exists. */

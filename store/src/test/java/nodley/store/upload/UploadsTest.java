@@ -228,6 +228,72 @@ class UploadsTest {
     assertThat(store.uploads().offset(begun)).isEqualTo(3);
   }
 
+  /** A content would no longer be what it is named by. */
+  @Test
+  void nobodyWritesWhileTheBytesBecomeAContent() throws Exception {
+    WaitingFile file = new WaitingFile(folder.resolve("bytes"));
+    var late =
+        new InputStream() {
+          private int next;
+
+          @Override
+          public int read() throws IOException {
+            throw new UnsupportedOperationException();
+          }
+
+          @Override
+          public int read(byte[] bytes, int offset, int length) throws IOException {
+            next++;
+            if (next == 1) {
+              return 3;
+            }
+            // All three bytes are there, and become a content; only then comes one too many.
+            file.sealed(
+                () -> {
+                  assertThatThrownBy(
+                          () -> file.append(3, 3, InputStream.nullInputStream(), Optional.empty()))
+                      .isInstanceOf(UploadException.Overtaken.class);
+                  return null;
+                });
+            return next == 2 ? 1 : -1;
+          }
+        };
+    assertThatThrownBy(() -> file.append(0, 3, late, Optional.empty()))
+        .isInstanceOf(UploadException.TooMuch.class);
+    assertThat(file.length()).as("nothing was taken back").isEqualTo(3);
+  }
+
+  @Test
+  void aBackupThatTakesLongHoldsUpNoUpload() throws Exception {
+    Upload needless = upload("a.txt", "needless");
+    store
+        .uploads()
+        .whileKept(
+            () -> {
+              Thread other =
+                  Thread.ofPlatform()
+                      .start(
+                          () -> {
+                            try {
+                              store.uploads().remove(needless);
+                              added(upload("b.txt", "meanwhile"));
+                            } catch (IOException e) {
+                              throw new AssertionError(e);
+                            }
+                          });
+              try {
+                assertThat(other.join(Duration.ofSeconds(20))).isTrue();
+              } catch (InterruptedException e) {
+                throw new AssertionError(e);
+              }
+              assertThat(store.uploads().contents().of(needless.sha256())).exists();
+              return null;
+            });
+    assertThat(RawQuery.lines(data(), "SELECT count(*) FROM log")).containsExactly("1");
+    store.uploads().sweep();
+    assertThat(store.uploads().contents().of(needless.sha256())).doesNotExist();
+  }
+
   @Test
   void oneOwnerHasNoMoreThanTheirShare() throws Exception {
     reopen(new UploadLimits(Duration.ofHours(1), 1_000, 2, 10_000, 0));
@@ -276,7 +342,7 @@ class UploadsTest {
     assertThat(wrong()).isEmpty();
     assertThat(data().resolve("files.before")).isDirectory();
     open();
-    assertThat(store.records().file(form.form(), record.id(), one.sha256())).isPresent();
+    assertThat(store.records().file(form.form(), record.id(), "papers", one.sha256())).isPresent();
 
     byte[] bytes = Files.readAllBytes(archive);
     int at = new String(bytes, StandardCharsets.ISO_8859_1).indexOf("kept in the backup");
