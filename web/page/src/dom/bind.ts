@@ -93,11 +93,15 @@ export function bind(
     // What an input method is putting together is not typed yet.
     return !(event as InputEvent).isComposing && controls.names.includes(name) ? name : undefined;
   };
+  // A box to choose files has no value: those of a record stay until their list says otherwise.
+  const take = (name: string) =>
+    controls.inputs(name).some((it) => it.type !== 'file') &&
+    opened.set(name, controls.value(name));
   const type = (event: Event) => {
     const name = nameOf(event);
     if (name) {
       delete form.dataset.said;
-      opened.set(name, controls.value(name));
+      take(name);
     }
   };
   // What follows an acceptance is there by then, though the line may be lost meanwhile.
@@ -126,7 +130,7 @@ export function bind(
       const fresh = name && name === form.dataset.fresh && !opened.unsaved();
       delete form.dataset.fresh;
       if (name && !stays && !fresh) {
-        opened.set(name, controls.value(name));
+        take(name);
         const leave = () => opened.leave(name, controls.understood(name));
         if (pressing) {
           window.addEventListener('pointerup', () => setTimeout(leave), { once: true });
@@ -165,7 +169,7 @@ export function bind(
     }
     event.preventDefault();
     for (const name of controls.names) {
-      opened.set(name, controls.value(name));
+      take(name);
     }
     const button = event.submitter as HTMLButtonElement | null;
     if (button?.name.startsWith('_')) {

@@ -51,6 +51,7 @@ export class Files {
   /** What the list shows of each file, by the value that stands for it. */
   readonly #known = new Map<string, Shown>();
   readonly #equipped = new WeakSet<HTMLInputElement>();
+  readonly #places = new WeakMap<HTMLInputElement, HTMLElement>();
   /** How many files go up now, and who waits until none does. */
   #going = 0;
   #waiting: (() => void)[] = [];
@@ -115,17 +116,22 @@ export class Files {
     return [...this.#page.form.querySelectorAll<HTMLInputElement>('input[type=file][name]')];
   }
 
+  /** What is around a box for files: on a page of a developer's own, its label or itself. */
   #box(input: HTMLInputElement): HTMLElement {
-    return input.closest<HTMLElement>('[data-field]') ?? input.parentElement!;
+    return input.closest<HTMLElement>('[data-field]') ?? input.closest('label') ?? input;
   }
 
   /** Where the list is; a page of a developer's own has none until now. */
   #place(input: HTMLInputElement): HTMLElement {
-    const found = this.#box(input).querySelector<HTMLElement>('.files');
-    const place = found ?? make('div', { className: 'files' });
-    if (!found) {
-      input.before(place);
+    const box = this.#box(input);
+    const place =
+      this.#places.get(input) ??
+      box.querySelector<HTMLElement>('.files') ??
+      make('div', { className: 'files' });
+    if (!place.isConnected) {
+      (input.closest('label') ?? input).before(place);
     }
+    this.#places.set(input, place);
     return place;
   }
 
@@ -296,7 +302,8 @@ export class Files {
   /** A form is sent once its files are there. */
   #hold(event: Event): void {
     const { form } = this.#page;
-    if (event.target !== form || !this.#going) {
+    const isOurs = this.#inputs().some((it) => (event.target as Element).contains(it));
+    if (!isOurs || !this.#going) {
       return;
     }
     event.preventDefault();

@@ -126,6 +126,64 @@ class EmbeddedPageTest {
     assertThat(errors()).isEmpty();
   }
 
+  /** Of a page of one's own, that has no more than a box for files; and of one that is fetched. */
+  @ParameterizedTest
+  @CsvSource({
+    "'<label>Label <input name=\"label\"></label><label>Photo <input type=\"file\""
+        + " name=\"photo\"></label><button>Send</button>', form",
+    "'', div"
+  })
+  void aPageOfAnotherSiteUploadsFiles(String inside, String element) throws IOException {
+    service
+        .wire()
+        .publish(
+            "crate",
+            """
+            form: crate
+            access: { add: anyone, see: anyone, edit: anyone }
+            origins: [%s]
+            fields: { label: { type: text }, photo: { type: file } }
+            after: { add: { go: stay, say: "Crate {label} added." }, edit: { go: stay, say: "Crate saved." } }
+            """
+                .formatted(origin));
+    String page =
+        "<!doctype html><html lang=\"en\"><title>Crates</title><main><%1$s method=\"post\""
+            + " data-nodley=\"crate\"%2$s>%3$s</%1$s></main><script type=\"module\" src=\""
+            + THERE
+            + "/page/nodley.js\"></script></html>";
+    pages.put("crate.html", page.formatted(element, "", inside));
+    browser.openBound("/crate.html");
+    in("form", "label").sendKeys(element);
+    in("form", "photo")
+        .sendKeys(Files.writeString(folder.resolve("crate.txt"), "in " + element).toString());
+    browser.untilText("form .files", "crate.txt");
+    browser.find("form button:not([type=button])").click();
+    browser.untilText("[data-working]", "Crate " + element + " added.");
+    JsonNode added =
+        service.wire().get("/api/forms/crate/records?limit=1").json().path("records").path(0);
+    assertThat(added.path("values").path("photo").path("name").asString()).isEqualTo("crate.txt");
+    assertThat(errors()).isEmpty();
+    // An edit of something else keeps the file.
+    pages.put(
+        "crate.html",
+        page.formatted(element, " data-record=\"" + added.path("id").asString() + "\"", inside));
+    browser.openBound("/crate.html");
+    browser.type("form [name=label]", "other");
+    browser.find("form button:not([type=button])").click();
+    browser.untilText("[data-working]", "Crate saved.");
+    JsonNode values =
+        service
+            .wire()
+            .get("/api/forms/crate/records?limit=1")
+            .json()
+            .path("records")
+            .path(0)
+            .path("values");
+    assertThat(values.path("label").asString()).isEqualTo("other");
+    assertThat(values.path("photo").path("name").asString()).isEqualTo("crate.txt");
+    assertThat(errors()).isEmpty();
+  }
+
   /** From nothing to a grid that is edited in place: docs/your-page.md. */
   @Test
   void aPageOfTwelveFieldsAddsAndEditsThreeRecordsInPlace() throws IOException {

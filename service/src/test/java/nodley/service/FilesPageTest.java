@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -138,6 +139,41 @@ class FilesPageTest {
                 .contains("the line is broken; it goes on by itself."));
     service.startAgain();
     browser.until("it went on", () -> listed(browser, "papers").size() == 1);
+  }
+
+  /** Whoever sends the form while a file goes up does not lose the file. */
+  @Test
+  void aFormWaitsForItsFiles() throws IOException {
+    browser.openBound("/forms/log/new");
+    browser.find(".files ul");
+    browser.type("#f-title", "Slow line");
+    sendAtMost(20_000);
+    choose(browser, "f-papers", file("slow.bin", new byte[50_000]));
+    browser.until("it goes up", () -> browser.all(".files .going").size() == 1);
+    browser.press("form .actions button[type=submit]");
+    sendAtMost(-1);
+    browser.until("accepted", () -> browser.path().matches("/forms/log/[0-9a-f-]{36}"));
+    assertThat(latest().path("values").path("title").asString()).isEqualTo("Slow line");
+    assertThat(latest().path("values").path("papers").path(0).path("size").asInt())
+        .isEqualTo(50_000);
+  }
+
+  /** Bytes a second; −1 for as many as there can be. */
+  private static void sendAtMost(int speed) {
+    browser.driver().executeCdpCommand("Network.enable", Map.of());
+    browser
+        .driver()
+        .executeCdpCommand(
+            "Network.emulateNetworkConditions",
+            Map.of(
+                "offline",
+                false,
+                "latency",
+                0,
+                "downloadThroughput",
+                -1,
+                "uploadThroughput",
+                speed));
   }
 
   @Test
