@@ -95,7 +95,7 @@ class UploadPlaces {
   /** Waits where bytes come too fast, and gives up where they come too slowly. */
   private final class Paced extends FilterInputStream {
     private final Bucket bucket;
-    private final long begun = System.nanoTime();
+    private long reading;
     private long length;
 
     Paced(InputStream in, Bucket bucket) {
@@ -105,22 +105,26 @@ class UploadPlaces {
 
     @Override
     public int read() throws IOException {
+      long begun = System.nanoTime();
       int read = super.read();
-      count(read < 0 ? 0 : 1);
+      count(begun, read < 0 ? 0 : 1);
       return read;
     }
 
     @Override
     public int read(byte[] bytes, int offset, int most) throws IOException {
+      long begun = System.nanoTime();
       int read = super.read(bytes, offset, most);
-      count(Math.max(0, read));
+      count(begun, Math.max(0, read));
       return read;
     }
 
-    private void count(int read) throws IOException {
+    /** What it waits for by itself is not its sender's slowness. */
+    private void count(long begun, int read) throws IOException {
+      reading += System.nanoTime() - begun;
       length += read;
       long given = slowest.time().toNanos() + 1_000_000_000L * (length / slowest.speed().toBytes());
-      if (System.nanoTime() - begun > given) {
+      if (reading > given) {
         throw new SocketTimeoutException("The bytes come too slowly.");
       }
       if (read > 0) {

@@ -10,7 +10,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -86,7 +86,7 @@ public final class Doctor {
     look(on, "forms and tables", "every field has its column", Doctor::tables);
     look(on, "unique indexes", "each is there, and holds", Doctor::uniques);
     look(on, "words", "every record can be found by them", Doctor::words);
-    look(on, "files", "each is there, and unchanged", connection -> files(connection, file));
+    look(on, "files", "each is there, and unchanged", connection -> files(connection, file, clock));
     look(on, "disk", "there is room", _ -> disk(file));
     look(on, "clock", "nothing was saved in the future", connection -> clock(connection, clock));
   }
@@ -188,23 +188,34 @@ public final class Doctor {
     return wrong;
   }
 
-  /** Rows against the disk, and the disk against rows; reads every file. */
-  private static List<String> files(Connection on, Path database) throws SQLException, IOException {
+  /**
+   * Rows against the disk, and the disk against rows; reads every file. While the service runs a
+   * content is there a moment before its row, and goes a moment after it.
+   */
+  private static List<String> files(Connection on, Path database, Clock clock)
+      throws SQLException, IOException {
     Contents contents = new Contents(database.toAbsolutePath().getParent());
     List<String> wrong = new ArrayList<>();
-    List<String> known =
-        Sql.list(on, row -> row.getString(1), "SELECT sha256 FROM nodley_files ORDER BY sha256");
+    List<Path> there = contents.all();
+    Set<String> known =
+        new LinkedHashSet<>(
+            Sql.list(on, row -> row.getString(1), "SELECT sha256 FROM nodley_files ORDER BY 1"));
     for (String sha256 : known) {
       Path file = contents.of(sha256);
       if (!Files.isRegularFile(file)) {
-        wrong.add(sha256 + " is missing" + ofRecord(on, sha256));
+        if (isKnown(on, sha256)) {
+          wrong.add(sha256 + " is missing" + ofRecord(on, sha256));
+        }
       } else if (!Contents.digest(file).equals(sha256)) {
         wrong.add(sha256 + " has another content than it had" + ofRecord(on, sha256));
       }
     }
-    Set<String> all = new HashSet<>(known);
-    for (String name : contents.all()) {
-      if (!all.contains(name)) {
+    Instant lately = clock.instant().minus(SLACK);
+    for (Path file : there) {
+      String name = file.getFileName().toString();
+      if (!known.contains(name)
+          && Files.exists(file)
+          && Files.getLastModifiedTime(file).toInstant().isBefore(lately)) {
         wrong.add(name + " is there, and nothing knows of it");
       }
     }
@@ -213,6 +224,10 @@ public final class Doctor {
         : Stream.concat(
                 wrong.stream().limit(MAX_TOLD), Stream.of(wrong.size() - MAX_TOLD + " more"))
             .toList();
+  }
+
+  private static boolean isKnown(Connection on, String sha256) throws SQLException {
+    return Sql.number(on, "SELECT count(*) FROM nodley_files WHERE sha256 = ?", sha256) > 0;
   }
 
   private static String ofRecord(Connection on, String sha256) throws SQLException {

@@ -14,7 +14,6 @@ import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
-import java.util.Optional;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import nodley.store.folder.Permissions;
@@ -120,16 +119,13 @@ public final class Contents {
     Files.deleteIfExists(of(sha256));
   }
 
-  /**
-   * The digests that the names of all files say, as they are on disk; anything else is told as its
-   * path.
-   */
-  public List<String> all() throws IOException {
-    List<String> all = new ArrayList<>();
+  /** The files where contents are, each named by a digest unless somebody else put it there. */
+  public List<Path> all() throws IOException {
+    List<Path> all = new ArrayList<>();
     for (Path inner : list(folder)) {
       String name = inner.getFileName().toString();
       if (Files.isDirectory(inner) && !name.equals(WAITING) && !name.equals(PARTS)) {
-        list(inner).forEach(file -> all.add(file.getFileName().toString()));
+        all.addAll(list(inner));
       }
     }
     return all;
@@ -142,18 +138,7 @@ public final class Contents {
         .toList();
   }
 
-  /** Removes a file that is no content: left from a copy that broke off, or put there by others. */
-  void removeStray(String name) throws IOException {
-    Optional<Path> stray =
-        name.length() < 2
-            ? Optional.empty()
-            : Optional.of(folder.resolve(name.substring(0, 2)).resolve(name));
-    if (stray.isPresent()) {
-      Files.deleteIfExists(stray.get());
-    }
-  }
-
-  /** The files that it stands for, in their order; none if the folder is not there. */
+  /** What is in a folder, in the order of the names; none if the folder is not there. */
   private static List<Path> list(Path folder) throws IOException {
     if (!Files.isDirectory(folder)) {
       return List.of();

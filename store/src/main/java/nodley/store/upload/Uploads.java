@@ -343,10 +343,11 @@ public final class Uploads {
           new HashSet<>(
               database.read(
                   on -> Sql.list(on, row -> row.getString(1), "SELECT sha256 FROM nodley_files")));
-      for (String name : contents.all()) {
-        if (!known.contains(name)) {
+      for (Path file : contents.all()) {
+        String name = file.getFileName().toString();
+        if (!known.contains(name) && Files.isRegularFile(file)) {
           LOG.info("Removed {} from files: no record and no upload needs it.", name);
-          contents.removeStray(name);
+          Files.delete(file);
         }
       }
     } finally {
