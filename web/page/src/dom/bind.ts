@@ -167,7 +167,16 @@ export function bind(
     if (hidden('_remarks')) {
       return;
     }
+    // Files that nothing has taken go with the form, as they do without script.
+    const untaken = controls.names.flatMap((name) => controls.inputs(name)).some(hasFiles);
+    if (untaken && hidden('_language')) {
+      return;
+    }
     event.preventDefault();
+    if (untaken) {
+      write(controls.working(), word(description, 'unreached'));
+      return;
+    }
     for (const name of controls.names) {
       take(name);
     }
@@ -179,6 +188,11 @@ export function bind(
     }
   });
   return opened;
+}
+
+/** True for a box in which files were chosen that are not on their way. */
+function hasFiles(input: HTMLElement): boolean {
+  return Boolean((input as HTMLInputElement).files?.length);
 }
 
 /** The names of the fields that an edit shows as text. */

@@ -162,11 +162,14 @@ export class Files {
       return;
     }
     this.#equipped.add(input);
-    input.addEventListener('change', () => {
+    const take = () => {
       const chosen = [...(input.files ?? [])];
       input.value = '';
       this.#sendAll(input, chosen);
-    });
+    };
+    input.addEventListener('change', take);
+    // Somebody may have chosen before this was here; the list is there once this has returned.
+    queueMicrotask(take);
     const box = this.#box(input);
     // A copied row has the files of the row that it was copied from.
     box.querySelectorAll('.files li:not([data-file])').forEach((it) => it.remove());

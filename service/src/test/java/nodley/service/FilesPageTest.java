@@ -129,6 +129,7 @@ class FilesPageTest {
   @Test
   void aLostLineIsWaitedFor() throws IOException {
     browser.openBound("/forms/log/new");
+    browser.find(".files ul");
     service.stop();
     choose(browser, "f-papers", file("c.txt", "three".getBytes()));
     browser.until(
@@ -139,6 +140,31 @@ class FilesPageTest {
                 .contains("the line is broken; it goes on by itself."));
     service.startAgain();
     browser.until("it went on", () -> listed(browser, "papers").size() == 1);
+  }
+
+  /** Whoever chooses a file before the script for files is there does not lose it. */
+  @Test
+  void aFileChosenEarlyGoesUpToo() throws IOException {
+    lag(400);
+    browser.openBound("/forms/log/new");
+    choose(browser, "f-papers", file("early.txt", "five!".getBytes()));
+    lag(0);
+    browser.until("it went up", () -> listed(browser, "papers").size() == 1);
+  }
+
+  /** Where that script cannot be fetched, the form takes its files along, as it does without. */
+  @Test
+  void aFileThatNoScriptTakesGoesWithTheForm() throws IOException {
+    cdp("Network.setBlockedURLs", Map.of("urls", List.of("*/files-*.js", "*/files.js")));
+    browser.openBound("/forms/log/new");
+    browser.type("#f-title", "By itself");
+    assertThat(browser.all("[data-field=papers] .files [data-plain]")).isNotEmpty();
+    choose(browser, "f-papers", file("alone.txt", "six six".getBytes()));
+    browser.press("form .actions button[type=submit]");
+    cdp("Network.setBlockedURLs", Map.of("urls", List.of()));
+    browser.until("accepted", () -> browser.path().matches("/forms/log/[0-9a-f-]{36}"));
+    assertThat(latest().path("values").path("title").asString()).isEqualTo("By itself");
+    assertThat(latest().path("values").path("papers").path(0).path("size").asInt()).isEqualTo(7);
   }
 
   /** Whoever sends the form while a file goes up does not lose the file. */
@@ -160,20 +186,31 @@ class FilesPageTest {
 
   /** Bytes a second; −1 for as many as there can be. */
   private static void sendAtMost(int speed) {
+    network(0, speed);
+  }
+
+  /** Milliseconds that every answer takes longer. */
+  private static void lag(int latency) {
+    network(latency, -1);
+  }
+
+  private static void network(int latency, int speed) {
+    cdp(
+        "Network.emulateNetworkConditions",
+        Map.of(
+            "offline",
+            false,
+            "latency",
+            latency,
+            "downloadThroughput",
+            -1,
+            "uploadThroughput",
+            speed));
+  }
+
+  private static void cdp(String command, Map<String, Object> parameters) {
     browser.driver().executeCdpCommand("Network.enable", Map.of());
-    browser
-        .driver()
-        .executeCdpCommand(
-            "Network.emulateNetworkConditions",
-            Map.of(
-                "offline",
-                false,
-                "latency",
-                0,
-                "downloadThroughput",
-                -1,
-                "uploadThroughput",
-                speed));
+    browser.driver().executeCdpCommand(command, parameters);
   }
 
   @Test
