@@ -69,7 +69,9 @@ class AccessTest {
               .replace("{lang}", "de")
               .replaceAll("\\{(number|id)}", "1")
               .replaceAll("\\{[a-z]+}", "some");
-      return path.startsWith("/api/holds") || path.equals("/api/uploads")
+      return path.startsWith("/api/holds")
+              || path.equals("/api/uploads")
+              || path.equals("/api/drafts")
           ? address + "?form=" + form
           : address;
     }
@@ -102,7 +104,7 @@ class AccessTest {
       return switch (right) {
         case NOTHING, NO_INVALID_TOKEN, SAME_ORIGIN -> true;
         case PROGRAM, SIGNED_IN, AUTHOR, REMOVE_FORM, OPERATOR, ADMIN, VOUCH -> false;
-        case ADD, SAMPLE, CHECK -> add;
+        case ADD, SAMPLE, CHECK, DRAFT -> add;
         case SEE, OPEN -> see;
         case EDIT -> edit;
         case SEE_AND_EDIT -> see && edit;
@@ -291,6 +293,7 @@ class AccessTest {
       sample           no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
       add              no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
       check            no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
+      draft            no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
       upload           no     yes   yes   yes    yes      yes   yes   no       yes          yes   yes  yes        no         yes    yes          yes
       see              no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes
       open             no     no    yes   no     no       yes   no    no       no           no    no   yes        no         no     yes          yes

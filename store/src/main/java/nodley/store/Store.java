@@ -21,6 +21,7 @@ import nodley.store.attempt.Attempts;
 import nodley.store.care.BackupArchive;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoreLimits;
+import nodley.store.draft.Drafts;
 import nodley.store.folder.DataFolder;
 import nodley.store.folder.Disk;
 import nodley.store.folder.FilePresence;
@@ -58,6 +59,7 @@ public final class Store implements AutoCloseable {
   private final IdempotencyStore idempotency;
   private final Attempts attempts;
   private final Holds holds;
+  private final Drafts drafts;
   private final Keys keys;
   private final People people;
   private final Sessions sessions;
@@ -86,9 +88,18 @@ public final class Store implements AutoCloseable {
     this.attempts =
         new Attempts(database, writer, clock, limits, new Disk(file.toAbsolutePath().getParent()));
     this.holds = new Holds(database, writer, clock, limits.holdsPerAddress());
+    this.drafts = new Drafts(database, writer, clock, limits.drafts(), holds);
     this.records =
         new Records(
-            database, writer, forms, idempotency, attempts, holds, ids(clock), publisher::wrote);
+            database,
+            writer,
+            forms,
+            idempotency,
+            attempts,
+            holds,
+            drafts,
+            ids(clock),
+            publisher::wrote);
     this.owners = new Owners(database, writer);
     this.operatorLog = new OperatorLog(database, writer, clock);
     var sessionCache = new SessionCache();
@@ -211,6 +222,11 @@ public final class Store implements AutoCloseable {
   /** Returns the unique values that are reserved for open pages. */
   public Holds holds() {
     return holds;
+  }
+
+  /** Returns the submissions that are not finished yet. */
+  public Drafts drafts() {
+    return drafts;
   }
 
   /** Returns the keys of programs and the sessions of people. */

@@ -104,8 +104,11 @@ public final class Description {
     putText(json, "intro", form.pages().intro());
     form.pages().layout().ifPresent(layout -> json.put("layout", layout.word()));
     if (!form.pages().sections().isEmpty()) {
-      json.put("sections", form.pages().sections().stream().map(this::section).toList());
+      json.put(
+          form.pages().stepped() ? "steps" : "sections",
+          form.pages().sections().stream().map(this::section).toList());
     }
+    form.drafting().ifPresent(it -> json.put("draft", it.joint() ? "joint" : "own"));
     form.called().ifPresent(called -> json.put("called", called.text()));
     json.put(
         "access",

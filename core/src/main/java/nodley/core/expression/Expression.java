@@ -100,6 +100,11 @@ public final class Expression {
     return Parser.parse(source, names, given);
   }
 
+  /** The condition that this one and another both hold. */
+  public Expression and(Expression other) {
+    return Parser.and(this, other);
+  }
+
   /** What it comes to; a hidden, unread or missing field is blank to it. */
   public Value value(EvaluationContext context) throws LookupUnavailable {
     return root.in(context);

@@ -66,6 +66,23 @@ final class Parser {
     }
   }
 
+  /** See {@link Expression#and}. */
+  static Expression and(Expression left, Expression right) {
+    try {
+      Expression both = parse("left and right", Names.NONE, Map.of("left", left, "right", right));
+      return new Expression(
+          "(" + left.source() + ") and (" + right.source() + ")",
+          both.root(),
+          both.kind(),
+          both.reads(),
+          both.asksBeyond(),
+          both.readsClock(),
+          both.readsMode());
+    } catch (BadExpression e) {
+      throw new IllegalStateException("two conditions have one that both hold", e);
+    }
+  }
+
   static Expression parse(String source, Names names, Map<String, Expression> given)
       throws BadExpression {
     if (source.length() > MAX_LENGTH) {

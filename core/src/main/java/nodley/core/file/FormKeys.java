@@ -45,6 +45,13 @@ final class FormKeys {
 
   static final KeySet PACE = KeySet.of("`pace`", key("add", TEXT), key("check", TEXT));
 
+  static final KeySet DRAFT =
+      KeySet.of("`draft`", key("keep", TEXT), key("who", oneOf(List.of("own", "joint"))));
+
+  static final KeySet STEP =
+      KeySet.of(
+          "A step", text("title", TEXT), key("fields", NAMES), key("shown", SchemaParts.CONDITION));
+
   static final KeySet FORGET = KeySet.of("`forget`", key("blank", NAMES));
 
   static final KeySet AFTER_ADD =
@@ -112,7 +119,9 @@ final class FormKeys {
           key("keep-for", TEXT),
           key("forget", anyOf(oneOf(List.of("remove", "keep")), FORGET.schema())),
           key("pace", PACE.schema()),
+          key("draft", anyOf(DRAFT.schema(), SchemaParts.types("null"))),
           text("sections", mapOf(both(SECTION.schema(), needs("fields")))),
+          text("steps", mapOf(both(STEP.schema(), needs("fields")))),
           text("after", AFTER.schema()));
 
   private FormKeys() {}

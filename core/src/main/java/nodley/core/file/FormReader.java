@@ -62,7 +62,7 @@ final class FormReader {
             name,
             file.node("fields").orElseGet(() -> new Node.Mapping(tree.place(), List.of())),
             registry);
-    Fields fields = fields(file, name);
+    Fields fields = new StepsReader(file, names, errors).shown(fields(file, name));
     var templates = new TemplateReader(name, fields, registry);
     Optional<Template> called = called(file, templates);
     Optional<Section> after = after(file);
@@ -90,6 +90,7 @@ final class FormReader {
             .records(records)
             .pace(PaceReader.read(file))
             .retention(new RetentionReader(file, fields, errors).read())
+            .drafting(DraftReader.read(file))
             .pages(new PagesReader(file, fields, registry, errors).read())
             .fields(fields)
             .rules(

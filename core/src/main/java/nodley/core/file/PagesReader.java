@@ -12,18 +12,24 @@ import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
 
 /**
- * Reads how the pages of a form are laid out: {@code layout}, {@code sections}, {@code buttons},
- * {@code frames}.
+ * Reads how the pages of a form are laid out: {@code layout}, {@code sections} or {@code steps},
+ * {@code buttons}, {@code frames}.
  */
 record PagesReader(Section file, Fields fields, FormRegistry registry, Errors errors) {
 
   Pages read() {
     Optional<Section> buttons = file.section("buttons");
     buttons.ifPresent(it -> it.allow(FormKeys.BUTTONS));
+    String key = file.has("steps") ? "steps" : "sections";
+    if (file.has("steps") && file.has("sections")) {
+      file.bad(
+          "sections", "bad-value", "A form has `sections`, all on one page, or `steps`, not both.");
+    }
     return new Pages(
         file.text("intro").orElse(""),
         layout(file),
-        file.section("sections").map(this::sections).orElse(List.of()),
+        file.section(key).map(it -> sections(key, it)).orElse(List.of()),
+        key.equals("steps"),
         buttons.flatMap(it -> it.text("add")),
         buttons.flatMap(it -> it.text("edit")),
         sites("origins"),
@@ -49,34 +55,43 @@ record PagesReader(Section file, Fields fields, FormRegistry registry, Errors er
   }
 
   /** Each field stands in one section: a page must not lose one without a word. */
-  private List<Pages.Section> sections(Section all) {
+  private List<Pages.Section> sections(String key, Section all) {
     List<Pages.Section> sections = new ArrayList<>();
     Map<String, String> seen = new HashMap<>();
     int before = errors.count();
+    String what = key.equals("steps") ? "step" : "section";
     for (Node.Entry entry : all.entries()) {
       if (!entry.key().matches(FormKeys.NAME)) {
         all.bad(
             entry.key(),
             "bad-value",
-            "A section's name is a small letter, then up to 39 small letters, digits or hyphens.");
+            "A "
+                + what
+                + "'s name is a small letter, then up to 39 small letters, digits or hyphens.");
         continue;
       }
-      all.section(entry.key()).ifPresent(it -> sections.add(section(entry.key(), it, seen)));
+      if (what.equals("step") && entry.key().equals(Pages.OVERVIEW)) {
+        all.bad(
+            entry.key(),
+            "bad-value",
+            "`overview` is what follows the last step; give the step another name.");
+      }
+      all.section(entry.key()).ifPresent(it -> sections.add(section(what, entry.key(), it, seen)));
     }
     List<String> left = fields.names().stream().filter(it -> !seen.containsKey(it)).toList();
     if (!left.isEmpty() && errors.count() == before) {
       file.bad(
-          "sections",
+          key,
           "bad-value",
-          "`" + left.getFirst() + "` is in no section; each field stands in one.");
+          "`" + left.getFirst() + "` is in no " + what + "; each field stands in one.");
     }
     return sections;
   }
 
-  private Pages.Section section(String name, Section keys, Map<String, String> seen) {
-    keys.allow(FormKeys.SECTION);
+  private Pages.Section section(String what, String name, Section keys, Map<String, String> seen) {
+    keys.allow(what.equals("step") ? FormKeys.STEP : FormKeys.SECTION);
     if (!keys.has("fields")) {
-      keys.missing("A section names its fields: `fields: [name, length]`.");
+      keys.missing("A " + what + " names its fields: `fields: [name, length]`.");
     }
     List<String> inside = new ArrayList<>();
     for (Node item : keys.items("fields").orElse(List.of())) {
@@ -88,7 +103,7 @@ record PagesReader(Section file, Fields fields, FormRegistry registry, Errors er
             item.place(),
             keys.pointer("fields"),
             "duplicate",
-            "`" + field + "` stands in section `" + seen.get(field) + "` already.");
+            "`" + field + "` stands in " + what + " `" + seen.get(field) + "` already.");
       } else {
         inside.add(field);
       }

@@ -30,7 +30,7 @@ final class RetentionReader {
   }
 
   Retention read() {
-    Optional<Period> keepFor = keepFor();
+    Optional<Period> keepFor = time(file, "keep-for");
     Node forget = file.node("forget").orElse(null);
     if (forget == null) {
       return new Retention(keepFor, Retention.Forgetting.KEEP, List.of());
@@ -46,14 +46,15 @@ final class RetentionReader {
         keepFor, remove ? Retention.Forgetting.REMOVE : Retention.Forgetting.KEEP, List.of());
   }
 
-  private Optional<Period> keepFor() {
-    Optional<String> text = file.text("keep-for");
+  /** A length of time, as a key of a section has it. */
+  static Optional<Period> time(Section section, String key) {
+    Optional<String> text = section.text(key);
     Optional<Matcher> time = text.map(TIME::matcher).filter(Matcher::matches);
     if (text.isPresent() && time.isEmpty()) {
-      file.bad(
-          "keep-for",
+      section.bad(
+          key,
           "bad-value",
-          "`keep-for` is a number of days, weeks, months or years, such as `2 years`.");
+          "`" + key + "` is a number of days, weeks, months or years, such as `2 years`.");
     }
     return time.map(
         it -> {

@@ -117,7 +117,9 @@ final class TextsReader {
     if (buttons != null) {
       buttons.allow(FormKeys.BUTTONS);
     }
-    Section titles = file.section("sections").orElse(null);
+    String key = usual.stepped() ? "steps" : "sections";
+    String what = usual.stepped() ? "step" : "section";
+    Section titles = file.section(key).orElse(null);
     if (titles != null) {
       titles.allow("The form", usual.sections().stream().map(Pages.Section::name).toList());
     }
@@ -125,9 +127,9 @@ final class TextsReader {
     for (Pages.Section section : usual.sections()) {
       Section keys = titles == null ? null : titles.section(section.name()).orElse(null);
       if (keys != null) {
-        keys.allow("The texts of a section", FormKeys.SECTION.texts());
+        keys.allow("The texts of a " + what, FormKeys.SECTION.texts());
       }
-      String title = text(keys, "sections." + section.name(), "title", section.title());
+      String title = text(keys, key + "." + section.name(), "title", section.title());
       sections.add(new Pages.Section(section.name(), title, section.fields()));
     }
     Optional<String> intro = file.text("intro");
@@ -136,6 +138,7 @@ final class TextsReader {
         intro.orElse(usual.intro()),
         usual.layout(),
         sections,
+        usual.stepped(),
         button(buttons, "add", usual.add()),
         button(buttons, "edit", usual.edit()),
         usual.origins(),

@@ -35,6 +35,17 @@ public record Condition(boolean always, Optional<Expression> when) {
     return when.isPresent() ? when.get().holds(context) : always;
   }
 
+  /** A condition that holds where both do. */
+  public Condition and(Condition other) {
+    if (isAlways() || other.isNever()) {
+      return other;
+    }
+    if (isNever() || other.isAlways()) {
+      return this;
+    }
+    return when(when.orElseThrow().and(other.when.orElseThrow()));
+  }
+
   /** True if it cannot be decided on a page. */
   public boolean isForServer() {
     return when.isPresent() && when.get().isForServer();

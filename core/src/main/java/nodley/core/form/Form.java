@@ -24,6 +24,7 @@ import nodley.core.value.Values;
  * @param records how many the form has
  * @param pace how much strangers may send
  * @param retention how long records are kept
+ * @param drafting how unfinished submissions are kept; empty if none are
  * @param uniques those of its fields, then those over several
  * @param settling the fields that depend on others, each after those that it depends on
  * @param say what its texts put in place of Nodley's own sentences, by their keys
@@ -42,6 +43,7 @@ public record Form(
     Pages pages,
     Pace pace,
     Retention retention,
+    Optional<Drafting> drafting,
     Fields fields,
     List<Rule> rules,
     List<Unique> uniques,

@@ -27,6 +27,7 @@ public final class FormBuilder {
   private Pages pages;
   private Pace pace = Pace.OF_SERVICE;
   private Retention retention = Retention.FOR_EVER;
+  private Optional<Drafting> drafting = Optional.empty();
   private Fields fields = Fields.NONE;
   private List<Rule> rules = List.of();
   private List<Unique> uniques = List.of();
@@ -52,6 +53,7 @@ public final class FormBuilder {
     this.pages = from.pages();
     this.pace = from.pace();
     this.retention = from.retention();
+    this.drafting = from.drafting();
     this.fields = from.fields();
     this.rules = from.rules();
     this.uniques = from.uniques();
@@ -114,6 +116,11 @@ public final class FormBuilder {
     return this;
   }
 
+  public FormBuilder drafting(Optional<Drafting> value) {
+    this.drafting = value;
+    return this;
+  }
+
   public FormBuilder fields(Fields value) {
     this.fields = value;
     return this;
@@ -143,6 +150,6 @@ public final class FormBuilder {
   public Form build() {
     return new Form(
         name, label, language, titles, called, zone, access, afterAdd, afterEdit, records, pages,
-        pace, retention, fields, rules, uniques, settling, say);
+        pace, retention, drafting, fields, rules, uniques, settling, say);
   }
 }

@@ -11,6 +11,7 @@ import java.util.Optional;
  * @param intro stands under the title; empty if nothing does
  * @param layout empty for that of the theme
  * @param sections all fields, in order, under titles; empty if the form has none
+ * @param stepped true if each section is a step with a page of its own
  * @param add what the button says that adds; empty for Nodley's own word
  * @param edit what the button says that saves an edit
  * @param origins the sites whose pages may call, as an {@code Origin} header names them
@@ -22,12 +23,16 @@ public record Pages(
     String intro,
     Optional<Layout> layout,
     List<Section> sections,
+    boolean stepped,
     Optional<String> add,
     Optional<String> edit,
     List<String> origins,
     List<String> frames,
     Optional<String> theme,
     boolean trap) {
+
+  /** The name of the page that follows the last step. */
+  public static final String OVERVIEW = "overview";
 
   /** Where labels and fields stand. */
   public enum Layout {

@@ -597,7 +597,26 @@ class FormFileTest {
             "sections: { s: { fields: [a, b, a] } }", "duplicate", "", "section `s` already"),
         Arguments.of("sections: { s: { fields: [a] } }", "bad-value", "", "`b` is in no section"),
         Arguments.of("sections: { s: { title: S } }", "missing-key", "", "names its fields"),
-        Arguments.of("sections: { S: { fields: [a, b] } }", "bad-value", "", "small letter"));
+        Arguments.of("sections: { S: { fields: [a, b] } }", "bad-value", "", "small letter"),
+        Arguments.of("steps: { s: { fields: [a] } }", "bad-value", "", "`b` is in no step"),
+        Arguments.of(
+            "steps: { s: { fields: [a, b], show: true } }", "unknown-key", "shown", "`show`"),
+        Arguments.of(
+            "steps: { s: { fields: [a, b], shown: a = 1 } }",
+            "bad-expression",
+            "",
+            "cannot be compared"),
+        Arguments.of(
+            "steps: { s: { fields: [a, b], shown: c is blank } }", "unknown-name", "a", "no field"),
+        Arguments.of("steps: { overview: { fields: [a, b] } }", "bad-value", "", "another name"),
+        Arguments.of(
+            "sections: { s: { fields: [a, b] } }\nsteps: { t: { fields: [a, b] } }",
+            "bad-value",
+            "",
+            "not both"),
+        Arguments.of("draft: { keep: soon }", "bad-value", "", "a number of days"),
+        Arguments.of("draft: { who: all }", "bad-value", "", "own"),
+        Arguments.of("draft: { keeps: 2 days }", "unknown-key", "keep", "`keeps`"));
   }
 
   @ParameterizedTest

@@ -6,6 +6,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.Form;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
@@ -64,7 +65,7 @@ public final class AccessCheck {
       throws IOException {
     Caller caller = Caller.current();
     PublishedForm form = submissions.form(name, caller);
-    boolean ofRecord = right == Right.CHECK && Query.first(request, "record").isPresent();
+    boolean ofRecord = right.isOfRecordInQuery() && Query.first(request, "record").isPresent();
     if (right.allows(caller, form.form(), ofRecord)) {
       return form;
     }
@@ -82,6 +83,19 @@ public final class AccessCheck {
       }
     }
     throw refused(right, form, request, refusal);
+  }
+
+  /**
+   * Returns whether the caller has a right to a form.
+   *
+   * @param record the id of the record that it is about; empty for none
+   */
+  public boolean allows(Right right, Form form, Optional<String> record) {
+    Caller caller = Caller.current();
+    return right.allows(caller, form, record.isPresent())
+        || record.isPresent()
+            && right.allowsOwn(caller, form, true)
+            && owners.owns(caller.person(), form, record.get());
   }
 
   private Problem refused(

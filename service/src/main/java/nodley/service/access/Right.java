@@ -55,6 +55,9 @@ public enum Right {
   /** Checking values: adding; or editing, if the query names a {@code record}. */
   CHECK(true, "check"),
 
+  /** Keeping a draft: adding; or editing, if the query names a {@code record}. */
+  DRAFT(true, ""),
+
   /** Reading records. */
   SEE(true, ""),
 
@@ -105,7 +108,7 @@ public enum Right {
           mayAdd(caller, form)
               || Authorization.mayEdit(caller, form)
               || Authorization.mayOwn(caller, form, Access::edit);
-      case CHECK -> ofRecord ? Authorization.mayEdit(caller, form) : mayAdd(caller, form);
+      case CHECK, DRAFT -> ofRecord ? Authorization.mayEdit(caller, form) : mayAdd(caller, form);
       case SEE -> Authorization.maySee(caller, form);
       case OPEN ->
           Authorization.maySee(caller, form) || form.isOne() && Authorization.mayEdit(caller, form);
@@ -135,7 +138,7 @@ public enum Right {
     boolean see = Authorization.mayOwn(caller, form, Access::see);
     boolean edit = Authorization.mayOwn(caller, form, Access::edit);
     return switch (this) {
-      case CHECK -> ofRecord && edit;
+      case CHECK, DRAFT -> ofRecord && edit;
       case SEE, OPEN -> see;
       case EDIT -> edit;
       case SEE_AND_EDIT ->
@@ -151,6 +154,11 @@ public enum Right {
    */
   boolean isOfList() {
     return this == SEE || this == OPEN;
+  }
+
+  /** True if a {@code record} in the query makes it a right to edit. */
+  boolean isOfRecordInQuery() {
+    return this == CHECK || this == DRAFT;
   }
 
   /** Whoever may edit the only record may create it. */

@@ -12,6 +12,7 @@ import nodley.core.value.Values;
 import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
+import nodley.service.draft.CallerDrafts;
 import nodley.service.http.IfMatch;
 import nodley.service.http.RecordReply;
 import nodley.service.http.Repeatable;
@@ -38,7 +39,10 @@ class Edits {
   private final Submissions submissions;
   private final Repeatable repeatable;
 
-  Edits(Store store, Submissions submissions, Repeatable repeatable) {
+  private final CallerDrafts drafts;
+
+  Edits(Store store, Submissions submissions, Repeatable repeatable, CallerDrafts drafts) {
+    this.drafts = drafts;
     this.store = store;
     this.submissions = submissions;
     this.repeatable = repeatable;
@@ -62,8 +66,14 @@ class Edits {
         body,
         form,
         Mode.EDIT,
+        finished(request, form),
         attempt,
         sent -> edited(form, id, request, change, sent, attempt));
+  }
+
+  /** The draft that a submission finishes; empty if there is none. */
+  String finished(HttpServletRequest request, Form form) {
+    return drafts.finished(request, form);
   }
 
   private StoredRecord edited(

@@ -209,7 +209,7 @@ class EditsController {
         published,
         "edit",
         attempt -> {
-          Query.of(request, "page");
+          Query.of(request, "page", "draft");
           return edit.answer(published.form(), attempt);
         });
   }

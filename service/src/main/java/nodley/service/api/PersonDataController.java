@@ -85,6 +85,7 @@ class PersonDataController {
       throw KnownPeople.lastAdmin();
     }
     store.sessions().endOf(id);
+    store.drafts().removeAll(id);
     store.uploads().removeAll(id);
     return Reply.ok(new ForgottenReply(id, forgotten));
   }

@@ -21,6 +21,7 @@ import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
 import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Caller;
+import nodley.service.draft.CallerDrafts;
 import nodley.service.http.Body;
 import nodley.service.http.IfMatch;
 import nodley.service.http.OpenPage;
@@ -65,6 +66,7 @@ class RecordsController {
   private final AttemptLog log;
   private final CostlyReads costlyReads;
   private final SubmissionBodies bodies;
+  private final CallerDrafts drafts;
 
   RecordsController(
       Store store,
@@ -73,7 +75,9 @@ class RecordsController {
       Repeatable repeatable,
       AttemptLog log,
       CostlyReads costlyReads,
-      SubmissionBodies bodies) {
+      SubmissionBodies bodies,
+      CallerDrafts drafts) {
+    this.drafts = drafts;
     this.bodies = bodies;
     this.costlyReads = costlyReads;
     this.log = log;
@@ -141,7 +145,7 @@ class RecordsController {
         published,
         "add",
         attempt -> {
-          Query.of(request, "page");
+          Query.of(request, "page", "draft");
           Body body = bodies.read(request, form);
           Input input = bodies.submission(body);
           return repeatable.answer(
@@ -149,6 +153,7 @@ class RecordsController {
               body.identity(),
               form,
               Mode.ADD,
+              drafts.finished(request, form),
               attempt,
               sent -> added(form, input, caller, sent, attempt));
         });

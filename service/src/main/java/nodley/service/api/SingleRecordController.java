@@ -133,7 +133,7 @@ class SingleRecordController {
         published,
         first ? "add" : "edit",
         attempt -> {
-          Query.of(request, "page");
+          Query.of(request, "page", "draft");
           Change change = reading.read();
           if (first) {
             return make(form, request, change, attempt);
@@ -152,6 +152,7 @@ class SingleRecordController {
         change.body(),
         form,
         Mode.ADD,
+        edits.finished(request, form),
         attempt,
         sent -> {
           try {

@@ -2,6 +2,8 @@ package nodley.service.caller;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
+import java.util.List;
+import java.util.Optional;
 import java.util.UUID;
 import nodley.store.Store;
 import nodley.store.access.SignedTokens;
@@ -11,7 +13,7 @@ import org.springframework.stereotype.Component;
 
 /**
  * Tells the browsers of strangers from each other, by a signed cookie that is set with the first
- * file that one sends. Thread-safe.
+ * file or draft that one sends. Thread-safe.
  */
 @Component
 public final class Browsers {
@@ -32,9 +34,16 @@ public final class Browsers {
         : SafeCookie.BROWSER.of(request).flatMap(it -> tokens.open(PURPOSE, it)).orElse("");
   }
 
+  /** Returns whose the files and drafts of this browser's stranger are, if it has a name. */
+  public Optional<String> owner(HttpServletRequest request) {
+    return Optional.of(of(request))
+        .filter(it -> !it.isEmpty())
+        .map(it -> new Caller.Stranger(it, List.of()).uploader());
+  }
+
   /**
-   * Returns who sends a file, as {@link Caller#uploader}. A stranger's browser that sends it from a
-   * page of this service gets a name, which nobody else knows.
+   * Returns who sends a file or a draft, as {@link Caller#uploader}. A stranger's browser that
+   * sends it from a page of this service gets a name, which nobody else knows.
    */
   public String uploader(HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();

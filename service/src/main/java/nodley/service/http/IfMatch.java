@@ -26,7 +26,9 @@ public final class IfMatch {
           428,
           "version-needed",
           "Precondition required: missing If-Match header",
-          "Send the record's ETag, such as If-Match: \"" + current + "\" (* is not accepted).");
+          "Send the ETag that you know, such as If-Match: \""
+              + current
+              + "\" (* is not accepted).");
     }
     List<String> tags = new ArrayList<>();
     Matcher tag = TAG.matcher(header);

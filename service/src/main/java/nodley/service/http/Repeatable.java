@@ -17,6 +17,7 @@ import nodley.service.submission.Displays;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
+import nodley.store.draft.Drafts;
 import nodley.store.record.SubmissionInfo;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -46,16 +47,18 @@ public class Repeatable {
    * Sends, or answers as before.
    *
    * @param body what came, for another body must not pass for the first
+   * @param draft the draft that it finishes; empty if there is none
    */
   public ResponseEntity<byte[]> answer(
       HttpServletRequest request,
       byte[] body,
       Form form,
       Mode mode,
+      String draft,
       AttemptRecorder attempt,
       Function<SubmissionInfo, StoredRecord> send) {
     SubmissionInfo sent =
-        sent(request, body, form, mode, key(request), OpenPage.of(request, store, form));
+        sent(request, body, form, mode, key(request), OpenPage.of(request, store, form), draft);
     Function<StoredRecord, byte[]> answer = answer(form, mode);
     return once(
         form,
@@ -74,6 +77,7 @@ public class Repeatable {
    *
    * @param key what its sender calls it, if it may be sent again
    * @param page the open page that it came from; empty if none is known
+   * @param draft the draft that it finishes; empty if there is none
    */
   public SubmissionInfo sent(
       HttpServletRequest request,
@@ -81,12 +85,14 @@ public class Repeatable {
       Form form,
       Mode mode,
       Optional<String> key,
-      String page) {
+      String page,
+      String draft) {
     Function<StoredRecord, byte[]> answer = answer(form, mode);
     return new SubmissionInfo(
         Caller.current().name(),
         Caller.current().person(),
-        page,
+        page.isEmpty() && !draft.isEmpty() ? Drafts.page(draft) : page,
+        draft,
         key.map(
             it ->
                 new SubmissionInfo.Once(

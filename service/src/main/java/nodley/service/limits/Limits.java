@@ -2,6 +2,7 @@ package nodley.service.limits;
 
 import java.time.Duration;
 import nodley.core.input.InputLimits;
+import nodley.store.common.DraftLimits;
 import nodley.store.common.StoreLimits;
 import nodley.store.common.UploadLimits;
 import org.springframework.boot.context.properties.bind.DefaultValue;
@@ -22,7 +23,8 @@ public record Limits(
     @DefaultValue Log log,
     @DefaultValue Pages page,
     @DefaultValue FormFiles form,
-    @DefaultValue Uploads upload) {
+    @DefaultValue Uploads upload,
+    @DefaultValue Drafts draft) {
 
   public Limits {
     atLeast("request.body", request.body.toBytes(), 1_024);
@@ -72,6 +74,8 @@ public record Limits(
     between("upload.at-once", upload.atOnce, 1, 10_000);
     atLeast("upload.speed", upload.speed.toBytes(), 1_024);
     atLeast("upload.free-disk", upload.freeDisk.toBytes(), 0);
+    between("draft.count", draft.count, 1, 10_000);
+    atLeast("draft.bytes", draft.bytes.toBytes(), request.body.toBytes());
   }
 
   /**
@@ -245,6 +249,19 @@ public record Limits(
     }
   }
 
+  /**
+   * Unfinished submissions; strangers at one address may have ten times as much together.
+   *
+   * @param count drafts of one person, key or browser; beyond: 429
+   * @param bytes of their values; beyond: 429
+   */
+  public record Drafts(@DefaultValue("100") int count, @DefaultValue("16MB") DataSize bytes) {
+
+    DraftLimits store() {
+      return new DraftLimits(count, bytes.toBytes());
+    }
+  }
+
   /** Those that the store keeps. */
   public StoreLimits store() {
     return new StoreLimits(
@@ -255,7 +272,8 @@ public record Limits(
         log.total.toBytes(),
         log.form.toBytes(),
         log.freeDisk.toBytes(),
-        upload.store());
+        upload.store(),
+        draft.store());
   }
 
   private static void atLeast(String name, long value, long least) {

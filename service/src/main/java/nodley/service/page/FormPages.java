@@ -189,7 +189,7 @@ class FormPages {
   }
 
   SubmissionInfo sent(HttpServletRequest request, Body body, Form form, Mode mode, Input input) {
-    return repeatable.sent(request, body.identity(), form, mode, key(input), "");
+    return repeatable.sent(request, body.identity(), form, mode, key(input), "", "");
   }
 
   /** The idempotency key that the page was opened with. */

@@ -171,7 +171,8 @@ final class MarrowQuay {
     Input input = new Input(members, Input.Encoding.JSON);
     AttemptRecorder attempt = AttemptRecorder.within(published, caller.name());
     SubmissionInfo sent =
-        new SubmissionInfo(caller.name(), caller.person(), "", Optional.empty(), Optional.empty());
+        new SubmissionInfo(
+            caller.name(), caller.person(), "", "", Optional.empty(), Optional.empty());
     switch (submissions.add(name, input, caller, sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
         String first = form.fields().iterator().next().name();

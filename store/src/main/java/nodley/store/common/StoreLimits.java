@@ -12,6 +12,7 @@ import java.time.Duration;
  * @param logBytes bytes of them, of all forms together
  * @param logBytesPerForm bytes of those of one form
  * @param uploads limits of files that no record has yet
+ * @param drafts limits of unfinished submissions
  * @param freeDisk bytes; where the disk has less left, the log of attempts gives way
  */
 public record StoreLimits(
@@ -22,7 +23,8 @@ public record StoreLimits(
     long logBytes,
     long logBytesPerForm,
     long freeDisk,
-    UploadLimits uploads) {
+    UploadLimits uploads,
+    DraftLimits drafts) {
 
   public static final StoreLimits DEFAULT =
       new StoreLimits(
@@ -33,5 +35,6 @@ public record StoreLimits(
           1L << 30,
           256L << 20,
           128L << 20,
-          UploadLimits.DEFAULT);
+          UploadLimits.DEFAULT,
+          DraftLimits.DEFAULT);
 }

@@ -57,6 +57,7 @@ public final class FormTable {
             "nodley_versions",
             "nodley_record_files",
             "nodley_uploads",
+            "nodley_drafts",
             "nodley_answers",
             "nodley_revisions",
             "nodley_retired",

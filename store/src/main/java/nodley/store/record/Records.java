@@ -19,6 +19,7 @@ import nodley.store.attempt.Attempts;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.common.Times;
+import nodley.store.draft.Drafts;
 import nodley.store.form.Forms;
 import nodley.store.form.PublishedForm;
 import nodley.store.schema.Table;
@@ -49,6 +50,7 @@ public final class Records implements AutoCloseable {
   private final IdempotencyStore answers;
   private final Attempts attempts;
   private final Holds holds;
+  private final Drafts drafts;
   private final Ids ids;
   private final WordIndex wordIndex;
   private final RecordRemoval removal;
@@ -70,10 +72,12 @@ public final class Records implements AutoCloseable {
       IdempotencyStore answers,
       Attempts attempts,
       Holds holds,
+      Drafts drafts,
       Ids ids,
       BiConsumer<String, String> written) {
     this.attempts = attempts;
     this.holds = holds;
+    this.drafts = drafts;
     this.answers = answers;
     this.database = database;
     this.writer = writer;
@@ -247,6 +251,7 @@ public final class Records implements AutoCloseable {
       throws SQLException {
     writer.afterCommit(() -> written.accept(form.name(), record.id()));
     holds.end(connection, sent.page());
+    drafts.end(connection, sent.draft());
     answers.keep(connection, form.name(), sent, record);
     if (sent.logged().isPresent()) {
       attempts.keepWithRecord(connection, sent.logged().get().apply(record));

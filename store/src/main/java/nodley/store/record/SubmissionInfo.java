@@ -12,6 +12,7 @@ import nodley.store.common.StoredRecord;
  * @param person the id of the person who sent it; empty if it was a program, or nobody known
  * @param page the open page that it was sent from, whose holds do not stand in its way; empty if
  *     none is known
+ * @param draft the draft that it finishes, which goes with it; empty if there was none
  * @param once what tells it from others, if its sender may send it again
  * @param logged what the log is told once it is kept, in the same transaction
  */
@@ -19,17 +20,18 @@ public record SubmissionInfo(
     String by,
     String person,
     String page,
+    String draft,
     Optional<Once> once,
     Optional<Function<StoredRecord, Attempt>> logged) {
 
   /** Returns the info of a submission that came by no page and cannot be repeated. */
   public static SubmissionInfo by(String by) {
-    return new SubmissionInfo(by, "", "", Optional.empty(), Optional.empty());
+    return new SubmissionInfo(by, "", "", "", Optional.empty(), Optional.empty());
   }
 
   /** Returns the same with an attempt to log in the transaction of the record. */
   public SubmissionInfo logged(Function<StoredRecord, Attempt> attempt) {
-    return new SubmissionInfo(by, person, page, once, Optional.of(attempt));
+    return new SubmissionInfo(by, person, page, draft, once, Optional.of(attempt));
   }
 
   /**

@@ -20,7 +20,7 @@ import nodley.store.sqlite.Sql;
 public final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  public static final int VERSION = 13;
+  public static final int VERSION = 14;
 
   private static final String TABLES =
       """
@@ -263,7 +263,8 @@ public final class Schema {
               + OPERATOR_LOG
               + KEY_RIGHTS
               + From11.PEOPLE
-              + From12.FILES);
+              + From12.FILES
+              + From13.DRAFTS);
     } else {
       bringUp(connection, version);
     }
@@ -327,6 +328,9 @@ public final class Schema {
     }
     if (version < 13) {
       run(connection, From12.FILES);
+    }
+    if (version < 14) {
+      run(connection, From13.DRAFTS);
     }
   }
 

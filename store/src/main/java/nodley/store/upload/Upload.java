@@ -14,6 +14,7 @@ import java.time.Instant;
  * @param endsAt when it is swept if nothing has taken it over
  * @param sha256 digest of the content; empty until the upload is complete
  * @param type media type, found from the content; empty until the upload is complete
+ * @param draft the id of the draft that it is kept for; empty if it is for none
  */
 public record Upload(
     String id,
@@ -24,7 +25,8 @@ public record Upload(
     long size,
     Instant endsAt,
     String sha256,
-    String type) {
+    String type,
+    String draft) {
 
   /**
    * What a caller announces.
@@ -35,7 +37,7 @@ public record Upload(
       String form, String field, String owner, String address, String name, long size) {}
 
   Upload complete(String sha256, String type) {
-    return new Upload(id, form, field, owner, name, size, endsAt, sha256, type);
+    return new Upload(id, form, field, owner, name, size, endsAt, sha256, type, draft);
   }
 
   /** True once all bytes are there. */

@@ -42,7 +42,7 @@ public final class Uploads {
   private static final int ID_BYTES = 18;
 
   private static final String COLUMNS =
-      "SELECT id, form, field, owner, name, size, ends_at, coalesce(sha256, ''), type"
+      "SELECT id, form, field, owner, name, size, ends_at, coalesce(sha256, ''), type, draft"
           + " FROM nodley_uploads";
 
   private static final String NEEDLESS =
@@ -104,6 +104,7 @@ public final class Uploads {
             FileNames.safe(announced.name()),
             announced.size(),
             clock.instant().plus(limits.kept()),
+            "",
             "",
             "");
     Optional<String> refused = writer.write(on -> insert(on, upload, announced));
@@ -178,7 +179,8 @@ public final class Uploads {
         row.getLong(6),
         Instant.ofEpochMilli(row.getLong(7)),
         row.getString(8),
-        row.getString(9));
+        row.getString(9),
+        row.getString(10));
   }
 
   /** Returns how many bytes of an upload are there. */
@@ -297,6 +299,41 @@ public final class Uploads {
    */
   public static boolean take(Connection on, String id, String sha256) throws SQLException {
     return Sql.run(on, "DELETE FROM nodley_uploads WHERE id = ? AND sha256 = ?", id, sha256) > 0;
+  }
+
+  /**
+   * Keeps uploads as long as the draft whose values name them, in the transaction of the draft;
+   * what it names no longer is kept as long as any.
+   *
+   * @param owner whose uploads they are
+   */
+  public static void keepForDraft(
+      Connection on, String draft, Set<String> ids, String owner, Instant endsAt)
+      throws SQLException {
+    List<String> before =
+        Sql.list(
+            on, row -> row.getString(1), "SELECT id FROM nodley_uploads WHERE draft = ?", draft);
+    for (String id : before) {
+      if (!ids.contains(id)) {
+        Sql.run(on, "UPDATE nodley_uploads SET draft = '' WHERE id = ?", id);
+      }
+    }
+    for (String id : ids) {
+      Sql.run(
+          on,
+          "UPDATE nodley_uploads SET draft = ?, ends_at = max(ends_at, ?)"
+              + " WHERE id = ? AND (owner = ? OR draft = ?)",
+          draft,
+          endsAt.toEpochMilli(),
+          id,
+          owner,
+          draft);
+    }
+  }
+
+  /** Has the uploads of a draft that is over swept; a record may have taken some over before. */
+  public static void giveUpForDraft(Connection on, String draft) throws SQLException {
+    Sql.run(on, "UPDATE nodley_uploads SET ends_at = 0, draft = '' WHERE draft = ?", draft);
   }
 
   /** Returns the uploads of an owner that nothing has taken over yet, the oldest first. */

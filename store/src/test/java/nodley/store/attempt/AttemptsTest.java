@@ -10,6 +10,7 @@ import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
 import nodley.store.TestDatabase;
+import nodley.store.common.DraftLimits;
 import nodley.store.common.StoreLimits;
 import nodley.store.common.UploadLimits;
 import nodley.store.folder.Disk;
@@ -55,7 +56,8 @@ class AttemptsTest {
         bytes,
         bytesPerForm,
         freeDisk,
-        UploadLimits.DEFAULT);
+        UploadLimits.DEFAULT,
+        DraftLimits.DEFAULT);
   }
 
   private void within(StoreLimits limits) {

@@ -31,6 +31,7 @@ import nodley.store.Store;
 import nodley.store.TestSubmissions;
 import nodley.store.care.Backup;
 import nodley.store.care.Doctor;
+import nodley.store.common.DraftLimits;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoreLimits;
 import nodley.store.common.StoredRecord;
@@ -83,7 +84,8 @@ class UploadsTest {
                 usual.logBytes(),
                 usual.logBytesPerForm(),
                 usual.freeDisk(),
-                uploads));
+                uploads,
+                DraftLimits.DEFAULT));
   }
 
   private Upload announce(String name, long size) throws IOException {
