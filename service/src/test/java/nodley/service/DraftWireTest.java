@@ -2,7 +2,11 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -13,8 +17,12 @@ import java.sql.Statement;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Stream;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipInputStream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -320,7 +328,7 @@ class DraftWireTest {
                 .header("Upload-Length", Integer.toString(bytes.length))
                 .header("Upload-Metadata", metadata)
                 .header("Content-Type", "application/offset+octet-stream")
-                .POST(java.net.http.HttpRequest.BodyPublishers.ofByteArray(bytes)));
+                .POST(HttpRequest.BodyPublishers.ofByteArray(bytes)));
     assertThat(reply.status()).isEqualTo(201);
     return reply.header("Location").replaceFirst(".*/", "");
   }
@@ -442,11 +450,39 @@ class DraftWireTest {
     }
   }
 
+  private Map<String, String> export(String person) throws IOException, InterruptedException {
+    HttpRequest request = wire.request("/api/people/" + person + "/export").GET().build();
+    byte[] bytes;
+    try (HttpClient http = HttpClient.newHttpClient()) {
+      bytes = http.send(request, HttpResponse.BodyHandlers.ofByteArray()).body();
+    }
+    Map<String, String> parts = new HashMap<>();
+    try (ZipInputStream zip = new ZipInputStream(new ByteArrayInputStream(bytes))) {
+      for (ZipEntry entry = zip.getNextEntry(); entry != null; entry = zip.getNextEntry()) {
+        parts.put(entry.getName(), new String(zip.readAllBytes(), StandardCharsets.UTF_8));
+      }
+    }
+    return parts;
+  }
+
   @Test
-  void whatIsKeptOfAPersonHasTheirDraftsAndWhoeverIsForgottenHasNone() {
+  void whatIsKeptOfAPersonHasTheirDraftsAndWhoeverIsForgottenHasNone()
+      throws IOException, InterruptedException {
     String ann = service.signIn("ann", "[]");
     Wire stranger = service.stranger();
-    String id = id(begin(stranger, "{\"vessel\": \"Tern\"}", "Cookie", ann));
+    String upload = upload("paper.txt", "three");
+    String values = "{\"vessel\": \"Tern\", \"paper\": \"upload:" + upload + "\"}";
+    wire.post("/api/forms/voyage/records", Wire.JSON_TYPE, values);
+    String record =
+        wire.get("/api/forms/voyage/records").json().path("records").get(0).path("id").asString();
+    wire.put(
+        "/api/forms/voyage/records/" + record + "/owner", Wire.JSON_TYPE, "{\"owner\": \"ann\"}");
+    String id = id(begin(stranger, "{\"passport\": \"P1\"}", "Cookie", ann));
+    Map<String, String> parts = export("ann");
+    assertThat(parts.get("drafts.json")).contains("\"passport\":\"P1\"");
+    assertThat(parts.get("uploads.json")).isEqualTo("[]");
+    String sha256 = "8b5b9db0c13db24256c829aa364aa90c6d2eba318b9232a4ab9313b954d3555f";
+    assertThat(parts.get("files/" + sha256 + "/paper.txt")).isEqualTo("three");
     assertThat(wire.post("/api/people/ann/forget", Wire.JSON_TYPE, "").status()).isEqualTo(200);
     assertThat(stranger.get("/api/drafts/" + id, "Cookie", ann).status()).isEqualTo(404);
   }

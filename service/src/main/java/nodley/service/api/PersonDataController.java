@@ -11,6 +11,7 @@ import java.util.regex.Pattern;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.caller.Caller;
+import nodley.service.draft.CallerDrafts;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
 import nodley.service.operator.Logged;
@@ -40,8 +41,10 @@ class PersonDataController {
 
   private final Store store;
   private final KnownPeople people;
+  private final CallerDrafts drafts;
 
-  PersonDataController(Store store, KnownPeople people) {
+  PersonDataController(Store store, KnownPeople people, CallerDrafts drafts) {
+    this.drafts = drafts;
     this.store = store;
     this.people = people;
   }
@@ -57,7 +60,7 @@ class PersonDataController {
     response.setContentType("application/zip");
     response.setHeader("Cache-Control", "no-store");
     response.setHeader("Content-Disposition", "attachment; filename=\"person.zip\"");
-    new PersonExport(store, Caller.current())
+    new PersonExport(store, drafts, Caller.current())
         .write(known.map(Person::id).orElse(person), known, response.getOutputStream());
   }
 

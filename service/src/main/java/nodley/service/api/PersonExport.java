@@ -2,34 +2,47 @@ package nodley.service.api;
 
 import java.io.IOException;
 import java.io.OutputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
+import nodley.core.value.FileRef;
 import nodley.core.value.Raw;
 import nodley.service.caller.Caller;
+import nodley.service.draft.CallerDrafts;
 import nodley.service.problem.Json;
 import nodley.store.Store;
 import nodley.store.access.Person;
 import nodley.store.access.Sessions;
+import nodley.store.draft.Draft;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.PersonRecords;
 import nodley.store.record.Version;
+import nodley.store.upload.Upload;
 
 /**
  * All that is kept of a person, as a zip of JSON files: the person, their sessions, their records
- * with all versions, and what they sent. Without secrets and passwords, which nobody can read.
+ * with all versions, their drafts and uploads, what they sent; and the files of these. Without
+ * secrets and passwords, which nobody can read.
  */
 final class PersonExport {
 
   private final Store store;
+  private final CallerDrafts drafts;
   private final AttemptView attempts;
 
+  /** The names of files, by the digests of their contents. */
+  private final Map<String, String> files = new LinkedHashMap<>();
+
   /** Begins for an admin, who may read all of it. */
-  PersonExport(Store store, Caller admin) {
+  PersonExport(Store store, CallerDrafts drafts, Caller admin) {
     this.store = store;
+    this.drafts = drafts;
     this.attempts = new AttemptView(store.forms(), admin);
   }
 
@@ -49,10 +62,48 @@ final class PersonExport {
             zip,
             "records/" + of.getKey().name() + ".json",
             of.getValue().stream().map(OwnedRecord::of).toList());
+        of.getValue().forEach(this::noteFiles);
       }
+      put(zip, "drafts.json", drafts.of(id).stream().map(OwnDraft::of).toList());
+      List<Upload> uploads = store.uploads().of(id).stream().filter(Upload::isComplete).toList();
+      put(zip, "uploads.json", uploads.stream().map(OwnUpload::of).toList());
+      uploads.forEach(it -> files.put(it.sha256(), it.name()));
       String name = person.map(Person::name).orElse(id);
       put(zip, "attempts.json", store.attempts().by(name).stream().map(attempts::full).toList());
+      store.uploads().whileKept(() -> putFiles(zip));
     }
+  }
+
+  private void noteFiles(PersonRecords.Owned owned) {
+    noteFiles(Raw.of(owned.record().values()));
+    owned.versions().forEach(it -> noteFiles(it.values()));
+  }
+
+  private void noteFiles(Raw raw) {
+    switch (raw) {
+      case Raw.Many(List<Raw> items) -> items.forEach(this::noteFiles);
+      case Raw.Members members -> {
+        FileRef.of(members)
+            .ifPresent(it -> files.putIfAbsent(it.digest().orElseThrow(), it.name()));
+        members.members().values().forEach(this::noteFiles);
+      }
+      default -> {
+        // It has no files.
+      }
+    }
+  }
+
+  /** Each content once, under its digest, by which the values name it. */
+  private Void putFiles(ZipOutputStream zip) throws IOException {
+    for (Map.Entry<String, String> file : files.entrySet()) {
+      Path content = store.uploads().contents().of(file.getKey());
+      if (Files.isRegularFile(content)) {
+        zip.putNextEntry(new ZipEntry("files/" + file.getKey() + "/" + file.getValue()));
+        Files.copy(content, zip);
+        zip.closeEntry();
+      }
+    }
+    return null;
   }
 
   private static void put(ZipOutputStream zip, String name, Object tree) throws IOException {
@@ -75,6 +126,27 @@ final class PersonExport {
           Instant.ofEpochMilli(session.begunAt()).toString(),
           Instant.ofEpochMilli(session.usedAt()).toString(),
           session.address());
+    }
+  }
+
+  record OwnDraft(String form, String record, String updatedAt, Object values) {
+
+    static OwnDraft of(Draft draft) {
+      return new OwnDraft(
+          draft.form(), draft.record(), draft.updatedAt().toString(), draft.values().toJson());
+    }
+  }
+
+  record OwnUpload(String form, String field, String name, String type, long size, String sha256) {
+
+    static OwnUpload of(Upload upload) {
+      return new OwnUpload(
+          upload.form(),
+          upload.field(),
+          upload.name(),
+          upload.type(),
+          upload.size(),
+          upload.sha256());
     }
   }
 

@@ -225,6 +225,19 @@ public final class CallerDrafts {
         .toList();
   }
 
+  /** All drafts of an owner, with all that is in them, for whoever may hand that out. */
+  public List<Draft> of(String owner) {
+    return drafts.of(owner).stream()
+        .map(
+            draft ->
+                store
+                    .forms()
+                    .find(draft.form())
+                    .map(it -> draft.with(values.opened(it.form().fields(), draft.values())))
+                    .orElse(draft))
+        .toList();
+  }
+
   /**
    * The caller's own drafts of one form.
    *
