@@ -12,6 +12,9 @@ export interface Description {
   records?: 'one' | 'one-each';
   intro?: string;
   layout?: 'side' | 'inline' | 'columns';
+  steps?: { name: string; title: string; fields: string[] }[];
+  /** Whose drafts are; left out if none are kept. */
+  draft?: 'own' | 'joint';
   sections?: { name: string; title: string; fields: string[] }[];
   access: Record<'add' | 'see' | 'edit' | 'remove', string | string[]>;
   /** The time zone of local times and of `today`, where the form reads a clock. */
@@ -45,6 +48,11 @@ export type Word =
   | 'file.remove'
   | 'file.stop'
   | 'file.removed'
+  | 'draft.kept'
+  | 'draft.unkept'
+  | 'draft.full'
+  | 'draft.merged'
+  | 'step.of'
   | 'elsewhere'
   | 'removed'
   | 'reload'
@@ -122,6 +130,8 @@ export interface Field {
   defaultTo?: Expression;
   suggest?: Expression;
   compute?: Expression;
+  /** Not to be kept by a browser. */
+  masked?: true;
   /** False for a field that steers the form and is not stored. */
   kept?: boolean;
   tidy?: Tidying;

@@ -24,6 +24,11 @@ export const WORDS: Record<Word, Message> = {
   'file.remove': 'Remove {name}',
   'file.stop': 'Stop {name}',
   'file.removed': '{name} is removed.',
+  'draft.kept': ['Kept as draft, ', ['time']],
+  'draft.unkept': 'The service cannot be reached.',
+  'draft.full': ['Not kept: ', ['reason']],
+  'draft.merged': ['Taken over: ', ['fields']],
+  'step.of': [['number'], ' of ', ['count']],
   dropped: '{value} is no longer offered, so it was taken out.',
   found: [
     [

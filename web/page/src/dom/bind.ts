@@ -147,7 +147,7 @@ export function bind(
   const wanted =
     mode === 'edit' ||
     description.records ||
-    form.querySelector('[data-search], [data-reveal], [name=_more], [type=file]') ||
+    form.querySelector('[data-search], [data-reveal], [name=_more], [name=_keep], [type=file]') ||
     controls.names.some((name) => controls.field(name)!.where !== undefined);
   const parts = wanted
     ? more().then(({ equip }) =>

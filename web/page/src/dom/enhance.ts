@@ -7,7 +7,7 @@ import { options as optionsOf } from '../net/options';
 import type { Service } from '../net/service';
 
 /** Equips a page with what only some pages need, and gives the buttons of its rows. */
-export function equip(page: Page): RowButtons {
+export function equip(page: Page): { press: (button: HTMLButtonElement) => void } {
   reveal(page.form);
   searches(page);
   const offered = () => depending(page.controls).forEach((name) => offer(page, name));
@@ -24,7 +24,26 @@ export function equip(page: Page): RowButtons {
   }
   const rows = new RowButtons(page);
   page.opened.subscribe(() => rows.follow());
-  return rows;
+  const drafts =
+    page.form.querySelector('[data-keep]') && page.service
+      ? import('./drafts').then(({ Drafts }) => new Drafts(page))
+      : undefined;
+  return {
+    press: (button) => {
+      if (!rows.press(button)) {
+        drafts?.then(
+          (it) => it.press(button),
+          () => sendPlain(page.form, button),
+        );
+      }
+    },
+  };
+}
+
+/** Has the service do what a button says, as it does without script. */
+function sendPlain(form: HTMLFormElement, { name, value }: HTMLButtonElement): void {
+  form.append(Object.assign(document.createElement('input'), { type: 'hidden', name, value }));
+  form.submit();
 }
 
 /** The buttons of the summary: each keeps what somebody else has saved. */

@@ -1,5 +1,5 @@
 import type { Conflicts } from './conflicts';
-import type { Description, Json, Values } from '../description';
+import type { Description, FieldError, Json, Values } from '../description';
 import { Service } from '../net/service';
 import { word } from '../rules/message';
 import { shown } from '../rules/value';
@@ -227,6 +227,16 @@ export class OpenForm extends EventTarget {
   /** At a conflict: takes what the others saved. */
   keepTheirs(name: string): void {
     this.#conflicts!.take(name);
+  }
+
+  /** Shows what the service has found wrong at its fields. */
+  tell(errors: FieldError[]): void {
+    for (const error of errors) {
+      const ruleState = aboutField(this.#model, error);
+      if (ruleState) {
+        this.#checks.refuse(ruleState, error);
+      }
+    }
   }
 
   /** The names of the fields that show an error, in order. */

@@ -54,8 +54,11 @@ export class Service {
   constructor(
     readonly base = '/api',
     private readonly language = '',
-    private readonly token?: Token,
+    readonly token?: Token,
   ) {}
+
+  /** The id of the draft that is finished by what is added or edited; empty if there is none. */
+  draft = '';
 
   async describe(form: string): Promise<Description> {
     return (await this.call('GET', `/forms/${form}`)) as Description;
@@ -87,14 +90,14 @@ export class Service {
    * @param page the name of the open page, for which values may be held
    */
   async add(form: string, values: Values, key = '', page = ''): Promise<Accepted> {
-    const path = `/forms/${form}/records${held(page)}`;
+    const path = `/forms/${form}/records${this.#with(page)}`;
     return (await this.call('POST', path, values, keyed(key))) as Accepted;
   }
 
   /** Saves the only record of a form for the first time. */
   async first(form: string, values: Values, key = ''): Promise<Accepted> {
     const headers = { 'If-None-Match': '*', ...keyed(key) };
-    return (await this.call('PUT', `/forms/${form}/record`, values, headers)) as Accepted;
+    return (await this.call('PUT', of(form, '') + this.#with(''), values, headers)) as Accepted;
   }
 
   /**
@@ -112,7 +115,17 @@ export class Service {
     page = '',
   ): Promise<Accepted> {
     const headers = { 'If-Match': `"${version}"`, ...keyed(key) };
-    return (await this.call('PATCH', of(form, record) + held(page), changes, headers)) as Accepted;
+    return (await this.call(
+      'PATCH',
+      of(form, record) + this.#with(page),
+      changes,
+      headers,
+    )) as Accepted;
+  }
+
+  #with(page: string): string {
+    const of = [page && `page=${page}`, this.draft && `draft=${this.draft}`].filter(Boolean);
+    return of.length ? `?${of.join('&')}` : '';
   }
 
   async record(form: string, record: string): Promise<Accepted> {
@@ -126,6 +139,7 @@ export class Service {
     body?: unknown,
     headers: Record<string, string> = {},
     signal?: AbortSignal,
+    keepalive = false,
   ): Promise<unknown> {
     const token = await this.token?.();
     const request: RequestInit = {
@@ -139,6 +153,7 @@ export class Service {
         }),
       },
       credentials: 'same-origin',
+      keepalive,
     };
     if (body !== undefined) {
       request.body = JSON.stringify(body);
@@ -157,10 +172,6 @@ export class Service {
 
 function of(form: string, record: string): string {
   return `/forms/${form}/record${record && `s/${record}`}`;
-}
-
-function held(page: string): string {
-  return page && `?page=${page}`;
 }
 
 function keyed(key: string): Record<string, string> {

@@ -54,6 +54,11 @@ public final class Description {
           "file.remove",
           "file.stop",
           "file.removed",
+          "draft.kept",
+          "draft.unkept",
+          "draft.full",
+          "draft.merged",
+          "step.of",
           "elsewhere",
           "removed",
           "reload",
@@ -183,6 +188,9 @@ public final class Description {
       json.put("prefill", true);
     }
     json.put("label", field.label());
+    if (field.isMasked() && !field.isSecret()) {
+      json.put("masked", true);
+    }
     putText(json, "help", field.wording().help());
     putText(json, "placeholder", field.wording().placeholder());
     putText(json, "unit", field.wording().unit());

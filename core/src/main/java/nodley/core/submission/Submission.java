@@ -1,11 +1,15 @@
 package nodley.core.submission;
 
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.value.Raw;
+import nodley.core.value.Value;
 import nodley.core.value.Values;
 
 /**
@@ -63,6 +67,23 @@ public final class Submission {
       Steps steps) {
     Request request = Request.of(form, input, context, lookups, only);
     return Verdicts.of(LookupStage.lookUp(validated(request, steps), true));
+  }
+
+  /** Binds, tidies and resolves what was typed, for a page that shows it again; judges nothing. */
+  public static PageValues forPage(Form form, Input input, Context context, Lookups lookups) {
+    Request request = Request.of(form, input, context, lookups, Optional.empty());
+    Tidied tidied = Tidier.tidy(Binder.bind(request));
+    Values typed = tidied.root().valuesAsSent();
+    Map<String, Value> values = new LinkedHashMap<>();
+    Set<String> hidden = new HashSet<>();
+    for (FieldState state : DependentFields.resolve(tidied).root().states()) {
+      String name = state.field.name();
+      values.put(name, state.hidden ? typed.get(name) : state.asSent());
+      if (state.hidden) {
+        hidden.add(name);
+      }
+    }
+    return new PageValues(new Values(values), hidden);
   }
 
   private static Validated validated(Request request, Steps steps) {

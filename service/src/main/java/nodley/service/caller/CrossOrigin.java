@@ -37,6 +37,8 @@ public final class CrossOrigin {
 
   private static final String UPLOADS = "/api/uploads";
 
+  private static final String DRAFTS = "/api/drafts";
+
   private static final String UPLOAD_HEADERS =
       ", Tus-Resumable, Upload-Length, Upload-Metadata, Upload-Offset, Upload-Checksum,"
           + " X-HTTP-Method-Override, X-Requested-With";
@@ -59,8 +61,9 @@ public final class CrossOrigin {
       return;
     }
     boolean uploads = isUpload(request);
+    boolean ofAnyForm = uploads || isBelow(request, DRAFTS);
     Set<String> names = forms(request);
-    if (names.isEmpty() && !uploads) {
+    if (names.isEmpty() && !ofAnyForm) {
       return;
     }
     boolean ofForm = form(request.getServletPath()).isPresent();
@@ -69,7 +72,7 @@ public final class CrossOrigin {
       response.setHeader("Access-Control-Allow-Origin", "*");
       return;
     }
-    List<String> origins = uploads ? allOrigins() : origins(names);
+    List<String> origins = ofAnyForm ? allOrigins() : origins(names);
     if (!origins.isEmpty()) {
       // The reply to one site, or to none, must not be kept for another.
       response.addHeader("Vary", "Origin");
@@ -97,13 +100,18 @@ public final class CrossOrigin {
   }
 
   private static boolean isUpload(HttpServletRequest request) {
+    return isBelow(request, UPLOADS);
+  }
+
+  private static boolean isBelow(HttpServletRequest request, String root) {
     String path = request.getServletPath();
-    return path.equals(UPLOADS) || path.startsWith(UPLOADS + "/");
+    return path.equals(root) || path.startsWith(root + "/");
   }
 
   /**
-   * The sites whose pages may call any form: which one an upload is for, the question before it
-   * does not say. No session goes along, and the form is asked again with the upload itself.
+   * The sites whose pages may call any form: which one an upload or a draft is for, the question
+   * before it does not say. No session goes along, and the form is asked again with the call
+   * itself.
    */
   private List<String> allOrigins() {
     return forms.all().stream()

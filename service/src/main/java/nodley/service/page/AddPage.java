@@ -82,11 +82,12 @@ class AddPage {
   /** The page as it opens, with what its address fills in. */
   ResponseEntity<byte[]> filled(
       Form form, HttpServletRequest request, HttpServletResponse response) {
-    Verdict verdict = check(form, Prefill.of(form, request, input -> check(form, input).values()));
-    FormView view =
-        pages.view(
-            request, form, Optional.empty(), verdict.values(), List.of(), List.of(), List.of());
-    return pages.page(HttpStatus.OK, view, OutcomeCookie.take(request, response));
+    return pages.opened(
+        request,
+        response,
+        form,
+        Optional.empty(),
+        () -> Prefill.of(form, request, input -> check(form, input).values()));
   }
 
   private Verdict check(Form form, Input input) {
@@ -113,6 +114,12 @@ class AddPage {
     if (press.isPresent()) {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.empty(), press.get());
+    }
+    Optional<ResponseEntity<byte[]>> kept =
+        pages.kept(request, response, form, Optional.empty(), input);
+    if (kept.isPresent()) {
+      attempt.dismiss();
+      return kept.get();
     }
     Optional<Values> trapped = trapped(form, input);
     if (trapped.isPresent()) {
@@ -167,7 +174,7 @@ class AddPage {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
           pages.onwards(form, Mode.ADD, record, request, response);
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
-          pages.refused(request, form, Optional.empty(), verdict, List.of());
+          pages.refused(request, form, Optional.empty(), input, verdict, List.of());
     };
   }
 
@@ -195,7 +202,8 @@ class AddPage {
             verdict.values(),
             verdict.errors(),
             List.of(FormPages.word(form, "page.conflict")),
-            List.of());
+            List.of(),
+            pages.progress(request, form, Optional.of(theirs), input, verdict.errors()));
     return pages.page(HttpStatus.PRECONDITION_FAILED, view, "");
   }
 }

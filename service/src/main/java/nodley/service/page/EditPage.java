@@ -82,10 +82,12 @@ class EditPage {
       HttpServletRequest request,
       HttpServletResponse response) {
     StoredRecord record = submissions.record(form, id);
-    FormView view =
-        pages.view(
-            request, form, Optional.of(record), record.values(), List.of(), List.of(), List.of());
-    return pages.page(HttpStatus.OK, view, OutcomeCookie.take(request, response));
+    return pages.opened(
+        request,
+        response,
+        form,
+        Optional.of(record),
+        () -> Submissions.input(Raw.withRows(record.values())));
   }
 
   @Needs(Right.SEE_AND_EDIT)
@@ -117,6 +119,12 @@ class EditPage {
     if (press.isPresent()) {
       attempt.dismiss();
       return pages.pressed(request, form, Optional.of(before), press.get());
+    }
+    Optional<ResponseEntity<byte[]>> kept =
+        pages.kept(request, response, form, Optional.of(before), typed);
+    if (kept.isPresent()) {
+      attempt.dismiss();
+      return kept.get();
     }
     Input input = withTheirs(form, typed, before);
     long known = version(input);
@@ -162,7 +170,7 @@ class EditPage {
       case Answer.Accepted<StoredRecord>(StoredRecord record) ->
           pages.onwards(form, Mode.EDIT, record, request, response);
       case Answer.Refused<StoredRecord>(Verdict verdict) ->
-          pages.refused(request, form, Optional.of(before), verdict, List.of());
+          pages.refused(request, form, Optional.of(before), input, verdict, List.of());
     };
   }
 
@@ -242,7 +250,8 @@ class EditPage {
             verdict.values(),
             verdict.errors(),
             List.of(),
-            differences(form, merged.conflicts(), caller));
+            differences(form, merged.conflicts(), caller),
+            pages.progress(request, form, Optional.of(theirs), both, verdict.errors()));
     return pages.page(HttpStatus.PRECONDITION_FAILED, view, "");
   }
 

@@ -3,9 +3,11 @@ package nodley.service.page;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.net.URI;
+import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import java.util.function.Supplier;
 import java.util.stream.Stream;
@@ -13,9 +15,11 @@ import nodley.core.form.Access;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.core.form.Pages;
 import nodley.core.input.Input;
 import nodley.core.input.TypedNumbers;
 import nodley.core.submission.FieldError;
+import nodley.core.submission.PageValues;
 import nodley.core.submission.Sentences;
 import nodley.core.submission.Verdict;
 import nodley.core.text.Notation;
@@ -35,6 +39,7 @@ import nodley.service.submission.Options;
 import nodley.service.submission.Submissions;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
+import nodley.store.draft.Draft;
 import nodley.store.record.SubmissionInfo;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
@@ -63,6 +68,9 @@ class FormPages {
   private final PageSize pageSize;
   private final Bodies bodies;
   private final Trap trap;
+  private final DraftPages drafts;
+  private final RecordLines lines;
+  private final Clock clock;
 
   FormPages(
       Submissions submissions,
@@ -74,7 +82,13 @@ class FormPages {
       ThemeController looks,
       PageSize pageSize,
       Bodies bodies,
-      Trap trap) {
+      Trap trap,
+      DraftPages drafts,
+      RecordLines lines,
+      Clock clock) {
+    this.drafts = drafts;
+    this.lines = lines;
+    this.clock = clock;
     this.files = files;
     this.trap = trap;
     this.pageSize = pageSize;
@@ -94,8 +108,10 @@ class FormPages {
       Values values,
       List<FieldError> errors,
       List<String> besides,
-      List<FormView.Difference> differences) {
-    return view(request, form, record, values, errors, besides, differences, Optional.empty());
+      List<FormView.Difference> differences,
+      Progress progress) {
+    return view(
+        request, form, record, values, errors, besides, differences, progress, Optional.empty());
   }
 
   private FormView view(
@@ -106,6 +122,7 @@ class FormPages {
       List<FieldError> errors,
       List<String> besides,
       List<FormView.Difference> differences,
+      Progress progress,
       Optional<ButtonPress> press) {
     Caller caller = Caller.current();
     Display display = displays.of(caller).in(Notation.of(form.language()));
@@ -116,6 +133,7 @@ class FormPages {
     long version =
         press
             .flatMap(it -> version(it.input()))
+            .or(() -> progress.draft().filter(Draft::isEdit).map(Draft::recordVersion))
             .or(() -> record.map(StoredRecord::version))
             .orElse(0L);
     return new FormView(
@@ -130,8 +148,110 @@ class FormPages {
         fields,
         Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
         differences,
+        progress,
+        DraftView.of(form, progress, address(request, form, record), clock.instant()),
+        overview(request, form, record, values, progress),
         record.map(it -> before(form, it, version)).orElse("{}"),
         looks.of(form));
+  }
+
+  /** The address of the page, for what is to stand in its query. */
+  private static String address(
+      HttpServletRequest request, Form form, Optional<StoredRecord> record) {
+    String address = FormView.address(form, record.map(StoredRecord::id), request);
+    return address + (address.contains("?") ? "&" : "?");
+  }
+
+  private List<FormView.Overview> overview(
+      HttpServletRequest request,
+      Form form,
+      Optional<StoredRecord> record,
+      Values values,
+      Progress progress) {
+    if (!form.pages().stepped() || !progress.open(form).equals(Pages.OVERVIEW)) {
+      return List.of();
+    }
+    String draft = progress.draft().map(Draft::id).orElse("");
+    return form.pages().sections().stream()
+        .filter(it -> progress.isShown(form, it))
+        .map(
+            it ->
+                FormView.Overview.of(
+                    form,
+                    it,
+                    lines.of(
+                        form,
+                        record,
+                        values,
+                        Caller.current(),
+                        name -> it.fields().contains(name) && !progress.hidden().contains(name)),
+                    FormView.address(
+                        form, record.map(StoredRecord::id), request, draft, it.name())))
+        .toList();
+  }
+
+  /** What an address opens: the blank page or the record, or a draft of it. */
+  ResponseEntity<byte[]> opened(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Form form,
+      Optional<StoredRecord> record,
+      Supplier<Input> blank) {
+    DraftPages.Opened opened = drafts.open(request, form, record);
+    if (opened.isGone()) {
+      return onwards(drafts.gone(form, record, request, response));
+    }
+    boolean isAsStored = record.isPresent() && opened.draft().isEmpty();
+    PageValues values =
+        isAsStored && !form.pages().stepped()
+            ? new PageValues(record.get().values(), Set.of())
+            : drafts.values(
+                form,
+                record,
+                opened.draft().map(it -> drafts.input(form, it, record)).orElseGet(blank));
+    Progress progress = opened.progress().leaving(values.hidden());
+    FormView view =
+        view(request, form, record, values.values(), List.of(), List.of(), List.of(), progress);
+    return page(HttpStatus.OK, view, OutcomeCookie.take(request, response));
+  }
+
+  /** Does what a button of drafts or steps says, if one was pressed. */
+  Optional<ResponseEntity<byte[]>> kept(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      Form form,
+      Optional<StoredRecord> record,
+      Input input) {
+    return drafts
+        .pressed(request, response, form, record, input)
+        .map(
+            press ->
+                switch (press) {
+                  case DraftPages.Press.Leads(String address) -> onwards(address);
+                  case DraftPages.Press.Stays stays ->
+                      page(
+                          HttpStatus.UNPROCESSABLE_CONTENT,
+                          view(
+                              request,
+                              form,
+                              record,
+                              stays.values(),
+                              stays.errors(),
+                              List.of(),
+                              List.of(),
+                              stays.progress()),
+                          "");
+                });
+  }
+
+  /** How far a page is that was sent. */
+  Progress progress(
+      HttpServletRequest request,
+      Form form,
+      Optional<StoredRecord> record,
+      Input input,
+      List<FieldError> errors) {
+    return drafts.sent(request, form, record, input, errors);
   }
 
   /** The values that the page was opened with, for its script. */
@@ -163,7 +283,16 @@ class FormPages {
                 form, press.input(), submissions.context(caller, record), caller, Optional.empty())
             .values();
     FormView view =
-        view(request, form, record, values, List.of(), List.of(), List.of(), Optional.of(press));
+        view(
+            request,
+            form,
+            record,
+            values,
+            List.of(),
+            List.of(),
+            List.of(),
+            progress(request, form, record, press.input(), List.of()),
+            Optional.of(press));
     return page(HttpStatus.OK, view, "");
   }
 
@@ -171,11 +300,20 @@ class FormPages {
       HttpServletRequest request,
       Form form,
       Optional<StoredRecord> record,
+      Input input,
       Verdict verdict,
       List<String> besides) {
     return page(
         HttpStatus.UNPROCESSABLE_CONTENT,
-        view(request, form, record, verdict.values(), verdict.errors(), besides, List.of()),
+        view(
+            request,
+            form,
+            record,
+            verdict.values(),
+            verdict.errors(),
+            besides,
+            List.of(),
+            progress(request, form, record, input, verdict.errors())),
         "");
   }
 
@@ -189,7 +327,14 @@ class FormPages {
   }
 
   SubmissionInfo sent(HttpServletRequest request, Body body, Form form, Mode mode, Input input) {
-    return repeatable.sent(request, body.identity(), form, mode, key(input), "", "");
+    return repeatable.sent(
+        request,
+        body.identity(),
+        form,
+        mode,
+        key(input),
+        "",
+        drafts.finished(request, form, input));
   }
 
   /** The idempotency key that the page was opened with. */
@@ -231,7 +376,7 @@ class FormPages {
           submissions.check(
               form, input, submissions.context(caller, record), caller, Optional.empty());
       attempt.stopped(verdict, "key-reused");
-      return refused(request, form, record, verdict, List.of(word(form, "page.sent")));
+      return refused(request, form, record, input, verdict, List.of(word(form, "page.sent")));
     }
   }
 

@@ -1,14 +1,18 @@
 package nodley.service.page;
 
+import jakarta.servlet.http.HttpServletRequest;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import nodley.core.form.After;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
+import nodley.core.form.Pages;
 import nodley.core.submission.Sentences;
 import nodley.core.value.Value;
+import nodley.service.caller.RequestedLanguages;
 
 /**
  * A page that adds or edits, prepared for its template: every question that the template asks is a
@@ -19,6 +23,9 @@ import nodley.core.value.Value;
  * @param opened when it was opened, signed; empty for a page without a trap
  * @param asked the query that asked for the page's language; empty if none did
  * @param others errors that no field of the page can show
+ * @param progress the draft and the step that are open
+ * @param draft the drafts of the page
+ * @param overview what was filled in, step by step; empty unless that is what is open
  * @param before what the edited record keeps, as JSON for the script
  */
 record FormView(
@@ -33,6 +40,9 @@ record FormView(
     List<FieldView> fields,
     List<String> others,
     List<Difference> differences,
+    Progress progress,
+    DraftView draft,
+    List<Overview> overview,
     String before,
     PageTheme look) {
 
@@ -42,6 +52,30 @@ record FormView(
     /** True if there is something to choose. */
     boolean isChoice() {
       return !pointer.isEmpty();
+    }
+  }
+
+  /**
+   * A step as it was filled in.
+   *
+   * @param change where it can be changed
+   * @param changes what the link there says to those who hear it alone
+   */
+  record Overview(
+      String title,
+      List<RecordLines.Line> lines,
+      String change,
+      String changes,
+      String changeWord) {
+
+    static Overview of(Form form, Pages.Section step, List<RecordLines.Line> lines, String change) {
+      Sentences words = Sentences.of(form);
+      return new Overview(
+          step.title(),
+          lines,
+          change,
+          words.word("page.step.change", Map.of("title", new Value.Text(step.title()))),
+          words.word("page.edit", Map.of()));
     }
   }
 
@@ -99,29 +133,133 @@ record FormView(
     return form.pages().layout().orElseGet(look::layout).word();
   }
 
-  /** Fields under a title; all of them under none, if the form has no sections. */
-  record SectionView(String name, String title, List<FieldView> fields) {}
+  /**
+   * Fields under a title; all of them under none, if the form has no sections.
+   *
+   * @param step its name, if it is a step; else empty
+   * @param off true if another step is open
+   */
+  record SectionView(String name, String title, String step, boolean off, List<FieldView> fields) {}
 
   List<SectionView> sections() {
-    if (form.pages().sections().isEmpty()) {
-      return List.of(new SectionView("", "", fields));
+    List<SectionView> sections = new ArrayList<>();
+    for (Pages.Section section : form.pages().sections()) {
+      sections.add(
+          new SectionView(
+              section.name(),
+              section.title(),
+              stepped() ? section.name() : "",
+              stepped() && !section.name().equals(step()),
+              fields.stream()
+                  .filter(it -> section.fields().contains(it.name()))
+                  .filter(it -> !stepped() || !it.field().isSecret())
+                  .toList()));
     }
-    return form.pages().sections().stream()
-        .map(
-            it ->
-                new SectionView(
-                    it.name(),
-                    it.title(),
-                    fields.stream().filter(field -> it.fields().contains(field.name())).toList()))
-        .toList();
+    if (sections.isEmpty()) {
+      return List.of(new SectionView("", "", "", false, fields));
+    }
+    // A draft never has a secret: they are asked for where the form is sent.
+    List<FieldView> secrets = fields.stream().filter(it -> it.field().isSecret()).toList();
+    if (stepped() && !secrets.isEmpty()) {
+      sections.add(new SectionView("", "", Pages.OVERVIEW, !atOverview(), secrets));
+    }
+    return sections;
+  }
+
+  /** True if the form has steps, each with a page of its own. */
+  boolean stepped() {
+    return form.pages().stepped();
+  }
+
+  /** The name of the step that is open; empty if the form has none. */
+  String step() {
+    return stepped() ? progress.open(form) : "";
+  }
+
+  boolean atOverview() {
+    return step().equals(Pages.OVERVIEW);
+  }
+
+  /** True if the page leads to a next step, in place of sending the form. */
+  boolean leadsOn() {
+    return stepped() && !atOverview();
+  }
+
+  /** The name of the step before the one that is open; empty at the first. */
+  String back() {
+    return stepped() ? progress.before(form, step()).orElse("") : "";
+  }
+
+  /** A step in the list of them; {@code off} if it is left out just now. */
+  record StepView(String name, String title, boolean open, boolean off) {}
+
+  List<StepView> steps() {
+    List<StepView> steps = new ArrayList<>();
+    if (stepped()) {
+      String open = step();
+      for (Pages.Section section : form.pages().sections()) {
+        steps.add(
+            new StepView(
+                section.name(),
+                section.title(),
+                section.name().equals(open),
+                !progress.isShown(form, section)));
+      }
+      steps.add(
+          new StepView(
+              Pages.OVERVIEW, words().word("page.step.overview", Map.of()), atOverview(), false));
+    }
+    return steps;
+  }
+
+  /** Which of the steps is open: {@code 2 of 4}. */
+  String place() {
+    List<String> all = progress.steps(form);
+    return words()
+        .word(
+            "page.step.of",
+            Map.of("number", number(all.indexOf(step()) + 1L), "count", number(all.size())));
+  }
+
+  private static Value number(long number) {
+    return new Value.Number(BigDecimal.valueOf(number));
+  }
+
+  /** True if what is typed can be kept for later. */
+  boolean keeps() {
+    return form.drafting().isPresent();
+  }
+
+  boolean drafted() {
+    return !draft.id().isEmpty();
   }
 
   String action() {
+    return address(form, editing() ? Optional.of(record) : Optional.empty()) + asked;
+  }
+
+  private static String address(Form form, Optional<String> record) {
     String base = "/forms/" + form.name();
     if (form.isOne()) {
-      return base + "/edit" + asked;
+      return base + "/edit";
     }
-    return (editing() ? base + "/" + record + "/edit" : base + "/new") + asked;
+    return record.map(it -> base + "/" + it + "/edit").orElse(base + "/new");
+  }
+
+  /** The address of the page that adds, or that edits a record, in the language of a request. */
+  static String address(Form form, Optional<String> record, HttpServletRequest request) {
+    return address(form, record) + RequestedLanguages.query(request);
+  }
+
+  /** The same for a draft and a step. */
+  static String address(
+      Form form, Optional<String> record, HttpServletRequest request, String draft, String step) {
+    String address = address(form, record, request);
+    String query =
+        (draft.isEmpty() ? "" : "&draft=" + draft) + (step.isEmpty() ? "" : "&step=" + step);
+    return query.isEmpty()
+        ? address
+        : address + (address.contains("?") ? query : "?" + query.substring(1));
   }
 
   /** The fields in which what was typed goes, if the page stays open to add one more. */
@@ -152,8 +290,14 @@ record FormView(
 
   /** The title of the page: who only hears it learns from it that something is to be mended. */
   String headline() {
+    String heading =
+        leadsOn()
+            ? steps().stream().filter(StepView::open).findFirst().orElseThrow().title()
+                + " · "
+                + title
+            : title;
     String first = conflict() ? words().word("page.conflict", Map.of()) : refused() ? count() : "";
-    return first.isEmpty() ? title : first + " · " + title;
+    return first.isEmpty() ? heading : first + " · " + heading;
   }
 
   boolean conflict() {

@@ -12,14 +12,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
 import nodley.core.form.Access;
-import nodley.core.form.Control;
-import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Pages;
-import nodley.core.form.Type;
 import nodley.core.submission.Sentences;
-import nodley.core.text.Notation;
 import nodley.core.value.Value;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
@@ -28,7 +24,6 @@ import nodley.service.caller.Caller;
 import nodley.service.http.Query;
 import nodley.service.problem.Problem;
 import nodley.service.submission.CostlyReads;
-import nodley.service.submission.Displays;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
 import nodley.store.common.StoredRecord;
@@ -55,43 +50,31 @@ class RecordPages {
 
   private final Store store;
   private final Submissions submissions;
-  private final Displays displays;
   private final Templates templates;
   private final ServicePages pages;
   private final ThemeController looks;
-  private final FileViews files;
+  private final RecordLines lines;
   private final CostlyReads costlyReads;
 
-  /**
-   * A field of a record.
-   *
-   * @param number true if it is read by its digits
-   * @param wide true if it takes the width of its card
-   * @param files those of a field of files, in place of the text
-   */
-  record Line(String label, String text, boolean number, boolean wide, List<FileView> files) {}
-
   /** What stands together, under a title or none. */
-  record Card(String title, List<Line> lines) {}
+  record Card(String title, List<RecordLines.Line> lines) {}
 
   /** A record in a list. */
-  record RowView(String id, String called, List<Line> cells) {}
+  record RowView(String id, String called, List<RecordLines.Line> cells) {}
 
   RecordPages(
       Store store,
       Submissions submissions,
-      Displays displays,
       Templates templates,
       ServicePages pages,
       ThemeController looks,
-      FileViews files,
+      RecordLines lines,
       CostlyReads costlyReads) {
-    this.files = files;
+    this.lines = lines;
     this.costlyReads = costlyReads;
     this.looks = looks;
     this.store = store;
     this.submissions = submissions;
-    this.displays = displays;
     this.templates = templates;
     this.pages = pages;
   }
@@ -159,8 +142,13 @@ class RecordPages {
                 record ->
                     new RowView(
                         record.id(),
-                        form.called(record.values(), display(form, caller)),
-                        columns.stream().map(field -> line(form, field, record, caller)).toList()))
+                        form.called(record.values(), lines.display(form, caller)),
+                        columns.stream()
+                            .map(
+                                field ->
+                                    lines.of(
+                                        form, field, Optional.of(record), record.values(), caller))
+                            .toList()))
             .toList();
     Map<String, Object> view = new LinkedHashMap<>();
     view.put("name", form.name());
@@ -248,7 +236,7 @@ class RecordPages {
   private ResponseEntity<byte[]> show(
       Form form, StoredRecord record, HttpServletRequest request, HttpServletResponse response) {
     Caller caller = Caller.current();
-    String called = form.called(record.values(), display(form, caller));
+    String called = form.called(record.values(), lines.display(form, caller));
     Map<String, Object> view = new LinkedHashMap<>();
     view.put("name", form.name());
     view.put("title", form.titles().list());
@@ -288,30 +276,9 @@ class RecordPages {
     return cards.stream().filter(card -> !card.lines().isEmpty()).toList();
   }
 
-  private List<Line> lines(
+  private List<RecordLines.Line> lines(
       Form form, StoredRecord record, Caller caller, Predicate<String> isInside) {
-    return form.fields().onPages().stream()
-        .filter(field -> field.isKept() && !field.isSecret() && isInside.test(field.name()))
-        .map(field -> line(form, field, record, caller))
-        .toList();
-  }
-
-  /** What a person reads is in the language's own way. */
-  private Display display(Form form, Caller caller) {
-    return displays.of(caller).in(Notation.of(form.language()));
-  }
-
-  private Line line(Form form, Field field, StoredRecord record, Caller caller) {
-    Value value = record.values().get(field.name());
-    String text = display(form, caller).of(field, value);
-    String unit = field.wording().unit();
-    List<FileView> all = files.of(form, Optional.of(record), field.name(), field.name(), value);
-    return new Line(
-        field.label(),
-        !all.isEmpty() ? "" : text.isEmpty() || unit.isEmpty() ? text : text + " " + unit,
-        field.type().isNumber(),
-        field.type() == Type.ROWS || field.control() == Control.TEXTAREA,
-        all);
+    return lines.of(form, Optional.of(record), record.values(), caller, isInside);
   }
 
   private ResponseEntity<byte[]> html(

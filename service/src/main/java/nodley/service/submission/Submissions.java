@@ -15,6 +15,7 @@ import nodley.core.input.Input;
 import nodley.core.submission.Answer;
 import nodley.core.submission.Context;
 import nodley.core.submission.Offer;
+import nodley.core.submission.PageValues;
 import nodley.core.submission.Selection;
 import nodley.core.submission.Steps;
 import nodley.core.submission.Submission;
@@ -112,6 +113,11 @@ public final class Submissions {
   public Verdict check(
       Form form, Input input, Context context, Caller caller, Optional<Set<String>> only) {
     return check(form, input, context, caller, only, Steps.UNTIMED);
+  }
+
+  /** What was typed, for a page that shows it again. */
+  public PageValues forPage(Form form, Input input, Context context, Caller caller) {
+    return Submission.forPage(form, input, context, lookups(caller));
   }
 
   /** The same, telling how long each step takes. */

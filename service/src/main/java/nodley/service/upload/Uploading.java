@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.form.Drafting;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
@@ -41,6 +42,7 @@ public final class Uploading {
   /** So many files of a field without a {@code count}, which rows may repeat, count in one body. */
   private static final int MOST_ROWS = 20;
 
+  private final Store store;
   private final Uploads uploads;
   private final UploadPlaces places;
   private final long largest;
@@ -49,6 +51,7 @@ public final class Uploading {
 
   Uploading(Store store, UploadPlaces places, Limits limits) {
     this.places = places;
+    this.store = store;
     this.uploads = store.uploads();
     this.largest = limits.upload().size().toBytes();
     this.largestInOne = limits.upload().waitingSize().toBytes();
@@ -303,7 +306,18 @@ public final class Uploading {
   /** Returns a complete upload of the caller's for a field. */
   public Optional<Upload> usable(String id, String form, String field, Caller caller) {
     return find(id, caller)
+        .or(() -> uploads.find(id).filter(it -> isJoint(it.form()) && !it.draft().isEmpty()))
         .filter(it -> it.form().equals(form) && it.field().equals(field) && it.isComplete());
+  }
+
+  /** True if whoever works on a draft of a form may use the files that are in it. */
+  private boolean isJoint(String form) {
+    return store
+        .forms()
+        .find(form)
+        .flatMap(it -> it.form().drafting())
+        .filter(Drafting::joint)
+        .isPresent();
   }
 
   /** Returns the file that a submission refers to, if it is there for the caller. */
