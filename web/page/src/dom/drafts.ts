@@ -74,7 +74,11 @@ export class Drafts {
   constructor(page: Page) {
     this.#page = page;
     const { form, opened, service } = page;
-    this.#isOwn = Boolean(form.querySelector('[name=_language]')) && !service!.base.includes('//');
+    // A page of the service's own has its draft in its address; any other remembers it.
+    this.#isOwn =
+      Boolean(form.querySelector('[name=_language]')) &&
+      new URL(form.action).origin === location.origin &&
+      location.pathname === new URL(form.action).pathname;
     this.#local = `nodley-draft ${service!.base}/${form.dataset.nodley} ${form.dataset.record ?? ''}`;
     this.#version = Number(form.dataset.draftVersion);
     this.#base = this.id || form.dataset.record ? this.#toKeep(page.initial) : {};
@@ -94,6 +98,7 @@ export class Drafts {
       },
       { capture: true },
     );
+    form.querySelector('[data-keep]')!.remove();
     form.addEventListener('nodley:accepted', () => this.#finished());
     if (form.dataset.step) {
       this.steps = new Steps(page, this);
@@ -124,8 +129,6 @@ export class Drafts {
   press(button: HTMLButtonElement): void {
     if (button.name === '_discard') {
       void this.#discard();
-    } else if (button.name === '_keep') {
-      void this.keep(true);
     } else {
       this.steps?.press(button);
     }
@@ -181,9 +184,10 @@ export class Drafts {
    * Keeps what is typed now.
    *
    * @param always true to keep it though nothing has changed
+   * @param step the step that opens next
    * @returns false if it could not be kept
    */
-  async keep(always = false): Promise<boolean> {
+  async keep(always = false, step = this.#page.form.dataset.step): Promise<boolean> {
     clearTimeout(this.#timer);
     if (this.#going) {
       await this.#going;
@@ -191,7 +195,7 @@ export class Drafts {
     if (this.#isOver || (!always && !this.#isPending)) {
       return !this.#isOver;
     }
-    this.#going = this.#send();
+    this.#going = this.#send(step);
     try {
       return await this.#going;
     } finally {
@@ -199,22 +203,22 @@ export class Drafts {
     }
   }
 
-  async #send(): Promise<boolean> {
+  async #send(step = ''): Promise<boolean> {
     const now = this.#now();
     this.#isPending = false;
     try {
-      this.#kept(await this.#reply(now), now);
+      this.#kept(await this.#reply(now, step), now);
       return true;
     } catch (failure) {
       this.#isPending = true;
       const refusal = refusalOf(failure);
-      return refusal ? await this.#refused(refusal) : this.#unreached();
+      return refusal ? await this.#refused(refusal, step) : this.#unreached();
     }
   }
 
-  async #reply(now: Values): Promise<DraftReply> {
+  async #reply(now: Values, step: string): Promise<DraftReply> {
     const { form, service, description } = this.#page;
-    const { record, step = '' } = form.dataset;
+    const { record } = form.dataset;
     const changes = patch(this.#base, now);
     if (this.id) {
       const headers = { 'If-Match': `"${this.#version}"` };
@@ -233,8 +237,8 @@ export class Drafts {
     this.#version = version;
     form.dataset.draft = id;
     service!.draft = id;
-    const discard = form.querySelector<HTMLElement>('[data-discard]');
-    discard?.removeAttribute('hidden');
+    form.querySelector('[data-discard]')?.removeAttribute('hidden');
+    document.querySelector('[data-drafts]')?.remove();
     if (this.#isOwn) {
       history.replaceState(history.state, '', this.address());
       localStorage.removeItem(this.#local);
@@ -284,15 +288,15 @@ export class Drafts {
     return false;
   }
 
-  async #refused(problem: Problem): Promise<boolean> {
+  async #refused(problem: Problem, step: string): Promise<boolean> {
     if (problem.type === '/problems/outdated') {
       this.#merge(problem.values!, problem.version!);
-      return await this.#send();
+      return await this.#send(step);
     }
     if (problem.type === '/problems/no-such-draft' && this.id) {
       // It was discarded elsewhere, or its time was over: what is here begins another.
       this.#forget();
-      return await this.#send();
+      return await this.#send(step);
     }
     this.#store();
     this.#tell(
@@ -349,6 +353,10 @@ export class Drafts {
     const { id, version, base, values } = JSON.parse(text) as Stored;
     const { form, description, service } = this.#page;
     if (id && !this.id) {
+      if (this.#isOwn) {
+        // It is of a draft that this page does not show.
+        return;
+      }
       try {
         const draft = (await service!.call('GET', `/drafts/${id}`)) as DraftReply;
         form.dataset.draft = id;

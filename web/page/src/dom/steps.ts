@@ -128,11 +128,8 @@ export class Steps {
   }
 
   async #go(step: string): Promise<void> {
-    const before = this.#open;
-    this.#page.form.dataset.step = step;
     // The overview shows what is kept.
-    const isKept = await this.#drafts.keep(step === OVERVIEW || Boolean(this.#drafts.id));
-    this.#page.form.dataset.step = before;
+    const isKept = await this.#drafts.keep(step === OVERVIEW || Boolean(this.#drafts.id), step);
     if (step === OVERVIEW && !isKept) {
       return;
     }
@@ -156,8 +153,8 @@ export class Steps {
       await this.#overview();
     }
     const place = step === OVERVIEW ? form.querySelector<HTMLElement>('[data-overview]') : heading;
-    place?.focus();
-    place?.scrollIntoView({ block: 'nearest' });
+    place?.focus({ preventScroll: true });
+    (form.querySelector('.steps') ?? form).scrollIntoView({ block: 'nearest' });
   }
 
   /** The overview is the service's: it knows what each value is called. */
@@ -184,7 +181,7 @@ export class Steps {
     for (const box of this.#boxes()) {
       box.hidden = box.dataset.step !== open;
     }
-    for (const item of document.querySelectorAll<HTMLElement>('[data-step-of]')) {
+    for (const item of form.querySelectorAll<HTMLElement>('[data-step-of]')) {
       const step = item.dataset.stepOf!;
       item.hidden = !shown.includes(step);
       const button = item.querySelector('button')!;
@@ -197,7 +194,7 @@ export class Steps {
     }
     const number = shown.indexOf(open) + 1;
     for (const place of form.querySelectorAll('[data-of]')) {
-      place.textContent = say('step.of', { number, count: shown.length });
+      place.textContent = say('step.of', { number, count: shown.length - 1 });
     }
     const set = (selector: string, is: boolean) =>
       form.querySelectorAll<HTMLElement>(selector).forEach((it) => (it.hidden = !is));

@@ -59,23 +59,17 @@ record FormView(
    * A step as it was filled in.
    *
    * @param change where it can be changed
-   * @param changes what the link there says to those who hear it alone
    */
-  record Overview(
-      String title,
-      List<RecordLines.Line> lines,
-      String change,
-      String changes,
-      String changeWord) {
+  record Overview(String title, List<RecordLines.Line> lines, String change, String changeWord) {
+
+    /** What the link says to those who hear it alone. */
+    String changes() {
+      return changeWord + ": " + title;
+    }
 
     static Overview of(Form form, Pages.Section step, List<RecordLines.Line> lines, String change) {
       Sentences words = Sentences.of(form);
-      return new Overview(
-          step.title(),
-          lines,
-          change,
-          words.word("page.step.change", Map.of("title", new Value.Text(step.title()))),
-          words.word("page.edit", Map.of()));
+      return new Overview(step.title(), lines, change, words.word("page.step.edit", Map.of()));
     }
   }
 
@@ -218,7 +212,7 @@ record FormView(
     return words()
         .word(
             "page.step.of",
-            Map.of("number", number(all.indexOf(step()) + 1L), "count", number(all.size())));
+            Map.of("number", number(all.indexOf(step()) + 1L), "count", number(all.size() - 1L)));
   }
 
   private static Value number(long number) {
