@@ -67,6 +67,10 @@ export class Drafts {
   #going: Promise<boolean> | undefined;
   /** Something was typed since it was last kept. */
   #isPending = false;
+  /** What is said of what another page has changed. */
+  #merged = '';
+  /** The form is being sent. */
+  #isSending = false;
   /** The page is left, and nothing is to be kept any more. */
   #isOver = false;
   readonly steps: Steps | undefined;
@@ -99,6 +103,17 @@ export class Drafts {
       { capture: true },
     );
     form.querySelector('[data-keep]')!.remove();
+    // What is sent takes its draft along; nothing must begin another one meanwhile.
+    form.addEventListener('nodley:sending', () => {
+      clearTimeout(this.#timer);
+      this.#isSending = true;
+    });
+    for (const moment of ['refused', 'failed']) {
+      form.addEventListener(`nodley:${moment}`, () => {
+        this.#isSending = false;
+        this.#changed();
+      });
+    }
     form.addEventListener('nodley:accepted', () => this.#finished());
     if (form.dataset.step) {
       this.steps = new Steps(page, this);
@@ -158,7 +173,7 @@ export class Drafts {
 
   #changed(): void {
     const { opened } = this.#page;
-    if (this.#isOver || !opened.unsaved() || same(this.#now(), this.#base)) {
+    if (this.#isOver || this.#isSending || !opened.unsaved() || same(this.#now(), this.#base)) {
       return;
     }
     if (!this.#isPending) {
@@ -175,7 +190,7 @@ export class Drafts {
 
   /** What a page that is going can still send is sent without waiting for the answer. */
   #leave(): void {
-    if (this.#isPending && !this.#isOver) {
+    if (this.#isPending && !this.#isOver && !this.#isSending) {
       void this.keep();
     }
   }
@@ -192,7 +207,7 @@ export class Drafts {
     if (this.#going) {
       await this.#going;
     }
-    if (this.#isOver || (!always && !this.#isPending)) {
+    if (this.#isOver || this.#isSending || (!always && !this.#isPending)) {
       return !this.#isOver;
     }
     this.#going = this.#send(step);
@@ -250,7 +265,8 @@ export class Drafts {
       minute: '2-digit',
     });
     this.#tell('[data-kept]', say('draft.kept', { time }));
-    this.#tell('[data-unkept]', '');
+    this.#tell('[data-unkept]', this.#merged);
+    this.#merged = '';
   }
 
   #tell(place: string, words: string): void {
@@ -294,6 +310,9 @@ export class Drafts {
       return await this.#send(step);
     }
     if (problem.type === '/problems/no-such-draft' && this.id) {
+      if (this.#isSending || this.#isOver || !this.#page.opened.unsaved()) {
+        return false;
+      }
       // It was discarded elsewhere, or its time was over: what is here begins another.
       this.#forget();
       return await this.#send(step);
@@ -319,7 +338,7 @@ export class Drafts {
       taken.forEach((field) => this.#put(field, field.name, theirs[field.name]));
       const fields = taken.map((field) => field.label).join(', ');
       opened.set(taken[0]!.name, opened.field(taken[0]!.name).value);
-      this.#tell('[data-unkept]', this.#page.say('draft.merged', { fields }));
+      this.#merged = this.#page.say('draft.merged', { fields });
     }
   }
 
@@ -405,6 +424,7 @@ export class Drafts {
   #finished(): void {
     clearTimeout(this.#timer);
     this.#isPending = false;
+    this.#isSending = false;
     this.#forget();
     this.#tell('[data-kept]', '');
     this.#tell('[data-unkept]', '');

@@ -121,12 +121,12 @@ class AddPage {
       attempt.dismiss();
       return kept.get();
     }
-    Optional<Values> trapped = trapped(form, input);
+    SubmissionInfo sent = pages.sent(request, body, form, Mode.ADD, input);
+    Optional<Values> trapped = trapped(form, input, sent);
     if (trapped.isPresent()) {
       attempt.trapped();
       return pages.onwards(form, Mode.ADD, madeUp(trapped.get()), request, response);
     }
-    SubmissionInfo sent = pages.sent(request, body, form, Mode.ADD, input);
     return pages.once(
         request,
         response,
@@ -148,9 +148,11 @@ class AddPage {
    * The values of what fell into the trap. Whoever presses the button of a page that has just come
    * is told what is missing.
    */
-  private Optional<Values> trapped(Form form, Input input) {
+  private Optional<Values> trapped(Form form, Input input, SubmissionInfo sent) {
     boolean filledIn = trap.isFilledIn(form, input);
-    if (!filledIn && !trap.isTooSoon(form, input)) {
+    // Whoever goes on with a draft has spent their time before.
+    boolean isTooSoon = sent.draft().isEmpty() && trap.isTooSoon(form, input);
+    if (!filledIn && !isTooSoon) {
       return Optional.empty();
     }
     Verdict verdict = check(form, input);

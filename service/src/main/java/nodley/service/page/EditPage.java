@@ -251,7 +251,7 @@ class EditPage {
             verdict.errors(),
             List.of(),
             differences(form, merged.conflicts(), caller),
-            pages.progress(request, form, Optional.of(theirs), both, verdict.errors()));
+            pages.progress(request, form, Optional.of(theirs), input, verdict.errors()));
     return pages.page(HttpStatus.PRECONDITION_FAILED, view, "");
   }
 

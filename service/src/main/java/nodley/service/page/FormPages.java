@@ -133,7 +133,13 @@ class FormPages {
     long version =
         press
             .flatMap(it -> version(it.input()))
-            .or(() -> progress.draft().filter(Draft::isEdit).map(Draft::recordVersion))
+            // At a conflict, what is sent next is meant for the record as it is.
+            .or(
+                () ->
+                    progress
+                        .draft()
+                        .filter(it -> it.isEdit() && differences.isEmpty())
+                        .map(Draft::recordVersion))
             .or(() -> record.map(StoredRecord::version))
             .orElse(0L);
     return new FormView(

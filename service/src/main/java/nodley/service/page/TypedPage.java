@@ -46,7 +46,9 @@ final class TypedPage {
     return switch (raw) {
       case Raw.Members(Map<String, Raw> inside) when field.type() == Type.GROUP ->
           of(field.fields(), mode, inside);
-      case Raw.Text _ when field.type() == Type.BOOLEAN -> new Raw.Bool(true);
+      case Raw.Text _, Raw.Many _ when field.type() == Type.BOOLEAN ->
+          // A box with a first value says beside it that it is not ticked.
+          new Raw.Bool(raw.shown().matches("(.*, )?(true|on)"));
       case Raw.Text text when isMany -> new Raw.Many(List.of(text));
       case null -> blank(field, mode, isMany);
       default -> raw;
