@@ -1,8 +1,9 @@
 import type { Field, Json, Values } from '../description';
 import { patch } from '../form/merging';
-import type { Problem, Refusal } from '../net/service';
+import { refusalOf } from '../net/refusal-of';
+import type { Problem } from '../net/service';
 import type { Page } from './page';
-import { Steps } from './steps';
+import { Steps, type Keeping } from './steps';
 
 /** So many milliseconds after the last change what was typed is sent to be kept; while a person goes on typing, at most so many after the first. */
 const PAUSE = 800;
@@ -46,16 +47,13 @@ function withoutInside(fields: Field[], value: Json, isOut: (field: Field) => bo
   return value && typeof value === 'object' ? without(fields, value as Values, isOut) : value;
 }
 
-/** What the service refused something with; nothing if it could not be reached. */
-export const refusalOf = (failure: unknown) => (failure as Partial<Refusal>).problem;
-
 const same = (a: Json, b: Json) => JSON.stringify(a ?? '') === JSON.stringify(b ?? '');
 
 /**
  * Keeps what is typed as a draft, by itself: after a pause, when a field is left, when the page is
  * hidden. While the service cannot be reached, the browser keeps it; both are brought together.
  */
-export class Drafts {
+export class Drafts implements Keeping {
   readonly #page: Page;
   readonly #isOwn: boolean;
   readonly #local: string;

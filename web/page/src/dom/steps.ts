@@ -1,5 +1,5 @@
 import type { OpenForm } from '../form/open-form';
-import { refusalOf, type Drafts } from './drafts';
+import { refusalOf } from '../net/refusal-of';
 import type { Page } from './page';
 
 const OVERVIEW = 'overview';
@@ -7,13 +7,23 @@ const OVERVIEW = 'overview';
 /** A step waits so many milliseconds for what the service has been asked of its fields. */
 const PATIENCE = 5000;
 
+/** What keeps a form that is filled in step by step. */
+export interface Keeping {
+  /** The id of the draft; empty as long as there is none. */
+  readonly id: string;
+  /** Keeps what is typed; false if that is not possible now. */
+  keep(always: boolean, step: string): Promise<boolean>;
+  /** The address of the page, at a step. */
+  address(step: string): string;
+}
+
 /** The steps of a form: one is shown at a time, and judged when it is left for the next one. */
 export class Steps {
   readonly #page: Page;
-  readonly #drafts: Drafts;
+  readonly #drafts: Keeping;
   #isGoing = false;
 
-  constructor(page: Page, drafts: Drafts) {
+  constructor(page: Page, drafts: Keeping) {
     this.#page = page;
     this.#drafts = drafts;
     const { form, opened, controls } = page;
@@ -93,7 +103,7 @@ export class Steps {
   async #next(): Promise<void> {
     const { opened, controls, form, service, description } = this.#page;
     const names = this.#names(this.#open);
-    names.forEach((name) => opened.leave(name, controls.understood(name)));
+    opened.leaveAll(names);
     const isWrong = () => opened.wrong().find((name) => names.includes(name));
     if (!isWrong()) {
       await settled(opened, names);

@@ -67,17 +67,21 @@ export function fieldChecks(
     }
   };
 
-  /** Runs the rules of a field, and asks the service if it is unique. */
-  const check = (name: string) => {
-    const note = noteOf(notes, name);
-    note.visited = true;
-    if (note.told?.error.code === 'held') {
-      // Whoever held it may have released it.
-      note.told = undefined;
+  /** Runs the rules of some fields, and asks the service of those that are unique. */
+  const check = (...names: string[]) => {
+    for (const name of names) {
+      const note = noteOf(notes, name);
+      note.visited = true;
+      if (note.told?.error.code === 'held') {
+        // Whoever held it may have released it.
+        note.told = undefined;
+      }
     }
     update(model);
-    dispatch('checked', { name, error: model.state.fields[name]?.error });
-    askAll(name);
+    for (const name of names) {
+      dispatch('checked', { name, error: model.state.fields[name]?.error });
+      askAll(name);
+    }
   };
 
   /** Shows an error of the service at a field. */

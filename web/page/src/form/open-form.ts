@@ -171,6 +171,12 @@ export class OpenForm extends EventTarget {
     }
   }
 
+  /** A person goes on from these fields, whether they were in them or not. */
+  leaveAll(names: string[]): void {
+    names.forEach((name) => tidy(this.#model, this.#model.submission.state(name)));
+    this.#checks.check(...names);
+  }
+
   /** The service offers a chosen record no longer. */
   take(name: string, label: string): void {
     this.set(name, '');

@@ -124,8 +124,7 @@ export class Service {
   }
 
   #with(page: string): string {
-    const of = [page && `page=${page}`, this.draft && `draft=${this.draft}`].filter(Boolean);
-    return of.length ? `?${of.join('&')}` : '';
+    return page + this.draft && `?page=${page}&draft=${this.draft}`;
   }
 
   async record(form: string, record: string): Promise<Accepted> {

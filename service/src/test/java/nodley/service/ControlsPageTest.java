@@ -25,6 +25,7 @@ class ControlsPageTest {
     service = RunningService.fresh();
     Wire wire = service.wire();
     wire.publishWholeDemo();
+    wire.publishVisitOnOnePage();
     wire.add("berth", "{\"code\":\"A1\",\"pontoon\":\"north\",\"length\":12,\"depth\":2.5}");
     heron = wire.addVessel("Grey Heron", "MQ7AB");
     wire.addVessel("White Petrel", "MQ3CD");

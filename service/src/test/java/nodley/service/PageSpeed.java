@@ -14,6 +14,7 @@ import org.openqa.selenium.WebElement;
 public final class PageSpeed {
 
   private static final int FIELDS = 300;
+  private static final int STEPS = 12;
   private static final int LOADS = 7;
 
   /** Notes when the form is bound, and each key that took 16 ms or more until it was painted. */
@@ -42,6 +43,7 @@ public final class PageSpeed {
         Browser browser = Browser.withScript(service.address())) {
       service.wire().publishWholeDemo();
       service.wire().publish("wide", wide());
+      service.wire().publish("long", inSteps(wide().replace("form: wide", "form: long")));
       browser
           .driver()
           .executeCdpCommand("Page.addScriptToEvaluateOnNewDocument", Map.of("source", NOTES));
@@ -56,6 +58,15 @@ public final class PageSpeed {
             FIELDS,
             speed.usable("/forms/wide/new"));
         speed.typing(times);
+        System.out.printf(
+            Locale.ROOT,
+            "processor / %d: %d fields in %d steps: the first can be used after %.0f ms, the next"
+                + " %.0f ms after the button%n",
+            times,
+            FIELDS,
+            STEPS,
+            speed.usable("/forms/long/new"),
+            speed.stepping());
       }
     }
   }
@@ -77,6 +88,40 @@ public final class PageSpeed {
       form.append("  f").append(i).append(": ").append(field).append('\n');
     }
     return form.toString();
+  }
+
+  /** The same fields in steps of equal length. */
+  private static String inSteps(String form) {
+    StringBuilder all = new StringBuilder(form + "steps:\n");
+    for (int step = 0; step < STEPS; step++) {
+      List<String> fields = new ArrayList<>();
+      for (int i = step * FIELDS / STEPS; i < (step + 1) * FIELDS / STEPS; i++) {
+        fields.add("f" + i);
+      }
+      all.append("  s").append(step).append(": { fields: ").append(fields).append(" }\n");
+    }
+    return all.toString().replace("required: true, ", "");
+  }
+
+  /** The median of what it takes from pressing Next until the next step has the focus. */
+  private double stepping() {
+    browser.openBound("/forms/long/new");
+    List<Double> all = new ArrayList<>();
+    for (int i = 1; i < STEPS; i++) {
+      Object took =
+          browser
+              .driver()
+              .executeAsyncScript(
+                  "const [heading, done] = arguments, begin = performance.now();"
+                      + " document.addEventListener('focusin', (event) => {"
+                      + "   if (event.target.id === heading) requestAnimationFrame(() =>"
+                      + "     setTimeout(() => done(performance.now() - begin))); });"
+                      + " document.querySelector('.actions [name=_next]').click();",
+                  "s-s" + i);
+      all.add(((Number) took).doubleValue());
+    }
+    all.sort(null);
+    return all.get(all.size() / 2);
   }
 
   /** The median of some loads, in milliseconds since the navigation began. */

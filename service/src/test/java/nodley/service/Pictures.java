@@ -5,6 +5,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.LocalDate;
 import java.util.Base64;
 import java.util.Map;
 import java.util.Optional;
@@ -49,7 +50,6 @@ public final class Pictures {
 
   private void takeAll(String key) throws IOException {
     browser.openBound("/forms/vessel/new");
-    take("page-add");
     browser.find("button[type=submit]").click();
     browser.untilText(".summary h2", "to mend");
     take("page-refused");
@@ -108,13 +108,7 @@ public final class Pictures {
     Wire wire = new Wire(address, Optional.of(key));
     String refused = wire.add("vessel", Wire.vessel("Tern", "mq-7ab")).header("X-Request-Id");
     terminal("attempts", key, "attempts vessel --limit 2", "log --limit 2", "attempt " + refused);
-    browser.openBound("/forms/visit/new");
-    browser.find("input[name=purpose][value=trade]").click();
-    browser.type("#f-contact-email", "ann");
-    browser.type("#f-crew-0-name", "A");
-    browser.leave();
-    browser.driver().executeScript("document.getElementById('f-contact-email').scrollIntoView()");
-    take("page-nested");
+    steps();
     browser.openBound("/forms/incident/new");
     browser.find(".rehearsal summary").click();
     browser.find(".rehearsal button").click();
@@ -148,6 +142,39 @@ public final class Pictures {
         .executeScript("document.getElementById('f-photos').scrollIntoView({ block: 'center' })");
     take("page-files");
     slow(false);
+  }
+
+  private void steps() throws IOException {
+    browser.openBound("/forms/visit/new");
+    browser.find("[data-field=vessel] [role=combobox]").sendKeys("Grey");
+    browser.find("[role=option]").click();
+    browser.type("#f-contact-name", "Ann Ferrow");
+    browser.type("#f-contact-email", "ann@harbour.example");
+    browser.type("#f-crew-0-name", "Ann Ferrow");
+    browser.leave();
+    browser.until("it is kept", () -> browser.text("[data-kept]").startsWith("Kept"));
+    browser.driver().executeScript("document.querySelector('.steps').scrollIntoView()");
+    browser.open("/forms/visit/new");
+    browser.find("form[data-bound=true]");
+    take("page-draft");
+    browser.find("[data-drafts] a").click();
+    browser.find("[name=_draft]");
+    browser.find("form[data-bound=true]");
+    browser.press(".actions [name=_next]");
+    browser.until("the next step", () -> browser.find("#f-arrives").isDisplayed());
+    LocalDate day = LocalDate.now().plusDays(3);
+    browser
+        .driver()
+        .executeScript(
+            "for (const [id, day] of [['f-arrives', arguments[0]], ['f-departs', arguments[1]]]) {"
+                + " const it = document.getElementById(id); it.value = day;"
+                + " it.dispatchEvent(new Event('input', { bubbles: true }));"
+                + " it.dispatchEvent(new FocusEvent('blur')); }",
+            day.toString(),
+            day.plusDays(2).toString());
+    browser.press("nav.steps button[value=overview]");
+    browser.untilText("[data-overview]", "Papers and fee");
+    take("page-overview");
   }
 
   private void slow(boolean slow) {

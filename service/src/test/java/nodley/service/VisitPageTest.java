@@ -34,6 +34,7 @@ class VisitPageTest {
     service = RunningService.fresh();
     Wire wire = service.wire();
     wire.publishWholeDemo();
+    wire.publishVisitOnOnePage();
     wire.add("berth", "{\"code\":\"A1\",\"pontoon\":\"north\",\"length\":12,\"depth\":1.5}");
     wire.add("berth", "{\"code\":\"A2\",\"pontoon\":\"north\",\"length\":12,\"depth\":2.5}");
     vessel =

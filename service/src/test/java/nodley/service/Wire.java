@@ -132,6 +132,16 @@ public final class Wire {
     }
   }
 
+  /**
+   * Publishes the demo's visit with all its fields on one page, as a form without steps has them.
+   */
+  public void publishVisitOnOnePage() {
+    String visit = demo("visit").replaceAll("(?s)\nsteps:.*?\ndraft: [^\n]*", "");
+    if (publish("visit", visit).status() != 200) {
+      throw new AssertionError(visit);
+    }
+  }
+
   private static String file(String path) {
     try {
       return Files.readString(Path.of(path));

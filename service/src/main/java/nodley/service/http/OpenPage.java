@@ -27,7 +27,9 @@ public final class OpenPage {
     Optional<String> sealed =
         request.getQueryString() == null
             ? Optional.empty()
-            : Query.of(request, "fields", "record", "page", "hold", "draft").get("page");
+            : Query.of(request, "fields", "record", "page", "hold", "draft")
+                .get("page")
+                .filter(it -> !it.isEmpty());
     return sealed.map(it -> id(it, store, form)).orElse("");
   }
 
