@@ -209,6 +209,7 @@ export class Steps {
     const set = (selector: string, is: boolean) =>
       form.querySelectorAll<HTMLElement>(selector).forEach((it) => (it.hidden = !is));
     set('[data-overview]', isOverview);
+    set('.marks', !isOverview);
     set('.actions [name=_next]', !isOverview);
     set('.actions [data-send]', isOverview);
     form.querySelector('[data-default]')?.toggleAttribute('name', !isOverview);

@@ -40,7 +40,8 @@ class DocsIT {
         "docs/form-file.md",
         "docs/wire.md",
         "docs/people.md",
-        "docs/uploads.md"
+        "docs/uploads.md",
+        "docs/drafts.md"
       })
   void whatADocumentShowsIsTrue(String document) throws Exception {
     String text = Files.readString(Path.of("..", document));

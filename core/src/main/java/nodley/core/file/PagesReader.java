@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Fields;
+import nodley.core.form.Form;
 import nodley.core.form.Pages;
 import nodley.core.name.Words;
 import nodley.core.value.Wellformed;
@@ -78,6 +79,9 @@ record PagesReader(Section file, Fields fields, FormRegistry registry, Errors er
       }
       all.section(entry.key()).ifPresent(it -> sections.add(section(what, entry.key(), it, seen)));
     }
+    if (what.equals("step")) {
+      checkSecrets();
+    }
     List<String> left = fields.names().stream().filter(it -> !seen.containsKey(it)).toList();
     if (!left.isEmpty() && errors.count() == before) {
       file.bad(
@@ -86,6 +90,20 @@ record PagesReader(Section file, Fields fields, FormRegistry registry, Errors er
           "`" + left.getFirst() + "` is in no " + what + "; each field stands in one.");
     }
     return sections;
+  }
+
+  /** The overview asks for secrets, since no draft has them; a row cannot be asked for there. */
+  private void checkSecrets() {
+    for (Form.Placed placed : Form.every(fields)) {
+      if (placed.field().isSecret() && placed.path().size() > 1) {
+        file.bad(
+            "steps",
+            "bad-value",
+            "`"
+                + placed.dotted()
+                + "` is a secret inside of others, which no step can keep; put it outside.");
+      }
+    }
   }
 
   private Pages.Section section(String what, String name, Section keys, Map<String, String> seen) {

@@ -619,6 +619,18 @@ class FormFileTest {
         Arguments.of("draft: { keeps: 2 days }", "unknown-key", "keep", "`keeps`"));
   }
 
+  @Test
+  void aSecretInsideOfOthersHasNoPlaceInSteps() {
+    String text =
+        """
+        form: boat
+        steps: { all: { fields: [owner] } }
+        fields: { owner: { type: group, fields: { pin: { type: secret } } } }
+        """;
+    assertThatThrownBy(() -> FormFile.read(text))
+        .hasMessageContaining("`owner.pin` is a secret inside of others");
+  }
+
   @ParameterizedTest
   @MethodSource("pageErrors")
   void whatAFormSaysOfItsPagesIsReadStrictly(
