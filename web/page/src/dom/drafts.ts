@@ -55,7 +55,7 @@ const same = (a: Json, b: Json) => JSON.stringify(a ?? '') === JSON.stringify(b 
  */
 export class Drafts implements Keeping {
   readonly #page: Page;
-  readonly #isOwn: boolean;
+  readonly isOwn: boolean;
   readonly #local: string;
   /** What is kept of it at the service. */
   #base: Values;
@@ -77,7 +77,7 @@ export class Drafts implements Keeping {
     this.#page = page;
     const { form, opened, service } = page;
     // A page of the service's own has its draft in its address; any other remembers it.
-    this.#isOwn =
+    this.isOwn =
       Boolean(form.querySelector('[name=_language]')) &&
       new URL(form.action).origin === location.origin &&
       location.pathname === new URL(form.action).pathname;
@@ -126,7 +126,7 @@ export class Drafts implements Keeping {
 
   /** The address of this page, with its draft and a step. */
   address(step = this.#page.form.dataset.step): string {
-    const url = new URL(this.#isOwn ? location.href : this.#page.form.action);
+    const url = new URL(this.isOwn ? location.href : this.#page.form.action);
     const { searchParams: query } = url;
     for (const [name, value] of Object.entries({ draft: this.id, step })) {
       if (value) {
@@ -155,13 +155,10 @@ export class Drafts implements Keeping {
     return this.#toKeep(this.#page.opened.typed());
   }
 
+  /** A secret was typed, which is kept nowhere. */
   #hasSecrets(): boolean {
-    const { opened } = this.#page;
-    return !same(this.#now(), opened.typed()) && JSON.stringify(opened.typed()).includes('":"')
-      ? Object.entries(opened.state().fields).some(
-          ([, { field, value }]) => field.type === 'secret' && value,
-        )
-      : false;
+    const { fields } = this.#page.opened.state();
+    return Object.values(fields).some(({ field, value }) => field.type === 'secret' && value);
   }
 
   /** Nothing is lost if the page goes now. */
@@ -252,7 +249,7 @@ export class Drafts implements Keeping {
     service!.draft = id;
     form.querySelector('[data-discard]')?.removeAttribute('hidden');
     document.querySelector('[data-drafts]')?.remove();
-    if (this.#isOwn) {
+    if (this.isOwn) {
       history.replaceState(history.state, '', this.address());
       localStorage.removeItem(this.#local);
     } else {
@@ -370,12 +367,15 @@ export class Drafts implements Keeping {
     const { id, version, base, values } = JSON.parse(text) as Stored;
     const { form, description, service } = this.#page;
     if (id && !this.id) {
-      if (this.#isOwn) {
-        // It is of a draft that this page does not show.
-        return;
-      }
       try {
         const draft = (await service!.call('GET', `/drafts/${id}`)) as DraftReply;
+        if (this.isOwn) {
+          // It is of a draft that this page does not show; what got to the service need not stay here.
+          if (draft.version > version) {
+            localStorage.removeItem(this.#local);
+          }
+          return;
+        }
         form.dataset.draft = id;
         service!.draft = id;
         this.#version = draft.version;
@@ -410,7 +410,7 @@ export class Drafts implements Keeping {
       await service!.call('DELETE', `/drafts/${id}`).catch(() => undefined);
     }
     this.#forget();
-    if (this.#isOwn) {
+    if (this.isOwn) {
       location.assign(form.action);
     } else {
       this.#isOver = false;
@@ -426,7 +426,7 @@ export class Drafts implements Keeping {
     this.#forget();
     this.#tell('[data-kept]', '');
     this.#tell('[data-unkept]', '');
-    if (this.#isOwn) {
+    if (this.isOwn) {
       history.replaceState(history.state, '', this.address());
     }
   }

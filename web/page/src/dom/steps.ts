@@ -11,6 +11,8 @@ const PATIENCE = 5000;
 export interface Keeping {
   /** The id of the draft; empty as long as there is none. */
   readonly id: string;
+  /** The page is the form's own, so that its address tells the draft and the step. */
+  readonly isOwn: boolean;
   /** Keeps what is typed; false if that is not possible now. */
   keep(always: boolean, step: string): Promise<boolean>;
   /** The address of the page, at a step. */
@@ -29,8 +31,10 @@ export class Steps {
     const { form, opened, controls } = page;
     opened.subscribe(() => this.#follow());
     this.#follow();
-    history.replaceState({ ...history.state, step: this.#open }, '');
     addEventListener('popstate', () => {
+      if (!drafts.isOwn) {
+        return;
+      }
       const step = new URL(location.href).searchParams.get('step') ?? this.#shown()[0]!;
       void this.#show(this.#shown().includes(step) ? step : this.#shown()[0]!);
     });
@@ -148,7 +152,9 @@ export class Steps {
 
   #visit(step: string): void {
     if (step && step !== this.#open) {
-      history.pushState({ step }, '', this.#drafts.address(step));
+      if (this.#drafts.isOwn) {
+        history.pushState(null, '', this.#drafts.address(step));
+      }
       void this.#show(step);
     }
   }

@@ -3,6 +3,7 @@ package nodley.service;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
+import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -41,6 +42,7 @@ class CrashIT {
   private static final String CONVOY =
       """
       form: convoy
+      draft:
       fields:
         name: { type: text, required: true, unique: true }
         manifest: { type: file, required: true }
@@ -58,6 +60,11 @@ class CrashIT {
   /** The uploads of their manifests, by that name. */
   private final Map<String, String> manifests = new ConcurrentHashMap<>();
 
+  /** The drafts of these pages: their ids, and the versions that were told. */
+  private final Map<String, String> drafts = new ConcurrentHashMap<>();
+
+  private final Map<String, Long> versions = new ConcurrentHashMap<>();
+
   /** The names that these pages were told to be held for them. */
   private final Set<String> held = ConcurrentHashMap.newKeySet();
 
@@ -71,6 +78,7 @@ class CrashIT {
       Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
       assertThat(wire.publish("convoy", CONVOY).status()).isIn(200, 201);
       allIsThere(wire);
+      theDraftsAreThere(wire);
       thePagesGoOn(wire);
       List<Thread> senders = new ArrayList<>();
       for (int i = 0; i < SENDERS; i++) {
@@ -94,6 +102,7 @@ class CrashIT {
     try (Program service = Program.service(KEY, "serve", "--data", folder, "--port", 0)) {
       Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
       allIsThere(wire);
+      theDraftsAreThere(wire);
       thePagesGoOn(wire);
       allIsThere(wire);
       // What a kill has left on disk without a row is swept soon after a start.
@@ -120,6 +129,9 @@ class CrashIT {
           return;
         }
         manifests.put(name, manifest.get());
+        if (!draft(wire, name)) {
+          return;
+        }
         open.put(name, page);
         Wire.Reply check = wire.check("convoy", "?fields=name&hold=true&page=" + page, body(name));
         if (check.json().path("held").size() != 1) {
@@ -133,6 +145,49 @@ class CrashIT {
     } catch (AssertionError e) {
       // Killed while this was under way: what becomes of it is not told, and may be either.
     }
+  }
+
+  /** Keeps what is to be sent as a draft, in two changes. */
+  private boolean draft(Wire wire, String name) {
+    Wire.Reply begun =
+        wire.post("/api/drafts?form=convoy", Wire.JSON_TYPE, "{\"name\":\"%s\"}".formatted(name));
+    if (begun.status() != 201) {
+      return false;
+    }
+    String id = begun.json().path("id").asString();
+    drafts.put(name, id);
+    versions.put(name, 1L);
+    Wire.Reply changed =
+        wire.patch("/api/drafts/" + id, Wire.JSON_TYPE, body(name), "If-Match", "\"1\"");
+    if (changed.status() != 200) {
+      return false;
+    }
+    versions.put(name, 2L);
+    return true;
+  }
+
+  /** A draft is there with all that was acknowledged, or its record is, never both. */
+  private void theDraftsAreThere(Wire wire) {
+    drafts.forEach(
+        (name, id) -> {
+          Wire.Reply draft = wire.get("/api/drafts/" + id);
+          boolean isKept =
+              !wire.get("/api/forms/convoy/records?where=" + encoded("name = \"" + name + "\""))
+                  .json()
+                  .path("records")
+                  .isEmpty();
+          assertThat(draft.status()).as(name).isEqualTo(isKept ? 404 : 200);
+          if (!isKept) {
+            assertThat(draft.json().path("version").asLong())
+                .as(name)
+                .isGreaterThanOrEqualTo(versions.get(name));
+            assertThat(draft.json().path("values").path("name").asString()).isEqualTo(name);
+          }
+        });
+  }
+
+  private static String encoded(String text) {
+    return URLEncoder.encode(text, StandardCharsets.UTF_8);
   }
 
   /** Sends a file that holds the name, with one request (tus, creation-with-upload). */
@@ -160,7 +215,7 @@ class CrashIT {
   private boolean add(Wire wire, String name, String page) {
     Wire.Reply reply =
         wire.post(
-            "/api/forms/convoy/records?page=" + page,
+            "/api/forms/convoy/records?page=" + page + "&draft=" + drafts.get(name),
             Wire.JSON_TYPE,
             body(name),
             "Idempotency-Key",
@@ -171,6 +226,7 @@ class CrashIT {
     kept.put(name, reply.json().path("id").asString());
     open.remove(name);
     held.remove(name);
+    drafts.remove(name);
     return true;
   }
 
@@ -264,6 +320,12 @@ class CrashIT {
         assertThat(folder.resolve("files").resolve(sha256.substring(0, 2)).resolve(sha256))
             .hasContent(file.substring(0, file.indexOf(' ')));
       }
+      assertThat(
+              all(
+                  statement,
+                  "SELECT entered ->> 'name' FROM nodley_drafts"
+                      + " WHERE entered ->> 'name' IN (SELECT name FROM convoy)"))
+          .isEmpty();
       // Nothing is held that is kept, and what a page was told to be held is one or the other.
       String names = "SELECT name FROM convoy";
       assertThat(
