@@ -6,7 +6,6 @@ import { OpenForm } from '../form/open-form';
 import type { Service } from '../net/service';
 import { word } from '../rules/message';
 import type { FormState, OpenOptions } from '../form/state';
-import { leadOnClick } from './summary';
 import { at, fieldAt, put } from '../tree';
 import { unshadowed } from './unshadowed';
 import { more } from '../extras';
@@ -141,7 +140,6 @@ export function bind(
     },
     true,
   );
-  leadOnClick(controls);
   const initial = opened.typed();
   // An edit needs it too, perhaps when the network is lost; so does whoever is not the first to save the only record.
   const wanted =

@@ -19,6 +19,7 @@ export function equip(page: Page): { press: (button: HTMLButtonElement) => void 
     offers.follow();
   }
   takeOnClick(page);
+  leadOnClick(page.controls);
   if (page.form.querySelector('input[type=file]') && page.service) {
     void import('./files').then(({ Files }) => new Files(page));
   }
@@ -61,6 +62,17 @@ function takeOnClick({ controls, opened, form }: Page): void {
           const send = form.querySelector<HTMLElement>('button:not([type=button], [name^=_])');
           (box.hidden ? send : box)?.focus();
         });
+    }
+  });
+}
+
+/** Not every browser moves the focus along with a link inside the page. */
+function leadOnClick(controls: Controls): void {
+  controls.summary()?.addEventListener('click', (event) => {
+    const link = (event.target as Element).closest('a');
+    if (link?.hash) {
+      event.preventDefault();
+      document.getElementById(link.hash.slice(1))?.focus();
     }
   });
 }

@@ -83,14 +83,3 @@ function write(list: HTMLElement, lines: Line[]): void {
 function hrefOf(item: Element): string {
   return item.querySelector('a')?.getAttribute('href') ?? '';
 }
-
-/** Not every browser moves the focus along with a link inside the page. */
-export function leadOnClick(controls: Controls): void {
-  controls.summary()?.addEventListener('click', (event) => {
-    const link = (event.target as Element).closest('a');
-    if (link?.hash) {
-      event.preventDefault();
-      document.getElementById(link.hash.slice(1))?.focus();
-    }
-  });
-}

@@ -175,6 +175,7 @@ export class OpenForm extends EventTarget {
   leaveAll(names: string[]): void {
     names.forEach((name) => tidy(this.#model, this.#model.submission.state(name)));
     this.#checks.check(...names);
+    publish(this.#model, { refused: wrong(this.#model).length > 0 });
   }
 
   /** The service offers a chosen record no longer. */
@@ -242,6 +243,7 @@ export class OpenForm extends EventTarget {
       if (ruleState) {
         this.#checks.refuse(ruleState, error);
       }
+      publish(this.#model, { refused: true });
     }
   }
 

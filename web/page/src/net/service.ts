@@ -124,7 +124,7 @@ export class Service {
   }
 
   #with(page: string): string {
-    return page + this.draft && `?page=${page}&draft=${this.draft}`;
+    return page + this.draft && `?draft=${this.draft}${page && `&page=${page}`}`;
   }
 
   async record(form: string, record: string): Promise<Accepted> {

@@ -23,7 +23,8 @@ import java.util.Map;
 import java.util.stream.Stream;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
-import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
@@ -47,19 +48,35 @@ class DraftWireTest {
         note: { type: text, see: clerk, edit: clerk }
       """;
 
-  private RunningService service;
-  private Wire wire;
+  private static RunningService service;
+  private static int people;
 
-  @BeforeEach
-  void start() {
+  private Wire wire;
+  private String name;
+
+  @BeforeAll
+  static void start() {
     service = RunningService.fresh();
-    wire = service.wire();
-    assertThat(wire.publish("voyage", VOYAGE).status()).isEqualTo(201);
   }
 
-  @AfterEach
-  void stop() {
+  @AfterAll
+  static void stop() {
     service.close();
+  }
+
+  @BeforeEach
+  void publish() {
+    wire = service.wire();
+    assertThat(wire.publish("voyage", VOYAGE).status()).isLessThan(300);
+    for (JsonNode draft : wire.get("/api/drafts").json().path("drafts")) {
+      wire.delete("/api/drafts/" + draft.path("id").asString());
+    }
+  }
+
+  /** Somebody new signs in. */
+  private String signIn() {
+    name = "ann" + ++people;
+    return service.signIn(name, "[]");
   }
 
   private static Wire.Reply begin(Wire by, String values, String... headers) {
@@ -183,7 +200,7 @@ class DraftWireTest {
   @Test
   void aDraftIsItsOwners() {
     String id = id(begin(wire, "{\"vessel\": \"Mine\"}"));
-    String ann = service.signIn("ann", "[]");
+    String ann = signIn();
     Wire stranger = service.stranger();
     assertThat(stranger.get("/api/drafts/" + id).status()).isEqualTo(404);
     assertThat(stranger.get("/api/drafts/" + id, "Cookie", ann).status()).isEqualTo(404);
@@ -208,7 +225,7 @@ class DraftWireTest {
   void aJointDraftIsForAllWhoMayAddAndHaveItsAddress() {
     wire.publish("voyage", VOYAGE.replace("draft:\n", "draft: { keep: 2 days, who: joint }\n"));
     String id = id(begin(wire, "{\"vessel\": \"Ours\"}"));
-    String ann = service.signIn("ann", "[]");
+    String ann = signIn();
     Wire stranger = service.stranger();
     assertThat(stranger.get("/api/drafts/" + id, "Cookie", ann).json().path("values").toString())
         .isEqualTo("{\"vessel\":\"Ours\"}");
@@ -224,7 +241,7 @@ class DraftWireTest {
   void whatACallerMayNotSeeIsNeitherToldNorLost() {
     wire.publish("voyage", VOYAGE.replace("draft:\n", "draft: { who: joint }\n"));
     String id = id(begin(wire, "{\"vessel\": \"Tern\", \"note\": \"watch them\"}"));
-    String ann = service.signIn("ann", "[]");
+    String ann = signIn();
     Wire stranger = service.stranger();
     assertThat(stranger.get("/api/drafts/" + id, "Cookie", ann).response().body())
         .contains("Tern")
@@ -285,7 +302,7 @@ class DraftWireTest {
         at + "?draft=" + id(begun), Wire.JSON_TYPE, "{\"vessel\": \"Gull\"}", "If-Match", "\"2\"");
     assertThat(wire.get("/api/drafts").json().path("drafts")).hasSize(1);
     // Whoever may not edit the record has no draft of that.
-    String ann = service.signIn("ann", "[]");
+    String ann = signIn();
     assertThat(service.stranger().post(query, Wire.JSON_TYPE, "{}", "Cookie", ann).status())
         .isEqualTo(404);
   }
@@ -415,7 +432,7 @@ class DraftWireTest {
     assertThat(stranger.get(at).status()).isEqualTo(404);
     assertThat(stranger.get(at, "Cookie", browser).status()).isEqualTo(200);
     assertThat(stranger.get("/api/drafts", "Cookie", browser).json().path("drafts")).hasSize(1);
-    String session = service.signIn("ann", "[]");
+    String session = signIn();
     assertThat(stranger.get(at, "Cookie", session).status()).isEqualTo(404);
     assertThat(stranger.get(at, "Cookie", session + "; " + browser).status()).isEqualTo(200);
     assertThat(stranger.get(at, "Cookie", session).status()).isEqualTo(200);
@@ -468,7 +485,7 @@ class DraftWireTest {
   @Test
   void whatIsKeptOfAPersonHasTheirDraftsAndWhoeverIsForgottenHasNone()
       throws IOException, InterruptedException {
-    String ann = service.signIn("ann", "[]");
+    String ann = signIn();
     Wire stranger = service.stranger();
     String upload = upload("paper.txt", "three");
     String values = "{\"vessel\": \"Tern\", \"paper\": \"upload:" + upload + "\"}";
@@ -476,14 +493,17 @@ class DraftWireTest {
     String record =
         wire.get("/api/forms/voyage/records").json().path("records").get(0).path("id").asString();
     wire.put(
-        "/api/forms/voyage/records/" + record + "/owner", Wire.JSON_TYPE, "{\"owner\": \"ann\"}");
+        "/api/forms/voyage/records/" + record + "/owner",
+        Wire.JSON_TYPE,
+        "{\"owner\": \"" + name + "\"}");
     String id = id(begin(stranger, "{\"passport\": \"P1\"}", "Cookie", ann));
-    Map<String, String> parts = export("ann");
+    Map<String, String> parts = export(name);
     assertThat(parts.get("drafts.json")).contains("\"passport\":\"P1\"");
     assertThat(parts.get("uploads.json")).isEqualTo("[]");
     String sha256 = "8b5b9db0c13db24256c829aa364aa90c6d2eba318b9232a4ab9313b954d3555f";
     assertThat(parts.get("files/" + sha256 + "/paper.txt")).isEqualTo("three");
-    assertThat(wire.post("/api/people/ann/forget", Wire.JSON_TYPE, "").status()).isEqualTo(200);
+    assertThat(wire.post("/api/people/" + name + "/forget", Wire.JSON_TYPE, "").status())
+        .isEqualTo(200);
     assertThat(stranger.get("/api/drafts/" + id, "Cookie", ann).status()).isEqualTo(404);
   }
 }

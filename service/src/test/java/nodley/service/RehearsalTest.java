@@ -34,6 +34,7 @@ class RehearsalTest {
   static void start() {
     service = RunningService.fresh();
     service.wire().publishWholeDemo();
+    service.wire().publishVisitOnOnePage();
     service
         .wire()
         .add("berth", "{\"code\":\"A1\",\"pontoon\":\"north\",\"length\":12,\"depth\":2.5}");

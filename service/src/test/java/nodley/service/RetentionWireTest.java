@@ -273,10 +273,12 @@ class RetentionWireTest {
     assertThat(files.keySet())
         .containsExactly(
             "attempts.json",
+            "drafts.json",
             "person.json",
             "records/letter.json",
             "records/report.json",
-            "sessions.json");
+            "sessions.json",
+            "uploads.json");
     JsonNode person = JsonMapper.shared().readTree(files.get("person.json"));
     assertThat(person.path("name").asString()).isEqualTo("ann");
     assertThat(files.get("person.json")).doesNotContain("argon2");

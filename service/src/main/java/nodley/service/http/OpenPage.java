@@ -27,9 +27,7 @@ public final class OpenPage {
     Optional<String> sealed =
         request.getQueryString() == null
             ? Optional.empty()
-            : Query.of(request, "fields", "record", "page", "hold", "draft")
-                .get("page")
-                .filter(it -> !it.isEmpty());
+            : Query.of(request, "fields", "record", "page", "hold", "draft").get("page");
     return sealed.map(it -> id(it, store, form)).orElse("");
   }
 

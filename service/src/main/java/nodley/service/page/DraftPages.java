@@ -85,11 +85,14 @@ class DraftPages {
 
   /** What the address of a page asks for. */
   Opened open(HttpServletRequest request, Form form, Optional<StoredRecord> record) {
-    Optional<String> asked = Query.first(request, "draft");
+    if (form.drafting().isEmpty()) {
+      return new Opened(Progress.NONE, false);
+    }
+    Optional<String> asked = asked(request, "draft");
     Optional<Draft> draft = asked.flatMap(it -> find(it, request, form, record));
     String step =
         form.pages().stepped()
-            ? Query.first(request, "step").or(() -> draft.map(Draft::step)).orElse("")
+            ? asked(request, "step").or(() -> draft.map(Draft::step)).orElse("")
             : "";
     List<Draft> others =
         drafts.own(form, record.map(StoredRecord::id), request).stream()
@@ -97,6 +100,15 @@ class DraftPages {
             .toList();
     return new Opened(
         new Progress(draft, others, step, Set.of()), asked.isPresent() && draft.isEmpty());
+  }
+
+  /** What the address of a page says; one that cannot be read says nothing. */
+  private static Optional<String> asked(HttpServletRequest request, String name) {
+    try {
+      return Query.first(request, name);
+    } catch (Problem problem) {
+      return Optional.empty();
+    }
   }
 
   private Optional<Draft> find(
