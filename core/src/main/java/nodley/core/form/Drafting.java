@@ -3,6 +3,7 @@ package nodley.core.form;
 import java.time.Instant;
 import java.time.Period;
 import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
 
 /**
  * How unfinished submissions of a form are kept.
@@ -18,6 +19,6 @@ public record Drafting(Period keepFor, boolean joint) {
 
   /** Returns until when a draft is kept that is changed now. */
   public Instant end(Instant now) {
-    return now.atZone(ZoneOffset.UTC).plus(keepFor).toInstant();
+    return now.atZone(ZoneOffset.UTC).plus(keepFor).toInstant().truncatedTo(ChronoUnit.MILLIS);
   }
 }
