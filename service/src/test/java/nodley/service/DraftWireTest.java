@@ -367,7 +367,11 @@ class DraftWireTest {
     Wire.Reply reply = begin(wire, "{\"vesel\": \"Tern\"}");
     assertThat(reply.status()).isEqualTo(422);
     assertThat(reply.json().path("detail").asString())
-        .isEqualTo("Form voyage has no field \"vesel\". Did you mean \"vessel\"?");
+        .isEqualTo("The form has no field \"vesel\". Did you mean \"vessel\"?");
+    assertThat(reply.json().path("errors").get(0).path("pointer").asString()).isEqualTo("#/vesel");
+    assertThat(reply.codeOf("vesel")).isEqualTo("unknown-field");
+    assertThat(begin(wire, "{\"hands\": [{\"nam\": \"Ann\"}]}").codeOf("hands/0/nam"))
+        .isEqualTo("unknown-field");
     assertThat(begin(wire, "[1]").status()).isEqualTo(400);
     assertThat(begin(wire, "").status()).isEqualTo(400);
     assertThat(wire.post("/api/drafts?form=none", Wire.JSON_TYPE, "{}").status()).isEqualTo(404);

@@ -54,11 +54,6 @@ public final class Description {
           "file.remove",
           "file.stop",
           "file.removed",
-          "draft.kept",
-          "draft.unkept",
-          "draft.full",
-          "draft.merged",
-          "step.of",
           "elsewhere",
           "removed",
           "reload",
@@ -70,6 +65,10 @@ public final class Description {
           "conflict.retry",
           "conflict.line",
           "conflict.take");
+
+  /** The words of pages that keep drafts, besides. */
+  private static final List<String> DRAFT_WORDS =
+      List.of("draft.kept", "draft.unkept", "draft.full", "draft.merged", "step.of");
 
   private final Form form;
   private final Sentences sentences;
@@ -163,9 +162,8 @@ public final class Description {
   private Map<String, Object> words() {
     Map<String, Object> words = new LinkedHashMap<>();
     Map<String, Message> all = sentences.all();
-    for (String word : WORDS) {
-      words.put(word, all.get("page." + word).toJson(form.language()));
-    }
+    Stream.concat(WORDS.stream(), form.drafting().stream().flatMap(_ -> DRAFT_WORDS.stream()))
+        .forEach(word -> words.put(word, all.get("page." + word).toJson(form.language())));
     for (String word : List.of("unknown-field", "unknown-field.near")) {
       words.put(word, all.get(word).toJson(form.language()));
     }

@@ -121,6 +121,11 @@ final class Problems {
             Map.of("value", shown)));
   }
 
+  /** The errors of names that no field has. */
+  List<FieldError> unknownNames() {
+    return List.copyOf(unknown);
+  }
+
   /**
    * Reports that something of a field could not be looked up now: it is neither right nor wrong.
    */

@@ -69,6 +69,15 @@ public final class Submission {
     return Verdicts.of(LookupStage.lookUp(validated(request, steps), true));
   }
 
+  /**
+   * Returns an error for each name in some values that no field of the form has; judges nothing
+   * else.
+   */
+  public static List<FieldError> unknownNames(Form form, Input input, Context context) {
+    Request request = Request.of(form, input, context, Lookups.NONE, Optional.empty());
+    return Binder.bind(request).problems().unknownNames();
+  }
+
   /** Binds, tidies and resolves what was typed, for a page that shows it again; judges nothing. */
   public static PageValues forPage(Form form, Input input, Context context, Lookups lookups) {
     Request request = Request.of(form, input, context, lookups, Optional.empty());

@@ -113,28 +113,22 @@ class DraftsController {
   ResponseEntity<byte[]> begin(
       PublishedForm published, HttpServletRequest request, HttpServletResponse response)
       throws IOException {
-    return log.followDraft(
-        request,
-        published,
-        () -> {
-          Form form = published.form();
-          Query query = Query.of(request, "form", "record", "version", "step");
-          Raw.Members typed = new Raw.Members(bodies.submission(request).members());
-          Optional<StoredRecord> record =
-              query.get("record").map(id -> submissions.record(form, id));
-          Draft draft =
-              drafts.begin(
-                  form,
-                  new CallerDrafts.Begun(
-                      record,
-                      version(query, record),
-                      typed,
-                      query.get("step").orElse(""),
-                      browsers.uploader(request, response)),
-                  request);
-          return told(
-              Reply.status(201).location(URI.create("/api/drafts/" + draft.id())), form, draft);
-        });
+    log.countDraft(request, published);
+    Form form = published.form();
+    Query query = Query.of(request, "form", "record", "version", "step");
+    Raw.Members typed = new Raw.Members(bodies.submission(request).members());
+    Optional<StoredRecord> record = query.get("record").map(id -> submissions.record(form, id));
+    Draft draft =
+        drafts.begin(
+            form,
+            new CallerDrafts.Begun(
+                record,
+                version(query, record),
+                typed,
+                query.get("step").orElse(""),
+                browsers.uploader(request, response)),
+            request);
+    return told(Reply.status(201).location(URI.create("/api/drafts/" + draft.id())), form, draft);
   }
 
   /** The version of the record that was on the page; it may have been edited since. */
@@ -179,16 +173,11 @@ class DraftsController {
       throws IOException {
     Query query = Query.of(request, "step");
     CallerDrafts.Found found = drafts.get(id, request);
-    return log.followDraft(
-        request,
-        submissions.form(found.draft().form(), Caller.current()),
-        () -> {
-          long version = IfMatch.version(request, found.draft().version());
-          Raw.Members patch =
-              new Raw.Members(bodies.submission(bodies.readPatch(request)).members());
-          Draft draft = drafts.change(found, version, patch, query.get("step").orElse(""));
-          return told(Reply.status(200), found.form(), draft);
-        });
+    log.countDraft(request, submissions.form(found.draft().form(), Caller.current()));
+    long version = IfMatch.version(request, found.draft().version());
+    Raw.Members patch = new Raw.Members(bodies.submission(bodies.readPatch(request)).members());
+    Draft draft = drafts.change(found, version, patch, query.get("step").orElse(""));
+    return told(Reply.status(200), found.form(), draft);
   }
 
   @Needs(Right.NO_INVALID_TOKEN)

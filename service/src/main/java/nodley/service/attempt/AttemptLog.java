@@ -103,20 +103,13 @@ public final class AttemptLog {
         : work.run(Optional.empty());
   }
 
-  /** What keeps a draft. */
-  public interface DraftWork<T> {
-    T run() throws IOException;
-  }
-
   /**
-   * Keeps a draft. It is counted as a check is, and not logged: nothing is submitted yet.
+   * Counts what keeps a draft as a check is counted. It is not logged: nothing is submitted yet.
    *
    * @throws Problem 429 if a stranger sends too many
    */
-  public <T> T followDraft(HttpServletRequest request, PublishedForm form, DraftWork<T> work)
-      throws IOException {
+  public void countDraft(HttpServletRequest request, PublishedForm form) {
     count(RateLimits.Kind.CHECK, request, form);
-    return work.run();
   }
 
   private AttemptRecorder attempt(HttpServletRequest request, PublishedForm form, String mode) {

@@ -2,17 +2,19 @@ package nodley.service.draft;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.time.Clock;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.TreeSet;
+import java.util.stream.Collectors;
 import nodley.core.form.Drafting;
 import nodley.core.form.Form;
 import nodley.core.form.Pages;
+import nodley.core.input.Input;
 import nodley.core.input.MergePatch;
-import nodley.core.name.Near;
+import nodley.core.submission.FieldError;
+import nodley.core.submission.Submission;
 import nodley.core.value.Raw;
 import nodley.core.value.Wellformed;
 import nodley.service.access.AccessCheck;
@@ -131,35 +133,35 @@ public final class CallerDrafts {
     return store.forms().find(form.name()).map(PublishedForm::form).orElse(form);
   }
 
-  /** What was sent, without what the caller may not change. */
+  /**
+   * What was sent, without what the caller may not change.
+   *
+   * @throws Problem 422 for a name that no field has, nor had: an open page may be older than the
+   *     form
+   */
   private Raw.Members checked(Form form, Raw.Members typed) {
-    Set<String> unknown = new TreeSet<>();
-    Raw.Members visible =
-        DraftValues.visible(
-            form.fields(),
-            typed,
-            path -> {
-              // An open page may still have a field that its form has no longer.
-              if (!drafts.wasField(form.name(), path)) {
-                unknown.add(path);
-              }
-            });
+    Raw.Members visible = DraftValues.visible(form.fields(), typed);
+    List<FieldError> unknown =
+        Submission.unknownNames(
+                form,
+                new Input(visible.members(), Input.Encoding.JSON),
+                submissions.context(Caller.current(), Optional.empty()))
+            .stream()
+            .filter(it -> !drafts.wasField(form.name(), path(it.pointer())))
+            .toList();
     if (!unknown.isEmpty()) {
-      String name = unknown.iterator().next();
-      throw Problem.of(
-          422,
-          "unknown-field",
-          "The form has no such field",
-          "Form "
-              + form.name()
-              + " has no field \""
-              + Wellformed.of(name)
-              + "\"."
-              + Near.to(name, form.fields().names())
-                  .map(near -> " Did you mean \"" + near + "\"?")
-                  .orElse(""));
+      throw Problem.of(422, "refused", "The draft was refused", unknown.getFirst().detail())
+          .with("errors", unknown);
     }
     return visible;
+  }
+
+  /** The dotted path of the field that a pointer leads to, in whatever row. */
+  private static String path(String pointer) {
+    return Arrays.stream(pointer.split("/", -1))
+        .skip(1)
+        .filter(it -> !it.matches("[0-9]+"))
+        .collect(Collectors.joining("."));
   }
 
   private static String step(Form form, String step) {
@@ -185,10 +187,12 @@ public final class CallerDrafts {
   /** Returns a draft that the caller may work on; empty if there is none such. */
   public Optional<Found> find(String id, HttpServletRequest request) {
     adopt(request);
+    return drafts.find(id).flatMap(this::found);
+  }
+
+  private Optional<Found> found(Draft draft) {
     Caller caller = Caller.current();
-    Draft draft = drafts.find(id).orElse(null);
-    PublishedForm published = draft == null ? null : store.forms().find(draft.form()).orElse(null);
-    if (published == null) {
+    if (store.forms().find(draft.form()).isEmpty()) {
       return Optional.empty();
     }
     Form form = submissions.form(draft.form(), caller).form();
@@ -221,7 +225,7 @@ public final class CallerDrafts {
   public List<Found> own(HttpServletRequest request) {
     adopt(request);
     return drafts.of(Caller.current().uploader()).stream()
-        .flatMap(draft -> find(draft.id(), request).stream())
+        .flatMap(draft -> found(draft).stream())
         .toList();
   }
 
@@ -318,7 +322,7 @@ public final class CallerDrafts {
   /** A draft with the values that the caller may see, as they were typed. */
   private Draft opened(Form form, Draft draft) {
     Raw.Members typed = values.opened(whole(form).fields(), draft.values());
-    return draft.with(DraftValues.visible(form.fields(), typed, _ -> {}));
+    return draft.with(DraftValues.visible(form.fields(), typed));
   }
 
   /** The values of which the form has no field any more, by their names. */

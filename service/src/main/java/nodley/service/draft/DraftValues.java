@@ -6,7 +6,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Consumer;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Type;
@@ -14,7 +13,6 @@ import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.input.Unreadable;
 import nodley.core.value.Raw;
-import nodley.core.value.Values;
 import nodley.service.problem.Json;
 import nodley.store.access.Encryption;
 
@@ -28,9 +26,6 @@ final class DraftValues {
   private static final String ENCRYPTED = "encrypted:";
   private static final String VALUE = "value";
 
-  /** What was taken once is read again. */
-  private static final InputLimits ANY = new InputLimits(500, Integer.MAX_VALUE);
-
   private final Encryption encryption;
 
   DraftValues(Encryption encryption) {
@@ -38,44 +33,54 @@ final class DraftValues {
   }
 
   private interface Change {
-    /** Returns what stands in a value's place; empty if it is left out. */
-    Optional<Raw> changed(Field field, Raw raw);
+    /**
+     * Returns what stands in a value's place; empty if it is left out.
+     *
+     * @param masked true if the field is masked, or something that it is inside of
+     */
+    Optional<Raw> changed(Field field, Raw raw, boolean masked);
   }
 
   /**
    * What of some values a caller may know and change: no secrets, and nothing that is hidden from
-   * them.
+   * them. Values that no field has stay.
    *
    * @param fields as the caller has them
-   * @param unknown is told the dotted path of each value that no field has; these stay
    */
-  static Raw.Members visible(Fields fields, Raw.Members values, Consumer<String> unknown) {
+  static Raw.Members visible(Fields fields, Raw.Members values) {
     return walk(
         fields,
-        "",
         values,
-        (field, raw) -> Optional.of(raw).filter(_ -> !field.isSecret() && !field.isHidden()),
-        unknown);
+        false,
+        (field, raw, _) -> Optional.of(raw).filter(_ -> !field.isSecret() && !field.isHidden()));
   }
 
-  /** The values as they are kept. */
+  /** The values as they are kept; what refers to a file stays readable, so that it is kept too. */
   Raw.Members sealed(Fields fields, Raw.Members values) {
     return walk(
         fields,
-        "",
         values,
-        (field, raw) ->
+        false,
+        (field, raw, masked) ->
             Optional.of(raw)
                 .filter(_ -> !field.isSecret())
-                .map(it -> field.isMasked() && field.type() != Type.FILE ? sealed(it) : it),
-        _ -> {});
+                .map(
+                    it ->
+                        masked && field.type() != Type.FILE && !holdsOthers(field, it)
+                            ? sealed(it)
+                            : it));
   }
 
   /** What is kept, as it was typed, under the names that the fields have now. */
   Raw.Members opened(Fields fields, Raw.Members kept) {
     Map<String, Raw> opened = new LinkedHashMap<>();
     kept.members().forEach((name, raw) -> opened.put(name, opened(raw)));
-    return walk(fields, "", new Raw.Members(opened), (_, raw) -> Optional.of(raw), _ -> {});
+    return walk(fields, new Raw.Members(opened), false, (_, raw, _) -> Optional.of(raw));
+  }
+
+  private static boolean holdsOthers(Field field, Raw raw) {
+    return field.type() == Type.GROUP && raw instanceof Raw.Members
+        || field.type() == Type.ROWS && raw instanceof Raw.Many;
   }
 
   private Raw sealed(Raw raw) {
@@ -105,31 +110,46 @@ final class DraftValues {
 
   private static Optional<Raw> parsed(String json) {
     try {
-      return JsonInput.read(json.getBytes(StandardCharsets.UTF_8), ANY).get(VALUE);
+      return JsonInput.read(json.getBytes(StandardCharsets.UTF_8), InputLimits.STORED).get(VALUE);
     } catch (Unreadable e) {
       return Optional.empty();
     }
   }
 
-  private static Raw.Members walk(
-      Fields fields, String outer, Raw.Members here, Change change, Consumer<String> unknown) {
+  private static Raw.Members walk(Fields fields, Raw.Members here, boolean masked, Change change) {
     Map<String, Raw> walked = new LinkedHashMap<>();
     here.members()
         .forEach(
             (name, raw) -> {
               Field field = field(fields, here, name);
-              if (field != null) {
-                changed(field, outer + field.name(), raw, change, unknown)
+              if (field == null) {
+                walked.put(name, raw);
+              } else {
+                changed(field, raw, masked || field.isMasked(), change)
                     .ifPresent(it -> walked.put(field.name(), it));
-              } else if (name.equals(Values.ROW)) {
-                walked.put(name, raw);
-              } else if (!name.startsWith("_")) {
-                // A page's own inputs begin with an underscore, which no field's name does.
-                unknown.accept(outer + name);
-                walked.put(name, raw);
               }
             });
     return new Raw.Members(walked);
+  }
+
+  private static Optional<Raw> changed(Field field, Raw raw, boolean masked, Change change) {
+    Raw inside =
+        switch (raw) {
+          case Raw.Members members when holdsOthers(field, raw) ->
+              walk(field.fields(), members, masked, change);
+          case Raw.Many(List<Raw> rows) when holdsOthers(field, raw) -> {
+            List<Raw> walked = new ArrayList<>();
+            for (Raw row : rows) {
+              walked.add(
+                  row instanceof Raw.Members members
+                      ? walk(field.fields(), members, masked, change)
+                      : row);
+            }
+            yield new Raw.Many(walked);
+          }
+          default -> raw;
+        };
+    return change.changed(field, inside, masked);
   }
 
   /** The field of a name, or that had this name before and has no value under its own. */
@@ -143,26 +163,5 @@ final class DraftValues {
                     .filter(it -> !here.members().containsKey(it.name()))
                     .findFirst())
         .orElse(null);
-  }
-
-  private static Optional<Raw> changed(
-      Field field, String path, Raw raw, Change change, Consumer<String> unknown) {
-    Raw inside =
-        switch (raw) {
-          case Raw.Members members when field.type() == Type.GROUP ->
-              walk(field.fields(), path + ".", members, change, unknown);
-          case Raw.Many(List<Raw> rows) when field.type() == Type.ROWS -> {
-            List<Raw> walked = new ArrayList<>();
-            for (Raw row : rows) {
-              walked.add(
-                  row instanceof Raw.Members members
-                      ? walk(field.fields(), path + ".", members, change, unknown)
-                      : row);
-            }
-            yield new Raw.Many(walked);
-          }
-          default -> raw;
-        };
-    return change.changed(field, inside);
   }
 }

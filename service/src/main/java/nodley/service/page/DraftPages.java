@@ -17,7 +17,6 @@ import nodley.core.submission.Context;
 import nodley.core.submission.FieldError;
 import nodley.core.submission.PageValues;
 import nodley.core.submission.Sentences;
-import nodley.core.submission.Verdict;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
@@ -113,11 +112,15 @@ class DraftPages {
 
   private Optional<Draft> find(
       String id, HttpServletRequest request, Form form, Optional<StoredRecord> record) {
+    return found(id, request, form, record).map(CallerDrafts.Found::draft);
+  }
+
+  private Optional<CallerDrafts.Found> found(
+      String id, HttpServletRequest request, Form form, Optional<StoredRecord> record) {
     return drafts
         .find(id, request)
-        .map(CallerDrafts.Found::draft)
-        .filter(it -> it.form().equals(form.name()))
-        .filter(it -> it.record().equals(record.map(StoredRecord::id).orElse("")));
+        .filter(it -> it.draft().form().equals(form.name()))
+        .filter(it -> it.draft().record().equals(record.map(StoredRecord::id).orElse("")));
   }
 
   /** Says that a draft is not there, and leads to the page without one. */
@@ -229,7 +232,6 @@ class DraftPages {
       return Optional.of(
           new Press.Leads(FormView.address(form, record.map(StoredRecord::id), request)));
     }
-    Optional<String> go = text(input, GO);
     if (input.get(NEXT).isPresent()) {
       return Optional.of(next(request, response, form, record, input));
     }
@@ -239,8 +241,10 @@ class DraftPages {
       OutcomeCookie.tell(kept(form, draft), response);
       return Optional.of(leads(request, form, record, draft, step));
     }
-    return go.map(
-        it -> leads(request, form, record, keep(request, response, form, record, input, it), it));
+    return text(input, GO)
+        .map(
+            it ->
+                leads(request, form, record, keep(request, response, form, record, input, it), it));
   }
 
   private String kept(Form form, Draft draft) {
@@ -260,22 +264,18 @@ class DraftPages {
     Progress progress = sent(request, form, record, input, List.of());
     String current = progress.open(form);
     Set<String> fields = fields(form, current, progress);
-    Verdict verdict =
-        submissions.check(
-            form,
-            input,
-            submissions.context(caller, record),
-            caller,
-            fields.isEmpty() ? Optional.empty() : Optional.of(fields));
-    boolean isWrong = !fields.isEmpty() && !verdict.isAccepted();
-    String step = isWrong ? current : progress.after(form, current);
+    List<FieldError> errors =
+        submissions
+            .check(form, input, submissions.context(caller, record), caller, Optional.of(fields))
+            .errors();
+    String step = errors.isEmpty() ? progress.after(form, current) : current;
     Draft draft = keep(request, response, form, record, input, step);
-    if (!isWrong) {
+    if (errors.isEmpty()) {
       return leads(request, form, record, draft, step);
     }
     return new Press.Stays(
         values(form, record, input).values(),
-        verdict.errors(),
+        errors,
         new Progress(Optional.of(draft), List.of(), current, progress.hidden()));
   }
 
@@ -316,9 +316,7 @@ class DraftPages {
     Problem last = null;
     for (int i = 0; i < ROUNDS; i++) {
       Optional<CallerDrafts.Found> found =
-          text(input, DRAFT)
-              .flatMap(it -> drafts.find(it, request))
-              .filter(it -> it.draft().form().equals(form.name()));
+          text(input, DRAFT).flatMap(it -> found(it, request, form, record));
       if (found.isEmpty()) {
         return drafts.begin(
             form,

@@ -303,10 +303,15 @@ public final class Uploading {
         .filter(it -> it.owner().isEmpty() || it.owner().equals(caller.uploader()));
   }
 
-  /** Returns a complete upload of the caller's for a field. */
-  public Optional<Upload> usable(String id, String form, String field, Caller caller) {
+  /** Returns an upload that the caller may look at: their own, or one in a draft for all. */
+  public Optional<Upload> readable(String id, Caller caller) {
     return find(id, caller)
-        .or(() -> uploads.find(id).filter(it -> isJoint(it.form()) && !it.draft().isEmpty()))
+        .or(() -> uploads.find(id).filter(it -> isJoint(it.form()) && !it.draft().isEmpty()));
+  }
+
+  /** Returns a complete upload for a field, which the caller may submit. */
+  public Optional<Upload> usable(String id, String form, String field, Caller caller) {
+    return readable(id, caller)
         .filter(it -> it.form().equals(form) && it.field().equals(field) && it.isComplete());
   }
 

@@ -42,9 +42,6 @@ public final class Drafts {
 
   private static final JsonMapper JSON = new JsonMapper();
 
-  /** What was taken is read again, however the limits of the service have changed since. */
-  private static final InputLimits ANY = new InputLimits(500, Integer.MAX_VALUE);
-
   private static final String COLUMNS =
       "SELECT id, form, record_id, record_version, owner, version, entered, step, updated_at,"
           + " ends_at FROM nodley_drafts";
@@ -205,7 +202,8 @@ public final class Drafts {
 
   private static Raw.Members values(String json) {
     try {
-      return new Raw.Members(JsonInput.read(json.getBytes(StandardCharsets.UTF_8), ANY).members());
+      return new Raw.Members(
+          JsonInput.read(json.getBytes(StandardCharsets.UTF_8), InputLimits.STORED).members());
     } catch (Unreadable e) {
       throw new IllegalStateException("what was written as JSON can be read", e);
     }
