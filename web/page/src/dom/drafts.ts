@@ -47,7 +47,23 @@ function withoutInside(fields: Field[], value: Json, isOut: (field: Field) => bo
   return value && typeof value === 'object' ? without(fields, value as Values, isOut) : value;
 }
 
-const same = (a: Json, b: Json) => JSON.stringify(a ?? '') === JSON.stringify(b ?? '');
+/** Alike, whatever is blank, in whatever order: what the service keeps comes back a little otherwise. */
+const same = (a: Json, b: Json) => JSON.stringify(filled(a)) === JSON.stringify(filled(b));
+
+function filled(value: Json): Json {
+  if (Array.isArray(value)) {
+    const items = (value as Json[]).map(filled);
+    return items.some((it) => it !== null) ? items : null;
+  }
+  if (value && typeof value === 'object') {
+    const members = Object.entries(value as Values)
+      .map(([name, it]): [string, Json] => [name, filled(it)])
+      .filter(([, it]) => it !== null)
+      .sort(([x], [y]) => (x < y ? -1 : 1));
+    return members.length ? Object.fromEntries(members) : null;
+  }
+  return value === '' || value === undefined ? null : value;
+}
 
 /**
  * Keeps what is typed as a draft, by itself: after a pause, when a field is left, when the page is
@@ -101,6 +117,10 @@ export class Drafts implements Keeping {
       { capture: true },
     );
     form.querySelector('[data-keep]')!.remove();
+    if (this.id && this.isOwn) {
+      // What is blank here is on another page: this one began with the draft.
+      form.dataset.draftOpened = '';
+    }
     // What is sent takes its draft along; nothing must begin another one meanwhile.
     form.addEventListener('nodley:sending', () => {
       clearTimeout(this.#timer);
@@ -229,7 +249,8 @@ export class Drafts implements Keeping {
   async #reply(now: Values, step: string): Promise<DraftReply> {
     const { form, service, description } = this.#page;
     const { record } = form.dataset;
-    const changes = patch(this.#base, now);
+    // A new one has what is blank as well, so that no first value comes back there.
+    const changes = this.id || record ? patch(this.#base, now) : now;
     if (this.id) {
       const headers = { 'If-Match': `"${this.#version}"` };
       const path = `/drafts/${this.id}?step=${step}`;
@@ -322,7 +343,7 @@ export class Drafts implements Keeping {
 
   /** Takes over what was changed on another page, but for what was changed here too. */
   #merge(theirs: Values, version: number): void {
-    const { description, opened } = this.#page;
+    const { description } = this.#page;
     const now = this.#now();
     const taken = description.fields.filter(
       ({ name }) => !same(theirs[name], this.#base[name]) && same(now[name], this.#base[name]),
@@ -332,7 +353,6 @@ export class Drafts implements Keeping {
     if (taken.length) {
       taken.forEach((field) => this.#put(field, field.name, theirs[field.name]));
       const fields = taken.map((field) => field.label).join(', ');
-      opened.set(taken[0]!.name, opened.field(taken[0]!.name).value);
       this.#merged = this.#page.say('draft.merged', { fields });
     }
   }

@@ -23,6 +23,11 @@ export function onwards(
   const { after, clear = 'all' } = form.dataset;
   // A path is one of the service's pages, which a page of another site has nothing of.
   if (after === 'stay' || !go || (!after && isElsewhere && go.startsWith('/'))) {
+    if (go && form.dataset.draftOpened !== undefined) {
+      tell(words);
+      location.assign(form.action);
+      return;
+    }
     if (go && form.dataset.mode !== 'edit') {
       opened.clear(clear === 'all' ? undefined : clear.split(' ').filter((it) => it !== 'none'));
       const [first] = controls.names;
@@ -33,15 +38,21 @@ export function onwards(
     say(words);
     return;
   }
-  // The next page tells the outcome, as it does after a form sent without script; in a cookie, so
-  // that a long one is cut short.
-  const letters = [...words];
-  const short =
-    letters.length > MOST_LETTERS ? `${letters.slice(0, MOST_LETTERS).join('')}…` : words;
-  document.cookie = `nodley_said=${encodeURIComponent(short)}; path=/forms; max-age=60; samesite=lax`;
+  tell(words);
   const address = after || go;
   const { search } = location;
   location.assign(
     /^\/forms\/[^?#]*$/.test(address) && /[?&]lang=/.test(search) ? address + search : address,
   );
+}
+
+/**
+ * Has the next page tell the outcome, as it does after a form sent without script; in a cookie, so
+ * that a long one is cut short.
+ */
+function tell(words: string): void {
+  const letters = [...words];
+  const short =
+    letters.length > MOST_LETTERS ? `${letters.slice(0, MOST_LETTERS).join('')}…` : words;
+  document.cookie = `nodley_said=${encodeURIComponent(short)}; path=/forms; max-age=60; samesite=lax`;
 }

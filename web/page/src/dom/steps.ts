@@ -1,5 +1,4 @@
 import type { OpenForm } from '../form/open-form';
-import { refusalOf } from '../net/refusal-of';
 import type { Page } from './page';
 
 const OVERVIEW = 'overview';
@@ -23,6 +22,10 @@ export interface Keeping {
 export class Steps {
   readonly #page: Page;
   readonly #drafts: Keeping;
+  /** What the page is called without its steps. */
+  readonly #title = document.querySelector('main h1')?.textContent ?? document.title;
+  /** The steps as they are listed now, and the one that is open. */
+  #drawn = '';
   #isGoing = false;
 
   constructor(page: Page, drafts: Keeping) {
@@ -60,7 +63,15 @@ export class Steps {
     form.addEventListener('nodley:accepted', () => {
       // Where the page stays, the next record begins with the first step.
       if (form.dataset.after === 'stay') {
-        setTimeout(() => void this.#show(this.#shown()[0]!));
+        setTimeout(() => this.#visit(this.#shown()[0]!));
+      }
+    });
+    form.querySelector('[data-overview]')!.addEventListener('click', (event) => {
+      const link = (event.target as Element).closest<HTMLAnchorElement>('h2 a');
+      const step = link && new URL(link.href).searchParams.get('step');
+      if (step) {
+        event.preventDefault();
+        this.#visit(step);
       }
     });
   }
@@ -87,9 +98,13 @@ export class Steps {
 
   /** The steps that have something to fill in, and the overview. */
   #shown(): string[] {
-    const steps = this.#boxes()
-      .map((it) => it.dataset.step!)
-      .filter((step) => step !== OVERVIEW && this.#names(step).length > 0);
+    const { description, opened } = this.#page;
+    const { fields } = opened.state();
+    const isSecret = (name: string) =>
+      description.fields.find((it) => it.name === name)?.type === 'secret';
+    const steps = description
+      .steps!.filter((step) => step.fields.some((it) => !fields[it]?.hidden && !isSecret(it)))
+      .map((step) => step.name);
     return [...steps, OVERVIEW];
   }
 
@@ -123,11 +138,8 @@ export class Steps {
           new AbortController().signal,
         );
         opened.tell(errors);
-      } catch (failure) {
-        if (refusalOf(failure)) {
-          throw failure;
-        }
-        // The service cannot be reached: it judges all of it in the end.
+      } catch {
+        // The service cannot be reached, or is asked too often: it judges all of it in the end.
       }
     }
     const wrong = isWrong();
@@ -136,7 +148,7 @@ export class Steps {
       return;
     }
     const shown = this.#shown();
-    const all = this.#boxes().map((it) => it.dataset.step!);
+    const all = description.steps!.map((it) => it.name);
     const after = all.slice(all.indexOf(this.#open) + 1).find((it) => shown.includes(it));
     await this.#go(after ?? OVERVIEW);
   }
@@ -177,14 +189,18 @@ export class Steps {
   async #overview(): Promise<void> {
     const { form, service } = this.#page;
     const token = await service!.token?.();
-    const response = await fetch(this.#drafts.address(OVERVIEW), {
-      headers: { Accept: 'text/html', ...(token && { Authorization: `Bearer ${token}` }) },
-    });
-    const page = new DOMParser().parseFromString(await response.text(), 'text/html');
     const place = form.querySelector('[data-overview]')!;
-    const fresh = page.querySelector('[data-overview]');
-    if (response.ok && fresh) {
-      place.replaceChildren(...[...fresh.children].map((it) => document.adoptNode(it)));
+    try {
+      const response = await fetch(this.#drafts.address(OVERVIEW), {
+        headers: { Accept: 'text/html', ...(token && { Authorization: `Bearer ${token}` }) },
+      });
+      const page = new DOMParser().parseFromString(await response.text(), 'text/html');
+      const fresh = page.querySelector('[data-overview]');
+      if (response.ok && fresh) {
+        place.replaceChildren(...[...fresh.children].map((it) => document.adoptNode(it)));
+      }
+    } catch {
+      // The service cannot be reached: what stands there is of the last time.
     }
   }
 
@@ -193,6 +209,11 @@ export class Steps {
     const { form, say } = this.#page;
     const open = this.#open;
     const shown = this.#shown();
+    const drawn = [open, ...shown].join();
+    if (drawn === this.#drawn) {
+      return;
+    }
+    this.#drawn = drawn;
     const isOverview = open === OVERVIEW;
     for (const box of this.#boxes()) {
       box.hidden = box.dataset.step !== open;
@@ -204,8 +225,9 @@ export class Steps {
       button.toggleAttribute('aria-current', step === open);
       if (step === open) {
         button.setAttribute('aria-current', 'step');
-        document.title = document.title.replace(/^(.* · )?(?=[^·]*$)/, '');
-        document.title = `${button.textContent} · ${document.title}`;
+        if (this.#drafts.isOwn) {
+          document.title = isOverview ? this.#title : `${button.textContent} · ${this.#title}`;
+        }
       }
     }
     const number = shown.indexOf(open) + 1;

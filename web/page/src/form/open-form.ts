@@ -243,8 +243,8 @@ export class OpenForm extends EventTarget {
       if (ruleState) {
         this.#checks.refuse(ruleState, error);
       }
-      publish(this.#model, { refused: true });
     }
+    publish(this.#model, { refused: wrong(this.#model).length > 0 });
   }
 
   /** The names of the fields that show an error, in order. */

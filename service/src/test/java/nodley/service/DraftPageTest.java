@@ -13,6 +13,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.Cookie;
+import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebDriverException;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.WindowType;
@@ -30,6 +31,8 @@ class DraftPageTest {
       fields:
         vessel: { type: text, required: true }
         cargo: { type: text }
+        port: { type: text, default: Marrow Quay }
+        contact: { type: group, fields: { email: { type: text }, phone: { type: text } } }
         crew: { type: rows, fields: { name: { type: text } } }
         insured: { type: boolean, default: true }
         pin: { type: secret }
@@ -131,6 +134,17 @@ class DraftPageTest {
   }
 
   @Test
+  void whatIsClearedStaysBlank() {
+    browser.openBound("/forms/voyage/new");
+    assertThat(browser.valueOf("#f-port")).isEqualTo("Marrow Quay");
+    browser.type("#f-port", Keys.chord(Keys.CONTROL, "a") + Keys.BACK_SPACE);
+    untilKept();
+    browser.driver().navigate().refresh();
+    browser.find("form[data-draft]:not([data-draft=''])[data-bound=true]");
+    assertThat(browser.valueOf("#f-port")).isEmpty();
+  }
+
+  @Test
   void aReloadFindsWhatWasTypedAndNobodyIsAskedWhetherToLeave() {
     browser.openBound("/forms/voyage/new");
     browser.type("#f-vessel", "Tern");
@@ -222,6 +236,7 @@ class DraftPageTest {
   void whatTwoPagesTypeIsBroughtTogether() {
     browser.openBound("/forms/voyage/new");
     browser.type("#f-vessel", "Shared");
+    browser.type("#f-contact-email", "ann@quay.example");
     untilKept();
     String page = browser.driver().getCurrentUrl();
     String first = browser.driver().getWindowHandle();
@@ -233,7 +248,9 @@ class DraftPageTest {
     browser.driver().close();
     browser.driver().switchTo().window(first);
     browser.type("#f-crew-0-name", "Ann");
-    browser.until("it is told", () -> browser.text("[data-unkept]").contains("Cargo"));
+    browser.untilText("[data-unkept]", "taken over: Cargo");
+    assertThat(browser.text("[data-unkept]"))
+        .isEqualTo("Changed on another page meanwhile, and taken over: Cargo");
     assertThat(browser.valueOf("#f-cargo")).isEqualTo("Salt");
     browser.until(
         "both are kept", () -> kept().path("crew").path(0).path("name").asString().equals("Ann"));

@@ -598,4 +598,60 @@ class EmbeddedPageTest {
                 service.address());
     assertThat(status.toString()).contains("Failed to fetch");
   }
+
+  /** Steps and drafts need no address of their own: the browser remembers which draft it was. */
+  @Test
+  void aFormInStepsIsFilledInAndFoundAgainOnAnotherSite() {
+    Wire.Reply published =
+        service
+            .wire()
+            .publish(
+                "walk",
+                """
+                form: walk
+                access: { add: anyone, see: signed-in }
+                origins: ["%s"]
+                fields: { name: { type: text, required: true }, day: { type: text }, code: { type: text, masked: true } }
+                steps: { who: { title: Who, fields: [name] }, when: { title: When, fields: [day, code] } }
+                """
+                    .formatted(origin));
+    assertThat(published.status()).as(published.response().body()).isEqualTo(201);
+    pages.put(
+        "walk.html",
+        """
+        <!doctype html><html lang="en"><meta charset="utf-8"><title>Walks</title>
+        <script type="module" src="%s/page/nodley.js"></script>
+        <main><h1>Walks</h1><div data-nodley="walk"></div></main></html>
+        """
+            .formatted(THERE));
+    browser.openBound("/walk.html");
+    browser.press(".actions [name=_next]");
+    browser.untilText("form .error", "Name is required.");
+    browser.type("[name=name]", "Ida");
+    browser.press(".actions [name=_next]");
+    browser.until("the next step", () -> browser.find("[name=day]").isDisplayed());
+    browser.type("[name=day]", "Monday");
+    browser.type("[name=code]", "K17");
+    browser.until("it is kept", () -> browser.text("[data-kept]").startsWith("Kept as draft"));
+    assertThat(browser.driver().getCurrentUrl()).isEqualTo(origin + "/walk.html");
+    assertThat(browser.driver().getTitle()).isEqualTo("Walks");
+    browser.openBound("/walk.html");
+    browser.until("it is found again", () -> browser.valueOf("[name=name]").equals("Ida"));
+    assertThat(browser.valueOf("[name=day]")).isEqualTo("Monday");
+    assertThat(browser.valueOf("[name=code]")).isEqualTo("K17");
+    browser.press("nav.steps button[value=overview]");
+    browser.untilText("[data-overview]", "Monday");
+    browser.find("[data-overview] h2 a").click();
+    browser.until("the first step", () -> browser.find("[name=name]").isDisplayed());
+    assertThat(browser.driver().getCurrentUrl()).isEqualTo(origin + "/walk.html");
+    browser.press("nav.steps button[value=overview]");
+    browser.until("the button", () -> browser.find("[data-send]").isDisplayed());
+    browser.press("[data-send]");
+    browser.untilText("[data-working]", "Walk added.");
+    JsonNode kept =
+        service.wire().get("/api/forms/walk/records").json().path("records").path(0).path("values");
+    assertThat(kept.toString()).isEqualTo("{\"name\":\"Ida\",\"day\":\"Monday\",\"code\":\"K17\"}");
+    assertThat(browser.driver().executeScript("return localStorage.length")).isEqualTo(0L);
+    assertThat(errors()).isEmpty();
+  }
 }

@@ -296,6 +296,59 @@ class StepsPageTest {
     assertThat(plain.all(".summary li")).hasSize(2);
   }
 
+  /** Where the page stays, the next record begins blank, at the first step, draft or none. */
+  @Test
+  void whereThePageStaysTheNextOneBeginsAtTheFirstStep() {
+    String form =
+        """
+        form: walk
+        access: { add: anyone, see: signed-in }
+        fields: { name: { type: text, required: true }, day: { type: text } }
+        steps: { who: { fields: [name] }, when: { fields: [day] } }
+        after: { add: { go: stay, say: "{name} is booked." } }
+        """;
+    assertThat(service.wire().publish("walk", form).status()).isEqualTo(201);
+    for (boolean again : List.of(false, true)) {
+      browser.openBound("/forms/walk/new");
+      browser.type("#f-name", "Ida");
+      next(browser);
+      at(browser, "when");
+      if (again) {
+        browser.driver().navigate().refresh();
+        browser.find("form[data-bound=true]");
+      }
+      next(browser);
+      at(browser, "overview");
+      submit(browser);
+      browser.until("it is told", () -> browser.find("main").getText().contains("Ida is booked."));
+      browser.until("the first step", () -> browser.find("#f-name").isDisplayed());
+      assertThat(browser.valueOf("#f-name")).isEmpty();
+      assertThat(browser.driver().getCurrentUrl()).doesNotContain("draft=");
+    }
+    assertThat(service.wire().get("/api/drafts").json().path("drafts")).isEmpty();
+  }
+
+  @Test
+  void theTitleOfARecordStaysWholeInEachStep() {
+    String form =
+        STAY.replace("form: stay", "form: room")
+            .replace(
+                "fields:\n  guest",
+                "title: { edit: \"Edit {guest} · {nights}\" }\nfields:\n  guest");
+    assertThat(service.wire().publish("room", form).status()).isEqualTo(201);
+    Wire.Reply added = service.wire().add("room", "{\"guest\": \"Kit\", \"nights\": 2}");
+    browser.openBound("/forms/room/" + added.json().path("id").asString() + "/edit");
+    next(browser);
+    at(browser, "when");
+    assertThat(browser.driver().getTitle()).isEqualTo("When · Edit Kit · 2");
+    browser.press("nav.steps button[value=overview]");
+    at(browser, "overview");
+    browser.until("the title", () -> browser.driver().getTitle().equals("Edit Kit · 2"));
+    browser.find("[data-overview] h2 a").click();
+    at(browser, "who");
+    assertThat(browser.driver().getTitle()).isEqualTo("Who · Edit Kit · 2");
+  }
+
   @Test
   void anEditGoesInStepsToo() {
     String id =

@@ -72,14 +72,14 @@ class RecordFilesController {
     return sent(query, SentFile.of(file));
   }
 
-  /** A file that no record has taken over yet, for its owner. */
+  /** A file that no record has taken over yet, for its owner, and for all in a joint draft. */
   @Needs(Right.NO_INVALID_TOKEN)
   @GetMapping("/api/uploads/{id}/file")
   ResponseEntity<Resource> ofUpload(@PathVariable String id, HttpServletRequest request) {
     Query query = Query.of(request, "thumbnail");
     Upload upload =
         uploading
-            .find(id, Caller.current())
+            .readable(id, Caller.current())
             .filter(Upload::isComplete)
             .orElseThrow(Uploading::noSuchUpload);
     return sent(query, new SentFile(upload.name(), upload.type(), upload.size(), upload.sha256()));
