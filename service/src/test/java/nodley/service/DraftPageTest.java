@@ -113,7 +113,11 @@ class DraftPageTest {
     browser.type("#f-crew-1-name", "Bob");
     browser.press("#f-insured");
     untilKept();
-    browser.until("the row is kept", () -> kept().path("crew").size() == 2);
+    browser.until(
+        "all of it is kept",
+        () ->
+            kept().at("/crew/1/name").asString("").equals("Bob")
+                && !kept().path("insured").asBoolean(true));
     assertThat(browser.driver().getCurrentUrl()).contains("draft=");
     assertThat(browser.barriers()).isEmpty();
     openAgain();

@@ -6,7 +6,9 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.Base64;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.openqa.selenium.By;
@@ -91,8 +93,8 @@ public final class Pictures {
         "forms",
         "check vessel callSign=mq-7ab length=1.999 crew=many",
         "add berth code=e-7 pontoon=inner length=14 depth=2.8",
-        "records berth --limit 4",
-        "record berth gone");
+        "records berth --limit 2",
+        "add visit insurance=@../demo/files/insurance.pdf");
     Path broken = Files.createTempDirectory("pictures").resolve("dinghy.form.yaml");
     Files.writeString(
         broken,
@@ -278,7 +280,13 @@ public final class Pictures {
       Program.Ended ended =
           Program.client(Map.of("NODLEY_AT", address, "NODLEY_KEY", key), arguments);
       text.append("$ ./nodley ").append(command.replaceAll("(\\.\\.)?/\\S*/", "")).append('\n');
-      text.append(ended.out().replaceAll("(\\.\\.)?/\\S*/", "")).append("\n\n");
+      text.append(uploaded(command, key));
+      text.append(
+              ended
+                  .out()
+                  .replaceAll("(?m)^\\S+: .* uploaded\\.\\R", "")
+                  .replaceAll("(\\.\\.)?/\\S*/", ""))
+          .append("\n\n");
     }
     String page =
         "<body style='margin:0;background:#10191c;color:#e6eeee;padding:28px'>"
@@ -290,6 +298,25 @@ public final class Pictures {
             "data:text/html;charset=utf-8;base64,"
                 + Base64.getEncoder().encodeToString(page.getBytes(StandardCharsets.UTF_8)));
     take(name);
+  }
+
+  /** The bar that a person sees of an upload, which only a terminal shows. */
+  private String uploaded(String command, String key) {
+    if (!command.contains("=@")) {
+      return "";
+    }
+    List<String> words = new ArrayList<>(Program.clientCommand());
+    words.addAll(List.of(command.split(" ")));
+    ProcessBuilder script =
+        new ProcessBuilder("script", "-qec", String.join(" ", words), "/dev/null");
+    script.environment().putAll(Map.of("NODLEY_AT", address, "NODLEY_KEY", key));
+    try {
+      Process process = script.start();
+      String printed = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+      return printed.lines().findFirst().orElse("").replaceAll(".*\\r(?=.)", "").strip() + "\n";
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
   }
 
   private void take(String name) {
