@@ -106,7 +106,7 @@ class DraftPageTest {
   @Test
   void whatIsTypedIsKeptByItselfAndFoundAgain() {
     browser.openBound("/forms/voyage/new");
-    assertThat(browser.all("[data-keep]")).isEmpty();
+    browser.until("the page keeps by itself", () -> browser.all("[data-keep]").isEmpty());
     browser.type("#f-vessel", "Grey Heron");
     browser.type("#f-crew-0-name", "Ann");
     browser.press("button[name=_more]");
