@@ -40,6 +40,17 @@ const OWN_MEMBERS = [
   'visited',
 ];
 
+/**
+ * Browsers remember that an import failed, and fail it for ever, though the line may have been lost for a second only: it
+ * is asked for again under another address.
+ */
+function importedAgain(code: string): string {
+  return code.replace(
+    /import\((["'`])(\.\/[\w-]+\.js)\1\)/g,
+    'import("$2").catch(() => import("$2?" + Date.now()))',
+  );
+}
+
 /** What is left once names are short and spaces are gone still has a hundredth in it. */
 const smaller: Plugin = {
   name: 'smaller',
@@ -47,7 +58,7 @@ const smaller: Plugin = {
     const nameCache = {};
     for (const file of Object.values(bundle)) {
       if (file.type === 'chunk') {
-        const { code } = await minify(file.code, {
+        const { code } = await minify(importedAgain(file.code), {
           module: true,
           ecma: 2022,
           nameCache,

@@ -207,12 +207,10 @@ function present(fields: Field[], names: string[]): Field[] {
 }
 
 async function send(controls: Controls, opened: OpenForm, isElsewhere: boolean): Promise<void> {
-  // By the time it is accepted, what follows is there.
-  const fetched = more().catch(() => undefined);
   const outcome = await opened.submit();
   if (outcome.kind === 'accepted') {
     const { after } = outcome.record;
-    const parts = await fetched;
+    const parts = await more().catch(() => undefined);
     if (parts) {
       parts.onwards(controls, opened, after, isElsewhere, (words) =>
         write(controls.working(), words),

@@ -75,7 +75,7 @@ public final class Browser implements AutoCloseable {
 
   /**
    * Opens a page. Of a load that begins while another is under way the driver now and then misses
-   * the end, and would wait for minutes; the page itself knows better.
+   * the end, and would wait for minutes, or does not begin it; the page itself knows better.
    */
   public Browser open(String path) {
     try {
@@ -83,6 +83,9 @@ public final class Browser implements AutoCloseable {
     } catch (TimeoutException e) {
       if (!"complete".equals(driver.executeScript("return document.readyState"))) {
         throw e;
+      }
+      if (!driver.getCurrentUrl().startsWith(address + path)) {
+        driver.get(address + path);
       }
     }
     return this;

@@ -189,9 +189,15 @@ class DraftPageTest {
                 "{\"name\": \"kim\", \"password\": \"" + RunningService.PASSWORD + "\"}")
             .header("Set-Cookie")
             .replaceFirst(";.*", "");
-    JsonNode drafts =
-        service.stranger().get("/api/drafts", "Cookie", session).json().path("drafts");
-    assertThat(drafts.get(0).path("values").path("vessel").asString()).isEqualTo("Lost at sea");
+    try (Browser other = Browser.withScript(service.address())) {
+      other.open("/sign-in");
+      String value = session.replaceFirst("^[^=]*=", "");
+      other.driver().manage().addCookie(new Cookie("nodley_session", value));
+      other.openBound("/forms/voyage/new");
+      other.press("[data-drafts] a");
+      other.find("form[data-draft]:not([data-draft=''])[data-bound=true]");
+      assertThat(other.valueOf("#f-vessel")).isEqualTo("Lost at sea");
+    }
   }
 
   @Test

@@ -75,6 +75,38 @@ class FilesPageTest {
   }
 
   @Test
+  void aStockClientOfTheProtocolSendsFilesFromABrowser() throws IOException {
+    browser.open("/forms/log/new");
+    browser
+        .driver()
+        .executeScript(
+            Files.readString(Path.of("../web/node_modules/tus-js-client/dist/tus.min.js")));
+    Object added =
+        browser
+            .driver()
+            .executeAsyncScript(
+                """
+                const done = arguments[0];
+                const file = new Blob([new Uint8Array(3_000_000).fill(7)]);
+                const upload = new tus.Upload(file, {
+                  endpoint: '/api/uploads', chunkSize: 1_000_000,
+                  metadata: { form: 'log', field: 'papers', filename: 'sevens.bin' },
+                  onError: (error) => done(String(error)),
+                  onSuccess: async () => {
+                    const papers = ['upload:' + upload.url.split('/').at(-1)];
+                    const reply = await fetch('/api/forms/log/records', {
+                      method: 'POST', headers: { 'Content-Type': 'application/json' },
+                      body: JSON.stringify({ title: 'Sevens', papers }) });
+                    done(reply.status + ' ' + (await reply.json()).values.papers[0].sha256);
+                  } });
+                upload.start();
+                """);
+    // By sha256sum.
+    assertThat(added)
+        .isEqualTo("201 892f2fe04ec507da2fe21530851fc8c60ae8a0d9b126b61d7168fd5dbb209a1b");
+  }
+
+  @Test
   void aChosenFileGoesUpAtOnceAndARefusalKeepsIt() throws IOException {
     browser.openBound("/forms/log/new");
     choose(browser, "f-papers", file("Logbuch.txt", "Tag 1".getBytes()), file("b.txt", GIF));

@@ -4,16 +4,22 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assumptions.assumeThat;
 
 import java.io.IOException;
+import java.net.http.HttpRequest;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.security.MessageDigest;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Random;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import tools.jackson.databind.JsonNode;
 
 /**
  * A disk that is really full: a small file system of its own, where mounting one is permitted;
@@ -50,6 +56,64 @@ class FullDiskIT {
   private static Wire.Reply add(Wire wire, int number) {
     String notes = "The light is out. ".repeat(2_000);
     return wire.add("buoy", "{\"name\":\"B" + number + "\",\"notes\":\"" + notes + "\"}");
+  }
+
+  @Test
+  void uploadsGet507NothingIsHalfTakenAndTheyGoOnWhenThereIsRoom() throws Exception {
+    Path data = disk.resolve("data");
+    byte[] bytes = new byte[8 << 20];
+    new Random(3).nextBytes(bytes);
+    Map<String, String> settings =
+        Map.of("NODLEY_ADMIN_KEY", RunningService.KEY, "NODLEY_LIMITS_UPLOAD_FREEDISK", "0B");
+    try (Program service = Program.service(settings, "serve", "--data", data, "--port", 0)) {
+      Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
+      wire.publish("survey", "form: survey\nfields: { report: { type: file } }");
+      Wire.Reply begun = begin(wire, bytes.length);
+      String at = begun.header("Location");
+      Path ballast = disk.resolve("ballast");
+      Files.write(ballast, new byte[16 << 20]);
+      assertThat(begin(wire, bytes.length).status()).isEqualTo(507);
+      Wire.Reply full = append(wire, at, 0, bytes);
+      assertThat(full.status()).isEqualTo(507);
+      assertThat(full.json().path("type").asString()).isEqualTo("/problems/no-room");
+      String value = "upload:" + at.replaceFirst(".*/", "");
+      Wire.Reply early = wire.add("survey", "{\"report\": \"%s\"}".formatted(value));
+      assertThat(early.json().at("/errors/0/code").asString()).isEqualTo("no-such-upload");
+      Files.delete(ballast);
+      int there = Integer.parseInt(offset(wire, at));
+      assertThat(there).isBetween(1, bytes.length - 1);
+      byte[] rest = Arrays.copyOfRange(bytes, there, bytes.length);
+      assertThat(append(wire, at, there, rest).status()).isEqualTo(204);
+      JsonNode kept = wire.add("survey", "{\"report\": \"%s\"}".formatted(value)).json();
+      assertThat(kept.at("/values/report/sha256").asString())
+          .isEqualTo(HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(bytes)));
+    }
+  }
+
+  private static HttpRequest.Builder tus(Wire wire, String path) {
+    return wire.request(path).header("Tus-Resumable", "1.0.0");
+  }
+
+  private static Wire.Reply begin(Wire wire, long length) {
+    // The form "survey", its field "report", in Base64.
+    return wire.send(
+        tus(wire, "/api/uploads")
+            .header("Upload-Length", Long.toString(length))
+            .header("Upload-Metadata", "form c3VydmV5,field cmVwb3J0")
+            .POST(HttpRequest.BodyPublishers.noBody()));
+  }
+
+  private static Wire.Reply append(Wire wire, String at, long offset, byte[] bytes) {
+    return wire.send(
+        tus(wire, at)
+            .header("Upload-Offset", Long.toString(offset))
+            .header("Content-Type", "application/offset+octet-stream")
+            .method("PATCH", HttpRequest.BodyPublishers.ofByteArray(bytes)));
+  }
+
+  private static String offset(Wire wire, String at) {
+    return wire.send(tus(wire, at).method("HEAD", HttpRequest.BodyPublishers.noBody()))
+        .header("Upload-Offset");
   }
 
   @Test

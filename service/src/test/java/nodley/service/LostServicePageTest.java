@@ -2,6 +2,8 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -44,6 +46,33 @@ class LostServicePageTest {
     browser.untilText(".said", "Grey Heron is registered.");
     assertThat(service.wire().get("/api/forms/vessel/records").json().path("records").size())
         .isEqualTo(1);
+  }
+
+  /** A browser fails an import for ever that failed once. */
+  @Test
+  void aPartOfTheScriptThatDidNotComeIsFetchedAgain() {
+    browser.driver().executeCdpCommand("Network.enable", Map.of());
+    browser
+        .driver()
+        .executeCdpCommand("Network.setBlockedURLs", Map.of("urls", List.of("*/more.js*")));
+    browser.openBound("/forms/vessel/new");
+    browser.type("#f-name", "Grey Heron");
+    browser.type("#f-callSign", "mq7ab");
+    browser.leave();
+    browser.until(
+        "it did not come, nor when it was asked for again",
+        () ->
+            browser
+                .driver()
+                .executeScript(
+                    "return performance.getEntriesByType('resource')"
+                        + ".some((it) => it.name.includes('more.js?'))")
+                .equals(true));
+    browser.driver().executeCdpCommand("Network.setBlockedURLs", Map.of("urls", List.of()));
+    browser.type("#f-length", "11.4");
+    browser.find("#f-insured").click();
+    browser.press("button[type=submit]");
+    browser.untilText(".said", "Grey Heron is registered.");
   }
 
   /** An edit needs a part of the script of its own, which must be there by then. */

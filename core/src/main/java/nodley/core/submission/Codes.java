@@ -29,6 +29,7 @@ public final class Codes {
           "not-editable",
           "file-too-large",
           "file-type",
+          "file-harmful",
           "no-such-upload");
 
   private Codes() {}

@@ -57,6 +57,9 @@ final class FileLookup {
     if (found.file().isKnown() && found.file().upload().isEmpty()) {
       return Optional.empty();
     }
+    if (found.harmful()) {
+      return Optional.of("file-harmful");
+    }
     return FileRules.fault(state.field, found.file(), found.endings())
         .or(() -> found.file().isKnown() ? Optional.empty() : Optional.of("no-such-upload"));
   }

@@ -49,7 +49,13 @@ public interface Lookups {
    *
    * @param endings what names of files of its type usually end in, in small letters: {@code .jpg}
    */
-  record FoundFile(FileRef file, Set<String> endings) {}
+  record FoundFile(FileRef file, Set<String> endings, boolean harmful) {
+
+    /** A file that does no harm, as far as is known. */
+    public FoundFile(FileRef file, Set<String> endings) {
+      this(file, endings, false);
+    }
+  }
 
   /**
    * Finds a file: a complete upload that the caller made for the field and nothing has taken over

@@ -39,6 +39,7 @@ public final class SettingsReader {
           "nodley.limits", Limits.class,
           "nodley.proxy", ProxySettings.class,
           "nodley.https", HttpsSettings.class,
+          "nodley.scan", ScanSettings.class,
           "nodley.sign-in", SignInSettings.class);
 
   private SettingsReader() {}

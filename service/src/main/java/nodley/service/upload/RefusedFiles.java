@@ -15,13 +15,24 @@ import nodley.store.upload.MediaTypes;
 final class RefusedFiles {
 
   private static final String PREFIX = "refused:";
+  private static final String HARMFUL = "harmful:";
 
   private RefusedFiles() {}
 
+  /** A file that its field does not take. */
   static Uploading.Received received(FileRef file) {
+    return received(PREFIX, file);
+  }
+
+  /** A file whose content does harm. */
+  static Uploading.Received harmful(FileRef file) {
+    return received(PREFIX + HARMFUL, file);
+  }
+
+  private static Uploading.Received received(String prefix, FileRef file) {
     String said = file.size() + " " + file.type() + " " + file.name();
     String reference =
-        PREFIX
+        prefix
             + Base64.getUrlEncoder()
                 .withoutPadding()
                 .encodeToString(said.getBytes(StandardCharsets.UTF_8));
@@ -32,14 +43,17 @@ final class RefusedFiles {
     if (!reference.startsWith(PREFIX)) {
       return Optional.empty();
     }
+    boolean harmful = reference.startsWith(PREFIX + HARMFUL);
     try {
-      byte[] said = Base64.getUrlDecoder().decode(reference.substring(PREFIX.length()));
+      String encoded = reference.substring(PREFIX.length() + (harmful ? HARMFUL.length() : 0));
+      byte[] said = Base64.getUrlDecoder().decode(encoded);
       String[] parts = new String(said, StandardCharsets.UTF_8).split(" ", 3);
       return parts.length == 3 && parts[0].matches("[0-9]{1,18}")
           ? Optional.of(
               new Lookups.FoundFile(
                   new FileRef(reference, parts[2], parts[1], Long.parseLong(parts[0]), ""),
-                  MediaTypes.endings(parts[1])))
+                  MediaTypes.endings(parts[1]),
+                  harmful))
           : Optional.empty();
     } catch (IllegalArgumentException e) {
       return Optional.empty();

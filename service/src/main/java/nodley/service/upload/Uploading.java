@@ -19,6 +19,7 @@ import nodley.core.value.Wellformed;
 import nodley.service.caller.Caller;
 import nodley.service.limits.Limits;
 import nodley.service.limits.Network;
+import nodley.service.limits.ScanSettings;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
 import nodley.store.upload.Checksum;
@@ -27,6 +28,8 @@ import nodley.store.upload.MediaTypes;
 import nodley.store.upload.Upload;
 import nodley.store.upload.UploadException;
 import nodley.store.upload.Uploads;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
 
 /**
@@ -35,6 +38,8 @@ import org.springframework.stereotype.Component;
  */
 @Component
 public final class Uploading {
+
+  private static final Logger LOG = LoggerFactory.getLogger(Uploading.class);
 
   /** What browsers say of a file of which they know nothing. */
   private static final String UNKNOWN = "application/octet-stream";
@@ -49,10 +54,11 @@ public final class Uploading {
   private final long largestInOne;
   private final long bodies;
 
-  Uploading(Store store, UploadPlaces places, Limits limits) {
+  Uploading(Store store, UploadPlaces places, Limits limits, ScanSettings scan) {
     this.places = places;
     this.store = store;
     this.uploads = store.uploads();
+    uploads.scanBy(ClamdScan.of(scan));
     this.largest = limits.upload().size().toBytes();
     this.largestInOne = limits.upload().waitingSize().toBytes();
     this.bodies = limits.request().body().toBytes();
@@ -179,6 +185,8 @@ public final class Uploading {
     InputStream in = request.getInputStream();
     try (UploadPlaces.Place place = places.take(upload.owner(), request.getRemoteAddr())) {
       return judged(form, uploads.append(upload, offset, place.paced(in), checksum));
+    } catch (UploadException.Harmful e) {
+      throw harmful(form, upload, e);
     } catch (UploadException e) {
       throw problem(e);
     }
@@ -254,6 +262,9 @@ public final class Uploading {
         return RefusedFiles.received(file);
       }
       return new Received(FileRef.toUpload(done.id()), done.name() + " " + done.sha256());
+    } catch (UploadException.Harmful e) {
+      remove(upload, e);
+      return RefusedFiles.harmful(said);
     } catch (UploadException e) {
       throw problem(e);
     }
@@ -284,9 +295,26 @@ public final class Uploading {
   public long offset(Form form, Upload upload) throws IOException {
     try {
       return uploads.offset(judged(form, uploads.completeIfWhole(upload)));
+    } catch (UploadException.Harmful e) {
+      throw harmful(form, upload, e);
     } catch (UploadException e) {
       throw problem(e);
     }
+  }
+
+  private void remove(Upload upload, UploadException.Harmful e) throws IOException {
+    LOG.warn("{} for {} was refused. {}", upload.name(), upload.form(), e.getMessage());
+    uploads.remove(upload);
+  }
+
+  private Problem harmful(Form form, Upload upload, UploadException.Harmful e) throws IOException {
+    remove(upload, e);
+    FileRef file = FileRef.stored(upload.name(), "", upload.size(), "");
+    return Problem.of(
+        422,
+        "file-harmful",
+        "The content of the file could do harm",
+        FileRules.sentence(form, field(form, upload.field()), "file-harmful", file));
   }
 
   public void remove(Upload upload) throws IOException {
@@ -351,10 +379,23 @@ public final class Uploading {
       case UploadException.TooMany _ ->
           Problem.of(429, "too-many-uploads", "Too many files wait", e.getMessage())
               .header("Retry-After", "60");
+      case UploadException.Harmful _ ->
+          Problem.of(422, "file-harmful", "The content of the file could do harm", e.getMessage());
+      case UploadException.Unscanned _ -> unscanned(e);
       case UploadException.NoRoom _ ->
           Problem.of(507, "no-room", "There is no room for the file", e.getMessage());
       case UploadException.Gone _ -> noSuchUpload();
     };
+  }
+
+  private static Problem unscanned(UploadException e) {
+    LOG.warn("A file cannot be scanned: {}", e.getMessage());
+    return Problem.of(
+            503,
+            "unscanned",
+            "The file waits to be scanned",
+            "All bytes are there, and the scanner has not answered. Ask again with HEAD.")
+        .header("Retry-After", "10");
   }
 
   /** 404 for an upload. */

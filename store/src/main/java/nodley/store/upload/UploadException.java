@@ -70,6 +70,29 @@ public abstract sealed class UploadException extends IOException {
     }
   }
 
+  /** Its content does harm. */
+  public static final class Harmful extends UploadException {
+    private static final long serialVersionUID = 1;
+
+    /**
+     * Says what was found.
+     *
+     * @param found the scanner's name for it, for the operator
+     */
+    public Harmful(String found) {
+      super("The content does harm: " + found);
+    }
+  }
+
+  /** Whether its content does harm could not be found out; it can be asked again. */
+  public static final class Unscanned extends UploadException {
+    private static final long serialVersionUID = 1;
+
+    public Unscanned(String why) {
+      super(why);
+    }
+  }
+
   /** It is gone: ended, expired or taken over. */
   public static final class Gone extends UploadException {
     private static final long serialVersionUID = 1;

@@ -41,6 +41,9 @@ public final class Uploads {
 
   private static final int ID_BYTES = 18;
 
+  /** Where the disk has no more bytes than these, what fails does so for that. */
+  private static final long LITTLE = 1 << 20;
+
   private static final String COLUMNS =
       "SELECT id, form, field, owner, name, size, ends_at, coalesce(sha256, ''), type, draft"
           + " FROM nodley_uploads";
@@ -56,6 +59,7 @@ public final class Uploads {
   private final UploadLimits limits;
   private final Contents contents;
   private final SecureRandom random = new SecureRandom();
+  private volatile ContentScan scan = ContentScan.NONE;
 
   /** Of uploads that somebody writes or asks for now. */
   private final ConcurrentMap<String, WaitingFile> waiting = new ConcurrentHashMap<>();
@@ -76,6 +80,11 @@ public final class Uploads {
     this.limits = limits;
     this.contents = new Contents(dataFolder);
     contents.prepare();
+  }
+
+  /** Has every content looked at from now on, before it is complete. */
+  public void scanBy(ContentScan scan) {
+    this.scan = scan;
   }
 
   /** Returns the contents of files. */
@@ -217,7 +226,7 @@ public final class Uploads {
     try {
       end = file.append(offset, upload.size(), in, checksum);
     } catch (IOException e) {
-      if (free() < limits.freeDisk() / 2 && !(e instanceof UploadException)) {
+      if (free() <= Math.max(limits.freeDisk() / 2, LITTLE) && !(e instanceof UploadException)) {
         throw new UploadException.NoRoom();
       }
       throw e;
@@ -248,6 +257,7 @@ public final class Uploads {
     if (upload.size() == 0) {
       Files.write(file.path(), new byte[0]);
     }
+    scan.check(file.path());
     String sha256 = Contents.digest(file.path());
     String type = MediaTypes.of(file.path(), upload.name());
     needs.readLock().lock();
