@@ -69,6 +69,17 @@ final class AttemptCommand extends ServiceCommand {
     steps(attempt);
     out().println();
     outcome(attempt);
+    for (JsonNode delivery : attempt.path("deliveries")) {
+      out()
+          .println(
+              "Told to "
+                  + delivery.path("outlet").asString()
+                  + ": "
+                  + delivery.path("state").asString()
+                  + " ("
+                  + delivery.path("id").asString()
+                  + ").");
+    }
   }
 
   private static String door(String door) {

@@ -44,6 +44,8 @@ import picocli.CommandLine.Spec;
       PeopleCommand.class,
       SessionsCommand.class,
       AttemptCommand.class,
+      DeliveriesCommand.class,
+      OutletsCommand.class,
       WatchCommand.class,
       DropCommand.class,
       BackupCommand.class

@@ -25,8 +25,8 @@ final class LogCommand extends ServiceCommand {
       description =
           "sign-in, sign-out, publish, drop, forget, backup, make-key, end-key, add-person,"
               + " change-person, remove-person, export-person, forget-person, make-link,"
-              + " set-password, end-session, hand-over, remove-by-age,"
-              + " trace-checks, wrong-keys, wrong-passwords or start.")
+              + " set-password, end-session, hand-over, remove-by-age, trace-checks, send-again,"
+              + " switch-outlet, test-outlet, wrong-keys, wrong-passwords or start.")
   private String what;
 
   @Option(names = "--who", paramLabel = "NAME", description = "By this caller only.")

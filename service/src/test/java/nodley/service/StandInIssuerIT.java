@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
 
@@ -29,6 +30,13 @@ class StandInIssuerIT {
   static void stop() {
     browser.close();
     demo.close();
+  }
+
+  /** Neither the service nor the issuer remembers anybody; their cookies are of one host. */
+  @BeforeEach
+  void forgetEverybody() {
+    browser.open("/sign-in");
+    browser.driver().manage().deleteAllCookies();
   }
 
   private static Wire wire() {
@@ -73,7 +81,6 @@ class StandInIssuerIT {
 
   @Test
   void whatWasTypedBeforeIsThereAfterwards() {
-    browser.driver().manage().deleteAllCookies();
     browser.openBound("/forms/vessel/new");
     browser.type("[name=name]", "Storm Petrel");
     browser.go(By.linkText("Sign in"));

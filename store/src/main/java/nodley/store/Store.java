@@ -19,8 +19,10 @@ import nodley.store.access.Sessions;
 import nodley.store.access.SignedTokens;
 import nodley.store.attempt.Attempts;
 import nodley.store.care.BackupArchive;
+import nodley.store.common.Ids;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoreLimits;
+import nodley.store.delivery.Deliveries;
 import nodley.store.draft.Drafts;
 import nodley.store.folder.DataFolder;
 import nodley.store.folder.Disk;
@@ -32,7 +34,6 @@ import nodley.store.form.Snapshot;
 import nodley.store.publish.FormFolder;
 import nodley.store.publish.FormPublisher;
 import nodley.store.record.IdempotencyStore;
-import nodley.store.record.Ids;
 import nodley.store.record.Owners;
 import nodley.store.record.Records;
 import nodley.store.schema.Schema;
@@ -60,6 +61,7 @@ public final class Store implements AutoCloseable {
   private final Attempts attempts;
   private final Holds holds;
   private final Drafts drafts;
+  private final Deliveries deliveries;
   private final Keys keys;
   private final People people;
   private final Sessions sessions;
@@ -89,6 +91,8 @@ public final class Store implements AutoCloseable {
         new Attempts(database, writer, clock, limits, new Disk(file.toAbsolutePath().getParent()));
     this.holds = new Holds(database, writer, clock, limits.holdsPerAddress());
     this.drafts = new Drafts(database, writer, clock, limits.drafts(), holds);
+    this.tokens = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
+    this.deliveries = new Deliveries(database, writer, clock, tokens);
     this.records =
         new Records(
             database,
@@ -98,6 +102,7 @@ public final class Store implements AutoCloseable {
             attempts,
             holds,
             drafts,
+            deliveries,
             ids(clock),
             publisher::wrote);
     this.owners = new Owners(database, writer);
@@ -106,7 +111,6 @@ public final class Store implements AutoCloseable {
     this.keys = new Keys(database, writer, sessionCache, clock);
     this.people = new People(database, writer, sessionCache, clock);
     this.sessions = new Sessions(database, writer, sessionCache, clock);
-    this.tokens = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
     this.folder = new FormFolder(database, writer);
     this.uploads =
         new Uploads(database, writer, clock, file.toAbsolutePath().getParent(), limits.uploads());
@@ -192,6 +196,11 @@ public final class Store implements AutoCloseable {
           BackupArchive.write(copy, uploads.contents(), digests, to);
           return null;
         });
+  }
+
+  /** Returns what outlets are to be told. */
+  public Deliveries deliveries() {
+    return deliveries;
   }
 
   /** Returns the published forms. */

@@ -30,7 +30,12 @@ final class AccessReader {
    * records of which each person has one.
    */
   static Access read(Section file, Form.Records records) {
-    Who usual = records == Form.Records.ONE_EACH ? Who.OWNERS : Who.SIGNED_IN;
+    Who usual =
+        switch (records) {
+          case ONE_EACH -> Who.OWNERS;
+          case NONE -> Who.NOBODY;
+          default -> Who.SIGNED_IN;
+        };
     Section section = file.section("access").orElse(null);
     if (section == null) {
       return new Access(Who.SIGNED_IN, usual, usual, usual);

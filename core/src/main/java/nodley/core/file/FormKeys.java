@@ -48,6 +48,14 @@ final class FormKeys {
   static final KeySet DRAFT =
       KeySet.of("`draft`", key("keep", TEXT), key("who", oneOf(List.of("own", "joint"))));
 
+  static final KeySet DELIVER =
+      KeySet.of(
+          "A delivery",
+          key("to", Map.of("type", "string", "pattern", "^" + NAME + "$")),
+          key("on", WORDS),
+          key("when", SchemaParts.CONDITION),
+          key("values", NAMES));
+
   static final KeySet STEP =
       KeySet.of(
           "A step", text("title", TEXT), key("fields", NAMES), key("shown", SchemaParts.CONDITION));
@@ -119,6 +127,7 @@ final class FormKeys {
           key("keep-for", TEXT),
           key("forget", anyOf(oneOf(List.of("remove", "keep")), FORGET.schema())),
           key("pace", PACE.schema()),
+          key("deliver", listOf(both(DELIVER.schema(), needs("to")))),
           key("draft", anyOf(DRAFT.schema(), SchemaParts.types("null"))),
           text("sections", mapOf(both(SECTION.schema(), needs("fields")))),
           text("steps", mapOf(both(STEP.schema(), needs("fields")))),

@@ -91,6 +91,7 @@ final class FormReader {
             .pace(PaceReader.read(file))
             .retention(new RetentionReader(file, fields, errors).read())
             .drafting(DraftReader.read(file))
+            .deliveries(new DeliverReader(file, fields, names, registry, errors).read())
             .pages(new PagesReader(file, fields, registry, errors).read())
             .fields(fields)
             .rules(
@@ -99,10 +100,53 @@ final class FormReader {
             .uniques(new UniqueReader(file, errors, names).all(fields))
             .settling(settling(file, fields))
             .build();
+    if (form.isKeepingNone()) {
+      checkKeepingNone(file, form);
+    }
     if (!errors.isEmpty()) {
       throw errors.thrown();
     }
     return form;
+  }
+
+  /** What only records have, a form that keeps none cannot have. */
+  private static void checkKeepingNone(Section file, Form form) {
+    if (!file.has("deliver")) {
+      file.missing(
+          "A form with `records: none` keeps nothing, so it says who is told:"
+              + " `deliver: [{ to: office }]`.");
+    }
+    for (String key : List.of("called", "keep-for", "forget")) {
+      if (file.has(key)) {
+        file.bad(
+            key, "bad-value", "`" + key + "` is about records, and `records: none` keeps none.");
+      }
+    }
+    if (!form.uniques().isEmpty()) {
+      file.bad(
+          file.has("unique") ? "unique" : "fields",
+          "bad-value",
+          "Nothing can be unique among records where `records: none` keeps none.");
+    }
+    if (form.fields().hasFiles()) {
+      file.bad(
+          "fields",
+          "bad-value",
+          "Files are kept with records, and `records: none` keeps none: take the field of type"
+              + " file out.");
+    }
+    file.section("access")
+        .ifPresent(
+            access -> {
+              for (String key : List.of("see", "edit", "remove")) {
+                if (access.has(key)) {
+                  access.bad(
+                      key,
+                      "bad-value",
+                      "There are no records to " + key + " where `records: none` keeps none.");
+                }
+              }
+            });
   }
 
   private static Form.Records records(Section file) {

@@ -16,12 +16,14 @@ import nodley.core.form.Form;
  * @param forms the other forms by name; empty if they cannot be known, as when a file is read alone
  * @param shared the lists, parts and themes there are
  * @param name the name that the file's form must have, where its place has given it one already
+ * @param outlets the names of the service's outlets; empty if they cannot be known
  * @param uses is told all that is looked for, whether it is there or not
  */
 public record FormRegistry(
     Optional<Map<String, Supplier<Form>>> forms,
     Shared shared,
     Optional<String> name,
+    Optional<Set<String>> outlets,
     Consumer<Use> uses) {
 
   /** Nothing is known: references are taken as right. */
@@ -48,22 +50,28 @@ public record FormRegistry(
 
   /** The same with forms that are only read where they are referred to. */
   public static FormRegistry ofUnread(Map<String, Supplier<Form>> forms, Shared shared) {
-    return new FormRegistry(Optional.of(forms), shared, Optional.empty(), _ -> {});
+    return new FormRegistry(
+        Optional.of(forms), shared, Optional.empty(), Optional.empty(), _ -> {});
   }
 
   /** The same, for a file that must declare this form. */
   public FormRegistry named(String name) {
-    return new FormRegistry(forms, shared, Optional.of(name), uses);
+    return new FormRegistry(forms, shared, Optional.of(name), outlets, uses);
+  }
+
+  /** The same, where these are the outlets that the service has. */
+  public FormRegistry withOutlets(Set<String> names) {
+    return new FormRegistry(forms, shared, name, Optional.of(names), uses);
   }
 
   /** The same without knowing forms, but with what they share. */
   public static FormRegistry alone(Shared shared) {
-    return new FormRegistry(Optional.empty(), shared, Optional.empty(), _ -> {});
+    return new FormRegistry(Optional.empty(), shared, Optional.empty(), Optional.empty(), _ -> {});
   }
 
   /** The same, telling what is looked for. */
   public FormRegistry telling(Consumer<Use> uses) {
-    return new FormRegistry(forms, shared, name, uses);
+    return new FormRegistry(forms, shared, name, outlets, uses);
   }
 
   /** Another form; nothing if it is not there, or if forms are not known. */

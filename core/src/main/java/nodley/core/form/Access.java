@@ -19,7 +19,7 @@ public record Access(Who add, Who see, Who edit, Who remove) {
    * Whom a permission is given to.
    *
    * @param words as in form files: {@code anyone}, {@code signed-in}, {@code owner}, or names of
-   *     roles; one or more
+   *     roles; none where it is given to nobody
    */
   public record Who(List<String> words) {
 
@@ -40,6 +40,9 @@ public record Access(Who add, Who see, Who edit, Who remove) {
 
     /** Every caller that is known. */
     public static final Who SIGNED_IN = new Who(List.of(KNOWN));
+
+    /** No caller but admins. */
+    public static final Who NOBODY = new Who(List.of());
 
     /** The person who owns a record. */
     public static final Who OWNERS = new Who(List.of(OWNER));

@@ -25,6 +25,7 @@ import nodley.core.value.Values;
  * @param pace how much strangers may send
  * @param retention how long records are kept
  * @param drafting how unfinished submissions are kept; empty if none are
+ * @param deliveries which outlets are told of what is accepted
  * @param uniques those of its fields, then those over several
  * @param settling the fields that depend on others, each after those that it depends on
  * @param say what its texts put in place of Nodley's own sentences, by their keys
@@ -44,6 +45,7 @@ public record Form(
     Pace pace,
     Retention retention,
     Optional<Drafting> drafting,
+    List<DeliveryRule> deliveries,
     Fields fields,
     List<Rule> rules,
     List<Unique> uniques,
@@ -59,7 +61,9 @@ public record Form(
     /** There is only one: settings, say. It is made by its first save. */
     ONE("one"),
     /** Each person has one, as its owner: a profile, say. */
-    ONE_EACH("one-each");
+    ONE_EACH("one-each"),
+    /** None is kept: what is accepted is told to outlets, and that is all. */
+    NONE("none");
 
     private final String word;
 
@@ -86,6 +90,7 @@ public record Form(
   }
 
   public Form {
+    deliveries = List.copyOf(deliveries);
     rules = List.copyOf(rules);
     uniques = List.copyOf(uniques);
     settling = List.copyOf(settling);
@@ -162,6 +167,11 @@ public record Form(
   /** True if each person has one record, which is theirs and is opened without an id. */
   public boolean isOneEach() {
     return records == Records.ONE_EACH;
+  }
+
+  /** True if no record is kept: what is accepted is told to outlets, and that is all. */
+  public boolean isKeepingNone() {
+    return records == Records.NONE;
   }
 
   /** Returns the field of a name outside of groups and rows; empty if there is none. */

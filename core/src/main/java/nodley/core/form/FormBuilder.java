@@ -28,6 +28,7 @@ public final class FormBuilder {
   private Pace pace = Pace.OF_SERVICE;
   private Retention retention = Retention.FOR_EVER;
   private Optional<Drafting> drafting = Optional.empty();
+  private List<DeliveryRule> deliveries = List.of();
   private Fields fields = Fields.NONE;
   private List<Rule> rules = List.of();
   private List<Unique> uniques = List.of();
@@ -54,6 +55,7 @@ public final class FormBuilder {
     this.pace = from.pace();
     this.retention = from.retention();
     this.drafting = from.drafting();
+    this.deliveries = from.deliveries();
     this.fields = from.fields();
     this.rules = from.rules();
     this.uniques = from.uniques();
@@ -121,6 +123,11 @@ public final class FormBuilder {
     return this;
   }
 
+  public FormBuilder deliveries(List<DeliveryRule> value) {
+    this.deliveries = value;
+    return this;
+  }
+
   public FormBuilder fields(Fields value) {
     this.fields = value;
     return this;
@@ -149,7 +156,25 @@ public final class FormBuilder {
   /** Returns what has been set, with the defaults of everything else. */
   public Form build() {
     return new Form(
-        name, label, language, titles, called, zone, access, afterAdd, afterEdit, records, pages,
-        pace, retention, drafting, fields, rules, uniques, settling, say);
+        name,
+        label,
+        language,
+        titles,
+        called,
+        zone,
+        access,
+        afterAdd,
+        afterEdit,
+        records,
+        pages,
+        pace,
+        retention,
+        drafting,
+        deliveries,
+        fields,
+        rules,
+        uniques,
+        settling,
+        say);
   }
 }

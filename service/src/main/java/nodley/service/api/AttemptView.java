@@ -13,6 +13,7 @@ import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.store.access.Roles;
 import nodley.store.attempt.Attempt;
+import nodley.store.delivery.Delivery;
 import nodley.store.form.Forms;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -65,6 +66,7 @@ final class AttemptView {
    * @param by who sent it; empty if nobody is known
    * @param detail of a problem that is no refusal
    * @param leftOut how many values were too much for the log
+   * @param deliveries those that it has caused
    */
   record Full(
       @JsonUnwrapped Brief brief,
@@ -75,7 +77,15 @@ final class AttemptView {
       Optional<JsonNode> detail,
       Optional<JsonNode> values,
       Optional<JsonNode> leftOut,
-      Optional<JsonNode> steps) {}
+      Optional<JsonNode> steps,
+      List<Caused> deliveries) {}
+
+  /** A delivery that an attempt has caused. */
+  record Caused(String id, String outlet, String state) {
+    static Caused of(Delivery delivery) {
+      return new Caused(delivery.id(), delivery.outlet(), delivery.state().word());
+    }
+  }
 
   /** Returns what lists tell of an attempt. */
   Brief brief(Attempt attempt) {
@@ -92,7 +102,7 @@ final class AttemptView {
   }
 
   /** Returns all that is logged of an attempt. */
-  Full full(Attempt attempt) {
+  Full full(Attempt attempt, List<Delivery> caused) {
     JsonNode account = JSON.readTree(attempt.account());
     // Of a form that is gone nobody can tell any more which values are for whom.
     Optional<JsonNode> values =
@@ -110,7 +120,8 @@ final class AttemptView {
         account.optional("detail"),
         values,
         account.optional("leftOut"),
-        account.optional("steps"));
+        account.optional("steps"),
+        caused.stream().map(Caused::of).toList());
   }
 
   private boolean isGone(String form) {

@@ -24,6 +24,7 @@ import nodley.service.submission.Submissions;
 import nodley.store.Store;
 import nodley.store.attempt.Attempt;
 import nodley.store.attempt.Attempts;
+import nodley.store.delivery.Deliveries;
 import nodley.store.form.Forms;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -50,6 +51,7 @@ class AttemptsController {
 
   private final Attempts attempts;
   private final Forms forms;
+  private final Deliveries deliveries;
   private final AttemptLog log;
   private final Feed<Attempt> live;
   private final Submissions submissions;
@@ -67,6 +69,7 @@ class AttemptsController {
     this.costlyReads = costlyReads;
     this.attempts = store.attempts();
     this.forms = store.forms();
+    this.deliveries = store.deliveries();
     this.log = log;
     this.live = live;
     this.submissions = submissions;
@@ -133,7 +136,10 @@ class AttemptsController {
     return Reply.ok(
         attempts
             .find(id)
-            .map(new AttemptView(forms, Caller.current())::full)
+            .map(
+                it ->
+                    new AttemptView(forms, Caller.current())
+                        .full(it, deliveries.ofAttempt(it.id())))
             .orElseThrow(
                 () ->
                     Problem.of(

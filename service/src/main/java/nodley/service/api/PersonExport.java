@@ -69,7 +69,10 @@ final class PersonExport {
       put(zip, "uploads.json", uploads.stream().map(OwnUpload::of).toList());
       uploads.forEach(it -> files.put(it.sha256(), it.name()));
       String name = person.map(Person::name).orElse(id);
-      put(zip, "attempts.json", store.attempts().by(name).stream().map(attempts::full).toList());
+      put(
+          zip,
+          "attempts.json",
+          store.attempts().by(name).stream().map(it -> attempts.full(it, List.of())).toList());
       store.uploads().whileKept(() -> putFiles(zip));
     }
   }

@@ -87,6 +87,11 @@ public final class AttemptRecorder {
         VALUES_OF_OURS);
   }
 
+  /** Returns the id that the attempt is logged under. */
+  public String id() {
+    return id;
+  }
+
   /** Returns the stages that have run so far, with their durations. */
   public Steps steps() {
     return steps;

@@ -38,7 +38,8 @@ final class MaskedValues {
   MaskedValues(Form form, Values values, int room) {
     this.room = room;
     this.form = form;
-    this.values = masked(form.fields(), values.toJson());
+    this.values =
+        form.isKeepingNone() ? hidden(values.toJson()) : masked(form.fields(), values.toJson());
   }
 
   /** How many values are left out or cut, for there was no room. */
@@ -48,6 +49,12 @@ final class MaskedValues {
 
   Map<String, Object> values() {
     return values;
+  }
+
+  /** Of what is not kept, nothing is logged, nor in any message. */
+  private Map<String, Object> hidden(Map<String, Object> json) {
+    json.values().forEach(this::hideIfAny);
+    return Map.of();
   }
 
   private Map<String, Object> masked(Fields fields, Map<?, ?> json) {
@@ -131,7 +138,8 @@ final class MaskedValues {
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("pointer", error.pointer());
     json.put("code", error.code());
-    String detail = isAtMasked(error.pointer()) ? "" : error.detail();
+    boolean told = !form.isKeepingNone() && !isAtMasked(error.pointer());
+    String detail = told ? error.detail() : "";
     for (String text : hidden) {
       detail = text.isBlank() ? detail : detail.replace(text, MASK);
     }

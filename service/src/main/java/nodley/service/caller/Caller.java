@@ -62,6 +62,10 @@ public sealed interface Caller {
           person.name(), person.name(), person.id(), person.email(), person.roles(), languages);
     }
 
+    /** The service itself, which may read everything. */
+    public static final Known SERVICE =
+        new Known("", "", "", "", true, Set.of(Roles.ADMIN), Set.of(), List.of());
+
     /** The caller that somebody is of whom an issuer tells. */
     static Known of(IssuedPerson person, List<Locale> languages) {
       return person(

@@ -18,6 +18,7 @@ import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Afterwards;
+import nodley.service.upload.FileLinks;
 import nodley.store.common.StoredRecord;
 
 /**
@@ -118,8 +119,8 @@ public record RecordReply(
       Form form, Mode mode, StoredRecord record, Caller caller, Display display) {
     After after = form.after(mode);
     boolean maySee = Authorization.may(caller, form, Access::see, record);
-    // What somebody adds they know; what they edit unseen is not told back.
-    boolean told = mode == Mode.ADD || maySee;
+    // What somebody adds they know; what they edit unseen, or nobody keeps, is not told back.
+    boolean told = (mode == Mode.ADD || maySee) && !form.isKeepingNone();
     Next next =
         new Next(
             Afterwards.address(form, mode, record, maySee),

@@ -99,7 +99,8 @@ public class Repeatable {
                     it,
                     digest(request, body),
                     record -> new String(answer.apply(record), StandardCharsets.UTF_8))),
-        Optional.empty());
+        Optional.empty(),
+        SubmissionInfo.NOTHING);
   }
 
   /** The answer to an add or edit that is kept; it may be asked for while others are written. */
@@ -158,9 +159,12 @@ public class Repeatable {
   private static ResponseEntity<byte[]> reply(
       Form form, Mode mode, String id, long version, byte[] answer) {
     ResponseEntity.BodyBuilder reply =
-        Reply.status(mode == Mode.ADD ? 201 : 200)
-            .header("ETag", "\"" + version + "\"")
+        Reply.status(form.isKeepingNone() ? 202 : mode == Mode.ADD ? 201 : 200)
             .contentType(MediaType.APPLICATION_JSON);
+    if (form.isKeepingNone()) {
+      return reply.body(answer);
+    }
+    reply.header("ETag", "\"" + version + "\"");
     if (mode == Mode.ADD) {
       reply.location(URI.create("/api/forms/" + form.name() + "/records/" + id));
     }

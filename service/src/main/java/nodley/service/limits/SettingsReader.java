@@ -1,18 +1,22 @@
 package nodley.service.limits;
 
+import java.lang.reflect.Parameter;
 import java.lang.reflect.RecordComponent;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import nodley.core.name.Near;
 import org.springframework.boot.context.properties.bind.BindException;
 import org.springframework.boot.context.properties.bind.Bindable;
 import org.springframework.boot.context.properties.bind.Binder;
+import org.springframework.boot.context.properties.bind.Name;
 import org.springframework.boot.context.properties.source.ConfigurationPropertyName;
 import org.springframework.boot.origin.Origin;
 import org.springframework.boot.origin.OriginLookup;
@@ -34,8 +38,12 @@ public final class SettingsReader {
 
   private static final String PREFIX = "nodley.";
 
+  /** Stands in the name of a setting for any that whoever sets it gives. */
+  private static final String ANY = "*";
+
   private static final Map<String, Class<? extends Record>> GROUPS =
       Map.of(
+          "nodley", OutwardSettings.class,
           "nodley.limits", Limits.class,
           "nodley.proxy", ProxySettings.class,
           "nodley.https", HttpsSettings.class,
@@ -105,20 +113,33 @@ public final class SettingsReader {
 
   private static void collect(String prefix, Class<?> type, Map<String, Class<?>> known) {
     for (RecordComponent each : type.getRecordComponents()) {
-      String name = prefix + "." + kebab(each.getName());
-      Class<?> item =
-          ResolvableType.forType(each.getGenericType())
-              .as(List.class)
-              .getGeneric()
-              .resolve(Object.class);
+      String name = prefix + "." + name(type, each);
+      ResolvableType component = ResolvableType.forType(each.getGenericType());
+      Class<?> item = component.as(List.class).getGeneric().resolve(Object.class);
+      Class<?> named = component.as(Map.class).getGeneric(1).resolve(Object.class);
       if (each.getType().isRecord()) {
         collect(name, each.getType(), known);
       } else if (item.isRecord()) {
         collect(name, item, known);
+      } else if (named.isRecord()) {
+        collect(name + "." + ANY, named, known);
+      } else if (each.getType() == Map.class) {
+        known.put(name + "." + ANY, named);
       } else {
         known.put(name, each.getType());
       }
     }
+  }
+
+  /** The name of a setting; what is no name in Java has another there. */
+  private static String name(Class<?> type, RecordComponent component) {
+    for (Parameter parameter : type.getDeclaredConstructors()[0].getParameters()) {
+      Name name = parameter.getAnnotation(Name.class);
+      if (name != null && parameter.getName().equals(component.getName())) {
+        return name.value();
+      }
+    }
+    return kebab(component.getName());
   }
 
   private static String kebab(String name) {
@@ -144,9 +165,17 @@ public final class SettingsReader {
   private static void check(String name, Optional<String> origin) {
     String plain =
         ConfigurationPropertyName.adapt(name, '.').toString().replaceAll("\\[[0-9]+]", "");
-    if (plain.startsWith(PREFIX) && !known().containsKey(plain)) {
+    if (plain.startsWith(PREFIX) && !isKnown(plain, known().keySet(), "[^.]+")) {
       throw unknown(name, plain, new ArrayList<>(known().keySet()), origin);
     }
+  }
+
+  /** True if a name is one of those that are known, where some stand for any name. */
+  private static boolean isKnown(String name, Collection<String> known, String any) {
+    return known.contains(name)
+        || known.stream()
+            .filter(it -> it.contains(ANY))
+            .anyMatch(it -> name.matches(Pattern.quote(it).replace(ANY, "\\E" + any + "\\Q")));
   }
 
   /** Other variables that begin with NODLEY_ are the launcher's and the client's. */
@@ -154,8 +183,11 @@ public final class SettingsReader {
     Map<String, String> known = new LinkedHashMap<>();
     known().keySet().forEach(it -> known.put(variable(it), it));
     boolean ours =
-        GROUPS.keySet().stream().anyMatch(group -> name.startsWith(variable(group) + "_"));
-    if (ours && !known.containsKey(name.replaceAll("_[0-9]+(?=_|$)", ""))) {
+        known().keySet().stream()
+            .map(it -> it.replaceFirst("^(nodley\\.[^.]+)\\..*", "$1"))
+            .anyMatch(group -> name.startsWith(variable(group) + "_"));
+    String plain = name.replaceAll("_[0-9]+(?=_|$)", "");
+    if (ours && !isKnown(plain, known.keySet(), "[A-Z0-9_]+")) {
       throw unknown(name, name, new ArrayList<>(known.keySet()), Optional.of("the environment"));
     }
   }

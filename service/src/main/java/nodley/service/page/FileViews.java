@@ -15,7 +15,7 @@ import nodley.core.value.FileRef;
 import nodley.core.value.Raw;
 import nodley.core.value.Value;
 import nodley.service.caller.Caller;
-import nodley.service.http.FileLinks;
+import nodley.service.upload.FileLinks;
 import nodley.service.upload.Uploading;
 import nodley.store.common.StoredRecord;
 import org.springframework.stereotype.Component;

@@ -5,6 +5,7 @@ import nodley.core.file.FormFileException;
 import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
 import nodley.core.form.Form;
+import nodley.service.delivery.Outlets;
 import nodley.store.Store;
 import nodley.store.form.Forms;
 import nodley.store.publish.FormPublisher;
@@ -15,14 +16,16 @@ import org.springframework.stereotype.Component;
 public final class Publisher {
 
   private final Store store;
+  private final Outlets outlets;
 
-  Publisher(Store store) {
+  Publisher(Store store, Outlets outlets) {
     this.store = store;
+    this.outlets = outlets;
   }
 
   /** What a form file may refer to now. */
   public FormRegistry registry() {
-    return store.forms().registry();
+    return store.forms().registry().withOutlets(outlets.names());
   }
 
   /**

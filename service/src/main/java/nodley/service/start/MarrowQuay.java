@@ -172,7 +172,13 @@ final class MarrowQuay {
     AttemptRecorder attempt = AttemptRecorder.within(published, caller.name());
     SubmissionInfo sent =
         new SubmissionInfo(
-            caller.name(), caller.person(), "", "", Optional.empty(), Optional.empty());
+            caller.name(),
+            caller.person(),
+            "",
+            "",
+            Optional.empty(),
+            Optional.empty(),
+            SubmissionInfo.NOTHING);
     switch (submissions.add(name, input, caller, sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
         String first = form.fields().iterator().next().name();

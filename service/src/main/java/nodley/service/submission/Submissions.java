@@ -10,6 +10,7 @@ import java.util.function.Function;
 import java.util.function.UnaryOperator;
 import nodley.core.expression.Expression;
 import nodley.core.form.Access;
+import nodley.core.form.DeliveryRule;
 import nodley.core.form.Form;
 import nodley.core.input.Input;
 import nodley.core.submission.Answer;
@@ -26,6 +27,7 @@ import nodley.core.value.Values;
 import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
+import nodley.service.delivery.CausedDeliveries;
 import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
@@ -33,6 +35,7 @@ import nodley.service.upload.Uploading;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Outgoing;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.SubmissionInfo;
 import nodley.store.record.Version;
@@ -54,9 +57,16 @@ public final class Submissions {
   private final Uploading uploads;
   private final Secrets secrets;
   private final Feed<Change> changes;
+  private final CausedDeliveries deliveries;
 
   Submissions(
-      Store store, Displays displays, Uploading uploads, Secrets secrets, Feed<Change> changes) {
+      Store store,
+      Displays displays,
+      Uploading uploads,
+      Secrets secrets,
+      Feed<Change> changes,
+      CausedDeliveries deliveries) {
+    this.deliveries = deliveries;
     this.uploads = uploads;
     this.secrets = secrets;
     this.changes = changes;
@@ -206,9 +216,31 @@ public final class Submissions {
                 (values, keys) -> {
                   Values sealed = secrets.sealed(published.form().fields(), values);
                   attempt.keeping(values);
-                  return store.records().add(published, sealed, keys, sent.logged(attempt::kept));
+                  return store
+                      .records()
+                      .add(
+                          published,
+                          sealed,
+                          keys,
+                          sent.logged(attempt::kept)
+                              .causing(
+                                  caused(
+                                      form,
+                                      DeliveryRule.Change.ADD,
+                                      sealed,
+                                      context(caller, Optional.empty()),
+                                      attempt.id())));
                 },
                 attempt.steps()));
+  }
+
+  /** What outlets are told of a change, by the form as it is, whoever sends. */
+  private Function<StoredRecord, List<Outgoing>> caused(
+      String form, DeliveryRule.Change change, Values values, Context context, String attempt) {
+    Form whole = store.forms().find(form).orElseThrow(StoreException.FormChanged::new).form();
+    return whole.deliveries().isEmpty()
+        ? SubmissionInfo.NOTHING
+        : deliveries.of(whole, change, values, context, lookups(Caller.Known.SERVICE), attempt);
   }
 
   /**
@@ -242,7 +274,20 @@ public final class Submissions {
                 attempt.keeping(values);
                 return store
                     .records()
-                    .edit(published, id, version, sealed, keys, sent.logged(attempt::kept));
+                    .edit(
+                        published,
+                        id,
+                        version,
+                        sealed,
+                        keys,
+                        sent.logged(attempt::kept)
+                            .causing(
+                                caused(
+                                    form,
+                                    DeliveryRule.Change.EDIT,
+                                    sealed,
+                                    context(caller, Optional.of(before)),
+                                    attempt.id())));
               },
               attempt.steps());
         });
@@ -257,7 +302,14 @@ public final class Submissions {
    */
   public void remove(Form form, StoredRecord record, long version, Caller caller) {
     try {
-      store.records().remove(form, record.id(), version);
+      Function<StoredRecord, List<Outgoing>> caused =
+          caused(
+              form.name(),
+              DeliveryRule.Change.REMOVE,
+              record.values(),
+              context(caller, Optional.of(record)),
+              "");
+      store.records().remove(form, record.id(), version, caused);
     } catch (StoreException.StillReferred e) {
       throw new StoreException.StillReferred(
           e.referrers().stream().filter(it -> maySee(it, caller)).toList());
@@ -303,7 +355,8 @@ public final class Submissions {
       try {
         Answer<StoredRecord> answer = attempt.answered(round.apply(form(name, caller)));
         if (answer instanceof Answer.Accepted<StoredRecord>(StoredRecord record)
-            && record.version() != version) {
+            && record.version() != version
+            && !form(name, caller).form().isKeepingNone()) {
           changes.tell(new Change(name, record.id(), record.version(), record.owner()));
         }
         return answer;

@@ -9,6 +9,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.BiConsumer;
+import java.util.function.Function;
 import java.util.stream.Stream;
 import nodley.core.form.Form;
 import nodley.core.submission.RecordSink;
@@ -16,9 +17,12 @@ import nodley.core.submission.UniqueKey;
 import nodley.core.value.FileRef;
 import nodley.core.value.Values;
 import nodley.store.attempt.Attempts;
+import nodley.store.common.Ids;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.common.Times;
+import nodley.store.delivery.Deliveries;
+import nodley.store.delivery.Outgoing;
 import nodley.store.draft.Drafts;
 import nodley.store.form.Forms;
 import nodley.store.form.PublishedForm;
@@ -51,6 +55,7 @@ public final class Records implements AutoCloseable {
   private final Attempts attempts;
   private final Holds holds;
   private final Drafts drafts;
+  private final Deliveries deliveries;
   private final Ids ids;
   private final WordIndex wordIndex;
   private final RecordRemoval removal;
@@ -73,11 +78,13 @@ public final class Records implements AutoCloseable {
       Attempts attempts,
       Holds holds,
       Drafts drafts,
+      Deliveries deliveries,
       Ids ids,
       BiConsumer<String, String> written) {
     this.attempts = attempts;
     this.holds = holds;
     this.drafts = drafts;
+    this.deliveries = deliveries;
     this.answers = answers;
     this.database = database;
     this.writer = writer;
@@ -106,6 +113,9 @@ public final class Records implements AutoCloseable {
           checkFree(connection, form, uniqueKeys, sent);
           String id = ids.next();
           String now = Times.now();
+          if (form.isKeepingNone()) {
+            return answered(connection, form, passed(published, id, now, values, sent), sent);
+          }
           Row row = row(form, values, uniqueKeys);
           row.put("\"id\"", id);
           row.put("\"version\"", 1);
@@ -163,7 +173,7 @@ public final class Records implements AutoCloseable {
           StoredRecord replaced = checkVersion(connection, form, id, version);
           checkFree(connection, form, uniqueKeys, sent);
           if (StoredValues.areSame(form.fields(), replaced.values(), values)) {
-            return answered(connection, form, replaced, sent);
+            return answered(connection, form, replaced, sent.causing(SubmissionInfo.NOTHING));
           }
           String now = Times.now();
           Row row = row(form, values, uniqueKeys);
@@ -246,13 +256,31 @@ public final class Records implements AutoCloseable {
     }
   }
 
+  /** What is passed on to outlets as a record is, and is none that is kept. */
+  private static StoredRecord passed(
+      PublishedForm published, String id, String now, Values values, SubmissionInfo sent) {
+    return new StoredRecord(
+        id,
+        published.revision(),
+        1,
+        now,
+        sent.by(),
+        now,
+        sent.by(),
+        sent.person(),
+        StoredValues.of(published.form().fields(), values));
+  }
+
   private StoredRecord answered(
       Connection connection, Form form, StoredRecord record, SubmissionInfo sent)
       throws SQLException {
-    writer.afterCommit(() -> written.accept(form.name(), record.id()));
+    if (!form.isKeepingNone()) {
+      writer.afterCommit(() -> written.accept(form.name(), record.id()));
+    }
     holds.end(connection, sent.page());
     drafts.end(connection, sent.draft());
     answers.keep(connection, form.name(), sent, record);
+    deliveries.add(connection, sent.caused().apply(record));
     if (sent.logged().isPresent()) {
       attempts.keepWithRecord(connection, sent.logged().get().apply(record));
     }
@@ -278,19 +306,27 @@ public final class Records implements AutoCloseable {
     }
   }
 
+  /** Removes a record, and tells no outlet. */
+  public void remove(Form form, String id, long version) {
+    remove(form, id, version, SubmissionInfo.NOTHING);
+  }
+
   /**
    * Removes a record, if it is still at the given version.
    *
    * @throws StoreException.NoSuchRecord if it is gone
    * @throws StoreException.Outdated if somebody changed it since
+   * @param caused what outlets are to be told of it, as it was
    * @throws StoreException.StillReferred if other records refer to it
    */
-  public void remove(Form form, String id, long version) {
+  public void remove(
+      Form form, String id, long version, Function<StoredRecord, List<Outgoing>> caused) {
     writer.writeAlone(
         connection -> {
           StoredRecord record = checkVersion(connection, form, id, version);
           try {
             removal.remove(connection, form, record);
+            deliveries.add(connection, caused.apply(record));
             return record;
           } catch (SQLException e) {
             if (ErrorCodes.isReference(e)) {

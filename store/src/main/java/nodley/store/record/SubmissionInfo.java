@@ -1,9 +1,11 @@
 package nodley.store.record;
 
+import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import nodley.store.attempt.Attempt;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Outgoing;
 
 /**
  * Who sent a submission, from where, and what is stored along with it.
@@ -15,6 +17,7 @@ import nodley.store.common.StoredRecord;
  * @param draft the draft that it finishes, which goes with it; empty if there was none
  * @param once what tells it from others, if its sender may send it again
  * @param logged what the log is told once it is kept, in the same transaction
+ * @param caused what outlets are to be told of the record, in the same transaction
  */
 public record SubmissionInfo(
     String by,
@@ -22,16 +25,25 @@ public record SubmissionInfo(
     String page,
     String draft,
     Optional<Once> once,
-    Optional<Function<StoredRecord, Attempt>> logged) {
+    Optional<Function<StoredRecord, Attempt>> logged,
+    Function<StoredRecord, List<Outgoing>> caused) {
+
+  /** Says that no outlet is told anything. */
+  public static final Function<StoredRecord, List<Outgoing>> NOTHING = _ -> List.of();
 
   /** Returns the info of a submission that came by no page and cannot be repeated. */
   public static SubmissionInfo by(String by) {
-    return new SubmissionInfo(by, "", "", "", Optional.empty(), Optional.empty());
+    return new SubmissionInfo(by, "", "", "", Optional.empty(), Optional.empty(), NOTHING);
   }
 
   /** Returns the same with an attempt to log in the transaction of the record. */
   public SubmissionInfo logged(Function<StoredRecord, Attempt> attempt) {
-    return new SubmissionInfo(by, person, page, draft, once, Optional.of(attempt));
+    return new SubmissionInfo(by, person, page, draft, once, Optional.of(attempt), caused);
+  }
+
+  /** Returns the same with what outlets are to be told of the record. */
+  public SubmissionInfo causing(Function<StoredRecord, List<Outgoing>> deliveries) {
+    return new SubmissionInfo(by, person, page, draft, once, logged, deliveries);
   }
 
   /**

@@ -20,7 +20,7 @@ import nodley.store.sqlite.Sql;
 public final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  public static final int VERSION = 14;
+  public static final int VERSION = 15;
 
   private static final String TABLES =
       """
@@ -264,7 +264,8 @@ public final class Schema {
               + KEY_RIGHTS
               + From11.PEOPLE
               + From12.FILES
-              + From13.DRAFTS);
+              + From13.DRAFTS
+              + From14.DELIVERIES);
     } else {
       bringUp(connection, version);
     }
@@ -331,6 +332,9 @@ public final class Schema {
     }
     if (version < 14) {
       run(connection, From13.DRAFTS);
+    }
+    if (version < 15) {
+      run(connection, From14.DELIVERIES);
     }
   }
 

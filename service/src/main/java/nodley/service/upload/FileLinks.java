@@ -1,4 +1,4 @@
-package nodley.service.http;
+package nodley.service.upload;
 
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -26,7 +26,7 @@ public final class FileLinks {
   }
 
   /** Returns the values of a record as JSON, in which each file has its {@code href}. */
-  static Map<String, Object> json(Form form, String record, Values values) {
+  public static Map<String, Object> json(Form form, String record, Values values) {
     return form.fields().hasFiles()
         ? json(form.fields(), values, "/api/forms/" + form.name() + "/records/" + record, "")
         : values.toJson();

@@ -1,4 +1,4 @@
-package nodley.store.record;
+package nodley.store.common;
 
 import java.security.SecureRandom;
 import java.time.Clock;
@@ -34,7 +34,7 @@ public final class Ids {
   }
 
   /** Returns a new id, greater than all before it. Thread-safe. */
-  synchronized String next() {
+  public synchronized String next() {
     long now = clock.millis();
     if (now > lastMillis) {
       lastMillis = now;

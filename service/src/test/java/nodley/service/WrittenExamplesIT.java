@@ -23,7 +23,7 @@ import org.junit.jupiter.params.provider.ValueSource;
  * begins with {@code $} is run against a demo, and what it prints must be what stands below it; …
  * is anything.
  */
-class DocsIT {
+class WrittenExamplesIT {
 
   private static final Pattern BLOCK =
       Pattern.compile(

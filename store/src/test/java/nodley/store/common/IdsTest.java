@@ -1,4 +1,4 @@
-package nodley.store.record;
+package nodley.store.common;
 
 import static org.assertj.core.api.Assertions.assertThat;
 

@@ -1,0 +1,124 @@
+package nodley.service.delivery;
+
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.function.Function;
+import nodley.core.form.DeliveryRule;
+import nodley.core.form.Form;
+import nodley.core.submission.Context;
+import nodley.core.submission.DeliveryRules;
+import nodley.core.submission.Lookups;
+import nodley.core.value.Values;
+import nodley.service.problem.Json;
+import nodley.service.upload.FileLinks;
+import nodley.store.Store;
+import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Deliveries;
+import nodley.store.delivery.Outgoing;
+import nodley.store.record.SubmissionInfo;
+import org.springframework.stereotype.Component;
+
+/**
+ * Makes the deliveries that a change of a record causes, for its transaction. What is told of a
+ * record is what it holds then, but for secrets. Thread-safe.
+ */
+@Component
+public final class CausedDeliveries {
+
+  private final Deliveries deliveries;
+
+  CausedDeliveries(Store store) {
+    this.deliveries = store.deliveries();
+  }
+
+  /**
+   * Returns what makes the deliveries of a record, on the thread that writes it.
+   *
+   * @param form as it is for nobody in particular: it has all fields
+   * @param values of the record after the change; before it, where it is removed
+   * @param attempt the id of the attempt; empty for none
+   */
+  public Function<StoredRecord, List<Outgoing>> of(
+      Form form,
+      DeliveryRule.Change change,
+      Values values,
+      Context context,
+      Lookups lookups,
+      String attempt) {
+    List<DeliveryRule> rules = DeliveryRules.of(form, change, values, context, lookups);
+    return rules.isEmpty()
+        ? SubmissionInfo.NOTHING
+        : record ->
+            rules.stream().map(rule -> outgoing(form, rule, change, record, attempt)).toList();
+  }
+
+  private Outgoing outgoing(
+      Form form,
+      DeliveryRule rule,
+      DeliveryRule.Change change,
+      StoredRecord record,
+      String attempt) {
+    boolean none = form.isKeepingNone();
+    // Where a record is removed, the removal is its next version.
+    long version = record.version() + (change == DeliveryRule.Change.REMOVE ? 1 : 0);
+    return deliveries.sealed(
+        new Outgoing(
+            rule.to(),
+            form.name(),
+            record.id(),
+            version,
+            none ? "submission.accepted" : "record." + change.past(),
+            attempt,
+            body(form, rule.values(), record, version),
+            none));
+  }
+
+  private static String body(
+      Form form, Optional<List<List<String>>> told, StoredRecord record, long version) {
+    Map<String, Object> all =
+        FileLinks.json(form, record.id(), form.fields().known(record.values()));
+    Map<String, Object> body = new LinkedHashMap<>();
+    body.put("form", form.name());
+    body.put("id", record.id());
+    if (!form.isKeepingNone()) {
+      body.put("version", version);
+    }
+    body.put("createdAt", record.createdAt());
+    body.put("updatedAt", record.updatedAt());
+    body.put("values", told.map(paths -> only(all, paths)).orElse(all));
+    return new String(Json.bytes(body), StandardCharsets.UTF_8);
+  }
+
+  /** Some of the values, each under the same names as among all; what is blank is left out. */
+  private static Map<String, Object> only(Map<String, Object> all, List<List<String>> paths) {
+    Map<String, Object> only = new LinkedHashMap<>();
+    Map<String, List<List<String>>> inside = new LinkedHashMap<>();
+    for (List<String> path : paths) {
+      String name = path.getFirst();
+      if (path.size() > 1) {
+        inside.computeIfAbsent(name, _ -> new ArrayList<>()).add(path.subList(1, path.size()));
+        only.putIfAbsent(name, null);
+      } else if (all.containsKey(name)) {
+        only.put(name, all.get(name));
+      }
+    }
+    inside.forEach((name, rest) -> only.put(name, within(all.get(name), rest)));
+    only.values().removeIf(Objects::isNull);
+    return only;
+  }
+
+  @SuppressWarnings("unchecked")
+  private static Object within(Object value, List<List<String>> paths) {
+    return switch (value) {
+      case Map<?, ?> group -> only((Map<String, Object>) group, paths);
+      case List<?> rows -> rows.stream().map(row -> within(row, paths)).toList();
+      case null -> null;
+      default -> value;
+    };
+  }
+}

@@ -1,0 +1,35 @@
+package nodley.service.delivery;
+
+import java.time.Clock;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import nodley.service.limits.OutwardSettings;
+import org.springframework.stereotype.Component;
+
+/** The outlets that the settings name. Thread-safe. */
+@Component
+public final class Outlets {
+
+  private final Map<String, Outlet> all = new TreeMap<>();
+
+  Outlets(OutwardSettings settings, OutsideCalls calls, Clock clock) {
+    settings
+        .outlets()
+        .forEach(
+            (name, outlet) ->
+                all.put(name, new WebOutlet(outlet, settings.deliveries().time(), calls, clock)));
+  }
+
+  /** Returns the outlet of a name. */
+  public Optional<Outlet> find(String name) {
+    return Optional.ofNullable(all.get(name));
+  }
+
+  /** Returns the names of all. */
+  public Set<String> names() {
+    return new TreeSet<>(all.keySet());
+  }
+}

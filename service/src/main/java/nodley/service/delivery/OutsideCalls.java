@@ -1,0 +1,141 @@
+package nodley.service.delivery;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.URI;
+import java.time.Duration;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import org.apache.hc.client5.http.classic.methods.HttpPost;
+import org.apache.hc.client5.http.config.ConnectionConfig;
+import org.apache.hc.client5.http.config.RequestConfig;
+import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
+import org.apache.hc.client5.http.impl.classic.HttpClients;
+import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuilder;
+import org.apache.hc.core5.http.ClassicHttpResponse;
+import org.apache.hc.core5.http.ContentType;
+import org.apache.hc.core5.http.Header;
+import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
+import org.apache.hc.core5.util.Timeout;
+import org.springframework.stereotype.Component;
+
+/**
+ * Calls addresses outside that are set, by POST. Redirects are not followed, nothing is remembered
+ * but open connections, at most some kilobytes of an answer are read, and a call is over in time
+ * whatever the other side does. Thread-safe; a call blocks.
+ */
+@Component
+public final class OutsideCalls implements AutoCloseable {
+
+  private static final int CONNECTIONS = 256;
+  private static final int CONNECTIONS_TO_ONE = 64;
+
+  /** Bytes of an answer that are read. */
+  private static final int LONGEST = 1 << 16;
+
+  private final CloseableHttpClient anywhere = client(false);
+  private final CloseableHttpClient publicOnly = client(true);
+  private final ScheduledExecutorService clock =
+      Executors.newSingleThreadScheduledExecutor(
+          Thread.ofPlatform().daemon().name("outside-clock").factory());
+
+  private static CloseableHttpClient client(boolean publicOnly) {
+    PoolingHttpClientConnectionManagerBuilder connections =
+        PoolingHttpClientConnectionManagerBuilder.create()
+            .setMaxConnTotal(CONNECTIONS)
+            .setMaxConnPerRoute(CONNECTIONS_TO_ONE)
+            .setDefaultConnectionConfig(
+                ConnectionConfig.custom()
+                    .setTimeToLive(Timeout.ofMinutes(5))
+                    .setValidateAfterInactivity(Timeout.ofSeconds(1))
+                    .build());
+    if (publicOnly) {
+      connections.setDnsResolver(new PublicAddresses());
+    }
+    return HttpClients.custom()
+        .setConnectionManager(connections.build())
+        .disableRedirectHandling()
+        .disableAutomaticRetries()
+        .disableCookieManagement()
+        .disableAuthCaching()
+        .disableDefaultUserAgent()
+        .build();
+  }
+
+  /**
+   * A call.
+   *
+   * @param time in which it is over
+   * @param isPrivate true if the address may be one of a private network
+   */
+  public record Call(
+      String url,
+      Map<String, String> headers,
+      String type,
+      byte[] body,
+      Duration time,
+      boolean isPrivate) {}
+
+  /**
+   * What was answered.
+   *
+   * @param retryAfter as it was sent; empty if it was not
+   * @param body its beginning
+   */
+  public record Answer(int status, Optional<String> retryAfter, byte[] body) {}
+
+  /**
+   * Calls, and waits for the answer.
+   *
+   * @throws IOException if there is none in time, or the address must not be called
+   */
+  public Answer post(Call call) throws IOException {
+    HttpPost request = new HttpPost(URI.create(call.url()));
+    Timeout time = Timeout.of(call.time());
+    request.setConfig(
+        RequestConfig.custom().setConnectionRequestTimeout(time).setResponseTimeout(time).build());
+    call.headers().forEach(request::setHeader);
+    request.setHeader("User-Agent", "Nodley");
+    request.setEntity(new ByteArrayEntity(call.body(), ContentType.parse(call.type())));
+    Future<?> end =
+        clock.schedule((Runnable) request::abort, call.time().toMillis(), TimeUnit.MILLISECONDS);
+    try {
+      return (call.isPrivate() ? anywhere : publicOnly)
+          .execute(request, answer -> read(answer, request));
+    } catch (IOException e) {
+      throw end.isDone() ? new IOException("no answer within " + seconds(call.time()), e) : e;
+    } finally {
+      end.cancel(false);
+    }
+  }
+
+  private static String seconds(Duration time) {
+    return time.toMillis() % 1_000 == 0 ? time.toSeconds() + " s" : time.toMillis() + " ms";
+  }
+
+  private static Answer read(ClassicHttpResponse answer, HttpPost request) throws IOException {
+    Header retryAfter = answer.getFirstHeader("Retry-After");
+    byte[] body = new byte[0];
+    if (answer.getEntity() != null) {
+      InputStream in = answer.getEntity().getContent();
+      body = in.readNBytes(LONGEST);
+      if (body.length == LONGEST && in.read() >= 0) {
+        // Nobody waits for the rest of it.
+        request.abort();
+      }
+    }
+    return new Answer(
+        answer.getCode(), Optional.ofNullable(retryAfter).map(Header::getValue), body);
+  }
+
+  @Override
+  public void close() throws IOException {
+    clock.shutdownNow();
+    anywhere.close();
+    publicOnly.close();
+  }
+}

@@ -1,0 +1,57 @@
+package nodley.service.limits;
+
+import java.time.Duration;
+import java.util.Map;
+import org.springframework.boot.context.properties.bind.DefaultValue;
+
+/**
+ * What the service calls by itself: {@code nodley.outlets.*} and {@code nodley.deliveries.*}.
+ *
+ * @param outlets places that are told of accepted submissions, by their names
+ * @param deliveries how they are told
+ */
+public record OutwardSettings(
+    @DefaultValue Map<String, OutletSettings> outlets, @DefaultValue DeliverySettings deliveries) {
+
+  public OutwardSettings {
+    outlets = Map.copyOf(outlets);
+    outlets.forEach(
+        (name, outlet) -> {
+          if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
+            throw new IllegalArgumentException(
+                "nodley.outlets has \""
+                    + name
+                    + "\"; the name of an outlet is a small letter, then up to 39 small letters,"
+                    + " digits or hyphens.");
+          }
+          outlet.check(name);
+        });
+  }
+
+  /**
+   * How outlets are told.
+   *
+   * @param time how long one call may take
+   * @param firstWait how long after the first failure it is tried again; after each further one it
+   *     is twice as long, up to an hour
+   * @param giveUp how long after the first try it is given up
+   */
+  public record DeliverySettings(
+      @DefaultValue("10s") Duration time,
+      @DefaultValue("5s") Duration firstWait,
+      @DefaultValue("24h") Duration giveUp) {
+
+    public DeliverySettings {
+      atLeast("time", time, 100);
+      atLeast("first-wait", firstWait, 10);
+      atLeast("give-up", giveUp, 10);
+    }
+
+    private static void atLeast(String name, Duration value, long millis) {
+      if (value.toMillis() < millis) {
+        throw new IllegalArgumentException(
+            "nodley.deliveries." + name + " must be at least " + millis + "ms.");
+      }
+    }
+  }
+}

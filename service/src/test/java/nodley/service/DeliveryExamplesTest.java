@@ -1,0 +1,65 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** The receivers that docs/deliveries.md gives to copy take what the service sends. */
+class DeliveryExamplesTest {
+
+  private static final String SECRET = "whsec_YWFhYWFhYWFhYWFhYWFhYWFhYWFhYWFhYWFhYWFhYWE=";
+
+  private static final String LANDING =
+      "form: landing\nfields: { vessel: { type: text } }\ndeliver: [{ to: office }]\n";
+
+  private static Process start(String secret, String... command) throws IOException {
+    var example = new ProcessBuilder(command).directory(Path.of("../docs/examples").toFile());
+    example.environment().put("SECRET", secret);
+    example.environment().put("PORT", "0");
+    return example.redirectError(ProcessBuilder.Redirect.INHERIT).start();
+  }
+
+  private static void tells(String... command) throws IOException {
+    Process example = start(SECRET, command);
+    try (BufferedReader said = example.inputReader(StandardCharsets.UTF_8)) {
+      String port = said.readLine().replace("ready at ", "");
+      String at = "url: \"http://127.0.0.1:" + port + "/\", private: true";
+      try (RunningService service =
+          RunningService.with(
+              "nodley.outlets.office: { %s, secret: \"%s\" }".formatted(at, SECRET),
+              "nodley.outlets.stranger: { %s, secret: \"%s\" }"
+                  .formatted(at, SECRET.replace("YWFh", "YWFi")))) {
+        assertThat(service.wire().publish("landing", LANDING).status()).isEqualTo(201);
+        String id =
+            service.wire().add("landing", "{\"vessel\":\"Petrel\"}").json().path("id").asString();
+        assertThat(said.readLine()).contains("nodley.record.added", id, "\"vessel\":\"Petrel\"");
+        assertThat(
+                service
+                    .wire()
+                    .post("/api/outlets/stranger/test", Wire.JSON_TYPE, "")
+                    .json()
+                    .path("answer")
+                    .asString())
+            .isEqualTo("answered 401");
+      }
+    } finally {
+      example.destroy();
+    }
+  }
+
+  @Test
+  void inNode() throws IOException {
+    tells("node", "receiver.mjs");
+  }
+
+  @Test
+  void inJava() throws IOException {
+    String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+    tells(List.of(java, "Receiver.java").toArray(String[]::new));
+  }
+}

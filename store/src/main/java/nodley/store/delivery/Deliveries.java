@@ -1,0 +1,444 @@
+package nodley.store.delivery;
+
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Consumer;
+import nodley.store.access.Encryption;
+import nodley.store.access.SignedTokens;
+import nodley.store.common.Ids;
+import nodley.store.sqlite.BatchWriter;
+import nodley.store.sqlite.Database;
+import nodley.store.sqlite.Sql;
+
+/**
+ * The deliveries of all forms (an outbox). One is made in the transaction of its record, and so is
+ * there if and only if the record is; it ends when {@link #settle} has written that. Of those of
+ * one record and outlet, the first that waits is due alone. Bodies are encrypted. Thread-safe.
+ */
+public final class Deliveries {
+
+  /** So long an ended one is kept. */
+  private static final Duration KEPT = Duration.ofDays(30);
+
+  /** So many are swept in one transaction, so that others get their turn. */
+  private static final int PORTION = 500;
+
+  private static final String COLUMNS =
+      "SELECT number, id, outlet, form, record_id, record_version, change, attempt, state, tries,"
+          + " made_at, since, next_at, ended_at, answer FROM nodley_deliveries";
+
+  private static final String WAITING = "waiting";
+
+  private final Database database;
+  private final BatchWriter writer;
+  private final Clock clock;
+  private final Ids ids;
+  private final Encryption encryption;
+  private final List<Consumer<String>> listeners = new CopyOnWriteArrayList<>();
+
+  /** Opens the deliveries of a store. */
+  public Deliveries(Database database, BatchWriter writer, Clock clock, SignedTokens tokens) {
+    this.database = database;
+    this.writer = writer;
+    this.clock = clock;
+    this.ids = new Ids(clock, Optional.empty());
+    this.encryption = new Encryption(tokens, "deliveries");
+  }
+
+  /** Has somebody told of the outlet of each new delivery, after its commit; must not block. */
+  public void onNew(Consumer<String> listener) {
+    listeners.add(listener);
+  }
+
+  /** Encrypts a body, before the one writer is asked for anything. */
+  public Outgoing sealed(Outgoing outgoing) {
+    return new Outgoing(
+        outgoing.outlet(),
+        outgoing.form(),
+        outgoing.record(),
+        outgoing.version(),
+        outgoing.change(),
+        outgoing.attempt(),
+        encryption.encrypt(outgoing.body()),
+        outgoing.isBrief());
+  }
+
+  /**
+   * Adds deliveries in the transaction of a record.
+   *
+   * @param outgoing each as {@link #sealed} returns it
+   */
+  public void add(Connection on, List<Outgoing> outgoing) throws SQLException {
+    for (Outgoing each : outgoing) {
+      long now = clock.millis();
+      Sql.run(
+          on,
+          "INSERT INTO nodley_deliveries (id, outlet, form, record_id, record_version, change,"
+              + " attempt, body, is_brief, made_at, state, tries, since, next_at, ended_at, answer)"
+              + " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'waiting', 0, ?, ?, 0, '')",
+          ids.next(),
+          each.outlet(),
+          each.form(),
+          each.record(),
+          each.version(),
+          each.change(),
+          each.attempt(),
+          each.body(),
+          each.isBrief() ? 1 : 0,
+          now,
+          now,
+          now);
+      writer.afterCommit(() -> listeners.forEach(it -> it.accept(each.outlet())));
+    }
+  }
+
+  /** A delivery whose turn it is, with what is told. */
+  public record Due(Delivery delivery, String body) {}
+
+  /** Returns those of an outlet whose turn it is, what has waited longest coming first. */
+  public List<Due> due(String outlet, int limit) {
+    return database.read(
+        on ->
+            Sql.list(
+                on,
+                row -> new Due(read(row), encryption.decrypt(row.getString(16)).orElse("{}")),
+                COLUMNS.replace(" FROM", ", body FROM")
+                    + " AS own WHERE state = 'waiting' AND outlet = ? AND next_at <= ?"
+                    + " AND NOT EXISTS (SELECT 1 FROM nodley_deliveries AS earlier"
+                    + " WHERE earlier.state = 'waiting' AND earlier.outlet = own.outlet"
+                    + " AND earlier.form = own.form AND earlier.record_id = own.record_id"
+                    + " AND earlier.number < own.number)"
+                    + " ORDER BY next_at, number LIMIT ?",
+                outlet,
+                clock.millis(),
+                limit));
+  }
+
+  /** Returns when the next one of an outlet is due; empty if none waits. */
+  public Optional<Instant> nextDue(String outlet) {
+    return database.read(
+        on ->
+            Sql.first(
+                    on,
+                    row -> row.getLong(1),
+                    "SELECT next_at FROM nodley_deliveries WHERE state = 'waiting' AND outlet = ?"
+                        + " ORDER BY next_at LIMIT 1",
+                    outlet)
+                .map(Instant::ofEpochMilli));
+  }
+
+  /** What a try has come to. */
+  public sealed interface Outcome {
+    /** The delivery that was tried. */
+    Delivery delivery();
+
+    /** What the outlet said. */
+    String answer();
+
+    /** The outlet has it. */
+    record Delivered(Delivery delivery, String answer) implements Outcome {}
+
+    /** It is tried again. */
+    record Postponed(Delivery delivery, String answer, Instant nextAt) implements Outcome {}
+
+    /** It is given up. */
+    record Failed(Delivery delivery, String answer) implements Outcome {}
+  }
+
+  /** Writes what tries have come to, all in one transaction. */
+  public void settle(List<Outcome> outcomes) {
+    if (!outcomes.isEmpty()) {
+      writer.write(
+          on -> {
+            for (Outcome outcome : outcomes) {
+              settle(on, outcome);
+            }
+            return outcomes.size();
+          });
+    }
+  }
+
+  private void settle(Connection on, Outcome outcome) throws SQLException {
+    long number = outcome.delivery().number();
+    switch (outcome) {
+      case Outcome.Delivered _ -> {
+        int brief =
+            Sql.run(on, "DELETE FROM nodley_deliveries WHERE number = ? AND is_brief = 1", number);
+        if (brief == 0) {
+          end(on, number, "delivered", outcome.answer());
+        }
+      }
+      case Outcome.Failed _ -> end(on, number, "failed", outcome.answer());
+      case Outcome.Postponed(Delivery _, String answer, Instant nextAt) ->
+          Sql.run(
+              on,
+              "UPDATE nodley_deliveries SET tries = tries + 1, next_at = ?, answer = ?"
+                  + " WHERE number = ? AND state = 'waiting'",
+              nextAt.toEpochMilli(),
+              answer,
+              number);
+    }
+  }
+
+  private void end(Connection on, long number, String state, String answer) throws SQLException {
+    Sql.run(
+        on,
+        "UPDATE nodley_deliveries SET state = ?, tries = tries + 1, ended_at = ?, answer = ?"
+            + " WHERE number = ? AND state = 'waiting'",
+        state,
+        clock.millis(),
+        answer,
+        number);
+  }
+
+  /**
+   * Has a delivery sent again, whatever it had come to; one that waits is sent at once.
+   *
+   * @return false if there is none of this id, or nothing is left of what it told
+   */
+  public boolean again(String id) {
+    Optional<String> outlet =
+        writer.write(
+            on ->
+                Sql.first(
+                    on,
+                    row -> row.getString(1),
+                    "UPDATE nodley_deliveries SET state = 'waiting', since = ?, next_at = ?,"
+                        + " ended_at = 0 WHERE id = ? AND body <> '' RETURNING outlet",
+                    clock.millis(),
+                    clock.millis(),
+                    id));
+    outlet.ifPresent(it -> listeners.forEach(listener -> listener.accept(it)));
+    return outlet.isPresent();
+  }
+
+  /** Has all that waits for an outlet sent at once, as when it is back. */
+  public void hurry(String outlet) {
+    writer.write(
+        on ->
+            Sql.run(
+                on,
+                "UPDATE nodley_deliveries SET next_at = ? WHERE state = 'waiting' AND outlet = ?",
+                clock.millis(),
+                outlet));
+    listeners.forEach(it -> it.accept(outlet));
+  }
+
+  /** Returns a delivery. */
+  public Optional<Delivery> find(String id) {
+    return database.read(on -> Sql.first(on, Deliveries::read, COLUMNS + " WHERE id = ?", id));
+  }
+
+  /** Returns what a delivery tells, as JSON; empty if nothing is left of it. */
+  public Optional<String> body(String id) {
+    return database
+        .read(
+            on ->
+                Sql.first(
+                    on,
+                    row -> row.getString(1),
+                    "SELECT body FROM nodley_deliveries WHERE id = ?",
+                    id))
+        .flatMap(encryption::decrypt);
+  }
+
+  /** Returns those that an attempt has caused, in their order. */
+  public List<Delivery> ofAttempt(String attempt) {
+    return database.read(
+        on ->
+            Sql.list(
+                on,
+                Deliveries::read,
+                COLUMNS + " WHERE attempt = ? AND attempt <> '' ORDER BY number",
+                attempt));
+  }
+
+  /**
+   * Which deliveries are listed.
+   *
+   * @param before only those with a lower number
+   */
+  public record Wanted(
+      Optional<Delivery.State> state,
+      Optional<String> outlet,
+      Optional<String> form,
+      Optional<String> record,
+      long before,
+      int limit) {}
+
+  /** Returns deliveries, the latest first. */
+  public List<Delivery> list(Wanted wanted) {
+    List<String> conditions = new ArrayList<>();
+    List<Object> bound = new ArrayList<>();
+    wanted.state().ifPresent(it -> narrow("state = ?", it.word(), conditions, bound));
+    wanted.outlet().ifPresent(it -> narrow("outlet = ?", it, conditions, bound));
+    wanted.form().ifPresent(it -> narrow("form = ?", it, conditions, bound));
+    wanted.record().ifPresent(it -> narrow("record_id = ?", it, conditions, bound));
+    narrow("number < ?", wanted.before(), conditions, bound);
+    bound.add(wanted.limit());
+    String where = " WHERE " + String.join(" AND ", conditions);
+    return database.read(
+        on ->
+            Sql.list(
+                on,
+                Deliveries::read,
+                COLUMNS + where + " ORDER BY number DESC LIMIT ?",
+                bound.toArray()));
+  }
+
+  private static void narrow(
+      String condition, Object value, List<String> conditions, List<Object> bound) {
+    conditions.add(condition);
+    bound.add(value);
+  }
+
+  private static Delivery read(ResultSet row) throws SQLException {
+    return new Delivery(
+        row.getLong(1),
+        row.getString(2),
+        row.getString(3),
+        row.getString(4),
+        row.getString(5),
+        row.getLong(6),
+        row.getString(7),
+        row.getString(8),
+        Delivery.State.valueOf(row.getString(9).toUpperCase(Locale.ROOT)),
+        row.getInt(10),
+        Instant.ofEpochMilli(row.getLong(11)),
+        Instant.ofEpochMilli(row.getLong(12)),
+        Instant.ofEpochMilli(row.getLong(13)),
+        Optional.of(row.getLong(14)).filter(it -> it > 0).map(Instant::ofEpochMilli),
+        row.getString(15));
+  }
+
+  /**
+   * How an outlet stands.
+   *
+   * @param oldest when the first of those was made that wait
+   * @param failed how many were given up, of those that are kept
+   * @param offSince since when it is switched off; empty if it is on
+   * @param why why it is off; empty if it is on
+   */
+  public record Standing(
+      long waiting,
+      Optional<Instant> oldest,
+      long failed,
+      Optional<Instant> offSince,
+      String why) {}
+
+  /** Returns how an outlet stands. */
+  public Standing standing(String outlet) {
+    return database.snapshot(
+        on -> {
+          Optional<Off> off = off(on, outlet);
+          return new Standing(
+              count(on, outlet, WAITING),
+              Sql.first(
+                      on,
+                      row -> row.getLong(1),
+                      "SELECT made_at FROM nodley_deliveries WHERE outlet = ? AND state ="
+                          + " 'waiting' ORDER BY number LIMIT 1",
+                      outlet)
+                  .map(Instant::ofEpochMilli),
+              count(on, outlet, "failed"),
+              off.map(it -> Instant.ofEpochMilli(it.since())),
+              off.map(Off::why).orElse(""));
+        });
+  }
+
+  private static long count(Connection on, String outlet, String state) throws SQLException {
+    return Sql.number(
+        on, "SELECT count(*) FROM nodley_deliveries WHERE state = ? AND outlet = ?", state, outlet);
+  }
+
+  private record Off(long since, String why) {}
+
+  private static Optional<Off> off(Connection on, String outlet) throws SQLException {
+    return Sql.first(
+        on,
+        row -> new Off(row.getLong(1), row.getString(2)),
+        "SELECT since, why FROM nodley_outlets_off WHERE outlet = ?",
+        outlet);
+  }
+
+  /** True if an outlet is switched off: what is for it waits. */
+  public boolean isOff(String outlet) {
+    return database.read(on -> off(on, outlet)).isPresent();
+  }
+
+  /** Switches an outlet off; it stays so until somebody switches it on. */
+  public void switchOff(String outlet, String why) {
+    writer.write(
+        on ->
+            Sql.run(
+                on,
+                "INSERT INTO nodley_outlets_off (outlet, since, why) VALUES (?, ?, ?)"
+                    + " ON CONFLICT (outlet) DO NOTHING",
+                outlet,
+                clock.millis(),
+                why));
+  }
+
+  /** Switches an outlet on again, and has all that waits for it sent. */
+  public void switchOn(String outlet) {
+    writer.write(on -> Sql.run(on, "DELETE FROM nodley_outlets_off WHERE outlet = ?", outlet));
+    hurry(outlet);
+  }
+
+  /** Returns the outlets for which something waits. */
+  public Set<String> waitedFor() {
+    return Set.copyOf(
+        database.read(
+            on ->
+                Sql.list(
+                    on,
+                    row -> row.getString(1),
+                    "SELECT DISTINCT outlet FROM nodley_deliveries WHERE state = 'waiting'")));
+  }
+
+  /**
+   * Forgets what deliveries told of a record, in the transaction of its removal. What waits still
+   * goes, for it was accepted; nothing of it stays then.
+   */
+  public static void forgetValues(Connection on, String form, String record) throws SQLException {
+    Sql.run(
+        on,
+        "UPDATE nodley_deliveries SET body = '' WHERE form = ? AND record_id = ?"
+            + " AND state <> 'waiting' AND body <> ''",
+        form,
+        record);
+    Sql.run(
+        on,
+        "UPDATE nodley_deliveries SET is_brief = 1 WHERE form = ? AND record_id = ?"
+            + " AND state = 'waiting'",
+        form,
+        record);
+  }
+
+  /** Removes those that ended long ago. */
+  public void sweep() {
+    long over = clock.millis() - KEPT.toMillis();
+    int swept;
+    do {
+      swept =
+          writer.write(
+              on ->
+                  Sql.run(
+                      on,
+                      "DELETE FROM nodley_deliveries WHERE number IN (SELECT number FROM"
+                          + " nodley_deliveries WHERE ended_at > 0 AND ended_at < ? LIMIT ?)",
+                      over,
+                      PORTION));
+    } while (swept == PORTION);
+  }
+}

@@ -1,0 +1,22 @@
+package nodley.store.delivery;
+
+/**
+ * What an outlet is to be told, as it is handed over in the transaction of the record.
+ *
+ * @param outlet its name
+ * @param record the id of the record; for a form that keeps none, of the submission
+ * @param version the version that the change made
+ * @param change {@code added}, {@code edited} or {@code removed}
+ * @param attempt the id of the attempt that caused it; empty if none did
+ * @param body what is told, as JSON
+ * @param isBrief true if nothing of it is kept once the outlet has it
+ */
+public record Outgoing(
+    String outlet,
+    String form,
+    String record,
+    long version,
+    String change,
+    String attempt,
+    String body,
+    boolean isBrief) {}

@@ -1,0 +1,47 @@
+package nodley.store.schema;
+
+/** The step from data version 14 to 15: deliveries. */
+final class From14 {
+
+  /**
+   * What outlets are to be told, in the order in which it was accepted, and what became of it. The
+   * body is encrypted. Once an outlet is switched off, it is among those that are off.
+   */
+  static final String DELIVERIES =
+      """
+      CREATE TABLE nodley_deliveries (
+        number INTEGER PRIMARY KEY AUTOINCREMENT,
+        id TEXT NOT NULL UNIQUE,
+        outlet TEXT NOT NULL,
+        form TEXT NOT NULL,
+        record_id TEXT NOT NULL,
+        record_version INTEGER NOT NULL,
+        change TEXT NOT NULL,
+        attempt TEXT NOT NULL,
+        body TEXT NOT NULL,
+        is_brief INTEGER NOT NULL,
+        made_at INTEGER NOT NULL,
+        state TEXT NOT NULL,
+        tries INTEGER NOT NULL,
+        since INTEGER NOT NULL,
+        next_at INTEGER NOT NULL,
+        ended_at INTEGER NOT NULL,
+        answer TEXT NOT NULL
+      ) STRICT;
+      CREATE INDEX nodley_deliveries_due ON nodley_deliveries (outlet, next_at, number)
+        WHERE state = 'waiting';
+      CREATE INDEX nodley_deliveries_of_record
+        ON nodley_deliveries (outlet, form, record_id, number) WHERE state = 'waiting';
+      CREATE INDEX nodley_deliveries_state ON nodley_deliveries (state, number);
+      CREATE INDEX nodley_deliveries_ended ON nodley_deliveries (ended_at) WHERE ended_at > 0;
+      CREATE INDEX nodley_deliveries_record ON nodley_deliveries (form, record_id);
+      CREATE INDEX nodley_deliveries_attempt ON nodley_deliveries (attempt);
+      CREATE TABLE nodley_outlets_off (
+        outlet TEXT NOT NULL PRIMARY KEY,
+        since INTEGER NOT NULL,
+        why TEXT NOT NULL
+      ) STRICT;
+      """;
+
+  private From14() {}
+}
