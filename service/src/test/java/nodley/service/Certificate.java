@@ -8,6 +8,7 @@ import java.security.GeneralSecurityException;
 import java.security.KeyStore;
 import java.util.Base64;
 import java.util.List;
+import javax.net.ssl.KeyManagerFactory;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManagerFactory;
 
@@ -49,7 +50,11 @@ record Certificate(Path certificate, Path key, SSLContext trust) {
           TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
       trust.init(keys);
       SSLContext context = SSLContext.getInstance("TLS");
-      context.init(null, trust.getTrustManagers(), null);
+      KeyManagerFactory identity =
+          KeyManagerFactory.getInstance(KeyManagerFactory.getDefaultAlgorithm());
+      identity.init(keys, PASSWORD.toCharArray());
+      // Whoever has it is somebody with this certificate, and trusts nobody else.
+      context.init(identity.getKeyManagers(), trust.getTrustManagers(), null);
       return new Certificate(
           pem(folder.resolve("it.crt"), "CERTIFICATE", certificate),
           pem(folder.resolve("it.key"), "PRIVATE KEY", key),

@@ -14,6 +14,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Base64;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -25,6 +26,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.locks.LockSupport;
 import nodley.store.care.Doctor;
+import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
@@ -35,9 +37,21 @@ import tools.jackson.databind.JsonNode;
  */
 class CrashIT {
 
-  private static final int CRASHES = Integer.getInteger("crashes", 6);
+  private static final int CRASHES = Integer.getInteger("crashes", 4);
   private static final int SENDERS = 8;
-  private static final Map<String, String> KEY = Map.of("NODLEY_ADMIN_KEY", RunningService.KEY);
+
+  private final Receiver office = new Receiver();
+
+  private final Map<String, String> settings =
+      Map.of(
+          "NODLEY_ADMIN_KEY",
+          RunningService.KEY,
+          "NODLEY_OUTLETS_OFFICE_URL",
+          office.url("/"),
+          "NODLEY_OUTLETS_OFFICE_PRIVATE",
+          "true",
+          "NODLEY_DELIVERIES_FIRSTWAIT",
+          "50ms");
 
   private static final String CONVOY =
       """
@@ -47,12 +61,17 @@ class CrashIT {
         name: { type: text, required: true, unique: true }
         manifest: { type: file, required: true }
         vessels: { type: rows, fields: { sign: { type: text, required: true, unique: true } } }
+        note: { type: text }
+      deliver: [{ to: office }]
       """;
 
   @TempDir private Path folder;
 
   /** What was acknowledged: by the name of the record, its id and the version that was told. */
   private final Map<String, String> kept = new ConcurrentHashMap<>();
+
+  /** The ids of records whose edit was acknowledged. */
+  private final Set<String> edited = ConcurrentHashMap.newKeySet();
 
   /** The open pages whose submission was not acknowledged, by the name that each is to send. */
   private final Map<String, String> open = new ConcurrentHashMap<>();
@@ -70,11 +89,18 @@ class CrashIT {
 
   private final AtomicInteger number = new AtomicInteger();
 
+  @AfterEach
+  void closeTheOffice() {
+    office.close();
+  }
+
   @Test
   void nothingAcknowledgedIsLostAndNothingIsHalfThere() throws Exception {
     Random random = new Random(20_261_123);
+    AtomicInteger calls = new AtomicInteger();
+    office.answers(_ -> Receiver.Answer.of(calls.incrementAndGet() % 2 == 0 ? 500 : 204));
     for (int crash = 0; crash < CRASHES; crash++) {
-      Program service = Program.service(KEY, "serve", "--data", folder, "--port", 0);
+      Program service = Program.service(settings, "serve", "--data", folder, "--port", 0);
       Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
       assertThat(wire.publish("convoy", CONVOY).status()).isIn(200, 201);
       allIsThere(wire);
@@ -99,12 +125,13 @@ class CrashIT {
       theFileIsSound();
     }
     assertThat(kept).hasSizeGreaterThan(20 * CRASHES);
-    try (Program service = Program.service(KEY, "serve", "--data", folder, "--port", 0)) {
+    try (Program service = Program.service(settings, "serve", "--data", folder, "--port", 0)) {
       Wire wire = new Wire(service.ready(), Optional.of(RunningService.KEY));
       allIsThere(wire);
       theDraftsAreThere(wire);
       thePagesGoOn(wire);
       allIsThere(wire);
+      theOfficeWasTold(wire);
       // What a kill has left on disk without a row is swept soon after a start.
       await()
           .atMost(Duration.ofMinutes(1))
@@ -141,10 +168,58 @@ class CrashIT {
         if (!add(wire, name, page)) {
           return;
         }
+        String id = kept.get(name);
+        if (wire.patch(
+                    "/api/forms/convoy/records/" + id,
+                    Wire.JSON_TYPE,
+                    "{\"note\":\"sailed\"}",
+                    "If-Match",
+                    "\"1\"")
+                .status()
+            == 200) {
+          edited.add(id);
+        }
       }
     } catch (AssertionError e) {
       // Killed while this was under way: what becomes of it is not told, and may be either.
     }
+  }
+
+  /**
+   * The office was told of each change that is there, in order, at least once and under one id, and
+   * of nothing else. Every other call was answered by 500.
+   */
+  private void theOfficeWasTold(Wire wire) {
+    await()
+        .atMost(Duration.ofMinutes(2))
+        .until(
+            () ->
+                wire.get("/api/deliveries?state=waiting&limit=1")
+                    .json()
+                    .at("/deliveries")
+                    .isEmpty());
+    Map<String, List<String>> versions = new HashMap<>();
+    Map<String, Set<String>> ids = new HashMap<>();
+    for (Receiver.Came came : office.came()) {
+      JsonNode data = came.json().path("data");
+      String record = data.path("id").asString();
+      String version = data.path("version").asString();
+      List<String> told = versions.computeIfAbsent(record, _ -> new ArrayList<>());
+      if (told.isEmpty() || !told.getLast().equals(version)) {
+        told.add(version);
+      }
+      ids.computeIfAbsent(record + " " + version, _ -> new HashSet<>()).add(came.id());
+    }
+    assertThat(ids.values()).allSatisfy(it -> assertThat(it).hasSize(1));
+    assertThat(versions.keySet()).containsExactlyInAnyOrderElementsOf(kept.values());
+    versions.forEach(
+        (record, told) -> {
+          assertThat(told).as(record).isSubsetOf("1", "2").isSorted();
+          assertThat(told).as(record).startsWith("1");
+          if (edited.contains(record)) {
+            assertThat(told).as(record).containsExactly("1", "2");
+          }
+        });
   }
 
   /** Keeps what is to be sent as a draft, in two changes. */

@@ -3,7 +3,10 @@ package nodley.service;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
+import com.sun.net.httpserver.HttpsConfigurator;
+import com.sun.net.httpserver.HttpsServer;
 import java.io.IOException;
+import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -17,6 +20,7 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
@@ -46,7 +50,10 @@ class DeliveriesWireTest {
         - { to: customs, on: add, when: purpose = "trade", values: [vessel, contact.email] }
       """;
 
+  @TempDir private static Path folder;
+
   private static Receiver receiver;
+  private static HttpsServer untrusted;
   private static RunningService service;
   private static Wire wire;
 
@@ -56,8 +63,12 @@ class DeliveriesWireTest {
   }
 
   @BeforeAll
-  static void start() {
+  static void start() throws IOException {
     receiver = new Receiver();
+    Certificate certificate = Certificate.in(folder);
+    untrusted = HttpsServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+    untrusted.setHttpsConfigurator(new HttpsConfigurator(certificate.trust()));
+    untrusted.start();
     service =
         RunningService.with(
             outlet(
@@ -70,7 +81,9 @@ class DeliveriesWireTest {
             outlet("tired", "private: true"),
             outlet("gone", "private: true"),
             outlet("notes", "private: true"),
-            "nodley.outlets.certified: { url: \"https://127.0.0.1:1/x\", private: true }",
+            "nodley.outlets.closed: { url: \"http://127.0.0.1:1/x\", private: true }",
+            "nodley.outlets.certified: { url: \"https://127.0.0.1:%d/x\", private: true }"
+                .formatted(untrusted.getAddress().getPort()),
             "nodley.deliveries: { first-wait: 20ms, give-up: 2s, time: 1s }");
     wire = service.wire();
     assertThat(wire.publish("visit", VISIT).status()).isEqualTo(201);
@@ -80,6 +93,7 @@ class DeliveriesWireTest {
   static void stop() {
     service.close();
     receiver.close();
+    untrusted.stop(0);
   }
 
   private static void publish(String form, String outlet) {
@@ -339,8 +353,10 @@ class DeliveriesWireTest {
             .findFirst()
             .orElseThrow();
     assertThat(verified(SECRET, List.of(came)).getFirst().at("/data/sample").asBoolean()).isTrue();
-    assertThat(post("/api/outlets/certified/test").json().path("answer").asString())
+    assertThat(post("/api/outlets/closed/test").json().path("answer").asString())
         .isEqualTo("nothing answers there");
+    assertThat(post("/api/outlets/certified/test").json().path("answer").asString())
+        .startsWith("its certificate is not good: ");
     Wire.Reply none = post("/api/outlets/ofice/test");
     assertThat(none.status()).isEqualTo(404);
     assertThat(none.json().path("detail").asString())
