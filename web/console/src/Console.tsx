@@ -1,5 +1,5 @@
 import { App, Button, ConfigProvider, Layout, Spin, theme } from 'antd';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, Navigate, Route, Routes } from 'react-router';
 import { signOut, whoAmI } from './api';
 import { CallerContext } from './caller';
@@ -12,6 +12,11 @@ import { SignIn } from './SignIn';
 import { NONCE } from './nonce';
 import { useLoaded } from './useLoaded';
 import { Failure } from './states';
+
+// Few come here, and nobody first.
+const DeliveriesView = lazy(() =>
+  import('./DeliveriesView').then((it) => ({ default: it.DeliveriesView })),
+);
 
 const DARK = window.matchMedia('(prefers-color-scheme: dark)');
 
@@ -32,6 +37,8 @@ export function Console() {
           colorPrimary: dark ? '#6fc3cd' : '#0b5560',
           colorLink: dark ? '#6fc3cd' : '#0b5560',
           colorTextDescription: dark ? '#a3b5b9' : '#526369',
+          // What an empty table says stands in it.
+          colorTextDisabled: dark ? '#93a5a9' : '#5f7075',
           colorTextPlaceholder: dark ? '#93a5a9' : '#5f7075',
           colorError: dark ? '#ff9b8f' : '#a3241c',
           colorSuccess: dark ? '#86d3a2' : '#1c6640',
@@ -65,6 +72,7 @@ function SignedIn() {
     return <SignIn issuers={session.value.issuers} done={session.again} />;
   }
   const isAdmin = session.value.roles.includes('admin') && session.value.forms.length === 0;
+  const isOperator = session.value.roles.some((it) => it === 'admin' || it === 'operator');
   const leave = () => void signOut().finally(session.again);
   return (
     <CallerContext value={session.value}>
@@ -77,6 +85,7 @@ function SignedIn() {
             <Link to="/">Forms</Link>
             {isAdmin && <Link to="/people">People</Link>}
             {isAdmin && <Link to="/keys">Keys</Link>}
+            {isOperator && <Link to="/deliveries">Deliveries</Link>}
             <Link to="/sessions">Sessions</Link>
           </nav>
           <nav aria-label="Account">
@@ -92,6 +101,16 @@ function SignedIn() {
             <Route path="/forms/:form/:part" element={<FormView />} />
             <Route path="/forms/:form/:part/:id" element={<FormView />} />
             <Route path="/sessions" element={<SessionsView />} />
+            {isOperator && (
+              <Route
+                path="/deliveries"
+                element={
+                  <Suspense fallback={<Spin className="waiting" aria-label="Loading" />}>
+                    <DeliveriesView />
+                  </Suspense>
+                }
+              />
+            )}
             {isAdmin && <Route path="/people" element={<PeopleView />} />}
             {isAdmin && <Route path="/keys" element={<KeysView />} />}
             <Route path="*" element={<Navigate to="/" replace />} />

@@ -44,7 +44,8 @@ export interface Session {
   current: boolean;
 }
 
-async function json<T>(path: string, method = 'GET', body?: object): Promise<T> {
+/** Calls the service, and reads its answer. */
+export async function json<T>(path: string, method = 'GET', body?: object): Promise<T> {
   const response = await call(path, {
     method,
     ...(body && {

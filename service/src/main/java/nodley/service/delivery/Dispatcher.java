@@ -32,8 +32,8 @@ import org.springframework.stereotype.Component;
 /**
  * Sends what waits. Each outlet has a queue and a thread of its own, so that a slow or dead one
  * holds up nobody else; of one outlet, some records' deliveries are sent at the same time, and each
- * record's in their order. What has been sent and not been settled when the process ends is sent
- * again.
+ * record's in their order. Submissions come first: while some wait to be written, few deliveries
+ * are sent. What has been sent and not been settled when the process ends is sent again.
  */
 @Component
 public final class Dispatcher implements SmartLifecycle {
@@ -48,6 +48,9 @@ public final class Dispatcher implements SmartLifecycle {
 
   /** A queue looks again after so long, whatever happens. */
   private static final Duration LOOK = Duration.ofSeconds(30);
+
+  /** While submissions wait to be written, a queue leaves them the processor for so long. */
+  private static final Duration GIVEN_WAY = Duration.ofMillis(100);
 
   private static final int LONGEST_ANSWER = 300;
 
@@ -153,6 +156,8 @@ public final class Dispatcher implements SmartLifecycle {
           news.drainPermits();
           if (send(senders) == 0) {
             news.tryAcquire(untilNext().toMillis(), TimeUnit.MILLISECONDS);
+          } else if (deliveries.shouldGiveWay()) {
+            Thread.sleep(GIVEN_WAY);
           }
         }
       } catch (InterruptedException e) {

@@ -32,6 +32,7 @@ class ConsolePage {
     "/console/people",
     "/console/keys",
     "/console/sessions",
+    "/console/deliveries",
     "/console/forms/{form}",
     "/console/forms/{form}/{part}",
     "/console/forms/{form}/{part}/{id}"

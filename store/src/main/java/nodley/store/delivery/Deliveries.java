@@ -124,6 +124,11 @@ public final class Deliveries {
                 limit));
   }
 
+  /** True if submissions wait to be written at this moment, which come first. */
+  public boolean shouldGiveWay() {
+    return writer.isBusy();
+  }
+
   /** Returns when the next one of an outlet is due; empty if none waits. */
   public Optional<Instant> nextDue(String outlet) {
     return database.read(

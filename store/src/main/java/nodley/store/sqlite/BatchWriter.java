@@ -50,7 +50,11 @@ public final class BatchWriter implements AutoCloseable {
 
   private static final Logger LOG = LoggerFactory.getLogger(BatchWriter.class);
 
+  /** So many writes at once are more than a quiet service has. */
+  private static final int BUSY = 4;
+
   private final BlockingQueue<Write<?>> queue;
+  private volatile int lastBatch;
   private final BlockingQueue<DeferredWrite> deferred = new ArrayBlockingQueue<>(MAX_DEFERRED);
   private final AtomicLong lost = new AtomicLong();
   private final OnceAMinute losses = new OnceAMinute();
@@ -331,6 +335,11 @@ public final class BatchWriter implements AutoCloseable {
     return queue.size();
   }
 
+  /** True if several writes were ready at once the last time, so that others wait for some. */
+  public boolean isBusy() {
+    return lastBatch >= BUSY;
+  }
+
   private void loop() {
     List<Write<?>> batch = new ArrayList<>();
     while (!closing || !queue.isEmpty() || !deferred.isEmpty()) {
@@ -341,6 +350,7 @@ public final class BatchWriter implements AutoCloseable {
           batch.add(first);
           fillBatch(batch);
         }
+        lastBatch = batch.size();
         if (first != null || !deferred.isEmpty()) {
           commitAll(batch);
         }
