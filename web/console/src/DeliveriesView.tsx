@@ -162,9 +162,7 @@ export function DeliveriesView() {
                   title: 'State',
                   key: 'state',
                   render: (_, it) =>
-                    it.state +
-                    (it.nextAt && it.tries ? `, again ${minute(it.nextAt)}` : '') +
-                    (it.endedAt ? ` ${minute(it.endedAt)}` : ''),
+                    it.state + (it.nextAt && it.tries ? `, again ${minute(it.nextAt)}` : ''),
                 },
                 { title: 'Tries', dataIndex: 'tries' },
                 { title: 'Answer', dataIndex: 'answer' },

@@ -556,7 +556,7 @@ class FormFileTest {
   /** What a form says of its pages; then the code, the suggestion or "", and words. */
   static Stream<Arguments> pageErrors() {
     return Stream.of(
-        Arguments.of("records: won", "bad-value", "", "many, one or one-each"),
+        Arguments.of("records: won", "bad-value", "", "many, one, one-each or none"),
         Arguments.of("layout: sides", "bad-value", "side", "Did you mean `side`?"),
         Arguments.of("theme: quay", "unknown-name", "", "no theme `quay`"),
         Arguments.of(
