@@ -95,7 +95,8 @@ class SamplesWireTest {
             "ask-refused",
             "ask-unanswered",
             "file-too-large",
-            "file-type"));
+            "file-type",
+            "file-harmful"));
     assertThat(codes).containsAll(expected);
   }
 

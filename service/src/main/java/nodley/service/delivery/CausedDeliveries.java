@@ -4,6 +4,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
@@ -41,6 +42,7 @@ public final class CausedDeliveries {
    *
    * @param form as it is for nobody in particular: it has all fields
    * @param values of the record after the change; before it, where it is removed
+   * @param language of whoever sends it
    * @param attempt the id of the attempt; empty for none
    */
   public Function<StoredRecord, List<Outgoing>> of(
@@ -49,12 +51,15 @@ public final class CausedDeliveries {
       Values values,
       Context context,
       Lookups lookups,
+      Locale language,
       String attempt) {
     List<DeliveryRule> rules = DeliveryRules.of(form, change, values, context, lookups);
     return rules.isEmpty()
         ? SubmissionInfo.NOTHING
         : record ->
-            rules.stream().map(rule -> outgoing(form, rule, change, record, attempt)).toList();
+            rules.stream()
+                .map(rule -> outgoing(form.in(language), rule, change, record, attempt))
+                .toList();
   }
 
   private Outgoing outgoing(
@@ -88,6 +93,7 @@ public final class CausedDeliveries {
     if (!form.isKeepingNone()) {
       body.put("version", version);
     }
+    body.put("language", form.language().toLanguageTag());
     body.put("createdAt", record.createdAt());
     body.put("updatedAt", record.updatedAt());
     body.put("values", told.map(paths -> only(all, paths)).orElse(all));

@@ -209,10 +209,14 @@ public final class Dispatcher implements SmartLifecycle {
 
     private Deliveries.Outcome outcome(Deliveries.Due due) {
       Delivery delivery = due.delivery();
-      Outlet.Told told = outlet.tell(delivery, due.body());
+      Outlet.Told told =
+          due.body()
+              .map(it -> outlet.tell(delivery, it))
+              .orElseGet(() -> new Outlet.Refused("what it tells was encrypted in another folder"));
       String answer = shortened(told.answer());
       return switch (told) {
         case Outlet.Taken _ -> new Deliveries.Outcome.Delivered(delivery, answer);
+        case Outlet.Refused _ -> failed(delivery, answer);
         case Outlet.Later(String _, var asked) -> later(delivery, answer, asked);
         case Outlet.Over _ -> {
           if (isOff.compareAndSet(false, true)) {
@@ -239,19 +243,23 @@ public final class Dispatcher implements SmartLifecycle {
               .orElse(usual);
       Instant next = now.plus(wait);
       if (next.isAfter(delivery.since().plus(settings.giveUp()))) {
-        LOG.warn(
-            "Delivery {} of {} {} to {} has failed after {} tries: {}. nodley deliveries again {}"
-                + " sends it again.",
-            delivery.id(),
-            delivery.form(),
-            delivery.record(),
-            name,
-            delivery.tries() + 1,
-            answer,
-            delivery.id());
-        return new Deliveries.Outcome.Failed(delivery, answer);
+        return failed(delivery, answer);
       }
       return new Deliveries.Outcome.Postponed(delivery, answer, next);
+    }
+
+    private Deliveries.Outcome failed(Delivery delivery, String answer) {
+      LOG.warn(
+          "Delivery {} of {} {} to {} has failed after {} tries: {}. nodley deliveries again {}"
+              + " sends it again.",
+          delivery.id(),
+          delivery.form(),
+          delivery.record(),
+          name,
+          delivery.tries() + 1,
+          answer,
+          delivery.id());
+      return new Deliveries.Outcome.Failed(delivery, answer);
     }
 
     private static String shortened(String answer) {

@@ -23,6 +23,9 @@ public interface Outlet {
    */
   record Later(String answer, Optional<Duration> asked) implements Told {}
 
+  /** It will never take this one. */
+  record Refused(String answer) implements Told {}
+
   /** It wants nothing more. */
   record Over(String answer) implements Told {}
 

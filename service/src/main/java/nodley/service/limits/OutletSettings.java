@@ -16,13 +16,15 @@ import org.springframework.boot.context.properties.bind.Name;
  * @param formerSecret a second one, with which they are signed, too, while the secret changes
  * @param headers what each call has besides
  * @param isPrivate true if it may be at an address of a private network, or of this machine
+ * @param mail what it is instead of a place that is called
  */
 public record OutletSettings(
     @DefaultValue("") String url,
     @DefaultValue("") String secret,
     @DefaultValue("") String formerSecret,
     @DefaultValue Map<String, String> headers,
-    @Name("private") @DefaultValue("false") boolean isPrivate) {
+    @Name("private") @DefaultValue("false") boolean isPrivate,
+    @DefaultValue MailTemplateSettings mail) {
 
   /** Names of header fields: RFC 9110, section 5.6.2. */
   private static final Pattern HEADER = Pattern.compile("[!#$%&'*+.^_`|~0-9A-Za-z-]+");
@@ -45,6 +47,13 @@ public record OutletSettings(
    */
   void check(String name) {
     String at = "nodley.outlets." + name;
+    if (isMail()) {
+      if (!url.isEmpty()) {
+        throw new IllegalArgumentException(at + " has url and mail; an outlet is one of them.");
+      }
+      mail.check(at + ".mail");
+      return;
+    }
     checkUrl(at + ".url", url);
     checkSecret(at + ".secret", secret);
     checkSecret(at + ".former-secret", formerSecret);
@@ -55,6 +64,11 @@ public record OutletSettings(
                 at + ".headers has \"" + header + "\", which is no header of HTTP as it is set.");
           }
         });
+  }
+
+  /** True if the outlet is a mail. */
+  public boolean isMail() {
+    return mail.isSet();
   }
 
   private static void checkUrl(String setting, String url) {

@@ -5,13 +5,17 @@ import java.util.Map;
 import org.springframework.boot.context.properties.bind.DefaultValue;
 
 /**
- * What the service calls by itself: {@code nodley.outlets.*} and {@code nodley.deliveries.*}.
+ * What the service calls by itself: {@code nodley.outlets.*}, {@code nodley.deliveries.*} and
+ * {@code nodley.mail.*}.
  *
  * @param outlets places that are told of accepted submissions, by their names
  * @param deliveries how they are told
+ * @param mail the server that mails go by
  */
 public record OutwardSettings(
-    @DefaultValue Map<String, OutletSettings> outlets, @DefaultValue DeliverySettings deliveries) {
+    @DefaultValue Map<String, OutletSettings> outlets,
+    @DefaultValue DeliverySettings deliveries,
+    @DefaultValue MailSettings mail) {
 
   public OutwardSettings {
     outlets = Map.copyOf(outlets);
@@ -25,6 +29,12 @@ public record OutwardSettings(
                     + " digits or hyphens.");
           }
           outlet.check(name);
+          if (outlet.isMail() && mail.host().isEmpty()) {
+            throw new IllegalArgumentException(
+                "nodley.outlets."
+                    + name
+                    + " is a mail, and nodley.mail.host is missing: the server that mails go by.");
+          }
         });
   }
 

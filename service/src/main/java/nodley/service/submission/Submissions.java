@@ -225,6 +225,7 @@ public final class Submissions {
                           sent.logged(attempt::kept)
                               .causing(
                                   caused(
+                                      caller,
                                       form,
                                       DeliveryRule.Change.ADD,
                                       sealed,
@@ -236,11 +237,23 @@ public final class Submissions {
 
   /** What outlets are told of a change, by the form as it is, whoever sends. */
   private Function<StoredRecord, List<Outgoing>> caused(
-      String form, DeliveryRule.Change change, Values values, Context context, String attempt) {
+      Caller caller,
+      String form,
+      DeliveryRule.Change change,
+      Values values,
+      Context context,
+      String attempt) {
     Form whole = store.forms().find(form).orElseThrow(StoreException.FormChanged::new).form();
     return whole.deliveries().isEmpty()
         ? SubmissionInfo.NOTHING
-        : deliveries.of(whole, change, values, context, lookups(Caller.Known.SERVICE), attempt);
+        : deliveries.of(
+            whole,
+            change,
+            values,
+            context,
+            lookups(Caller.Known.SERVICE),
+            form(form, caller).form().language(),
+            attempt);
   }
 
   /**
@@ -283,6 +296,7 @@ public final class Submissions {
                         sent.logged(attempt::kept)
                             .causing(
                                 caused(
+                                    caller,
                                     form,
                                     DeliveryRule.Change.EDIT,
                                     sealed,
@@ -304,6 +318,7 @@ public final class Submissions {
     try {
       Function<StoredRecord, List<Outgoing>> caused =
           caused(
+              caller,
               form.name(),
               DeliveryRule.Change.REMOVE,
               record.values(),

@@ -23,7 +23,7 @@ import nodley.store.sqlite.Sql;
 /**
  * The deliveries of all forms (an outbox). One is made in the transaction of its record, and so is
  * there if and only if the record is; it ends when {@link #settle} has written that. Of those of
- * one record and outlet, the first that waits is due alone. Bodies are encrypted. Thread-safe.
+ * one record and outlet, the first that waits is due alone. Thread-safe.
  */
 public final class Deliveries {
 
@@ -60,17 +60,27 @@ public final class Deliveries {
     listeners.add(listener);
   }
 
-  /** Encrypts a body, before the one writer is asked for anything. */
+  /**
+   * Encrypts a body of which nothing is to be kept, before the one writer is asked for anything.
+   * Other bodies are in records anyway.
+   */
   public Outgoing sealed(Outgoing outgoing) {
-    return new Outgoing(
-        outgoing.outlet(),
-        outgoing.form(),
-        outgoing.record(),
-        outgoing.version(),
-        outgoing.change(),
-        outgoing.attempt(),
-        encryption.encrypt(outgoing.body()),
-        outgoing.isBrief());
+    return outgoing.isBrief()
+        ? new Outgoing(
+            outgoing.outlet(),
+            outgoing.form(),
+            outgoing.record(),
+            outgoing.version(),
+            outgoing.change(),
+            outgoing.attempt(),
+            encryption.encrypt(outgoing.body()),
+            true)
+        : outgoing;
+  }
+
+  /** What was encrypted begins with no brace. */
+  private Optional<String> opened(String body) {
+    return body.startsWith("{") ? Optional.of(body) : encryption.decrypt(body);
   }
 
   /**
@@ -102,8 +112,12 @@ public final class Deliveries {
     }
   }
 
-  /** A delivery whose turn it is, with what is told. */
-  public record Due(Delivery delivery, String body) {}
+  /**
+   * A delivery whose turn it is.
+   *
+   * @param body what is told, as JSON; empty if it was encrypted in another data folder
+   */
+  public record Due(Delivery delivery, Optional<String> body) {}
 
   /** Returns those of an outlet whose turn it is, what has waited longest coming first. */
   public List<Due> due(String outlet, int limit) {
@@ -111,7 +125,7 @@ public final class Deliveries {
         on ->
             Sql.list(
                 on,
-                row -> new Due(read(row), encryption.decrypt(row.getString(16)).orElse("{}")),
+                row -> new Due(read(row), opened(row.getString(16))),
                 COLUMNS.replace(" FROM", ", body FROM")
                     + " AS own WHERE state = 'waiting' AND outlet = ? AND next_at <= ?"
                     + " AND NOT EXISTS (SELECT 1 FROM nodley_deliveries AS earlier"
@@ -254,7 +268,7 @@ public final class Deliveries {
                     row -> row.getString(1),
                     "SELECT body FROM nodley_deliveries WHERE id = ?",
                     id))
-        .flatMap(encryption::decrypt);
+        .flatMap(this::opened);
   }
 
   /** Returns those that an attempt has caused, in their order. */

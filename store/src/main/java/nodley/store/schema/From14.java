@@ -5,7 +5,8 @@ final class From14 {
 
   /**
    * What outlets are to be told, in the order in which it was accepted, and what became of it. The
-   * body is encrypted. Once an outlet is switched off, it is among those that are off.
+   * body is encrypted where nothing of it is to be kept. An outlet that is switched off is in the
+   * second table.
    */
   static final String DELIVERIES =
       """
