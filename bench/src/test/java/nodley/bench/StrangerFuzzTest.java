@@ -60,7 +60,7 @@ class StrangerFuzzTest {
       // What it says from now on must not stop it.
       Thread.ofVirtual().start(() -> readToItsEnd(out));
       var fuzz = new StrangerFuzz(URI.create(line.substring(READY.length())), Optional.of(KEY));
-      assertThat(fuzz.run(20_261_129, 3_000)).isEmpty();
+      assertThat(fuzz.run(20_261_129, 2_000)).isEmpty();
       // A run in which nothing is ever understood would say little.
       assertThat(fuzz.statuses()).containsKeys(200, 303, 400, 401, 404, 405, 415, 422);
       assertThat(demo.isAlive()).isTrue();

@@ -440,7 +440,7 @@ class AttackTest {
             + " } }");
     try (ExecutorService senders = Executors.newVirtualThreadPerTaskExecutor()) {
       List<CompletableFuture<Wire.Reply>> sent = new ArrayList<>();
-      for (int i = 0; i < 40; i++) {
+      for (int i = 0; i < 16; i++) {
         String body = "{\"pw\": \"pass word " + i + "\"}";
         sent.add(CompletableFuture.supplyAsync(() -> stranger.add("members", body), senders));
       }

@@ -20,7 +20,7 @@ import tools.jackson.databind.JsonNode;
  */
 class UploadsIT {
 
-  private static final int KILLS = Integer.getInteger("uploads", 3);
+  private static final int KILLS = Integer.getInteger("uploads", 2);
   private static final int SIZE = 24 << 20;
   private static final Map<String, String> KEY = Map.of("NODLEY_ADMIN_KEY", RunningService.KEY);
 
