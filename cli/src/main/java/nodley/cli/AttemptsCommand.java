@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
@@ -48,12 +49,7 @@ final class AttemptsCommand extends ServiceCommand {
   @Option(names = "--until", paramLabel = "TIME", description = "Before this moment.")
   private String until;
 
-  @Option(
-      names = "--limit",
-      paramLabel = "N",
-      defaultValue = "20",
-      description = "How many at most (usual: ${DEFAULT-VALUE}).")
-  private int limit;
+  @Mixin private LimitOption limit;
 
   @Override
   public Integer call() {
@@ -64,7 +60,7 @@ final class AttemptsCommand extends ServiceCommand {
     wanted.put("field", field);
     wanted.put("since", since);
     wanted.put("until", until);
-    wanted.put("limit", Integer.toString(limit));
+    wanted.put("limit", limit.text());
     Client client = client();
     if (form != null) {
       // A form that is not there has no attempts either; that it is not is what helps.

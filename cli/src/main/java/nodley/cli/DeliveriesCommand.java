@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
@@ -41,12 +42,7 @@ final class DeliveriesCommand extends ServiceCommand {
       description = "Those of this record, by its id.")
   private String record;
 
-  @Option(
-      names = "--limit",
-      paramLabel = "N",
-      defaultValue = "20",
-      description = "How many at most (usual: ${DEFAULT-VALUE}).")
-  private int limit;
+  @Mixin private LimitOption limit;
 
   @Override
   public Integer call() {
@@ -55,7 +51,7 @@ final class DeliveriesCommand extends ServiceCommand {
     wanted.put("outlet", outlet);
     wanted.put("form", form);
     wanted.put("record", record);
-    wanted.put("limit", Integer.toString(limit));
+    wanted.put("limit", limit.text());
     JsonNode reply = client().get("/deliveries" + Client.query(wanted));
     if (!printedJson(reply)) {
       print(reply.path("deliveries"));

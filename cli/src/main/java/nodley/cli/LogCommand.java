@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import tools.jackson.databind.JsonNode;
 
@@ -38,12 +39,7 @@ final class LogCommand extends ServiceCommand {
   @Option(names = "--until", paramLabel = "TIME", description = "Before this moment.")
   private String until;
 
-  @Option(
-      names = "--limit",
-      paramLabel = "N",
-      defaultValue = "20",
-      description = "How many at most (usual: ${DEFAULT-VALUE}).")
-  private int limit;
+  @Mixin private LimitOption limit;
 
   @Override
   public Integer call() {
@@ -52,7 +48,7 @@ final class LogCommand extends ServiceCommand {
     wanted.put("who", who);
     wanted.put("since", since);
     wanted.put("until", until);
-    wanted.put("limit", Integer.toString(limit));
+    wanted.put("limit", limit.text());
     JsonNode reply = client().get("/log" + Client.query(wanted));
     if (!printedJson(reply)) {
       print(reply.path("entries"));

@@ -2,6 +2,7 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.List;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -36,6 +37,41 @@ class DeliveriesPageTest {
     browser.close();
     service.close();
     receiver.close();
+  }
+
+  @Test
+  void aFormThatKeepsNothingSaysThankYou() {
+    receiver.answers(200);
+    assertThat(
+            service
+                .wire()
+                .publish(
+                    "letter",
+                    "form: letter\nrecords: none\naccess: { add: anyone }\n"
+                        + "fields: { name: { type: text, required: true } }\n"
+                        + "deliver: [{ to: archive }]\nafter: { add: { say: Thank you. } }\n")
+                .status())
+        .isEqualTo(201);
+    try (Browser plain = Browser.withoutScript(service.address())) {
+      for (Browser each : List.of(browser, plain)) {
+        each.open("/forms/letter/new");
+        each.type("#f-name", "Ann");
+        each.press("form .actions button[type=submit]");
+        each.untilText("main", "Thank you.");
+        assertThat(each.path()).isEqualTo("/forms/letter/new");
+        assertThat(each.valueOf("#f-name")).isEmpty();
+        assertThat(each.barriers()).isEmpty();
+      }
+    }
+    browser.until(
+        "both have come",
+        () ->
+            receiver.came("/a").stream()
+                    .filter(
+                        it ->
+                            it.json().path("type").asString().equals("nodley.submission.accepted"))
+                    .count()
+                == 2);
   }
 
   private static String text(String region) {

@@ -430,6 +430,32 @@ class DeliveriesWireTest {
   }
 
   @Test
+  void aFormThatHasRecordsCannotKeepNone() {
+    publish("full", "office");
+    wire.add("full", "{\"name\":\"x\"}");
+    Wire.Reply refused =
+        wire.publish(
+            "full",
+            "form: full\nrecords: none\nfields: { name: { type: text } }\n"
+                + "deliver: [{ to: office }]\n");
+    assertThat(refused.status()).isEqualTo(409);
+    assertThat(refused.response().body())
+        .contains("`records: none` is for a form that has no records: remove them first.");
+  }
+
+  @Test
+  void whatWasRemovedIsToldAndNotKept() {
+    receiver.answers(200);
+    String id = wire.add("visit", "{\"vessel\":\"Last\"}").json().path("id").asString();
+    untilState(id, "delivered");
+    wire.delete("/api/forms/visit/records/" + id, "If-Match", "\"1\"");
+    await().atMost(Duration.ofSeconds(20)).until(() -> about("/office", id).size() == 2);
+    assertThat(about("/office", id).getLast().json().at("/data/values/vessel").asString())
+        .isEqualTo("Last");
+    await().atMost(Duration.ofSeconds(20)).until(() -> deliveries("record=" + id).size() == 1);
+  }
+
+  @Test
   void whatARecordToldIsForgottenWithIt() {
     receiver.answers(200);
     String id = wire.add("visit", "{\"vessel\":\"Gone\"}").json().path("id").asString();

@@ -4,7 +4,6 @@ import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.List;
 import java.util.Optional;
-import nodley.core.form.Form;
 import nodley.core.value.Wellformed;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
@@ -19,7 +18,6 @@ import nodley.store.Store;
 import nodley.store.delivery.Deliveries;
 import nodley.store.delivery.Delivery;
 import nodley.store.form.Forms;
-import nodley.store.form.PublishedForm;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -159,9 +157,10 @@ class DeliveriesController {
 
   private boolean maySee(String name) {
     Caller caller = Caller.current();
-    Optional<Form> form = forms.find(name).map(PublishedForm::form);
-    return form.filter(it -> Authorization.maySee(caller, it))
-        .filter(it -> Authorization.seen(forms.find(name).orElseThrow(), caller).form() == it)
+    return forms
+        .find(name)
+        .map(it -> Authorization.seen(it, caller).form())
+        .filter(it -> Authorization.maySee(caller, it) && it.fields().areAllKnown())
         .isPresent();
   }
 

@@ -20,7 +20,7 @@ import nodley.service.operator.Logged;
 import nodley.service.operator.LoggedCalls;
 import nodley.service.problem.Problem;
 import nodley.store.Store;
-import nodley.store.delivery.Deliveries;
+import nodley.store.delivery.OutletStates;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -37,12 +37,12 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/outlets")
 class OutletsController {
 
-  private final Deliveries deliveries;
+  private final OutletStates outletStates;
   private final Outlets outlets;
   private final Bodies bodies;
 
   OutletsController(Store store, Outlets outlets, Bodies bodies) {
-    this.deliveries = store.deliveries();
+    this.outletStates = store.deliveries().outlets();
     this.outlets = outlets;
     this.bodies = bodies;
   }
@@ -72,7 +72,7 @@ class OutletsController {
   record Tested(boolean delivered, String answer) {}
 
   private OutletReply reply(String name, Outlet outlet) {
-    Deliveries.Standing standing = deliveries.standing(name);
+    OutletStates.Standing standing = outletStates.standing(name);
     return new OutletReply(
         name,
         outlet.where(),
@@ -112,9 +112,9 @@ class OutletsController {
     body.check();
     LoggedCalls.to(request, "outlets/" + name);
     if (on.equals("true")) {
-      deliveries.switchOn(name);
+      outletStates.switchOn(name);
     } else {
-      deliveries.switchOff(name, "switched off by " + Caller.current().name());
+      outletStates.switchOff(name, "switched off by " + Caller.current().name());
     }
     return Reply.ok(reply(name, outlet));
   }

@@ -4,7 +4,6 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
@@ -40,9 +39,8 @@ public final class CausedDeliveries {
   /**
    * Returns what makes the deliveries of a record, on the thread that writes it.
    *
-   * @param form as it is for nobody in particular: it has all fields
+   * @param form with all its fields, in the language of whoever sends
    * @param values of the record after the change; before it, where it is removed
-   * @param language of whoever sends it
    * @param attempt the id of the attempt; empty for none
    */
   public Function<StoredRecord, List<Outgoing>> of(
@@ -51,15 +49,12 @@ public final class CausedDeliveries {
       Values values,
       Context context,
       Lookups lookups,
-      Locale language,
       String attempt) {
     List<DeliveryRule> rules = DeliveryRules.of(form, change, values, context, lookups);
     return rules.isEmpty()
         ? SubmissionInfo.NOTHING
         : record ->
-            rules.stream()
-                .map(rule -> outgoing(form.in(language), rule, change, record, attempt))
-                .toList();
+            rules.stream().map(rule -> outgoing(form, rule, change, record, attempt)).toList();
   }
 
   private Outgoing outgoing(
@@ -80,7 +75,8 @@ public final class CausedDeliveries {
             none ? "submission.accepted" : "record." + change.past(),
             attempt,
             body(form, rule.values(), record, version),
-            none));
+            // What a record held that is removed is not to be found here either.
+            none || change == DeliveryRule.Change.REMOVE));
   }
 
   private static String body(

@@ -36,14 +36,14 @@ import org.springframework.stereotype.Component;
  * are sent. What has been sent and not been settled when the process ends is sent again.
  */
 @Component
-public final class Dispatcher implements SmartLifecycle {
+final class Dispatcher implements SmartLifecycle {
 
   private static final Logger LOG = LoggerFactory.getLogger(Dispatcher.class);
 
   /** So many are sent to one outlet at the same time. */
   private static final int AT_ONCE = 32;
 
-  /** What an outlet asks for is heeded up to here. */
+  /** Waits grow up to here. */
   private static final Duration LONGEST_WAIT = Duration.ofHours(1);
 
   /** A queue looks again after so long, whatever happens. */
@@ -51,6 +51,9 @@ public final class Dispatcher implements SmartLifecycle {
 
   /** While submissions wait to be written, a queue leaves them the processor for so long. */
   private static final Duration GIVEN_WAY = Duration.ofMillis(100);
+
+  /** Where the store cannot be read or written, nothing is sent for so long. */
+  private static final Duration STORE_IS_AWAY = Duration.ofSeconds(5);
 
   private static final int LONGEST_ANSWER = 300;
 
@@ -184,7 +187,7 @@ public final class Dispatcher implements SmartLifecycle {
     /** Sends those whose turn it is, and returns how many there were. */
     private int send(ExecutorService senders) throws InterruptedException {
       try {
-        isOff.set(deliveries.isOff(name));
+        isOff.set(deliveries.outlets().isOff(name));
         if (isOff.get()) {
           return 0;
         }
@@ -203,6 +206,8 @@ public final class Dispatcher implements SmartLifecycle {
         if (running && failures.isDue()) {
           LOG.warn("Deliveries to {} cannot be sent now.", name, e);
         }
+        // What was sent and cannot be settled is sent again; not over and over.
+        Thread.sleep(STORE_IS_AWAY);
         return 0;
       }
     }
@@ -211,7 +216,7 @@ public final class Dispatcher implements SmartLifecycle {
       Delivery delivery = due.delivery();
       Outlet.Told told =
           due.body()
-              .map(it -> outlet.tell(delivery, it))
+              .map(it -> tell(delivery, it))
               .orElseGet(() -> new Outlet.Refused("what it tells was encrypted in another folder"));
       String answer = shortened(told.answer());
       return switch (told) {
@@ -226,11 +231,21 @@ public final class Dispatcher implements SmartLifecycle {
                 name,
                 answer,
                 name);
-            deliveries.switchOff(name, answer);
+            deliveries.outlets().switchOff(name, answer);
           }
           yield later(delivery, answer, Optional.empty());
         }
       };
+    }
+
+    /** What nobody thought of holds up no other delivery. */
+    private Outlet.Told tell(Delivery delivery, String body) {
+      try {
+        return outlet.tell(delivery, body);
+      } catch (RuntimeException e) {
+        LOG.warn("Delivery {} to {} could not be sent.", delivery.id(), name, e);
+        return new Outlet.Later("it could not be sent: " + e.getMessage(), Optional.empty());
+      }
     }
 
     private Deliveries.Outcome later(Delivery delivery, String answer, Optional<Duration> asked) {
@@ -242,7 +257,8 @@ public final class Dispatcher implements SmartLifecycle {
               .filter(it -> it.compareTo(usual) > 0)
               .orElse(usual);
       Instant next = now.plus(wait);
-      if (next.isAfter(delivery.since().plus(settings.giveUp()))) {
+      Instant begun = delivery.tries() == 0 ? now : delivery.since();
+      if (next.isAfter(begun.plus(settings.giveUp()))) {
         return failed(delivery, answer);
       }
       return new Deliveries.Outcome.Postponed(delivery, answer, next);

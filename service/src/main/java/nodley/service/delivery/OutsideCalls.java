@@ -29,7 +29,7 @@ import org.springframework.stereotype.Component;
  * whatever the other side does. Thread-safe; a call blocks.
  */
 @Component
-public final class OutsideCalls implements AutoCloseable {
+final class OutsideCalls implements AutoCloseable {
 
   private static final int CONNECTIONS = 256;
   private static final int CONNECTIONS_TO_ONE = 64;
@@ -72,7 +72,7 @@ public final class OutsideCalls implements AutoCloseable {
    * @param time in which it is over
    * @param isPrivate true if the address may be one of a private network
    */
-  public record Call(
+  record Call(
       String url,
       Map<String, String> headers,
       String type,
@@ -86,14 +86,14 @@ public final class OutsideCalls implements AutoCloseable {
    * @param retryAfter as it was sent; empty if it was not
    * @param body its beginning
    */
-  public record Answer(int status, Optional<String> retryAfter, byte[] body) {}
+  record Answer(int status, Optional<String> retryAfter, byte[] body) {}
 
   /**
    * Calls, and waits for the answer.
    *
    * @throws IOException if there is none in time, or the address must not be called
    */
-  public Answer post(Call call) throws IOException {
+  Answer post(Call call) throws IOException {
     HttpPost request = new HttpPost(URI.create(call.url()));
     Timeout time = Timeout.of(call.time());
     request.setConfig(

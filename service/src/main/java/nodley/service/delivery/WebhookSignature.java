@@ -16,7 +16,7 @@ import javax.crypto.spec.SecretKeySpec;
  * of the Standard Webhooks specification 1.0.0 with symmetric signatures ({@code v1}), which are
  * HMAC-SHA256 (RFC 2104) of the id, the time and the body. Stateless.
  */
-public final class WebhookSignature {
+final class WebhookSignature {
 
   private static final String ALGORITHM = "HmacSHA256";
 
@@ -28,8 +28,7 @@ public final class WebhookSignature {
    * @param id what the call is known by, however often it is sent; without full stops
    * @param keys one signature for each; with none, the call is not signed
    */
-  public static Map<String, String> headers(
-      String id, Instant sentAt, byte[] body, List<byte[]> keys) {
+  static Map<String, String> headers(String id, Instant sentAt, byte[] body, List<byte[]> keys) {
     String timestamp = Long.toString(sentAt.getEpochSecond());
     Map<String, String> headers = new LinkedHashMap<>();
     headers.put("webhook-id", id);

@@ -207,53 +207,41 @@ public final class Submissions {
         0,
         caller,
         attempt,
-        published ->
-            Submission.send(
-                published.form(),
-                input,
-                context(caller, Optional.empty()),
-                lookups(caller, attempt.steps(), sent.page()),
-                (values, keys) -> {
-                  Values sealed = secrets.sealed(published.form().fields(), values);
-                  attempt.keeping(values);
-                  return store
-                      .records()
-                      .add(
-                          published,
-                          sealed,
-                          keys,
-                          sent.logged(attempt::kept)
-                              .causing(
-                                  caused(
-                                      caller,
-                                      form,
-                                      DeliveryRule.Change.ADD,
-                                      sealed,
-                                      context(caller, Optional.empty()),
-                                      attempt.id())));
-                },
-                attempt.steps()));
+        published -> {
+          Context context = context(caller, Optional.empty());
+          return Submission.send(
+              published.form(),
+              input,
+              context,
+              lookups(caller, attempt.steps(), sent.page()),
+              (values, keys) -> {
+                Values sealed = secrets.sealed(published.form().fields(), values);
+                attempt.keeping(values);
+                var caused =
+                    caused(
+                        published.form(), DeliveryRule.Change.ADD, sealed, context, attempt.id());
+                return store
+                    .records()
+                    .add(published, sealed, keys, sent.logged(attempt::kept).causing(caused));
+              },
+              attempt.steps());
+        });
   }
 
-  /** What outlets are told of a change, by the form as it is, whoever sends. */
+  /**
+   * What outlets are told of a change: by the form as it is, whoever sends.
+   *
+   * @param seen the form as the sender has it
+   */
   private Function<StoredRecord, List<Outgoing>> caused(
-      Caller caller,
-      String form,
-      DeliveryRule.Change change,
-      Values values,
-      Context context,
-      String attempt) {
-    Form whole = store.forms().find(form).orElseThrow(StoreException.FormChanged::new).form();
-    return whole.deliveries().isEmpty()
-        ? SubmissionInfo.NOTHING
-        : deliveries.of(
-            whole,
-            change,
-            values,
-            context,
-            lookups(Caller.Known.SERVICE),
-            form(form, caller).form().language(),
-            attempt);
+      Form seen, DeliveryRule.Change change, Values values, Context context, String attempt) {
+    if (seen.deliveries().isEmpty()) {
+      return SubmissionInfo.NOTHING;
+    }
+    Form whole =
+        store.forms().find(seen.name()).orElseThrow(StoreException.FormChanged::new).form();
+    return deliveries.of(
+        whole.in(seen.language()), change, values, context, lookups(Caller.Known.SERVICE), attempt);
   }
 
   /**
@@ -277,14 +265,18 @@ public final class Submissions {
         attempt,
         published -> {
           StoredRecord before = record(published.form(), id);
+          Context context = context(caller, Optional.of(before));
           return Submission.send(
               published.form(),
               change.apply(input(Raw.withRows(before.values()))),
-              context(caller, Optional.of(before)),
+              context,
               lookups(caller, attempt.steps(), sent.page()),
               (values, keys) -> {
                 Values sealed = secrets.sealed(published.form().fields(), values);
                 attempt.keeping(values);
+                var caused =
+                    caused(
+                        published.form(), DeliveryRule.Change.EDIT, sealed, context, attempt.id());
                 return store
                     .records()
                     .edit(
@@ -293,15 +285,7 @@ public final class Submissions {
                         version,
                         sealed,
                         keys,
-                        sent.logged(attempt::kept)
-                            .causing(
-                                caused(
-                                    caller,
-                                    form,
-                                    DeliveryRule.Change.EDIT,
-                                    sealed,
-                                    context(caller, Optional.of(before)),
-                                    attempt.id())));
+                        sent.logged(attempt::kept).causing(caused));
               },
               attempt.steps());
         });
@@ -316,10 +300,9 @@ public final class Submissions {
    */
   public void remove(Form form, StoredRecord record, long version, Caller caller) {
     try {
-      Function<StoredRecord, List<Outgoing>> caused =
+      var caused =
           caused(
-              caller,
-              form.name(),
+              form,
               DeliveryRule.Change.REMOVE,
               record.values(),
               context(caller, Optional.of(record)),

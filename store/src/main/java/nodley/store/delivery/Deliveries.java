@@ -33,11 +33,20 @@ public final class Deliveries {
   /** So many are swept in one transaction, so that others get their turn. */
   private static final int PORTION = 500;
 
+  /** Without the body, which is long, and last where it is read. */
   private static final String COLUMNS =
-      "SELECT number, id, outlet, form, record_id, record_version, change, attempt, state, tries,"
-          + " made_at, since, next_at, ended_at, answer FROM nodley_deliveries";
+      "number, id, outlet, form, record_id, record_version, change, attempt, state, tries, made_at,"
+          + " since, next_at, ended_at, answer";
 
-  private static final String WAITING = "waiting";
+  private static final String SELECT = "SELECT " + COLUMNS + " FROM nodley_deliveries";
+
+  /** Those of an outlet that wait, and for which none of the same record does. */
+  private static final String FIRST_OF_RECORD =
+      " FROM nodley_deliveries AS own WHERE state = 'waiting' AND outlet = ?"
+          + " AND NOT EXISTS (SELECT 1 FROM nodley_deliveries AS earlier"
+          + " WHERE earlier.state = 'waiting' AND earlier.outlet = own.outlet"
+          + " AND earlier.form = own.form AND earlier.record_id = own.record_id"
+          + " AND earlier.number < own.number)";
 
   private final Database database;
   private final BatchWriter writer;
@@ -55,6 +64,11 @@ public final class Deliveries {
     this.encryption = new Encryption(tokens, "deliveries");
   }
 
+  /** Returns which outlets are switched off, and how each stands. */
+  public OutletStates outlets() {
+    return new OutletStates(database, writer, clock, this);
+  }
+
   /** Has somebody told of the outlet of each new delivery, after its commit; must not block. */
   public void onNew(Consumer<String> listener) {
     listeners.add(listener);
@@ -65,17 +79,7 @@ public final class Deliveries {
    * Other bodies are in records anyway.
    */
   public Outgoing sealed(Outgoing outgoing) {
-    return outgoing.isBrief()
-        ? new Outgoing(
-            outgoing.outlet(),
-            outgoing.form(),
-            outgoing.record(),
-            outgoing.version(),
-            outgoing.change(),
-            outgoing.attempt(),
-            encryption.encrypt(outgoing.body()),
-            true)
-        : outgoing;
+    return outgoing.isBrief() ? outgoing.withBody(encryption.encrypt(outgoing.body())) : outgoing;
   }
 
   /** What was encrypted begins with no brace. */
@@ -126,12 +130,11 @@ public final class Deliveries {
             Sql.list(
                 on,
                 row -> new Due(read(row), opened(row.getString(16))),
-                COLUMNS.replace(" FROM", ", body FROM")
-                    + " AS own WHERE state = 'waiting' AND outlet = ? AND next_at <= ?"
-                    + " AND NOT EXISTS (SELECT 1 FROM nodley_deliveries AS earlier"
-                    + " WHERE earlier.state = 'waiting' AND earlier.outlet = own.outlet"
-                    + " AND earlier.form = own.form AND earlier.record_id = own.record_id"
-                    + " AND earlier.number < own.number)"
+                "SELECT "
+                    + COLUMNS
+                    + ", body"
+                    + FIRST_OF_RECORD
+                    + " AND next_at <= ?"
                     + " ORDER BY next_at, number LIMIT ?",
                 outlet,
                 clock.millis(),
@@ -143,15 +146,14 @@ public final class Deliveries {
     return writer.isBusy();
   }
 
-  /** Returns when the next one of an outlet is due; empty if none waits. */
+  /** Returns when the next one of an outlet is due, if none is sent before; empty if none waits. */
   public Optional<Instant> nextDue(String outlet) {
     return database.read(
         on ->
             Sql.first(
                     on,
                     row -> row.getLong(1),
-                    "SELECT next_at FROM nodley_deliveries WHERE state = 'waiting' AND outlet = ?"
-                        + " ORDER BY next_at LIMIT 1",
+                    "SELECT next_at" + FIRST_OF_RECORD + " ORDER BY next_at LIMIT 1",
                     outlet)
                 .map(Instant::ofEpochMilli));
   }
@@ -201,8 +203,10 @@ public final class Deliveries {
       case Outcome.Postponed(Delivery _, String answer, Instant nextAt) ->
           Sql.run(
               on,
-              "UPDATE nodley_deliveries SET tries = tries + 1, next_at = ?, answer = ?"
+              "UPDATE nodley_deliveries SET since = CASE tries WHEN 0 THEN ? ELSE since END,"
+                  + " tries = tries + 1, next_at = ?, answer = ?"
                   + " WHERE number = ? AND state = 'waiting'",
+              clock.millis(),
               nextAt.toEpochMilli(),
               answer,
               number);
@@ -241,13 +245,15 @@ public final class Deliveries {
     return outlet.isPresent();
   }
 
-  /** Has all that waits for an outlet sent at once, as when it is back. */
-  public void hurry(String outlet) {
+  /** Has all that waits for an outlet sent at once, as if for the first time. */
+  void hurry(String outlet) {
     writer.write(
         on ->
             Sql.run(
                 on,
-                "UPDATE nodley_deliveries SET next_at = ? WHERE state = 'waiting' AND outlet = ?",
+                "UPDATE nodley_deliveries SET since = ?, next_at = ?"
+                    + " WHERE state = 'waiting' AND outlet = ?",
+                clock.millis(),
                 clock.millis(),
                 outlet));
     listeners.forEach(it -> it.accept(outlet));
@@ -255,7 +261,7 @@ public final class Deliveries {
 
   /** Returns a delivery. */
   public Optional<Delivery> find(String id) {
-    return database.read(on -> Sql.first(on, Deliveries::read, COLUMNS + " WHERE id = ?", id));
+    return database.read(on -> Sql.first(on, Deliveries::read, SELECT + " WHERE id = ?", id));
   }
 
   /** Returns what a delivery tells, as JSON; empty if nothing is left of it. */
@@ -278,7 +284,7 @@ public final class Deliveries {
             Sql.list(
                 on,
                 Deliveries::read,
-                COLUMNS + " WHERE attempt = ? AND attempt <> '' ORDER BY number",
+                SELECT + " WHERE attempt = ? AND attempt <> '' ORDER BY number",
                 attempt));
   }
 
@@ -311,7 +317,7 @@ public final class Deliveries {
             Sql.list(
                 on,
                 Deliveries::read,
-                COLUMNS + where + " ORDER BY number DESC LIMIT ?",
+                SELECT + where + " ORDER BY number DESC LIMIT ?",
                 bound.toArray()));
   }
 
@@ -338,80 +344,6 @@ public final class Deliveries {
         Instant.ofEpochMilli(row.getLong(13)),
         Optional.of(row.getLong(14)).filter(it -> it > 0).map(Instant::ofEpochMilli),
         row.getString(15));
-  }
-
-  /**
-   * How an outlet stands.
-   *
-   * @param oldest when the first of those was made that wait
-   * @param failed how many were given up, of those that are kept
-   * @param offSince since when it is switched off; empty if it is on
-   * @param why why it is off; empty if it is on
-   */
-  public record Standing(
-      long waiting,
-      Optional<Instant> oldest,
-      long failed,
-      Optional<Instant> offSince,
-      String why) {}
-
-  /** Returns how an outlet stands. */
-  public Standing standing(String outlet) {
-    return database.snapshot(
-        on -> {
-          Optional<Off> off = off(on, outlet);
-          return new Standing(
-              count(on, outlet, WAITING),
-              Sql.first(
-                      on,
-                      row -> row.getLong(1),
-                      "SELECT made_at FROM nodley_deliveries WHERE outlet = ? AND state ="
-                          + " 'waiting' ORDER BY number LIMIT 1",
-                      outlet)
-                  .map(Instant::ofEpochMilli),
-              count(on, outlet, "failed"),
-              off.map(it -> Instant.ofEpochMilli(it.since())),
-              off.map(Off::why).orElse(""));
-        });
-  }
-
-  private static long count(Connection on, String outlet, String state) throws SQLException {
-    return Sql.number(
-        on, "SELECT count(*) FROM nodley_deliveries WHERE state = ? AND outlet = ?", state, outlet);
-  }
-
-  private record Off(long since, String why) {}
-
-  private static Optional<Off> off(Connection on, String outlet) throws SQLException {
-    return Sql.first(
-        on,
-        row -> new Off(row.getLong(1), row.getString(2)),
-        "SELECT since, why FROM nodley_outlets_off WHERE outlet = ?",
-        outlet);
-  }
-
-  /** True if an outlet is switched off: what is for it waits. */
-  public boolean isOff(String outlet) {
-    return database.read(on -> off(on, outlet)).isPresent();
-  }
-
-  /** Switches an outlet off; it stays so until somebody switches it on. */
-  public void switchOff(String outlet, String why) {
-    writer.write(
-        on ->
-            Sql.run(
-                on,
-                "INSERT INTO nodley_outlets_off (outlet, since, why) VALUES (?, ?, ?)"
-                    + " ON CONFLICT (outlet) DO NOTHING",
-                outlet,
-                clock.millis(),
-                why));
-  }
-
-  /** Switches an outlet on again, and has all that waits for it sent. */
-  public void switchOn(String outlet) {
-    writer.write(on -> Sql.run(on, "DELETE FROM nodley_outlets_off WHERE outlet = ?", outlet));
-    hurry(outlet);
   }
 
   /** Returns the outlets for which something waits. */

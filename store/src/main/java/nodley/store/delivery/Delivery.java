@@ -10,7 +10,8 @@ import java.util.Optional;
  * @param number counts up with each, in the order in which they were accepted
  * @param id what the outlet knows it by, however often it is sent
  * @param tries how often it was sent
- * @param since when its tries began: when it was made, or was last sent again by somebody
+ * @param since when its tries began: with the first one, or when somebody had it sent again; before
+ *     the first, when it was made
  * @param nextAt when it is sent next, while it waits
  * @param endedAt when it was delivered, or given up; empty while it waits
  * @param answer what the outlet said last; empty if it was never asked

@@ -6,7 +6,8 @@ package nodley.store.delivery;
  * @param outlet its name
  * @param record the id of the record; for a form that keeps none, of the submission
  * @param version the version that the change made
- * @param change {@code added}, {@code edited} or {@code removed}
+ * @param change {@code record.added}, {@code record.edited}, {@code record.removed} or {@code
+ *     submission.accepted}
  * @param attempt the id of the attempt that caused it; empty if none did
  * @param body what is told, as JSON
  * @param isBrief true if nothing of it is kept once the outlet has it
@@ -19,4 +20,10 @@ public record Outgoing(
     String change,
     String attempt,
     String body,
-    boolean isBrief) {}
+    boolean isBrief) {
+
+  /** Returns the same with another body. */
+  Outgoing withBody(String other) {
+    return new Outgoing(outlet, form, record, version, change, attempt, other, isBrief);
+  }
+}

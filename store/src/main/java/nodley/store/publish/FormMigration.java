@@ -146,7 +146,10 @@ final class FormMigration {
   private void judge(Map<String, PublishedForm> forms, RecordRevalidation.Some records)
       throws SQLException {
     if (form().isOne()) {
-      checkOne();
+      checkCount(1, "`records: one` is for a form that has one record at most.");
+    }
+    if (form().isKeepingNone()) {
+      checkCount(0, "`records: none` is for a form that has no records: remove them first.");
     }
     List<String> more = form().isOneEach() ? ownersOfMore() : List.of();
     if (!more.isEmpty()) {
@@ -174,14 +177,14 @@ final class FormMigration {
         MAX_NAMED);
   }
 
-  /** A form that is to have one record must not have more. */
-  private void checkOne() throws SQLException {
+  /** A form that is to have so many records must not have more. */
+  private void checkCount(int most, String objection) throws SQLException {
     String table = Sql.quoted(form().name());
     long count = Sql.number(on, "SELECT count(*) FROM " + table);
-    if (count > 1) {
+    if (count > most) {
       object(
           "",
-          "`records: one` is for a form that has one record at most.",
+          objection,
           Sql.list(
               on,
               row -> row.getString(1),

@@ -114,7 +114,7 @@ public final class Records implements AutoCloseable {
           String id = ids.next();
           String now = Times.now();
           if (form.isKeepingNone()) {
-            return answered(connection, form, passed(published, id, now, values, sent), sent);
+            return answered(connection, form, added(published, id, now, values, sent), sent);
           }
           Row row = row(form, values, uniqueKeys);
           row.put("\"id\"", id);
@@ -134,18 +134,7 @@ public final class Records implements AutoCloseable {
           } catch (SQLException e) {
             throw clash(connection, e, form, values, uniqueKeys, Optional.empty());
           }
-          StoredRecord record =
-              new StoredRecord(
-                  id,
-                  published.revision(),
-                  1,
-                  now,
-                  sent.by(),
-                  now,
-                  sent.by(),
-                  sent.person(),
-                  StoredValues.of(form.fields(), written));
-          return answered(connection, form, record, sent);
+          return answered(connection, form, added(published, id, now, written, sent), sent);
         });
   }
 
@@ -256,8 +245,8 @@ public final class Records implements AutoCloseable {
     }
   }
 
-  /** What is passed on to outlets as a record is, and is none that is kept. */
-  private static StoredRecord passed(
+  /** A record at its first version; where none is kept, as it is passed on to outlets. */
+  private static StoredRecord added(
       PublishedForm published, String id, String now, Values values, SubmissionInfo sent) {
     return new StoredRecord(
         id,
