@@ -41,7 +41,8 @@ class WrittenExamplesIT {
         "docs/wire.md",
         "docs/people.md",
         "docs/uploads.md",
-        "docs/drafts.md"
+        "docs/drafts.md",
+        "docs/deliveries.md"
       })
   void whatADocumentShowsIsTrue(String document) throws Exception {
     String text = Files.readString(Path.of("..", document));
