@@ -93,7 +93,6 @@ public final class Pictures {
         "forms",
         "check vessel callSign=mq-7ab length=1.999 crew=many",
         "add berth code=e-7 pontoon=inner length=14 depth=2.8",
-        "records berth --limit 2",
         "add visit insurance=@../demo/files/insurance.pdf");
     Path broken = Files.createTempDirectory("pictures").resolve("dinghy.form.yaml");
     Files.writeString(
@@ -313,7 +312,9 @@ public final class Pictures {
     try {
       Process process = script.start();
       String printed = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-      return printed.lines().findFirst().orElse("").replaceAll(".*\\r(?=.)", "").strip() + "\n";
+      // Each state of the bar is written over the one before.
+      String states = printed.substring(0, Math.max(0, printed.indexOf('\n'))).strip();
+      return states.substring(states.lastIndexOf('\r') + 1) + "\n";
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
