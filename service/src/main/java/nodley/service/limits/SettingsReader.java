@@ -5,6 +5,7 @@ import java.lang.reflect.RecordComponent;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -49,6 +50,9 @@ public final class SettingsReader {
           "nodley.https", HttpsSettings.class,
           "nodley.scan", ScanSettings.class,
           "nodley.sign-in", SignInSettings.class);
+
+  /** Takes a while to find by reflection, so it is found once. */
+  private static final Map<String, Class<?>> KNOWN = collectKnown();
 
   private SettingsReader() {}
 
@@ -106,40 +110,46 @@ public final class SettingsReader {
 
   /** Every setting that there is, with its type, by its name. */
   static Map<String, Class<?>> known() {
+    return KNOWN;
+  }
+
+  private static Map<String, Class<?>> collectKnown() {
     Map<String, Class<?>> known = new LinkedHashMap<>();
     GROUPS.keySet().stream().sorted().forEach(it -> collect(it, GROUPS.get(it), known));
-    return known;
+    return Collections.unmodifiableMap(known);
   }
 
   private static void collect(String prefix, Class<?> type, Map<String, Class<?>> known) {
+    Map<String, String> named = names(type);
     for (RecordComponent each : type.getRecordComponents()) {
-      String name = prefix + "." + name(type, each);
+      String name = prefix + "." + named.getOrDefault(each.getName(), kebab(each.getName()));
       ResolvableType component = ResolvableType.forType(each.getGenericType());
       Class<?> item = component.as(List.class).getGeneric().resolve(Object.class);
-      Class<?> named = component.as(Map.class).getGeneric(1).resolve(Object.class);
+      Class<?> mapped = component.as(Map.class).getGeneric(1).resolve(Object.class);
       if (each.getType().isRecord()) {
         collect(name, each.getType(), known);
       } else if (item.isRecord()) {
         collect(name, item, known);
-      } else if (named.isRecord()) {
-        collect(name + "." + ANY, named, known);
+      } else if (mapped.isRecord()) {
+        collect(name + "." + ANY, mapped, known);
       } else if (each.getType() == Map.class) {
-        known.put(name + "." + ANY, named);
+        known.put(name + "." + ANY, mapped);
       } else {
         known.put(name, each.getType());
       }
     }
   }
 
-  /** The name of a setting; what is no name in Java has another there. */
-  private static String name(Class<?> type, RecordComponent component) {
+  /** The names of those settings whose names are none in Java, by what they are called there. */
+  private static Map<String, String> names(Class<?> type) {
+    Map<String, String> names = new HashMap<>();
     for (Parameter parameter : type.getDeclaredConstructors()[0].getParameters()) {
       Name name = parameter.getAnnotation(Name.class);
-      if (name != null && parameter.getName().equals(component.getName())) {
-        return name.value();
+      if (name != null) {
+        names.put(parameter.getName(), name.value());
       }
     }
-    return kebab(component.getName());
+    return names;
   }
 
   private static String kebab(String name) {
@@ -180,15 +190,17 @@ public final class SettingsReader {
 
   /** Other variables that begin with NODLEY_ are the launcher's and the client's. */
   private static void checkVariable(String name) {
-    Map<String, String> known = new LinkedHashMap<>();
-    known().keySet().forEach(it -> known.put(variable(it), it));
+    if (!name.startsWith(variable(PREFIX))) {
+      return;
+    }
+    List<String> known = known().keySet().stream().map(SettingsReader::variable).toList();
     boolean ours =
         known().keySet().stream()
             .map(it -> it.replaceFirst("^(nodley\\.[^.]+)\\..*", "$1"))
             .anyMatch(group -> name.startsWith(variable(group) + "_"));
     String plain = name.replaceAll("_[0-9]+(?=_|$)", "");
-    if (ours && !isKnown(plain, known.keySet(), "[A-Z0-9_]+")) {
-      throw unknown(name, name, new ArrayList<>(known.keySet()), Optional.of("the environment"));
+    if (ours && !isKnown(plain, known, "[A-Z0-9_]+")) {
+      throw unknown(name, name, known, Optional.of("the environment"));
     }
   }
 
