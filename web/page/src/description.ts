@@ -157,6 +157,8 @@ export interface Field {
   where?: Expression;
   /** True for the value alone; else what takes part, for each unique whose error stands here. */
   unique?: true | Unique[];
+  /** Others are asked about the value, by the service: what it depends on besides. */
+  ask?: Pick<Unique, 'reads' | 'early'>;
   /** The form whose records a field of type record points at. */
   refersTo?: string;
   /** The neighbour that is typed here once more. */

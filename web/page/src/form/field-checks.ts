@@ -2,10 +2,10 @@ import { more } from '../extras';
 import type { FieldError } from '../description';
 import type { Service } from '../net/service';
 import type { FieldState as RuleState } from '../rules/field-states';
-import { asksEarly, isAsKept, partners, toAsk, uniques } from '../rules/unique-keys';
+import { asksEarly, isAsKept, partners, toAsk, questions } from '../rules/unique-keys';
 import { shown } from '../rules/value';
 import type { Dispatch } from './events';
-import { publish, update, type FormModel } from './form-model';
+import { change, publish, update, type FormModel } from './form-model';
 import { noteOf, type Note } from './notes';
 import type { Asked, OpenOptions } from './state';
 import type { UniqueChecks } from './unique-checks';
@@ -47,7 +47,7 @@ export function fieldChecks(
   /** The fields that are unique together with another. */
   const sharing = (name: string) =>
     model.submission.states.filter(({ field }) =>
-      uniques(field).some((it) => partners(it).includes(name)),
+      questions(field).some((it) => partners(it).includes(name)),
     );
 
   /** Another value was typed: what is known of it, and of what is unique together with it, was of the one before. */
@@ -110,11 +110,15 @@ export function fieldChecks(
   const ask = async (ruleState: RuleState) => {
     const values = toAsk(model.submission, ruleState);
     const { UniqueChecks } = await more();
-    unique ??= new UniqueChecks(model.description.form, service, record, (asked, reply) =>
-      typeof reply === 'string' ? tell(asked, reply) : refuse(asked, reply),
+    unique ??= new UniqueChecks(
+      model,
+      service,
+      record,
+      (asked, reply) => (typeof reply === 'string' ? tell(asked, reply) : refuse(asked, reply)),
+      { change, noteOf, publish },
     );
     if (!closed && noteOf(notes, ruleState.name).asked === 'asking') {
-      const hold = uniques(ruleState.field).some((it) => it.hold);
+      const hold = questions(ruleState.field).some((it) => it.hold);
       await unique.ask(ruleState, values, hold);
     }
   };

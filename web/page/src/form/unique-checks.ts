@@ -1,8 +1,10 @@
 import type { FieldError, Values } from '../description';
-import type { Service } from '../net/service';
+import type { Checked, Service } from '../net/service';
 import type { FieldState } from '../rules/field-states';
+import type { FormModel } from './form-model';
+import { Proposals, type Tools } from './proposals';
 
-/** Checks unique values with the service while the form is filled in; one request per field. */
+/** Asks the service about values while the form is filled in; one request per field. */
 export class UniqueChecks {
   readonly #questions = new Map<string, AbortController>();
   /** What is held for this page, by field, so that it can be held again. */
@@ -10,9 +12,11 @@ export class UniqueChecks {
   /** What the service calls this page; asked for with the first value that is to be held. */
   #page: Promise<string> | undefined;
   #named = '';
+  readonly #form: string;
+  readonly #proposals: Proposals;
 
   constructor(
-    private readonly form: string,
+    model: FormModel,
     private readonly service: Service,
     private readonly record: string | undefined,
     /** Is told what came of a question whose value still stands. */
@@ -20,7 +24,11 @@ export class UniqueChecks {
       ruleState: FieldState,
       reply: 'free' | 'unanswered' | FieldError,
     ) => void,
-  ) {}
+    tools: Tools,
+  ) {
+    this.#form = model.description.form;
+    this.#proposals = new Proposals(model, tools);
+  }
 
   /** The name of the page, if values are held for it. */
   get page(): string {
@@ -30,7 +38,7 @@ export class UniqueChecks {
   async #open(): Promise<string> {
     if (!this.#page) {
       this.#page = this.service
-        .call('POST', `/holds?form=${this.form}`)
+        .call('POST', `/holds?form=${this.#form}`)
         .then((reply) => (reply as { page: string }).page);
       if (typeof window !== 'undefined') {
         window.addEventListener('pagehide', this.#hide);
@@ -45,7 +53,7 @@ export class UniqueChecks {
   readonly #hide = () => {
     if (this.#named && typeof window !== 'undefined') {
       const { base } = this.service;
-      navigator.sendBeacon(`${base}/holds/release?form=${this.form}&page=${this.#named}`);
+      navigator.sendBeacon(`${base}/holds/release?form=${this.#form}&page=${this.#named}`);
     }
     this.#page = undefined;
     this.#named = '';
@@ -64,6 +72,7 @@ export class UniqueChecks {
     this.#questions.get(name)?.abort();
     this.#questions.set(name, question);
     let reply: 'free' | 'unanswered' | FieldError;
+    let fill: Checked['fill'];
     try {
       // What cannot be held can be asked about all the same.
       const page = hold ? await this.#open().catch(() => '') : '';
@@ -71,13 +80,14 @@ export class UniqueChecks {
         this.#held.set(name, [ruleState, values]);
       }
       const verdict = await this.service.check(
-        this.form,
+        this.#form,
         ruleState.path,
         values,
         this.record,
         question.signal,
         page,
       );
+      ({ fill } = verdict);
       const pointer = `#/${ruleState.path.replace(/\./g, '/')}`;
       reply =
         verdict.errors.find((it) => it.pointer === pointer) ??
@@ -88,6 +98,7 @@ export class UniqueChecks {
     if (this.#questions.get(name) === question) {
       this.#questions.delete(name);
       this.heard(ruleState, reply);
+      this.#proposals.take(ruleState, fill ?? []);
     } // Else the value has changed since: the reply speaks of another one.
   }
 

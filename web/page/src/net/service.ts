@@ -33,6 +33,8 @@ export interface Checked {
   values?: Values;
   /** Of the fields asked for, the conditions that only the service can decide. */
   decided?: Record<string, Decided>;
+  /** What those who were asked propose for other fields, and a sentence about it. */
+  fill?: { pointer: string; value: Json; detail: string }[];
 }
 
 /** The service answered with a problem. */

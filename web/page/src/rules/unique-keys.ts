@@ -5,9 +5,10 @@ import type { FieldStates, FieldState } from './field-states';
 import { put } from '../tree';
 import { isTrue, json } from './value';
 
-/** What must be unique where the error stands at this field. */
-export function uniques({ unique }: Field): Unique[] {
-  return unique === true ? [{}] : (unique ?? []);
+/** What the service is asked about a value: whether it is taken, and what others say of it. */
+export function questions({ unique, ask }: Field): Unique[] {
+  const all = unique === true ? [{}] : (unique ?? []);
+  return ask ? [...all, ask] : all;
 }
 
 /** The paths of what takes part in it, besides the field itself. */
@@ -36,7 +37,7 @@ export function asksEarly(submission: StageContext, state: FieldState): boolean 
     state.name === state.path &&
     !state.error &&
     state.value.kind !== 'blank' &&
-    uniques(state.field).some(
+    questions(state.field).some(
       (unique) => unique.early !== false && counts(submission, state, unique),
     )
   );
@@ -49,10 +50,13 @@ export function isAsKept(before: StageContext, now: StageContext, state: FieldSt
 
 /** What the service needs to know to say whether it is taken. */
 export function toAsk(submission: StageContext, state: FieldState): Values {
-  return [state.path, ...uniques(state.field).flatMap(partners)].reduce((values: Values, path) => {
-    const other = submission.root.at(path.split('.'));
-    return other ? put(values, path, json(other.value)) : values;
-  }, {});
+  return [state.path, ...questions(state.field).flatMap(partners)].reduce(
+    (values: Values, path) => {
+      const other = submission.root.at(path.split('.'));
+      return other ? put(values, path, json(other.value)) : values;
+    },
+    {},
+  );
 }
 
 /** The row or the form around a siblings. */

@@ -3,7 +3,7 @@ import type { Expression, Rule, Values } from '../description';
 import { evaluate, fieldsRead, literal, type EvaluationContext } from './expression';
 import { fault, matches } from './rules';
 import type { FieldStates, FieldState } from './field-states';
-import { counts, uniques } from './unique-keys';
+import { counts, questions } from './unique-keys';
 import { isTrue, same, shown, type Value } from './value';
 
 /**
@@ -196,7 +196,7 @@ export class Validator {
         field.onService ||
         field.type === 'file' ||
         beyond ||
-        uniques(field).some((unique) => counts(this.run, state, unique));
+        questions(field).some((unique) => counts(this.run, state, unique));
       if (asks && !state.error && state.value.kind !== 'blank') {
         state.unasked = true;
       }

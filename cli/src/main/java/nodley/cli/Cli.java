@@ -46,6 +46,7 @@ import picocli.CommandLine.Spec;
       AttemptCommand.class,
       DeliveriesCommand.class,
       OutletsCommand.class,
+      AsksCommand.class,
       WatchCommand.class,
       DropCommand.class,
       BackupCommand.class

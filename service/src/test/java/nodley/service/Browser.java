@@ -207,6 +207,11 @@ public final class Browser implements AutoCloseable {
     wait(css + " has: " + text).until(_ -> text(css).contains(text));
   }
 
+  /** Waits until a control has a value. */
+  public void untilValue(String css, String value) {
+    until(css + " has: " + value, () -> value.equals(valueOf(css)));
+  }
+
   public void until(String what, BooleanSupplier condition) {
     wait(what).until(_ -> condition.getAsBoolean());
   }

@@ -237,7 +237,7 @@ class DeliveriesWireTest {
     List<Receiver.Answer> first =
         List.of(
             Receiver.Answer.of(status),
-            new Receiver.Answer(status, Map.of("Location", receiver.url("/elsewhere")), 0));
+            new Receiver.Answer(status, Map.of("Location", receiver.url("/elsewhere")), ""));
     var answered = new AtomicInteger();
     receiver.answers(
         came ->
@@ -261,7 +261,7 @@ class DeliveriesWireTest {
     receiver.answers(
         came ->
             came.path().equals("/slow") && receiver.came("/slow").size() == 1
-                ? new Receiver.Answer(429, Map.of("Retry-After", "1"), 0)
+                ? new Receiver.Answer(429, Map.of("Retry-After", "1"), "")
                 : Receiver.Answer.of(200));
     String id = wire.add("polite", "{\"name\":\"x\"}").json().path("id").asString();
     untilState(id, "delivered");
@@ -276,7 +276,7 @@ class DeliveriesWireTest {
   @Test
   void anAnswerOfTenMegabytesIsNotReadToItsEnd() {
     publish("long", "customs");
-    receiver.answers(_ -> new Receiver.Answer(200, Map.of(), 10_000_000));
+    receiver.answers(_ -> new Receiver.Answer(200, Map.of(), "y".repeat(10_000_000)));
     String id = wire.add("long", "{\"name\":\"x\"}").json().path("id").asString();
     untilState(id, "delivered");
     receiver.answers(200);

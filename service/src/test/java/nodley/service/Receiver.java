@@ -38,9 +38,13 @@ final class Receiver implements AutoCloseable {
    *
    * @param status 0 closes the connection without an answer
    */
-  record Answer(int status, Map<String, String> headers, int length) {
+  record Answer(int status, Map<String, String> headers, String body) {
     static Answer of(int status) {
-      return new Answer(status, Map.of(), 0);
+      return new Answer(status, Map.of(), "");
+    }
+
+    static Answer json(String body) {
+      return new Answer(200, Map.of("Content-Type", "application/json"), body);
     }
   }
 
@@ -76,6 +80,11 @@ final class Receiver implements AutoCloseable {
     answers = _ -> Answer.of(status);
   }
 
+  /** Forgets what came. */
+  void clear() {
+    came.clear();
+  }
+
   List<Came> came() {
     return List.copyOf(came);
   }
@@ -96,10 +105,9 @@ final class Receiver implements AutoCloseable {
     try (exchange) {
       if (answer.status() > 0) {
         answer.headers().forEach(exchange.getResponseHeaders()::set);
-        exchange.sendResponseHeaders(answer.status(), answer.length() == 0 ? -1 : answer.length());
-        for (int i = 0; i < answer.length(); i += 1_000) {
-          exchange.getResponseBody().write(new byte[Math.min(1_000, answer.length() - i)]);
-        }
+        byte[] said = answer.body().getBytes(StandardCharsets.UTF_8);
+        exchange.sendResponseHeaders(answer.status(), said.length == 0 ? -1 : said.length);
+        exchange.getResponseBody().write(said);
       }
     }
   }

@@ -96,6 +96,7 @@ class SamplesWireTest {
             "ask-unanswered",
             "file-too-large",
             "file-type",
+            "filled",
             "file-harmful"));
     assertThat(codes).containsAll(expected);
   }

@@ -42,7 +42,8 @@ class WrittenExamplesIT {
         "docs/people.md",
         "docs/uploads.md",
         "docs/drafts.md",
-        "docs/deliveries.md"
+        "docs/deliveries.md",
+        "docs/asks.md"
       })
   void whatADocumentShowsIsTrue(String document) throws Exception {
     String text = Files.readString(Path.of("..", document));

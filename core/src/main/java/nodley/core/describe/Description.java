@@ -73,11 +73,13 @@ public final class Description {
   private final Form form;
   private final Sentences sentences;
   private final Uniques uniques;
+  private final Asks asks;
 
   private Description(Form form) {
     this.form = form;
     this.sentences = Sentences.of(form);
     this.uniques = new Uniques(form);
+    this.asks = new Asks(form);
   }
 
   /**
@@ -208,6 +210,7 @@ public final class Description {
     options(field, json);
     onService(field, json);
     uniques.describe(field, json);
+    asks.describe(field, json);
     field.refersTo().ifPresent(other -> json.put("refersTo", other));
     field.repeats().ifPresent(other -> json.put("repeats", other));
     if (!field.rules().isEmpty()) {
@@ -217,7 +220,8 @@ public final class Description {
       json.put("fields", fields(field.fields()));
     }
     Map<String, Object> say = new LinkedHashMap<>();
-    keys(field).forEach(key -> say.put(key, sentence(sentences.sentence(field, key))));
+    keys(field)
+        .forEach(key -> say.put(key.replace(".ask", ""), sentence(sentences.sentence(field, key))));
     json.put("say", say);
     return json;
   }
@@ -462,6 +466,9 @@ public final class Description {
     }
     if (uniques.isAt(field)) {
       keys.addAll(List.of("taken", "asking", "free", "unanswered"));
+    }
+    if (asks.isAt(field)) {
+      keys.addAll(List.of("asking.ask", "unanswered.ask"));
     }
     return keys;
   }

@@ -138,6 +138,9 @@ public final class ValueSchema {
     if (field.unique().isPresent()) {
       unsaid.add("that it is unique");
     }
+    if (field.ask().isPresent()) {
+      unsaid.add("what " + field.ask().get().of() + " is asked about it");
+    }
     if (!unsaid.isEmpty()) {
       schema.put("$comment", "Not said here: " + String.join("; ", unsaid) + ".");
     }

@@ -63,8 +63,9 @@ final class DeliverReader {
           "An outlet's name is a small letter, then up to 39 small letters, digits or hyphens.");
       return Optional.empty();
     }
-    if (to.isPresent() && registry.outlets().filter(it -> !it.contains(to.get())).isPresent()) {
-      Optional<String> near = Near.to(to.get(), registry.outlets().get());
+    Optional<Set<String>> known = registry.outside().map(FormRegistry.Outside::outlets);
+    if (to.isPresent() && known.filter(it -> !it.contains(to.get())).isPresent()) {
+      Optional<String> near = Near.to(to.get(), known.get());
       section.bad(
           "to",
           "unknown-name",

@@ -8,6 +8,8 @@ import static nodley.core.file.SchemaParts.TEXT;
 import static nodley.core.file.SchemaParts.VALUE;
 import static nodley.core.file.SchemaParts.WORDS;
 import static nodley.core.file.SchemaParts.anyOf;
+import static nodley.core.file.SchemaParts.both;
+import static nodley.core.file.SchemaParts.needs;
 import static nodley.core.file.SchemaParts.oneOf;
 import static nodley.core.file.SchemaParts.ref;
 
@@ -103,6 +105,7 @@ final class FieldKeys {
               "unique",
               except(union(SETS, EnumSet.of(Type.FILE, Type.SECRET, Type.CHOICES, Type.BOOLEAN))),
               type -> anyOf(FLAG, unique(type).schema())),
+          key("ask", PLAIN, both(FormKeys.ASK.schema(), needs("of"))),
           text(
               "say",
               ALL,

@@ -104,6 +104,10 @@ final class FieldReader {
                 FieldKeys.has("unique", type)
                     ? new UniqueReader(keys, errors, names).ofField(name, type)
                     : Optional.empty())
+            .ask(
+                FieldKeys.has("ask", type)
+                    ? new AskReader(keys, errors, names, reach.registry()).ofField(name)
+                    : Optional.empty())
             .refersTo(refersTo)
             .repeats(FieldKeys.has("repeats", type) ? repeats(type) : Optional.empty())
             .rules(rules)
@@ -123,7 +127,7 @@ final class FieldReader {
     if (!field.access().isForSome()) {
       return;
     }
-    for (String key : List.of("unique", "repeats", "prefill", "rules")) {
+    for (String key : List.of("unique", "ask", "repeats", "prefill", "rules")) {
       if (keys.has(key)) {
         keys.bad(
             key,
@@ -147,7 +151,8 @@ final class FieldReader {
           "bad-value",
           "With `control: none` the service sets the value: it needs a `default` or a `compute`.");
     }
-    for (String key : List.of("editable", "suggest", "prefill", "repeats", "unique", "rules")) {
+    for (String key :
+        List.of("editable", "suggest", "prefill", "repeats", "unique", "ask", "rules")) {
       if (keys.has(key)) {
         keys.bad(
             key,

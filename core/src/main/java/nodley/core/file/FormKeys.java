@@ -56,6 +56,22 @@ final class FormKeys {
           key("when", SchemaParts.CONDITION),
           key("values", NAMES));
 
+  /** Whom a field asks. */
+  static final KeySet ASK =
+      KeySet.of(
+          "`ask`",
+          key("of", Map.of("type", "string", "pattern", "^" + NAME + "$")),
+          key("sends", WORDS),
+          key("on", oneOf(List.of("leaving", "submit"))));
+
+  /** Whom a form asks as a whole. */
+  static final KeySet ASK_OF_FORM =
+      KeySet.of(
+          "A question",
+          key("of", Map.of("type", "string", "pattern", "^" + NAME + "$")),
+          key("sends", WORDS),
+          key("on", oneOf(List.of("submit"))));
+
   static final KeySet STEP =
       KeySet.of(
           "A step", text("title", TEXT), key("fields", NAMES), key("shown", SchemaParts.CONDITION));
@@ -128,6 +144,7 @@ final class FormKeys {
           key("forget", anyOf(oneOf(List.of("remove", "keep")), FORGET.schema())),
           key("pace", PACE.schema()),
           key("deliver", listOf(both(DELIVER.schema(), needs("to")))),
+          key("asks", listOf(both(ASK_OF_FORM.schema(), needs("of")))),
           key("draft", anyOf(DRAFT.schema(), SchemaParts.types("null"))),
           text("sections", mapOf(both(SECTION.schema(), needs("fields")))),
           text("steps", mapOf(both(STEP.schema(), needs("fields")))),

@@ -98,6 +98,7 @@ final class FormReader {
                 new RuleReader(file, new ReaderContext(name, errors, registry, names), names)
                     .read())
             .uniques(new UniqueReader(file, errors, names).all(fields))
+            .asks(new AskReader(file, errors, names, registry).all(fields))
             .settling(settling(file, fields))
             .build();
     if (form.isKeepingNone()) {

@@ -16,14 +16,14 @@ import nodley.core.form.Form;
  * @param forms the other forms by name; empty if they cannot be known, as when a file is read alone
  * @param shared the lists, parts and themes there are
  * @param name the name that the file's form must have, where its place has given it one already
- * @param outlets the names of the service's outlets; empty if they cannot be known
+ * @param outside what the settings of the service have outside; empty if it cannot be known
  * @param uses is told all that is looked for, whether it is there or not
  */
 public record FormRegistry(
     Optional<Map<String, Supplier<Form>>> forms,
     Shared shared,
     Optional<String> name,
-    Optional<Set<String>> outlets,
+    Optional<Outside> outside,
     Consumer<Use> uses) {
 
   /** Nothing is known: references are taken as right. */
@@ -38,6 +38,20 @@ public record FormRegistry(
       LIST,
       PART,
       THEME
+    }
+  }
+
+  /**
+   * What the settings of the service have outside of it.
+   *
+   * @param outlets the names of those that are told of submissions
+   * @param asks the names of those that can be asked
+   */
+  public record Outside(Set<String> outlets, Set<String> asks) {
+
+    public Outside {
+      outlets = Set.copyOf(outlets);
+      asks = Set.copyOf(asks);
     }
   }
 
@@ -56,12 +70,12 @@ public record FormRegistry(
 
   /** The same, for a file that must declare this form. */
   public FormRegistry named(String name) {
-    return new FormRegistry(forms, shared, Optional.of(name), outlets, uses);
+    return new FormRegistry(forms, shared, Optional.of(name), outside, uses);
   }
 
-  /** The same, where these are the outlets that the service has. */
-  public FormRegistry withOutlets(Set<String> names) {
-    return new FormRegistry(forms, shared, name, Optional.of(names), uses);
+  /** The same, where the settings of the service have this outside. */
+  public FormRegistry with(Outside outside) {
+    return new FormRegistry(forms, shared, name, Optional.of(outside), uses);
   }
 
   /** The same without knowing forms, but with what they share. */
@@ -71,7 +85,7 @@ public record FormRegistry(
 
   /** The same, telling what is looked for. */
   public FormRegistry telling(Consumer<Use> uses) {
-    return new FormRegistry(forms, shared, name, outlets, uses);
+    return new FormRegistry(forms, shared, name, outside, uses);
   }
 
   /** Another form; nothing if it is not there, or if forms are not known. */

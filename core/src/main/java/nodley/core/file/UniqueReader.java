@@ -3,7 +3,6 @@ package nodley.core.file;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumSet;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -14,8 +13,6 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Type;
 import nodley.core.form.Unique;
-import nodley.core.name.Near;
-import nodley.core.value.Wellformed;
 
 /** Reads uniqueness: {@code unique} of a field, and of several fields at the form. */
 final class UniqueReader {
@@ -161,20 +158,9 @@ final class UniqueReader {
   }
 
   private List<List<String>> paths(Section section, String key) {
-    Set<List<String>> paths = new LinkedHashSet<>();
-    int index = 0;
-    for (Node item : section.items(key).orElse(List.of())) {
-      String pointer = section.pointer(key) + "/" + index++;
-      String text = Section.textOf(item).orElse("");
-      List<String> path = Arrays.asList(text.split("\\.", -1));
-      Optional<String> fault = fault(path);
-      if (fault.isPresent()) {
-        errors.add(item.place(), pointer, "unknown-name", fault.get());
-      } else if (!paths.add(path)) {
-        errors.add(item.place(), pointer, "duplicate", "Duplicate field `" + text + "`.");
-      }
-    }
-    return List.copyOf(paths);
+    return new FieldPaths(
+            errors, names, type -> !NEVER.contains(type), "be unique together with others")
+        .read(section, key);
   }
 
   private boolean isOnPages(List<String> path) {
@@ -183,30 +169,6 @@ final class UniqueReader {
       here = here.find(name).flatMap(Names.Found::inside).orElse(Names.NONE);
     }
     return here.find(path.getLast()).filter(it -> !it.onPages()).isEmpty();
-  }
-
-  /** What is wrong with a path of a value that is to be unique. */
-  private Optional<String> fault(List<String> path) {
-    SymbolTable here = names;
-    for (int i = 0; i < path.size(); i++) {
-      Type type = here.type(path.get(i)).orElse(null);
-      boolean last = i == path.size() - 1;
-      if (type == null) {
-        return Optional.of(
-            "There is no field `"
-                + Wellformed.of(String.join(".", path))
-                + "` here."
-                + Near.to(path.get(i), here.all())
-                    .map(near -> " Did you mean `" + near + "`?")
-                    .orElse(""));
-      }
-      if (last && NEVER.contains(type) || !last && type != Type.GROUP) {
-        return Optional.of(
-            "A field of type " + type.word() + " cannot be unique together with others.");
-      }
-      here = last ? here : here.inside(path.get(i));
-    }
-    return Optional.empty();
   }
 
   /** All of a form: those of its fields, however deep, with their paths from the rows around. */

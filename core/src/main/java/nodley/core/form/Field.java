@@ -15,6 +15,7 @@ import nodley.core.value.Value;
  * {@link #builder}.
  *
  * @param unique as it is written here; its paths begin at the rows or the form around
+ * @param ask as it is written here; its paths begin at the fields beside it
  * @param refersTo the form whose records a field of type record points at
  * @param repeats the name of the neighbour whose value is typed here once more
  * @param rules conditions whose errors stand at this field, unless they say otherwise
@@ -34,6 +35,7 @@ public record Field(
     Limits limits,
     Options options,
     Optional<Unique> unique,
+    Optional<Ask> ask,
     Optional<String> refersTo,
     Optional<String> repeats,
     List<Rule> rules,

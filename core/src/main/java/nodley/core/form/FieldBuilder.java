@@ -22,6 +22,7 @@ public final class FieldBuilder {
   private Limits limits = Limits.NONE;
   private Options options = Options.NONE;
   private Optional<Unique> unique = Optional.empty();
+  private Optional<Ask> ask = Optional.empty();
   private Optional<String> refersTo = Optional.empty();
   private Optional<String> repeats = Optional.empty();
   private List<Rule> rules = List.of();
@@ -47,6 +48,7 @@ public final class FieldBuilder {
     this.limits = from.limits();
     this.options = from.options();
     this.unique = from.unique();
+    this.ask = from.ask();
     this.refersTo = from.refersTo();
     this.repeats = from.repeats();
     this.rules = from.rules();
@@ -100,6 +102,11 @@ public final class FieldBuilder {
     return this;
   }
 
+  public FieldBuilder ask(Optional<Ask> value) {
+    this.ask = value;
+    return this;
+  }
+
   public FieldBuilder refersTo(Optional<String> value) {
     this.refersTo = value;
     return this;
@@ -134,6 +141,6 @@ public final class FieldBuilder {
   public Field build() {
     return new Field(
         name, type, control, wording, source, checking, presence, tidying, limits, options, unique,
-        refersTo, repeats, rules, say, fields, access);
+        ask, refersTo, repeats, rules, say, fields, access);
   }
 }

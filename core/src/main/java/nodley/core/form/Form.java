@@ -26,6 +26,7 @@ import nodley.core.value.Values;
  * @param retention how long records are kept
  * @param drafting how unfinished submissions are kept; empty if none are
  * @param deliveries which outlets are told of what is accepted
+ * @param asks what services outside are asked: about its fields, then about it as a whole
  * @param uniques those of its fields, then those over several
  * @param settling the fields that depend on others, each after those that it depends on
  * @param say what its texts put in place of Nodley's own sentences, by their keys
@@ -46,6 +47,7 @@ public record Form(
     Retention retention,
     Optional<Drafting> drafting,
     List<DeliveryRule> deliveries,
+    List<Ask> asks,
     Fields fields,
     List<Rule> rules,
     List<Unique> uniques,
@@ -91,6 +93,7 @@ public record Form(
 
   public Form {
     deliveries = List.copyOf(deliveries);
+    asks = List.copyOf(asks);
     rules = List.copyOf(rules);
     uniques = List.copyOf(uniques);
     settling = List.copyOf(settling);
@@ -123,6 +126,7 @@ public record Form(
         .fields(other)
         .rules(List.of())
         .uniques(List.of())
+        .asks(List.of())
         .settling(List.of())
         .build();
   }

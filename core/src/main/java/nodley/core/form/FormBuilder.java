@@ -29,6 +29,7 @@ public final class FormBuilder {
   private Retention retention = Retention.FOR_EVER;
   private Optional<Drafting> drafting = Optional.empty();
   private List<DeliveryRule> deliveries = List.of();
+  private List<Ask> asks = List.of();
   private Fields fields = Fields.NONE;
   private List<Rule> rules = List.of();
   private List<Unique> uniques = List.of();
@@ -56,6 +57,7 @@ public final class FormBuilder {
     this.retention = from.retention();
     this.drafting = from.drafting();
     this.deliveries = from.deliveries();
+    this.asks = from.asks();
     this.fields = from.fields();
     this.rules = from.rules();
     this.uniques = from.uniques();
@@ -128,6 +130,11 @@ public final class FormBuilder {
     return this;
   }
 
+  public FormBuilder asks(List<Ask> value) {
+    this.asks = value;
+    return this;
+  }
+
   public FormBuilder fields(Fields value) {
     this.fields = value;
     return this;
@@ -171,6 +178,7 @@ public final class FormBuilder {
         retention,
         drafting,
         deliveries,
+        asks,
         fields,
         rules,
         uniques,

@@ -30,7 +30,9 @@ public final class Codes {
           "file-too-large",
           "file-type",
           "file-harmful",
-          "no-such-upload");
+          "no-such-upload",
+          "ask-refused",
+          "ask-unanswered");
 
   private Codes() {}
 }

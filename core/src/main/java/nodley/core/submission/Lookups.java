@@ -8,9 +8,10 @@ import nodley.core.form.Form;
 import nodley.core.value.FileRef;
 
 /**
- * Port to data that only a store has. Called on the submission's thread, in any stage after binding
- * (expressions read through records); may block. An unavailable lookup is a return value: the field
- * is reported as open, not rejected. An exception ends the submission and reaches its caller.
+ * Port to what only a store, or services outside, know. Called on the submission's thread, in any
+ * stage after binding (expressions read through records); may block. An unavailable lookup is a
+ * return value: the field is reported as open, not rejected. An exception ends the submission and
+ * reaches its caller.
  */
 public interface Lookups {
 
@@ -68,6 +69,15 @@ public interface Lookups {
   default Optional<Optional<FoundFile>> file(
       Form form, String field, FileRef file, Optional<String> record) {
     return Optional.empty();
+  }
+
+  /**
+   * Asks services outside, all at the same time; called at most twice for a submission.
+   *
+   * @return one reply for each question, in their order
+   */
+  default List<AskReply> ask(Form form, Context context, List<AskQuestion> questions) {
+    return questions.stream().<AskReply>map(_ -> new AskReply.Unanswered(false)).toList();
   }
 
   /**

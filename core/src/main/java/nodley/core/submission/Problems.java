@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.Ask;
 import nodley.core.form.Field;
 import nodley.core.form.Rule;
 import nodley.core.form.Unique;
@@ -78,6 +79,38 @@ final class Problems {
     }
   }
 
+  /**
+   * Rejects by what a service outside has against it.
+   *
+   * @param at the field that has the error; null, or a hidden one, for the form as a whole
+   */
+  void rejectAsked(Ask ask, FieldState at, AskReply.Objection objection) {
+    reject(at, sentences().askRefused(ask, isOfForm(at) ? null : at, objection, root));
+  }
+
+  /**
+   * Rejects because a service outside did not answer.
+   *
+   * @param at the field that it was asked about; null for the form as a whole
+   */
+  void rejectUnanswered(Ask ask, FieldState at) {
+    reject(at, sentences().askUnanswered(ask, at, root));
+  }
+
+  private void reject(FieldState at, FieldError error) {
+    if (isOfForm(at)) {
+      ofForm.add(error);
+    } else if (at.error == null) {
+      rejected = true;
+      at.error = error;
+    }
+  }
+
+  /** Returns what is said of a value that was proposed when a field was asked about. */
+  String filledIn(FieldState about) {
+    return sentences().filledIn(about, root);
+  }
+
   /** Returns true if an error of a rule would be kept: its field has none, or it is the form's. */
   static boolean isFree(FieldState at) {
     return isOfForm(at) || at.error == null;
@@ -94,13 +127,7 @@ final class Problems {
    * @param parameters what the rule's parameters are, for its sentence
    */
   void reject(Rule rule, FieldState at, Map<String, Value> parameters) {
-    FieldError error = sentences().rule(rule, at, parameters, root);
-    if (isOfForm(at)) {
-      ofForm.add(error);
-    } else if (at.error == null) {
-      rejected = true;
-      at.error = error;
-    }
+    reject(at, sentences().rule(rule, at, parameters, root));
   }
 
   /** Rejects a name that no field has among these siblings. */
@@ -133,6 +160,13 @@ final class Problems {
     String pointer = state.pointer();
     if (request.covers(state) && !open.contains(pointer)) {
       open.add(pointer);
+    }
+  }
+
+  /** Reports that something is asked about the form as a whole, and was not yet. */
+  void leaveFormOpen() {
+    if (request.only().isEmpty()) {
+      open.add(Pointer.ROOT);
     }
   }
 

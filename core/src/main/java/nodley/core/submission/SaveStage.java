@@ -13,12 +13,12 @@ final class SaveStage {
    * Saves. The sink is called once, and only if there is no error; a conflict that it finds at the
    * last moment becomes errors of fields.
    */
-  static <R> Answer<R> save(LookedUp lookedUp, RecordSink<R> sink) {
-    Request request = lookedUp.request();
-    FieldStates root = lookedUp.root();
-    Problems problems = lookedUp.problems();
+  static <R> Answer<R> save(Asked asked, RecordSink<R> sink) {
+    Request request = asked.request();
+    FieldStates root = asked.root();
+    Problems problems = asked.problems();
     if (problems.areAny()) {
-      return new Answer.Refused<>(Verdicts.of(lookedUp));
+      return new Answer.Refused<>(Verdicts.of(asked));
     }
     UniqueKeys keys = UniqueKeys.of(request, root);
     return switch (sink.keep(root.values(), keys.list())) {
@@ -35,7 +35,7 @@ final class SaveStage {
         }
         keys.rejectTaken(taken, problems);
         keys.rejectHeld(held, problems);
-        yield new Answer.Refused<>(Verdicts.of(lookedUp));
+        yield new Answer.Refused<>(Verdicts.of(asked));
       }
     };
   }

@@ -18,6 +18,7 @@ import java.util.Properties;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import nodley.core.form.Ask;
 import nodley.core.form.End;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
@@ -47,7 +48,7 @@ public final class Sentences {
       Stream.concat(
               // Of a field that is not there, no field can speak.
               Codes.ALL.stream().filter(code -> !code.equals("unknown-field")),
-              Stream.of("asking", "free", "unanswered"))
+              Stream.of("asking", "free", "unanswered", "filled"))
           .toList();
 
   /** What a sentence may name in braces, besides the form's own fields. */
@@ -239,6 +240,63 @@ public final class Sentences {
       return told(Pointer.ROOT, "rule", sentence, null, Value.BLANK, given, root);
     }
     return told(at.pointer(), "rule", sentence, at.field, at.value, given, root);
+  }
+
+  /**
+   * The error that a service outside found. The form's own words for it go before those of the
+   * service.
+   *
+   * @param at the field that has the error; null for the form as a whole
+   */
+  FieldError askRefused(Ask ask, FieldState at, AskReply.Objection objection, FieldStates root) {
+    FieldError error = asked(ask, at, "ask-refused", root);
+    Map<String, Object> params = new LinkedHashMap<>(error.params());
+    objection.code().ifPresent(code -> params.put("code", code));
+    boolean own = at != null && at.field.say().containsKey("ask-refused");
+    String detail = own ? error.detail() : objection.detail().orElse(error.detail());
+    return new FieldError(error.pointer(), error.code(), detail, params, error.link());
+  }
+
+  /** The error that a service outside did not answer. */
+  FieldError askUnanswered(Ask ask, FieldState at, FieldStates root) {
+    return asked(ask, at, "ask-unanswered", root);
+  }
+
+  private FieldError asked(Ask ask, FieldState at, String code, FieldStates root) {
+    FieldError error =
+        at == null
+            ? told(
+                Pointer.ROOT,
+                code,
+                Sentence.of(message(code + ".form")),
+                null,
+                Value.BLANK,
+                Map.of(),
+                root)
+            : told(
+                at.pointer(),
+                code,
+                sentence(at.field, code),
+                at.field,
+                at.outline(),
+                Map.of(),
+                root);
+    Map<String, Object> params = new LinkedHashMap<>(error.params());
+    params.put("of", ask.of());
+    return new FieldError(error.pointer(), code, error.detail(), params, error.link());
+  }
+
+  /** What is said of a value that was proposed when a field was asked about. */
+  String filledIn(FieldState about, FieldStates root) {
+    return told(
+            about.pointer(),
+            "filled",
+            sentence(about.field, "filled"),
+            about.field,
+            about.value,
+            Map.of(),
+            root)
+        .detail();
   }
 
   /** What is said of a rule without words of its own, where it speaks of no one field. */

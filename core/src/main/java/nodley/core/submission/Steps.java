@@ -3,6 +3,7 @@ package nodley.core.submission;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.function.Function;
 import java.util.function.Supplier;
 
 /**
@@ -55,13 +56,18 @@ public final class Steps {
 
   /** Runs a lookup and measures it. */
   public <T> T question(String about, Supplier<T> question) {
+    return question(_ -> about, question);
+  }
+
+  /** The same, saying what was looked up once there is an answer. */
+  public <T> T question(Function<T, String> about, Supplier<T> question) {
     if (!timed) {
       return question.get();
     }
     long asked = System.nanoTime();
     T answer = question.get();
     long took = System.nanoTime() - asked;
-    steps.add(new Step("question", about, took));
+    steps.add(new Step("question", about.apply(answer), took));
     since += took;
     return answer;
   }

@@ -14,8 +14,8 @@ import nodley.core.value.Values;
 
 /**
  * Runs submissions through their stages: bind, tidy, resolve dependent fields, validate, look up,
- * save. There is no other way in; a live check runs the same stages except the last. Stateless and
- * safe for many threads; a call runs on the caller's thread.
+ * ask, save. There is no other way in; a live check runs the same stages except the last. Stateless
+ * and safe for many threads; a call runs on the caller's thread.
  */
 public final class Submission {
 
@@ -36,9 +36,9 @@ public final class Submission {
   public static <R> Answer<R> send(
       Form form, Input input, Context context, Lookups lookups, RecordSink<R> sink, Steps steps) {
     Request request = Request.of(form, input, context, lookups, Optional.empty());
-    LookedUp lookedUp = LookupStage.lookUp(validated(request, steps), false);
+    Asked asked = asked(validated(request, steps), false);
     steps.skip();
-    return SaveStage.save(lookedUp, sink);
+    return SaveStage.save(asked, sink);
   }
 
   /** Validates and looks up, as far as a live check does; saves nothing. */
@@ -66,7 +66,7 @@ public final class Submission {
       Optional<Set<String>> only,
       Steps steps) {
     Request request = Request.of(form, input, context, lookups, only);
-    return Verdicts.of(LookupStage.lookUp(validated(request, steps), true));
+    return Verdicts.of(asked(validated(request, steps), true));
   }
 
   /**
@@ -93,6 +93,10 @@ public final class Submission {
       }
     }
     return new PageValues(new Values(values), hidden);
+  }
+
+  private static Asked asked(Validated validated, boolean live) {
+    return AskStage.ask(LookupStage.lookUp(validated, live), live);
   }
 
   private static Validated validated(Request request, Steps steps) {

@@ -13,16 +13,19 @@ import nodley.core.value.Values;
  * @param unasked pointers of open fields: something could not be looked up, or was not yet
  * @param decided by pointer, the conditions of fields that a page cannot evaluate: {@code shown},
  *     {@code required}, {@code editable}
+ * @param proposals values that services outside propose for fields
  */
 public record Verdict(
     Values values,
     List<FieldError> errors,
     List<String> unasked,
-    Map<String, Map<String, Boolean>> decided) {
+    Map<String, Map<String, Boolean>> decided,
+    List<Proposal> proposals) {
 
   public Verdict {
     errors = List.copyOf(errors);
     unasked = List.copyOf(unasked);
+    proposals = List.copyOf(proposals);
   }
 
   /** True if nothing has an error. */
@@ -44,6 +47,9 @@ public record Verdict(
     json.put("unasked", unasked);
     if (!decided.isEmpty()) {
       json.put("decided", decided);
+    }
+    if (!proposals.isEmpty()) {
+      json.put("fill", proposals.stream().map(Proposal::toJson).toList());
     }
     return json;
   }

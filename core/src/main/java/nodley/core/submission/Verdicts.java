@@ -18,15 +18,17 @@ final class Verdicts {
   private final Request request;
   private final FieldStates root;
   private final Problems problems;
+  private final List<Proposal> proposals;
 
-  private Verdicts(LookedUp lookedUp) {
-    this.request = lookedUp.request();
-    this.root = lookedUp.root();
-    this.problems = lookedUp.problems();
+  private Verdicts(Asked asked) {
+    this.request = asked.request();
+    this.root = asked.root();
+    this.problems = asked.problems();
+    this.proposals = asked.proposals();
   }
 
-  static Verdict of(LookedUp lookedUp) {
-    return new Verdicts(lookedUp).verdict();
+  static Verdict of(Asked asked) {
+    return new Verdicts(asked).verdict();
   }
 
   private Verdict verdict() {
@@ -35,7 +37,8 @@ final class Verdicts {
         CoveredFields.of(root, request.only(), !errors.isEmpty()),
         errors,
         problems.open(),
-        conditions());
+        conditions(),
+        proposals);
   }
 
   /** Returns the results of conditions that a page cannot evaluate, by the field's pointer. */

@@ -188,10 +188,10 @@ class StagesTest {
           saved.add(values);
           return new RecordSink.Kept<>("kept");
         };
-    assertThat(SaveStage.save(new LookedUp(request, root, problems), sink))
+    assertThat(SaveStage.save(new Asked(request, root, problems, List.of()), sink))
         .isEqualTo(new Answer.Accepted<>("kept"));
     problems.rejectUnknown(root, "mast");
-    assertThat(SaveStage.save(new LookedUp(request, root, problems), sink))
+    assertThat(SaveStage.save(new Asked(request, root, problems, List.of()), sink))
         .isInstanceOf(Answer.Refused.class);
     assertThat(saved).hasSize(1);
   }

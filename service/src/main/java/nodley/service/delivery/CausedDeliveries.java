@@ -1,11 +1,9 @@
 package nodley.service.delivery;
 
 import java.nio.charset.StandardCharsets;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Function;
 import nodley.core.form.DeliveryRule;
@@ -13,6 +11,7 @@ import nodley.core.form.Form;
 import nodley.core.submission.Context;
 import nodley.core.submission.DeliveryRules;
 import nodley.core.submission.Lookups;
+import nodley.core.submission.PickedValues;
 import nodley.core.value.Values;
 import nodley.service.problem.Json;
 import nodley.service.upload.FileLinks;
@@ -92,35 +91,7 @@ public final class CausedDeliveries {
     body.put("language", form.language().toLanguageTag());
     body.put("createdAt", record.createdAt());
     body.put("updatedAt", record.updatedAt());
-    body.put("values", told.map(paths -> only(all, paths)).orElse(all));
+    body.put("values", told.map(paths -> PickedValues.of(all, paths)).orElse(all));
     return new String(Json.bytes(body), StandardCharsets.UTF_8);
-  }
-
-  /** Some of the values, each under the same names as among all; what is blank is left out. */
-  private static Map<String, Object> only(Map<String, Object> all, List<List<String>> paths) {
-    Map<String, Object> only = new LinkedHashMap<>();
-    Map<String, List<List<String>>> inside = new LinkedHashMap<>();
-    for (List<String> path : paths) {
-      String name = path.getFirst();
-      if (path.size() > 1) {
-        inside.computeIfAbsent(name, _ -> new ArrayList<>()).add(path.subList(1, path.size()));
-        only.putIfAbsent(name, null);
-      } else if (all.containsKey(name)) {
-        only.put(name, all.get(name));
-      }
-    }
-    inside.forEach((name, rest) -> only.put(name, within(all.get(name), rest)));
-    only.values().removeIf(Objects::isNull);
-    return only;
-  }
-
-  @SuppressWarnings("unchecked")
-  private static Object within(Object value, List<List<String>> paths) {
-    return switch (value) {
-      case Map<?, ?> group -> only((Map<String, Object>) group, paths);
-      case List<?> rows -> rows.stream().map(row -> within(row, paths)).toList();
-      case null -> null;
-      default -> value;
-    };
   }
 }

@@ -1,8 +1,6 @@
 package nodley.service.delivery;
 
 import java.io.IOException;
-import java.net.ConnectException;
-import java.net.UnknownHostException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -12,16 +10,15 @@ import java.time.format.DateTimeParseException;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
-import javax.net.ssl.SSLException;
 import nodley.service.limits.OutletSettings;
+import nodley.service.outside.OutsideCalls;
 import nodley.service.problem.Json;
 import nodley.store.delivery.Delivery;
-import org.apache.hc.core5.http.NoHttpResponseException;
 import tools.jackson.databind.util.RawValue;
 
 /**
  * An outlet that is called by HTTP: each delivery is a CloudEvent (CloudEvents 1.0.2, JSON format)
- * in structured mode, signed by {@link WebhookSignature}.
+ * in structured mode, signed by {@link nodley.service.outside.WebhookSignature}.
  */
 final class WebOutlet implements Outlet {
 
@@ -48,16 +45,11 @@ final class WebOutlet implements Outlet {
   @Override
   public Told tell(Delivery delivery, String body) {
     byte[] event = event(delivery, body);
-    Map<String, String> headers = new LinkedHashMap<>(settings.headers());
-    headers.putAll(
-        WebhookSignature.headers(delivery.id(), clock.instant(), event, settings.keys()));
     try {
       return told(
-          calls.post(
-              new OutsideCalls.Call(
-                  settings.url(), headers, TYPE, event, time, settings.isPrivate())));
+          calls.post(new OutsideCalls.Call(settings.address(), delivery.id(), TYPE, event, time)));
     } catch (IOException e) {
-      return new Later(said(e), Optional.empty());
+      return new Later(OutsideCalls.said(e), Optional.empty());
     }
   }
 
@@ -101,17 +93,5 @@ final class WebOutlet implements Outlet {
     } catch (DateTimeParseException e) {
       return Optional.empty();
     }
-  }
-
-  /** What operators are told of a call that came to nothing. */
-  private static String said(IOException e) {
-    return switch (e) {
-      case SSLException _ -> "its certificate is not good: " + e.getMessage();
-      case PublicAddresses.PrivateAddressException _ -> e.getMessage();
-      case UnknownHostException _ -> "there is no host of this name: " + e.getMessage();
-      case ConnectException _ -> "nothing answers there";
-      case NoHttpResponseException _ -> "the connection ended without an answer";
-      default -> String.valueOf(e.getMessage());
-    };
   }
 }

@@ -154,7 +154,8 @@ public record RecordReply(
         told ? Authorization.told(caller, form.fields(), verdict.values()) : Values.NONE,
         verdict.errors(),
         verdict.unasked(),
-        verdict.decided());
+        verdict.decided(),
+        verdict.proposals());
   }
 
   /** Returns the entity tag of a record: its version in quotes (RFC 9110, section 8.8.3). */

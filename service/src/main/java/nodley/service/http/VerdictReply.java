@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import nodley.core.submission.FieldError;
+import nodley.core.submission.Proposal;
 import nodley.core.submission.Verdict;
 
 /**
@@ -15,6 +16,7 @@ import nodley.core.submission.Verdict;
  * @param values the tidied values
  * @param unasked pointers of fields that could not be looked up
  * @param decided by pointer, the conditions that a page cannot evaluate; left out if there are none
+ * @param fill values that services outside propose for fields; left out if there are none
  * @param held by pointer, until when a free value is held for the page; left out if none was to be
  */
 public record VerdictReply(
@@ -23,6 +25,7 @@ public record VerdictReply(
     List<FieldError> errors,
     List<String> unasked,
     Optional<Map<String, Map<String, Boolean>>> decided,
+    Optional<List<Map<String, Object>>> fill,
     Optional<Map<String, String>> held) {
 
   /** A verdict, as its caller is told it. */
@@ -33,6 +36,8 @@ public record VerdictReply(
         verdict.errors(),
         verdict.unasked(),
         Optional.of(verdict.decided()).filter(it -> !it.isEmpty()),
+        Optional.of(verdict.proposals().stream().map(Proposal::toJson).toList())
+            .filter(it -> !it.isEmpty()),
         held.map(VerdictReply::texts));
   }
 

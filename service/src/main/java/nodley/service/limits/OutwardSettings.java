@@ -5,29 +5,31 @@ import java.util.Map;
 import org.springframework.boot.context.properties.bind.DefaultValue;
 
 /**
- * What the service calls by itself: {@code nodley.outlets.*}, {@code nodley.deliveries.*} and
- * {@code nodley.mail.*}.
+ * What the service calls by itself: {@code nodley.outlets.*}, {@code nodley.asks.*}, {@code
+ * nodley.deliveries.*} and {@code nodley.mail.*}.
  *
  * @param outlets places that are told of accepted submissions, by their names
+ * @param asks services that are asked about submissions, by their names
  * @param deliveries how they are told
  * @param mail the server that mails go by
  */
 public record OutwardSettings(
     @DefaultValue Map<String, OutletSettings> outlets,
+    @DefaultValue Map<String, AskSettings> asks,
     @DefaultValue DeliverySettings deliveries,
     @DefaultValue MailSettings mail) {
 
   public OutwardSettings {
     outlets = Map.copyOf(outlets);
+    asks = Map.copyOf(asks);
+    asks.forEach(
+        (name, ask) -> {
+          checkName("nodley.asks", name);
+          ask.check(name);
+        });
     outlets.forEach(
         (name, outlet) -> {
-          if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
-            throw new IllegalArgumentException(
-                "nodley.outlets has \""
-                    + name
-                    + "\"; the name of an outlet is a small letter, then up to 39 small letters,"
-                    + " digits or hyphens.");
-          }
+          checkName("nodley.outlets", name);
           outlet.check(name);
           if (outlet.isMail() && mail.host().isEmpty()) {
             throw new IllegalArgumentException(
@@ -36,6 +38,17 @@ public record OutwardSettings(
                     + " is a mail, and nodley.mail.host is missing: the server that mails go by.");
           }
         });
+  }
+
+  private static void checkName(String group, String name) {
+    if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
+      throw new IllegalArgumentException(
+          group
+              + " has \""
+              + name
+              + "\"; a name there is a small letter, then up to 39 small letters, digits or"
+              + " hyphens.");
+    }
   }
 
   /**

@@ -5,6 +5,7 @@ import nodley.core.file.FormFileException;
 import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
 import nodley.core.form.Form;
+import nodley.service.ask.AskedServices;
 import nodley.service.delivery.Outlets;
 import nodley.store.Store;
 import nodley.store.form.Forms;
@@ -16,16 +17,16 @@ import org.springframework.stereotype.Component;
 public final class Publisher {
 
   private final Store store;
-  private final Outlets outlets;
+  private final FormRegistry.Outside outside;
 
-  Publisher(Store store, Outlets outlets) {
+  Publisher(Store store, Outlets outlets, AskedServices asked) {
     this.store = store;
-    this.outlets = outlets;
+    this.outside = new FormRegistry.Outside(outlets.names(), asked.names());
   }
 
   /** What a form file may refer to now. */
   public FormRegistry registry() {
-    return store.forms().registry().withOutlets(outlets.names());
+    return store.forms().registry().with(outside);
   }
 
   /**

@@ -10,24 +10,29 @@ import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
+import nodley.core.submission.AskQuestion;
+import nodley.core.submission.AskReply;
+import nodley.core.submission.Context;
 import nodley.core.submission.Lookups;
 import nodley.core.submission.Steps;
 import nodley.core.submission.UniqueKey;
 import nodley.core.value.FileRef;
+import nodley.service.ask.AskedServices;
 import nodley.service.caller.Caller;
 import nodley.service.upload.Uploading;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
 
 /**
- * Lookups in the store, as far as the caller may see records. A record is looked up once for a
- * submission, however often it is needed. For one thread.
+ * Lookups in the store, as far as the caller may see records, and questions to services outside. A
+ * record is looked up once for a submission, however often it is needed. For one thread.
  */
 final class StoreLookups implements Lookups {
 
   private final Store store;
   private final Displays displays;
   private final Uploading uploads;
+  private final AskedServices outside;
   private final Caller caller;
   private final Steps steps;
   private final String page;
@@ -41,8 +46,15 @@ final class StoreLookups implements Lookups {
    * @param page the open page that asks, whose own holds do not count; empty if none is known
    */
   StoreLookups(
-      Store store, Displays displays, Uploading uploads, Caller caller, Steps steps, String page) {
+      Store store,
+      Displays displays,
+      Uploading uploads,
+      AskedServices outside,
+      Caller caller,
+      Steps steps,
+      String page) {
     this.uploads = uploads;
+    this.outside = outside;
     this.page = page;
     this.steps = steps;
     this.store = store;
@@ -104,6 +116,11 @@ final class StoreLookups implements Lookups {
     } catch (StoreException.Unavailable e) {
       return Optional.empty();
     }
+  }
+
+  @Override
+  public List<AskReply> ask(Form form, Context context, List<AskQuestion> questions) {
+    return outside.ask(form, context, questions, steps);
   }
 
   @Override

@@ -24,6 +24,7 @@ import nodley.core.submission.UniqueKey;
 import nodley.core.submission.Verdict;
 import nodley.core.value.Raw;
 import nodley.core.value.Values;
+import nodley.service.ask.AskedServices;
 import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
@@ -55,6 +56,7 @@ public final class Submissions {
   private final Store store;
   private final Displays displays;
   private final Uploading uploads;
+  private final AskedServices outside;
   private final Secrets secrets;
   private final Feed<Change> changes;
   private final CausedDeliveries deliveries;
@@ -63,11 +65,13 @@ public final class Submissions {
       Store store,
       Displays displays,
       Uploading uploads,
+      AskedServices outside,
       Secrets secrets,
       Feed<Change> changes,
       CausedDeliveries deliveries) {
     this.deliveries = deliveries;
     this.uploads = uploads;
+    this.outside = outside;
     this.secrets = secrets;
     this.changes = changes;
     this.store = store;
@@ -179,7 +183,7 @@ public final class Submissions {
   }
 
   private StoreLookups lookups(Caller caller, Steps steps, String page) {
-    return new StoreLookups(store, displays, uploads, caller, steps, page);
+    return new StoreLookups(store, displays, uploads, outside, caller, steps, page);
   }
 
   /** The lookups of a caller, of no open page. */

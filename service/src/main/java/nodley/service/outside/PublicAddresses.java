@@ -1,4 +1,4 @@
-package nodley.service.delivery;
+package nodley.service.outside;
 
 import java.net.Inet4Address;
 import java.net.Inet6Address;

@@ -1,4 +1,4 @@
-package nodley.service.delivery;
+package nodley.service.outside;
 
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
@@ -16,7 +16,7 @@ import javax.crypto.spec.SecretKeySpec;
  * of the Standard Webhooks specification 1.0.0 with symmetric signatures ({@code v1}), which are
  * HMAC-SHA256 (RFC 2104) of the id, the time and the body. Stateless.
  */
-final class WebhookSignature {
+public final class WebhookSignature {
 
   private static final String ALGORITHM = "HmacSHA256";
 

@@ -5,12 +5,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 
-/** The receivers that docs/deliveries.md gives to copy take what the service sends. */
-class DeliveryExamplesTest {
+/** What docs/deliveries.md and docs/asks.md give to copy understands what the service sends. */
+class OutsideExamplesTest {
 
   private static final String SECRET = "whsec_YWFhYWFhYWFhYWFhYWFhYWFhYWFhYWFhYWFhYWFhYWE=";
 
@@ -61,5 +62,41 @@ class DeliveryExamplesTest {
   void inJava() throws IOException {
     String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     tells(List.of(java, "Receiver.java").toArray(String[]::new));
+  }
+
+  @Test
+  void aRegisterIsAsked() throws IOException {
+    Process example = start(SECRET, "node", "register.mjs");
+    String form = Files.readString(Path.of("../docs/asks.md"));
+    form = form.substring(form.indexOf("form: mooring"));
+    form = form.substring(0, form.indexOf("```"));
+    try (BufferedReader said = example.inputReader(StandardCharsets.UTF_8)) {
+      String port = said.readLine().replace("ready at ", "");
+      try (RunningService service =
+          RunningService.with(
+              "nodley.asks.register: { url: \"http://127.0.0.1:%s/\", private: true, secret: \"%s\" }"
+                  .formatted(port, SECRET))) {
+        Wire wire = service.wire();
+        assertThat(wire.publish("mooring", form).status()).isEqualTo(201);
+        assertThat(
+                wire.check("mooring", "", "{\"callSign\":\"mq7ab\"}")
+                    .json()
+                    .path("fill")
+                    .toString())
+            .isEqualTo(
+                "[{\"pointer\":\"#/length\",\"value\":11.4,"
+                    + "\"detail\":\"Filled in from the register.\"},"
+                    + "{\"pointer\":\"#/rig\",\"value\":\"sail\","
+                    + "\"detail\":\"Filled in from the register.\"}]");
+        assertThat(
+                wire.add("mooring", "{\"callSign\":\"MQ1ZZ\"}")
+                    .json()
+                    .at("/errors/0/detail")
+                    .asString())
+            .isEqualTo("MQ1ZZ was scrapped in 2019.");
+      }
+    } finally {
+      example.destroy();
+    }
   }
 }

@@ -1,15 +1,19 @@
-package nodley.service.delivery;
+package nodley.service.outside;
 
 import java.io.IOException;
 import java.io.InputStream;
+import java.net.ConnectException;
 import java.net.URI;
+import java.net.UnknownHostException;
+import java.time.Clock;
 import java.time.Duration;
-import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import javax.net.ssl.SSLException;
+import nodley.service.limits.OutsideAddress;
 import org.apache.hc.client5.http.classic.methods.HttpPost;
 import org.apache.hc.client5.http.config.ConnectionConfig;
 import org.apache.hc.client5.http.config.RequestConfig;
@@ -19,6 +23,7 @@ import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuil
 import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.ContentType;
 import org.apache.hc.core5.http.Header;
+import org.apache.hc.core5.http.NoHttpResponseException;
 import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
 import org.apache.hc.core5.util.Timeout;
 import org.springframework.stereotype.Component;
@@ -29,7 +34,7 @@ import org.springframework.stereotype.Component;
  * whatever the other side does. Thread-safe; a call blocks.
  */
 @Component
-final class OutsideCalls implements AutoCloseable {
+public final class OutsideCalls implements AutoCloseable {
 
   private static final int CONNECTIONS = 256;
   private static final int CONNECTIONS_TO_ONE = 64;
@@ -39,9 +44,15 @@ final class OutsideCalls implements AutoCloseable {
 
   private final CloseableHttpClient anywhere = client(false);
   private final CloseableHttpClient publicOnly = client(true);
-  private final ScheduledExecutorService clock =
+  private final ScheduledExecutorService timer =
       Executors.newSingleThreadScheduledExecutor(
           Thread.ofPlatform().daemon().name("outside-clock").factory());
+
+  private final Clock clock;
+
+  OutsideCalls(Clock clock) {
+    this.clock = clock;
+  }
 
   private static CloseableHttpClient client(boolean publicOnly) {
     PoolingHttpClientConnectionManagerBuilder connections =
@@ -69,48 +80,59 @@ final class OutsideCalls implements AutoCloseable {
   /**
    * A call.
    *
+   * @param id what it is known by, however often it is sent; without full stops
+   * @param type the media type of its body
    * @param time in which it is over
-   * @param isPrivate true if the address may be one of a private network
    */
-  record Call(
-      String url,
-      Map<String, String> headers,
-      String type,
-      byte[] body,
-      Duration time,
-      boolean isPrivate) {}
+  public record Call(OutsideAddress address, String id, String type, byte[] body, Duration time) {}
 
   /**
    * What was answered.
    *
    * @param retryAfter as it was sent; empty if it was not
    * @param body its beginning
+   * @param isWhole false if there was more of the body than is read
    */
-  record Answer(int status, Optional<String> retryAfter, byte[] body) {}
+  public record Answer(int status, Optional<String> retryAfter, byte[] body, boolean isWhole) {}
 
   /**
-   * Calls, and waits for the answer.
+   * Calls, signed by {@link WebhookSignature}, and waits for the answer.
    *
-   * @throws IOException if there is none in time, or the address must not be called
+   * @throws IOException if there is none in time, or the address must not be called; {@link #said}
+   *     has words for it
    */
-  Answer post(Call call) throws IOException {
-    HttpPost request = new HttpPost(URI.create(call.url()));
+  public Answer post(Call call) throws IOException {
+    HttpPost request = new HttpPost(URI.create(call.address().url()));
     Timeout time = Timeout.of(call.time());
     request.setConfig(
         RequestConfig.custom().setConnectionRequestTimeout(time).setResponseTimeout(time).build());
-    call.headers().forEach(request::setHeader);
+    call.address().headers().forEach(request::setHeader);
+    WebhookSignature.headers(call.id(), clock.instant(), call.body(), call.address().keys())
+        .forEach(request::setHeader);
     request.setHeader("User-Agent", "Nodley");
     request.setEntity(new ByteArrayEntity(call.body(), ContentType.parse(call.type())));
     Future<?> end =
-        clock.schedule((Runnable) request::abort, call.time().toMillis(), TimeUnit.MILLISECONDS);
+        timer.schedule((Runnable) request::abort, call.time().toMillis(), TimeUnit.MILLISECONDS);
     try {
-      return (call.isPrivate() ? anywhere : publicOnly)
+      return (call.address().isPrivate() ? anywhere : publicOnly)
           .execute(request, answer -> read(answer, request));
     } catch (IOException e) {
       throw end.isDone() ? new IOException("no answer within " + seconds(call.time()), e) : e;
     } finally {
       end.cancel(false);
     }
+  }
+
+  /** Returns what operators are told of a call that came to nothing. */
+  public static String said(IOException e) {
+    return switch (e) {
+      case SSLException _ -> "its certificate is not good: " + e.getMessage();
+      case PublicAddresses.PrivateAddressException _ -> e.getMessage();
+      case UnknownHostException _ -> "there is no host of this name: " + e.getMessage();
+      case ConnectException _ -> "nothing answers there";
+      case NoHttpResponseException _ -> "the connection ended without an answer";
+      default -> String.valueOf(e.getMessage());
+    };
   }
 
   private static String seconds(Duration time) {
@@ -120,21 +142,23 @@ final class OutsideCalls implements AutoCloseable {
   private static Answer read(ClassicHttpResponse answer, HttpPost request) throws IOException {
     Header retryAfter = answer.getFirstHeader("Retry-After");
     byte[] body = new byte[0];
+    boolean whole = true;
     if (answer.getEntity() != null) {
       InputStream in = answer.getEntity().getContent();
       body = in.readNBytes(LONGEST);
-      if (body.length == LONGEST && in.read() >= 0) {
+      whole = body.length < LONGEST || in.read() < 0;
+      if (!whole) {
         // Nobody waits for the rest of it.
         request.abort();
       }
     }
     return new Answer(
-        answer.getCode(), Optional.ofNullable(retryAfter).map(Header::getValue), body);
+        answer.getCode(), Optional.ofNullable(retryAfter).map(Header::getValue), body, whole);
   }
 
   @Override
   public void close() throws IOException {
-    clock.shutdownNow();
+    timer.shutdownNow();
     anywhere.close();
     publicOnly.close();
   }

@@ -1,4 +1,4 @@
-package nodley.service.delivery;
+package nodley.service.outside;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
