@@ -9,8 +9,8 @@ import nodley.core.form.Field;
 import nodley.core.form.Form;
 
 /**
- * Describes for the page whom a field asks while the form is filled in: which other fields are sent
- * along, so that it asks again when they change.
+ * Describes for the page whom a field asks, or whose table is looked into, while the form is filled
+ * in: which other fields are sent along, so that it asks again when they change.
  */
 final class Asks {
 
@@ -25,12 +25,15 @@ final class Asks {
   }
 
   boolean isAt(Field field) {
-    return byField.containsKey(field);
+    return byField.containsKey(field) || field.exists().isPresent();
   }
 
   void describe(Field field, Map<String, Object> json) {
     Ask ask = byField.get(field);
     if (ask == null) {
+      if (field.exists().isPresent()) {
+        json.put("ask", Map.of());
+      }
       return;
     }
     List<String> others =

@@ -138,6 +138,9 @@ public final class ValueSchema {
     if (field.unique().isPresent()) {
       unsaid.add("that it is unique");
     }
+    if (field.exists().isPresent()) {
+      unsaid.add("that it is in " + field.exists().get());
+    }
     if (field.ask().isPresent()) {
       unsaid.add("what " + field.ask().get().of() + " is asked about it");
     }
@@ -172,6 +175,11 @@ public final class ValueSchema {
   }
 
   private static void choices(Field field, Map<String, Object> schema, List<String> unsaid) {
+    if (field.options().source().isPresent()) {
+      schema.put("type", "string");
+      unsaid.add("which options there are");
+      return;
+    }
     schema.put("enum", field.options().choices().stream().map(Choice::value).toList());
     if (field.options().where().isPresent()) {
       unsaid.add("which options are offered when");

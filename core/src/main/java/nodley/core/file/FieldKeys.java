@@ -105,6 +105,10 @@ final class FieldKeys {
               "unique",
               except(union(SETS, EnumSet.of(Type.FILE, Type.SECRET, Type.CHOICES, Type.BOOLEAN))),
               type -> anyOf(FLAG, unique(type).schema())),
+          key(
+              "exists",
+              EnumSet.of(Type.TEXT, Type.EMAIL, Type.URL, Type.PHONE, Type.INTEGER),
+              WORDS),
           key("ask", PLAIN, both(FormKeys.ASK.schema(), needs("of"))),
           text(
               "say",
@@ -150,6 +154,7 @@ final class FieldKeys {
     List<KeySet.Key> keys = new ArrayList<>();
     keys.add(KeySet.key("ignore-case", FormKeys.FLAG_OR_ALONE));
     keys.add(KeySet.key("within", NAMES));
+    keys.add(KeySet.key("in", WORDS));
     keys.add(KeySet.key("when", TEXT));
     keys.add(KeySet.key("early", FLAG));
     keys.add(KeySet.key("hold", FLAG));

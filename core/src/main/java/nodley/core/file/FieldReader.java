@@ -87,7 +87,7 @@ final class FieldReader {
             expressions.condition("editable", true));
     Field field =
         Field.builder(name, type)
-            .control(control(type, multiline, options.choices().size()))
+            .control(control(type, multiline, options))
             .wording(
                 new Field.Wording(
                     keys.text("label").orElse(Words.of(name)),
@@ -102,11 +102,17 @@ final class FieldReader {
             .options(options)
             .unique(
                 FieldKeys.has("unique", type)
-                    ? new UniqueReader(keys, errors, names).ofField(name, type)
+                    ? new UniqueReader(keys, errors, names, reach.registry()).ofField(name, type)
                     : Optional.empty())
             .ask(
                 FieldKeys.has("ask", type)
                     ? new AskReader(keys, errors, names, reach.registry()).ofField(name)
+                    : Optional.empty())
+            .exists(
+                FieldKeys.has("exists", type)
+                    ? keys.node("exists")
+                        .flatMap(
+                            _ -> new SourceColumnReader(keys, reach.registry()).column("exists"))
                     : Optional.empty())
             .refersTo(refersTo)
             .repeats(FieldKeys.has("repeats", type) ? repeats(type) : Optional.empty())
@@ -127,7 +133,7 @@ final class FieldReader {
     if (!field.access().isForSome()) {
       return;
     }
-    for (String key : List.of("unique", "ask", "repeats", "prefill", "rules")) {
+    for (String key : List.of("unique", "ask", "exists", "repeats", "prefill", "rules")) {
       if (keys.has(key)) {
         keys.bad(
             key,
@@ -152,7 +158,7 @@ final class FieldReader {
           "With `control: none` the service sets the value: it needs a `default` or a `compute`.");
     }
     for (String key :
-        List.of("editable", "suggest", "prefill", "repeats", "unique", "ask", "rules")) {
+        List.of("editable", "suggest", "prefill", "repeats", "unique", "ask", "exists", "rules")) {
       if (keys.has(key)) {
         keys.bad(
             key,
@@ -189,7 +195,12 @@ final class FieldReader {
     return FieldKeys.has(key, type) ? keys.text(key).orElse("") : "";
   }
 
-  private Control control(Type type, boolean multiline, int options) {
+  private Control control(Type type, boolean multiline, Options offered) {
+    if (offered.source().isPresent()) {
+      keys.word("control", Control.SEARCH.word());
+      return Control.SEARCH;
+    }
+    int options = offered.choices().size();
     Control usual =
         multiline
             ? Control.TEXTAREA

@@ -56,6 +56,15 @@ final class FormKeys {
           key("when", SchemaParts.CONDITION),
           key("values", NAMES));
 
+  static final KeySet OPTIONS_FROM =
+      KeySet.of(
+          "Options from a table",
+          key("from", WORDS),
+          key("value", TEXT),
+          key("label", TEXT),
+          key("sort", TEXT),
+          key("where", TEXT));
+
   /** Whom a field asks. */
   static final KeySet ASK =
       KeySet.of(

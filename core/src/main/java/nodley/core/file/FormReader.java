@@ -97,7 +97,7 @@ final class FormReader {
             .rules(
                 new RuleReader(file, new ReaderContext(name, errors, registry, names), names)
                     .read())
-            .uniques(new UniqueReader(file, errors, names).all(fields))
+            .uniques(new UniqueReader(file, errors, names, registry).all(fields))
             .asks(new AskReader(file, errors, names, registry).all(fields))
             .settling(settling(file, fields))
             .build();

@@ -46,8 +46,9 @@ public record FormRegistry(
    *
    * @param outlets the names of those that are told of submissions
    * @param asks the names of those that can be asked
+   * @param sources the databases that forms may look things up in
    */
-  public record Outside(Set<String> outlets, Set<String> asks) {
+  public record Outside(Set<String> outlets, Set<String> asks, Sources sources) {
 
     public Outside {
       outlets = Set.copyOf(outlets);

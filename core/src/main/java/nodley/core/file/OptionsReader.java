@@ -5,10 +5,13 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.expression.Expression;
 import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Choice;
 import nodley.core.form.Options;
+import nodley.core.form.SourceColumn;
+import nodley.core.form.SourceOptions;
 import nodley.core.form.Type;
 import nodley.core.submission.Tidy;
 import nodley.core.value.Wellformed;
@@ -20,7 +23,11 @@ import nodley.core.value.Wellformed;
  */
 final class OptionsReader {
 
-  private static final Set<String> REQUEST = Set.of("list", "where");
+  private static final Set<String> REQUEST =
+      Set.of("list", "from", "value", "label", "sort", "where");
+
+  /** One of these says whence the options come; the others can be values, with their labels. */
+  private static final Set<String> WHENCE = Set.of("list", "from", "where");
 
   private final Section keys;
   private final Errors errors;
@@ -34,10 +41,10 @@ final class OptionsReader {
     this.names = names;
   }
 
-  /** True for {@code {list: …, where: …}}, which is no set of values with labels. */
+  /** True for {@code {list: …, where: …}} and {@code {from: …}}: no set of values with labels. */
   static boolean isRequest(Node.Mapping node) {
-    return !node.entries().isEmpty()
-        && node.entries().stream().allMatch(entry -> REQUEST.contains(entry.key()));
+    return node.entries().stream().allMatch(entry -> REQUEST.contains(entry.key()))
+        && node.entries().stream().anyMatch(entry -> WHENCE.contains(entry.key()));
   }
 
   Options read(Type type, Optional<String> refersTo) {
@@ -52,7 +59,8 @@ final class OptionsReader {
       return records(node, refersTo);
     }
     if (node instanceof Node.Mapping mapping && isRequest(mapping)) {
-      return list();
+      Section request = keys.section("options").orElseThrow();
+      return request.has("from") ? source(request, type) : list(request);
     }
     Map<String, Choice> choices = new LinkedHashMap<>();
     switch (node) {
@@ -76,8 +84,48 @@ final class OptionsReader {
     return new Options(List.copyOf(choices.values()), Optional.empty(), Optional.empty());
   }
 
-  private Options list() {
-    Section request = keys.section("options").orElseThrow();
+  private Options source(Section request, Type type) {
+    request.allow(FormKeys.OPTIONS_FROM);
+    if (type != Type.CHOICE) {
+      request.bad(
+          "from", "bad-value", "Options `from` a table are those of a field of type choice.");
+      return Options.NONE;
+    }
+    for (String key : List.of("value", "label")) {
+      if (!request.has(key)) {
+        request.missing(
+            "Options from a table name two columns: {from: shop.genres, value: id, label: name}.");
+        return Options.NONE;
+      }
+    }
+    SourceColumnReader columns = new SourceColumnReader(request, registry);
+    Optional<SourceColumn> value = columns.table("from", "value");
+    String label = request.text("label").orElse("");
+    String sort = request.text("sort").orElse(label);
+    Optional<Expression> where =
+        new Expressions(request, errors, new SourceNames(names)).of("where", condition());
+    if (value.isEmpty()) {
+      return Options.NONE;
+    }
+    List<String> marks =
+        where.map(Expression::reads).orElse(List.of()).stream()
+            .filter(read -> read.up() == 0)
+            .map(read -> read.names().getFirst())
+            .distinct()
+            .toList();
+    boolean right = columns.isThere("label", value.get().beside(label));
+    right &= columns.isThere(request.has("sort") ? "sort" : "label", value.get().beside(sort));
+    for (String mark : marks) {
+      // A field of the form, where there is no such column.
+      right &= names.find(mark).isPresent() || columns.isThere("where", value.get().beside(mark));
+    }
+    return right
+        ? Options.of(new SourceOptions(value.get(), label, sort, marks), where)
+        : Options.NONE;
+  }
+
+  private Options list(Section request) {
+    request.allow("Options of a list", List.of("list", "where"));
     if (!request.has("list")) {
       request.missing("Options with `where` name their list: {list: services, where: …}.");
       return Options.NONE;

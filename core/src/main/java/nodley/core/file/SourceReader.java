@@ -97,7 +97,8 @@ record SourceReader(Section keys, Errors errors, SymbolTable names) {
       return literal.fault().isPresent();
     }
     boolean named = names.find(scalar.text()).isPresent() && !field.name().equals(scalar.text());
-    boolean option = field.options().find(scalar.text()).isPresent();
+    boolean option =
+        field.options().source().isPresent() || field.options().find(scalar.text()).isPresent();
     return !option && (named || EXPRESSION.matcher(scalar.text()).matches());
   }
 

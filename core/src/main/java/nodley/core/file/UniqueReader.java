@@ -11,6 +11,7 @@ import nodley.core.expression.ExpressionType;
 import nodley.core.expression.Names;
 import nodley.core.form.Field;
 import nodley.core.form.Fields;
+import nodley.core.form.SourceColumn;
 import nodley.core.form.Type;
 import nodley.core.form.Unique;
 
@@ -23,8 +24,10 @@ final class UniqueReader {
   private final Section keys;
   private final Errors errors;
   private final SymbolTable names;
+  private final FormRegistry registry;
 
-  UniqueReader(Section keys, Errors errors, SymbolTable names) {
+  UniqueReader(Section keys, Errors errors, SymbolTable names, FormRegistry registry) {
+    this.registry = registry;
     this.keys = keys;
     this.errors = errors;
     this.names = names;
@@ -43,7 +46,16 @@ final class UniqueReader {
 
   private static Unique unique(List<List<String>> paths, List<String> at, boolean ignoreCase) {
     return new Unique(
-        List.of(), paths, at, false, ignoreCase, Optional.empty(), true, false, false);
+        List.of(),
+        paths,
+        at,
+        false,
+        ignoreCase,
+        Optional.empty(),
+        true,
+        false,
+        false,
+        Optional.empty());
   }
 
   private Unique ofField(Section section, String name, Type type) {
@@ -71,7 +83,19 @@ final class UniqueReader {
         when(section),
         section.bool("early").orElse(true),
         section.bool("hold").orElse(false),
-        section.bool("alternatives").orElse(false));
+        section.bool("alternatives").orElse(false),
+        in(section));
+  }
+
+  /** Nobody there is to have the value either. */
+  private Optional<SourceColumn> in(Section section) {
+    if (section.has("in") && section.has("within")) {
+      section.bad(
+          "in", "bad-value", "`in` is about the value alone; `within` has others beside it.");
+    }
+    return section.has("in")
+        ? new SourceColumnReader(section, registry).column("in")
+        : Optional.empty();
   }
 
   /** {ignore-case} alone is YAML for a key without a value, and says enough. */
@@ -154,7 +178,8 @@ final class UniqueReader {
             when(section),
             section.bool("early").orElse(true),
             section.bool("hold").orElse(false),
-            false));
+            false,
+            Optional.empty()));
   }
 
   private List<List<String>> paths(Section section, String key) {
@@ -218,7 +243,8 @@ final class UniqueReader {
                           it.when(),
                           it.early(),
                           it.hold(),
-                          it.alternatives())));
+                          it.alternatives(),
+                          it.in())));
       List<String> here = join(groups, List.of(field.name()));
       if (field.type() == Type.GROUP) {
         collect(field.fields(), rows, here, found);

@@ -23,6 +23,11 @@ public final class Display {
   /** Finds records of other forms, as far as the caller may see them. */
   public interface Records {
     Optional<Found> find(String form, String id);
+
+    /** Finds what people read of an option that is a row of somebody else's table. */
+    default Optional<String> label(SourceOptions options, String value) {
+      return Optional.empty();
+    }
   }
 
   /** A record of a form. */
@@ -87,6 +92,9 @@ public final class Display {
 
   /** The text for one value; a record is called as its form calls it. */
   public String of(Field field, Value value) {
+    if (field.options().source().isPresent() && !value.isBlank()) {
+      return records.label(field.options().source().get(), value.shown()).orElse(value.shown());
+    }
     if (field.refersTo().isEmpty() || value.isBlank()) {
       return field.display(value, notation);
     }

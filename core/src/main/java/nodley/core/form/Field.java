@@ -15,6 +15,7 @@ import nodley.core.value.Value;
  * {@link #builder}.
  *
  * @param unique as it is written here; its paths begin at the rows or the form around
+ * @param exists a column of somebody else's table, in which the value must be
  * @param ask as it is written here; its paths begin at the fields beside it
  * @param refersTo the form whose records a field of type record points at
  * @param repeats the name of the neighbour whose value is typed here once more
@@ -36,6 +37,7 @@ public record Field(
     Options options,
     Optional<Unique> unique,
     Optional<Ask> ask,
+    Optional<SourceColumn> exists,
     Optional<String> refersTo,
     Optional<String> repeats,
     List<Rule> rules,
@@ -155,7 +157,8 @@ public record Field(
    * the service alone knows them.
    */
   public boolean hasOptionsOnService() {
-    return control == Control.SEARCH && options.choices().size() > MOST_SENT;
+    return control == Control.SEARCH
+        && (options.source().isPresent() || options.choices().size() > MOST_SENT);
   }
 
   /** True if a page has it: what the service alone sets is neither on pages nor sent to them. */

@@ -23,6 +23,7 @@ public final class FieldBuilder {
   private Options options = Options.NONE;
   private Optional<Unique> unique = Optional.empty();
   private Optional<Ask> ask = Optional.empty();
+  private Optional<SourceColumn> exists = Optional.empty();
   private Optional<String> refersTo = Optional.empty();
   private Optional<String> repeats = Optional.empty();
   private List<Rule> rules = List.of();
@@ -49,6 +50,7 @@ public final class FieldBuilder {
     this.options = from.options();
     this.unique = from.unique();
     this.ask = from.ask();
+    this.exists = from.exists();
     this.refersTo = from.refersTo();
     this.repeats = from.repeats();
     this.rules = from.rules();
@@ -107,6 +109,11 @@ public final class FieldBuilder {
     return this;
   }
 
+  public FieldBuilder exists(Optional<SourceColumn> value) {
+    this.exists = value;
+    return this;
+  }
+
   public FieldBuilder refersTo(Optional<String> value) {
     this.refersTo = value;
     return this;
@@ -141,6 +148,6 @@ public final class FieldBuilder {
   public Field build() {
     return new Field(
         name, type, control, wording, source, checking, presence, tidying, limits, options, unique,
-        ask, refersTo, repeats, rules, say, fields, access);
+        ask, exists, refersTo, repeats, rules, say, fields, access);
   }
 }

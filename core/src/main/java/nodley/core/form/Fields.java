@@ -53,7 +53,13 @@ public final class Fields implements Iterable<Field> {
     names = new Values.Names(list.stream().map(Field::name).toList());
     columns = columns(list);
     withFiles = any(it -> it.type() == Type.FILE, Fields::hasFiles);
-    references = paths(it -> it.refersTo().isPresent() || it.type() == Type.FILE);
+    references =
+        paths(
+            it ->
+                it.refersTo().isPresent()
+                    || it.type() == Type.FILE
+                    || it.exists().isPresent()
+                    || it.options().source().isPresent());
     repeats = any(it -> it.repeats().isPresent(), Fields::hasRepeats);
     rules = any(it -> !it.rules().isEmpty(), Fields::hasRules);
     hidden = paths(it -> it.presence().isForServer());
@@ -121,7 +127,7 @@ public final class Fields implements Iterable<Field> {
     return new Path(names, places);
   }
 
-  /** The paths of the values that point at a record or a file. */
+  /** The paths of the values that point at a record, a file, or a row of somebody else's table. */
   public List<Path> references() {
     return references;
   }

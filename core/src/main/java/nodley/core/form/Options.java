@@ -15,12 +15,14 @@ import nodley.core.expression.Expression;
  * @param choices in order; for a reference they are the records of another form, and none here
  * @param list the name of the list that they come from
  * @param where which of them are offered, by the option's own marks or fields and by other fields
+ * @param source the rows of somebody else's table that they are; there are no choices here then
  * @param byValue the choices by their values, where there are many
  */
 public record Options(
     List<Choice> choices,
     Optional<String> list,
     Optional<Expression> where,
+    Optional<SourceOptions> source,
     Map<String, Choice> byValue) {
 
   /** No options. */
@@ -39,7 +41,12 @@ public record Options(
    * @param list the name of the shared list that they come from
    */
   public Options(List<Choice> choices, Optional<String> list, Optional<Expression> where) {
-    this(choices, list, where, byValue(choices));
+    this(choices, list, where, Optional.empty(), byValue(choices));
+  }
+
+  /** Options that are rows of somebody else's table. */
+  public static Options of(SourceOptions source, Optional<Expression> where) {
+    return new Options(List.of(), Optional.empty(), where, Optional.of(source), Map.of());
   }
 
   private static Map<String, Choice> byValue(List<Choice> choices) {

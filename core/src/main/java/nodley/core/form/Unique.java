@@ -16,6 +16,7 @@ import nodley.core.expression.Expression;
  * @param when it counts only while this holds
  * @param early false if it is answered at submission only
  * @param hold true if a page in which the value was found free sets it aside until it is sent
+ * @param in a column of somebody else's table, in which the value must not be either
  * @param alternatives true if values near a taken one that are free are told with it
  */
 public record Unique(
@@ -27,7 +28,8 @@ public record Unique(
     Optional<Expression> when,
     boolean early,
     boolean hold,
-    boolean alternatives) {
+    boolean alternatives,
+    Optional<SourceColumn> in) {
 
   /** True if it is about more than one value. */
   public boolean isTogether() {

@@ -40,7 +40,9 @@ public record Literal(Value value, Optional<String> fault) {
     if (code == null && (field.type() == Type.CHOICE || field.type() == Type.CHOICES)) {
       List<String> chosen =
           value instanceof Value.Chosen(List<String> options) ? options : List.of(value.shown());
-      boolean offered = chosen.stream().allMatch(it -> field.options().find(it).isPresent());
+      boolean offered =
+          field.options().source().isPresent()
+              || chosen.stream().allMatch(it -> field.options().find(it).isPresent());
       code = offered || value.isBlank() ? null : "not-an-option";
     }
     return new Literal(value, Optional.ofNullable(code).map(it -> sentence(field, it, value)));

@@ -1,16 +1,21 @@
 package nodley.core.submission;
 
+import java.util.List;
 import java.util.Optional;
 import nodley.core.expression.Path;
+import nodley.core.form.Choice;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
+import nodley.core.form.SourceColumn;
+import nodley.core.form.SourceOptions;
 import nodley.core.form.Type;
+import nodley.core.form.Unique;
 import nodley.core.value.Value;
 
 /**
  * Fifth stage: asks the store whether referenced records and files are there, and whether unique
- * values are taken or held. Only for fields without an error so far; all unique values are asked
- * about at once.
+ * values are taken or held; and databases of others, where a form names them. Only for fields
+ * without an error so far; all unique values are asked about at once.
  */
 final class LookupStage {
 
@@ -19,8 +24,10 @@ final class LookupStage {
   private final Problems problems;
   private final OptionCheck options;
   private final FileLookup files;
+  private final boolean live;
 
-  private LookupStage(Validated validated) {
+  private LookupStage(Validated validated, boolean live) {
+    this.live = live;
     this.request = validated.request();
     this.root = validated.root();
     this.problems = validated.problems();
@@ -34,11 +41,11 @@ final class LookupStage {
    * @param live true for a live check: a unique with {@code early: false} is then left open
    */
   static LookedUp lookUp(Validated validated, boolean live) {
-    new LookupStage(validated).lookUp(live);
+    new LookupStage(validated, live).lookUp();
     return new LookedUp(validated.request(), validated.root(), validated.problems());
   }
 
-  private void lookUp(boolean live) {
+  private void lookUp() {
     Form form = request.form();
     for (Path path : form.fields().references()) {
       root.each(path, this::lookUpReference);
@@ -54,9 +61,42 @@ final class LookupStage {
     }
     if (state.field.type() == Type.FILE) {
       files.lookUp(state);
-    } else {
+    } else if (state.field.refersTo().isPresent()) {
       lookUpRecord(state);
+    } else {
+      boolean changed = request.isAdd() || !state.value.equals(state.stored);
+      if (changed) {
+        state.field.exists().ifPresent(column -> lookUpExists(state, column));
+      }
+      if (changed || !options.isUnchanged(state)) {
+        state.field.options().source().ifPresent(source -> lookUpOption(state, source));
+      }
     }
+  }
+
+  private void lookUpExists(FieldState state, SourceColumn column) {
+    switch (request.lookups().inSource(column, state.value, false)) {
+      case PRESENT -> {}
+      case ABSENT -> problems.reject(state, "no-such-record");
+      case UNKNOWN -> leaveOpen(state, column);
+    }
+  }
+
+  private void lookUpOption(FieldState state, SourceOptions source) {
+    Optional<Optional<Choice>> found = request.lookups().option(source, state.value.shown());
+    if (found.isEmpty()) {
+      leaveOpen(state, source.value());
+    } else if (found.get().filter(it -> options.meetsWhere(state, it.marks())).isEmpty()) {
+      problems.reject(state, "not-an-option");
+    }
+  }
+
+  /** A database did not answer: a check leaves the field open, a submission may end here. */
+  private void leaveOpen(FieldState state, SourceColumn column) {
+    if (!live) {
+      request.lookups().unanswered(column.source());
+    }
+    problems.leaveOpen(state);
   }
 
   private void lookUpRecord(FieldState state) {
@@ -85,6 +125,25 @@ final class LookupStage {
         .ifPresentOrElse(
             taken -> keys.rejectTaken(taken, problems),
             () -> keys.states().forEach(problems::leaveOpen));
+    lookUpTakenElsewhere(keys);
     keys.rejectHeld(request.lookups().held(request.form(), keys.list()), problems);
+  }
+
+  /** Asks other tables about unique values that no record here has. */
+  private void lookUpTakenElsewhere(UniqueKeys keys) {
+    for (int i = 0; i < keys.list().size(); i++) {
+      Unique unique = keys.list().get(i).unique();
+      FieldState state = keys.states().get(i);
+      boolean asks = request.isAdd() || !state.value.equals(state.stored);
+      if (unique.in().isEmpty() || state.error != null || !asks) {
+        continue;
+      }
+      SourceColumn column = unique.in().get();
+      switch (request.lookups().inSource(column, state.value, unique.ignoreCase())) {
+        case PRESENT -> problems.rejectTaken(state, unique, List.of());
+        case ABSENT -> {}
+        case UNKNOWN -> leaveOpen(state, column);
+      }
+    }
   }
 }

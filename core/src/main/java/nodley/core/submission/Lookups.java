@@ -3,9 +3,13 @@ package nodley.core.submission;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import nodley.core.form.Choice;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
+import nodley.core.form.SourceColumn;
+import nodley.core.form.SourceOptions;
 import nodley.core.value.FileRef;
+import nodley.core.value.Value;
 
 /**
  * Port to what only a store, or services outside, know. Called on the submission's thread, in any
@@ -69,6 +73,37 @@ public interface Lookups {
   default Optional<Optional<FoundFile>> file(
       Form form, String field, FileRef file, Optional<String> record) {
     return Optional.empty();
+  }
+
+  /** Whether somebody else's table has a value. */
+  enum Presence {
+    PRESENT,
+    ABSENT,
+    /** The database did not answer. */
+    UNKNOWN
+  }
+
+  /** Returns whether a column of somebody else's table has a value. */
+  default Presence inSource(SourceColumn column, Value value, boolean ignoreCase) {
+    return Presence.UNKNOWN;
+  }
+
+  /**
+   * Finds an option that is a row of somebody else's table, with what {@code where} reads as its
+   * marks. The inner Optional is empty if there is none; the outer one if the database did not
+   * answer.
+   */
+  default Optional<Optional<Choice>> option(SourceOptions options, String value) {
+    return Optional.empty();
+  }
+
+  /**
+   * Is told, on a submission, that a database did not answer.
+   *
+   * @throws RuntimeException of the implementation's, if the submission cannot be accepted then
+   */
+  default void unanswered(String source) {
+    // What nobody knows is accepted.
   }
 
   /**

@@ -56,7 +56,12 @@ record OptionCheck(Request request, Evaluator evaluator) {
     }
     Value met =
         evaluator.value(
-            where.get(), state, new OptionContext(option, evaluator.context(state.siblings)));
+            where.get(),
+            state,
+            new OptionContext(
+                option,
+                evaluator.context(state.siblings),
+                state.field.options().source().isPresent()));
     return met == null || met instanceof Value.Bool bool && bool.value();
   }
 
@@ -69,6 +74,12 @@ record OptionCheck(Request request, Evaluator evaluator) {
         state.field.options().where().map(Expression::reads).orElse(List.of())) {
       // The first scope outwards from an option is that of the field.
       if (read.up() > 0 && !state.siblings.up(read.up() - 1).isUnchanged(read.path())) {
+        return false;
+      }
+      boolean lent =
+          state.field.options().source().isPresent()
+              && state.siblings.find(read.names().getFirst()).isPresent();
+      if (read.up() == 0 && lent && !state.siblings.isUnchanged(read.path())) {
         return false;
       }
     }

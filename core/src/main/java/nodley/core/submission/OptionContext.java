@@ -8,13 +8,21 @@ import nodley.core.expression.Path;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 
-/** What {@code where} sees: an option's or record's own values first, then what is around it. */
-record OptionContext(Values option, EvaluationContext around) implements EvaluationContext {
+/**
+ * What {@code where} sees: an option's or record's own values first, then what is around it.
+ *
+ * @param lends true if a name that the option does not have is the field's around it
+ */
+record OptionContext(Values option, EvaluationContext around, boolean lends)
+    implements EvaluationContext {
 
   @Override
   public Value get(int up, Path path) {
     if (up > 0) {
       return around.get(up - 1, path);
+    }
+    if (lends && !option.byName().containsKey(path.names().getFirst())) {
+      return around.get(0, path);
     }
     return path.length() == 1
         ? option.get(path.names().getFirst(), path.place(0))

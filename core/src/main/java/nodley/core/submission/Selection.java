@@ -28,7 +28,7 @@ public final class Selection {
   /** Returns true if the condition is true for a record; false if a lookup is unavailable. */
   public boolean holds(Values record) {
     try {
-      return condition.holds(new OptionContext(record, around));
+      return condition.holds(new OptionContext(record, around, false));
     } catch (LookupUnavailable e) {
       return false;
     }

@@ -100,6 +100,10 @@ final class Validator {
 
   private String notAnOption(FieldState state) {
     Type type = state.field.type();
+    if (state.field.options().source().isPresent()) {
+      // Somebody else's table is asked once nothing stands against the value.
+      return null;
+    }
     boolean offered =
         type == Type.CHOICE && state.value instanceof Value.Text text
             ? options.isOffered(state, text.text())

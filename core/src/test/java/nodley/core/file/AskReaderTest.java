@@ -33,7 +33,8 @@ class AskReaderTest {
             + more,
         Format.YAML,
         FormRegistry.UNKNOWN.with(
-            new FormRegistry.Outside(Set.of(), Set.of("register", "office", "customs"))));
+            new FormRegistry.Outside(
+                Set.of(), Set.of("register", "office", "customs"), Sources.NONE)));
   }
 
   @Test

@@ -3,8 +3,6 @@ package nodley.service.ask;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import com.github.benmanes.caffeine.cache.Ticker;
-import io.github.resilience4j.circuitbreaker.CircuitBreaker;
-import io.github.resilience4j.circuitbreaker.CircuitBreakerConfig;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
@@ -12,16 +10,16 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
-import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import nodley.core.submission.AskReply;
 import nodley.service.limits.AskSettings;
+import nodley.service.limits.Unanswered;
+import nodley.service.outside.Guard;
 import nodley.service.outside.OutsideCalls;
 
 /**
- * One service outside that is asked. Answers about fields are remembered for a minute; a service
- * that fails again and again is not asked for a while; and only so many submissions wait for it at
- * the same time, so that a slow one does not hold up all others. Thread-safe; a question blocks.
+ * One service outside that is asked. Answers about fields are remembered for a minute. Thread-safe;
+ * a question blocks.
  */
 final class AskedService {
 
@@ -33,22 +31,10 @@ final class AskedService {
   /** Characters of questions and answers that are remembered. */
   private static final long MOST_REMEMBERED = 4_000_000;
 
-  /** Submissions that wait for it at the same time. */
-  private static final int MOST_WAITING = 32;
-
-  /** Out of so many questions, at least half unanswered: it rests. */
-  private static final int COUNTED = 10;
-
-  private static final int LEAST_COUNTED = 5;
-
-  /** How long a service that does not answer is not asked. */
-  static final Duration REST = Duration.ofSeconds(15);
-
   private final AskSettings settings;
   private final OutsideCalls calls;
   private final Clock clock;
-  private final CircuitBreaker breaker;
-  private final Semaphore waiting = new Semaphore(MOST_WAITING);
+  private final Guard guard;
   private final Cache<String, Answer> remembered;
   private volatile Optional<Last> last = Optional.empty();
 
@@ -62,17 +48,7 @@ final class AskedService {
     this.settings = settings;
     this.calls = calls;
     this.clock = clock;
-    this.breaker =
-        CircuitBreaker.of(
-            name,
-            CircuitBreakerConfig.custom()
-                .clock(clock)
-                .currentTimestampFunction(Clock::millis, TimeUnit.MILLISECONDS)
-                .slidingWindowSize(COUNTED)
-                .minimumNumberOfCalls(LEAST_COUNTED)
-                .permittedNumberOfCallsInHalfOpenState(1)
-                .waitDurationInOpenState(REST)
-                .build());
+    this.guard = new Guard(name, clock);
     Ticker ticker = () -> TimeUnit.MILLISECONDS.toNanos(clock.millis());
     this.remembered =
         Caffeine.newBuilder()
@@ -93,7 +69,7 @@ final class AskedService {
 
   /** True if it is not asked just now, because it did not answer. */
   boolean isResting() {
-    return breaker.getState() == CircuitBreaker.State.OPEN;
+    return guard.isResting();
   }
 
   /**
@@ -107,46 +83,34 @@ final class AskedService {
     if (known != null) {
       return new Answer(known.reply(), "answered a moment ago");
     }
-    if (!waiting.tryAcquire()) {
-      return unanswered("not asked: " + MOST_WAITING + " others wait for it");
-    }
     try {
-      if (!breaker.tryAcquirePermission()) {
-        return unanswered("not asked: it has not answered of late");
-      }
-      Answer answer = call(question);
+      Answer answer = new Answer(guard.ask(() -> call(question)), "answered");
       last = Optional.of(new Last(clock.instant(), answer.said()));
-      if (!fresh && answer.reply() instanceof AskReply.Answered) {
+      if (!fresh) {
         remembered.put(key, answer);
       }
       return answer;
-    } finally {
-      waiting.release();
+    } catch (Guard.NotAskedException e) {
+      return unanswered(e.getMessage());
+    } catch (IOException e) {
+      String said = OutsideCalls.said(e);
+      last = Optional.of(new Last(clock.instant(), said));
+      return unanswered(said);
     }
   }
 
-  private Answer call(byte[] question) {
-    long began = breaker.getCurrentTimestamp();
-    try {
-      OutsideCalls.Answer answer =
-          calls.post(
-              new OutsideCalls.Call(
-                  settings.address(),
-                  UUID.randomUUID().toString(),
-                  TYPE,
-                  question,
-                  settings.time()));
-      AskReply.Answered reply = Replies.read(answer);
-      breaker.onSuccess(breaker.getCurrentTimestamp() - began, breaker.getTimestampUnit());
-      return new Answer(reply, "answered");
-    } catch (IOException e) {
-      breaker.onError(breaker.getCurrentTimestamp() - began, breaker.getTimestampUnit(), e);
-      return unanswered(OutsideCalls.said(e));
-    }
+  private AskReply call(byte[] question) throws IOException {
+    return Replies.read(
+        calls.post(
+            new OutsideCalls.Call(
+                settings.address(),
+                UUID.randomUUID().toString(),
+                TYPE,
+                question,
+                settings.time())));
   }
 
   private Answer unanswered(String why) {
-    return new Answer(
-        new AskReply.Unanswered(settings.unanswered() == AskSettings.Unanswered.REFUSE), why);
+    return new Answer(new AskReply.Unanswered(settings.unanswered() == Unanswered.REFUSE), why);
   }
 }

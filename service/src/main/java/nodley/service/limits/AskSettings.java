@@ -28,15 +28,6 @@ public record AskSettings(
   private static final Duration SHORTEST = Duration.ofMillis(50);
   private static final Duration LONGEST = Duration.ofSeconds(10);
 
-  /** What becomes of a submission that nobody answered for. */
-  public enum Unanswered {
-    /** It is accepted, and its attempt says so. */
-    ACCEPT,
-
-    /** It is refused, and can be sent again. */
-    REFUSE
-  }
-
   public AskSettings {
     headers = Map.copyOf(headers);
   }

@@ -6,22 +6,30 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
 
 /**
  * What the service calls by itself: {@code nodley.outlets.*}, {@code nodley.asks.*}, {@code
- * nodley.deliveries.*} and {@code nodley.mail.*}.
+ * nodley.sources.*}, {@code nodley.deliveries.*} and {@code nodley.mail.*}.
  *
  * @param outlets places that are told of accepted submissions, by their names
  * @param asks services that are asked about submissions, by their names
+ * @param sources databases in which forms look things up, by their names
  * @param deliveries how they are told
  * @param mail the server that mails go by
  */
 public record OutwardSettings(
     @DefaultValue Map<String, OutletSettings> outlets,
     @DefaultValue Map<String, AskSettings> asks,
+    @DefaultValue Map<String, SourceSettings> sources,
     @DefaultValue DeliverySettings deliveries,
     @DefaultValue MailSettings mail) {
 
   public OutwardSettings {
     outlets = Map.copyOf(outlets);
     asks = Map.copyOf(asks);
+    sources = Map.copyOf(sources);
+    sources.forEach(
+        (name, source) -> {
+          checkName("nodley.sources", name);
+          source.check(name);
+        });
     asks.forEach(
         (name, ask) -> {
           checkName("nodley.asks", name);

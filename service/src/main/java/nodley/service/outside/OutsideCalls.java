@@ -3,6 +3,7 @@ package nodley.service.outside;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.ConnectException;
+import java.net.SocketTimeoutException;
 import java.net.URI;
 import java.net.UnknownHostException;
 import java.time.Clock;
@@ -117,7 +118,8 @@ public final class OutsideCalls implements AutoCloseable {
       return (call.address().isPrivate() ? anywhere : publicOnly)
           .execute(request, answer -> read(answer, request));
     } catch (IOException e) {
-      throw end.isDone() ? new IOException("no answer within " + seconds(call.time()), e) : e;
+      boolean late = end.isDone() || e instanceof SocketTimeoutException;
+      throw late ? new IOException("no answer within " + seconds(call.time()), e) : e;
     } finally {
       end.cancel(false);
     }

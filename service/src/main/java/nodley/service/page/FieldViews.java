@@ -167,19 +167,22 @@ final class FieldViews {
 
   /** A referred record beyond the first few hundred is offered all the same if it is the value. */
   private List<Choice> offered(Field field, List<String> path, Value value) {
-    boolean offers = field.refersTo().isPresent() || !field.options().choices().isEmpty();
+    boolean offers =
+        field.refersTo().isPresent()
+            || field.options().source().isPresent()
+            || !field.options().choices().isEmpty();
     if (!offers) {
       return List.of();
     }
     List<Choice> offered =
         new ArrayList<>(options.of(form, new Form.Placed(path, field), "", raws(), record, caller));
-    if (field.hasOptionsOnService()) {
-      return offered.subList(0, Math.min(offered.size(), Field.MOST_SENT));
+    if (field.hasOptionsOnService() && offered.size() > Field.MOST_SENT) {
+      offered = new ArrayList<>(offered.subList(0, Field.MOST_SENT));
     }
     boolean missing =
-        field.refersTo().isPresent()
+        (field.refersTo().isPresent() || field.options().source().isPresent())
             && value instanceof Value.Text(String id)
-            && offered.stream().noneMatch(option -> option.value().equals(id));
+            && offered.stream().map(Choice::value).noneMatch(id::equals);
     if (missing) {
       offered.add(new Choice(value.shown(), display.of(field, value)));
     }

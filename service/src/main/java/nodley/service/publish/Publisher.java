@@ -7,6 +7,7 @@ import nodley.core.file.Format;
 import nodley.core.form.Form;
 import nodley.service.ask.AskedServices;
 import nodley.service.delivery.Outlets;
+import nodley.service.source.SourceDatabases;
 import nodley.store.Store;
 import nodley.store.form.Forms;
 import nodley.store.publish.FormPublisher;
@@ -19,9 +20,9 @@ public final class Publisher {
   private final Store store;
   private final FormRegistry.Outside outside;
 
-  Publisher(Store store, Outlets outlets, AskedServices asked) {
+  Publisher(Store store, Outlets outlets, AskedServices asked, SourceDatabases sources) {
     this.store = store;
-    this.outside = new FormRegistry.Outside(outlets.names(), asked.names());
+    this.outside = new FormRegistry.Outside(outlets.names(), asked.names(), sources);
   }
 
   /** What a form file may refer to now. */

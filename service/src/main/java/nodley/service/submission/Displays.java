@@ -4,9 +4,11 @@ import java.time.Clock;
 import java.util.Optional;
 import nodley.core.form.Access;
 import nodley.core.form.Display;
+import nodley.core.form.SourceOptions;
 import nodley.core.submission.Context;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
+import nodley.service.source.SourceDatabases;
 import nodley.store.Store;
 import org.springframework.stereotype.Component;
 
@@ -18,16 +20,29 @@ import org.springframework.stereotype.Component;
 public final class Displays {
 
   private final Store store;
+  private final SourceDatabases sources;
   private final Clock clock;
 
-  Displays(Store store, Clock clock) {
+  Displays(Store store, SourceDatabases sources, Clock clock) {
+    this.sources = sources;
     this.store = store;
     this.clock = clock;
   }
 
   /** Display texts that reach as far as the caller may see. */
   public Display of(Caller caller) {
-    return Display.with((form, id) -> record(form, id, caller));
+    return Display.with(
+        new Display.Records() {
+          @Override
+          public Optional<Display.Found> find(String form, String id) {
+            return record(form, id, caller);
+          }
+
+          @Override
+          public Optional<String> label(SourceOptions options, String value) {
+            return sources.label(options, value);
+          }
+        });
   }
 
   /** A record that the caller may not see is as good as none: its being there is not told. */

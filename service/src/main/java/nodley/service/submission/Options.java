@@ -8,11 +8,13 @@ import nodley.core.form.Choice;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
+import nodley.core.form.SourceOptions;
 import nodley.core.input.Input;
 import nodley.core.submission.Offer;
 import nodley.core.value.Raw;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
+import nodley.service.source.SourceDatabases;
 import nodley.store.Store;
 import nodley.store.common.StoredRecord;
 import nodley.store.record.Listing;
@@ -31,8 +33,10 @@ public final class Options {
   private final Store store;
   private final Submissions submissions;
   private final Displays displays;
+  private final SourceDatabases sources;
 
-  Options(Store store, Submissions submissions, Displays displays) {
+  Options(Store store, Submissions submissions, Displays displays, SourceDatabases sources) {
+    this.sources = sources;
     this.store = store;
     this.submissions = submissions;
     this.displays = displays;
@@ -57,6 +61,10 @@ public final class Options {
     Field field = placed.field();
     if (field.refersTo().isPresent()) {
       return records(field.refersTo().get(), words, offer, caller);
+    }
+    Optional<SourceOptions> source = field.options().source();
+    if (source.isPresent()) {
+      return sources.search(source.get(), words, choice -> offer.includes(choice.marks()), MAX);
     }
     int most = field.hasOptionsOnService() ? MAX : Integer.MAX_VALUE;
     return field.options().search(words, offer::includes, most);

@@ -8,8 +8,11 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import nodley.core.form.Choice;
 import nodley.core.form.Display;
 import nodley.core.form.Form;
+import nodley.core.form.SourceColumn;
+import nodley.core.form.SourceOptions;
 import nodley.core.submission.AskQuestion;
 import nodley.core.submission.AskReply;
 import nodley.core.submission.Context;
@@ -17,8 +20,10 @@ import nodley.core.submission.Lookups;
 import nodley.core.submission.Steps;
 import nodley.core.submission.UniqueKey;
 import nodley.core.value.FileRef;
+import nodley.core.value.Value;
 import nodley.service.ask.AskedServices;
 import nodley.service.caller.Caller;
+import nodley.service.source.SourceDatabases;
 import nodley.service.upload.Uploading;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
@@ -33,6 +38,7 @@ final class StoreLookups implements Lookups {
   private final Displays displays;
   private final Uploading uploads;
   private final AskedServices outside;
+  private final SourceDatabases sources;
   private final Caller caller;
   private final Steps steps;
   private final String page;
@@ -50,11 +56,13 @@ final class StoreLookups implements Lookups {
       Displays displays,
       Uploading uploads,
       AskedServices outside,
+      SourceDatabases sources,
       Caller caller,
       Steps steps,
       String page) {
     this.uploads = uploads;
     this.outside = outside;
+    this.sources = sources;
     this.page = page;
     this.steps = steps;
     this.store = store;
@@ -116,6 +124,21 @@ final class StoreLookups implements Lookups {
     } catch (StoreException.Unavailable e) {
       return Optional.empty();
     }
+  }
+
+  @Override
+  public Presence inSource(SourceColumn column, Value value, boolean ignoreCase) {
+    return sources.has(column, value, ignoreCase, steps);
+  }
+
+  @Override
+  public Optional<Optional<Choice>> option(SourceOptions options, String value) {
+    return sources.option(options, value, steps);
+  }
+
+  @Override
+  public void unanswered(String source) {
+    sources.unanswered(source);
   }
 
   @Override

@@ -32,6 +32,7 @@ import nodley.service.delivery.CausedDeliveries;
 import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
+import nodley.service.source.SourceDatabases;
 import nodley.service.upload.Uploading;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
@@ -57,6 +58,7 @@ public final class Submissions {
   private final Displays displays;
   private final Uploading uploads;
   private final AskedServices outside;
+  private final SourceDatabases sources;
   private final Secrets secrets;
   private final Feed<Change> changes;
   private final CausedDeliveries deliveries;
@@ -66,12 +68,14 @@ public final class Submissions {
       Displays displays,
       Uploading uploads,
       AskedServices outside,
+      SourceDatabases sources,
       Secrets secrets,
       Feed<Change> changes,
       CausedDeliveries deliveries) {
     this.deliveries = deliveries;
     this.uploads = uploads;
     this.outside = outside;
+    this.sources = sources;
     this.secrets = secrets;
     this.changes = changes;
     this.store = store;
@@ -183,7 +187,7 @@ public final class Submissions {
   }
 
   private StoreLookups lookups(Caller caller, Steps steps, String page) {
-    return new StoreLookups(store, displays, uploads, outside, caller, steps, page);
+    return new StoreLookups(store, displays, uploads, outside, sources, caller, steps, page);
   }
 
   /** The lookups of a caller, of no open page. */

@@ -1,0 +1,343 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import tools.jackson.databind.JsonNode;
+
+/** Forms look things up in databases that are there already, and write nothing there. */
+class LookupsWireTest {
+
+  private static final String TABLES =
+      """
+      CREATE TABLE customers (number %1$s, email varchar(80), code integer);
+      INSERT INTO customers VALUES ('C-17', 'Ann@Quay.example', 17);
+      CREATE TABLE "order lines" ("no.of" integer, "it's" varchar(20));
+      INSERT INTO "order lines" VALUES (5, 'five');
+      CREATE TABLE genres (id integer PRIMARY KEY, name varchar(40), hidden boolean, shelf integer);
+      INSERT INTO genres VALUES (1, 'Sea stories', false, 3), (2, 'Seamanship', false, 1),
+        (3, 'Charts', true, 2), (4, 'Under the sea', false, 2), (5, '100%% rum_songs', false, 9);
+      """;
+
+  private static final String ORDER =
+      """
+      form: %1$s
+      called: "{title}"
+      access: { add: anyone, see: anyone, edit: anyone }
+      fields:
+        title: { type: text }
+        customer: { type: text, exists: %1$s.customers.number }
+        code: { type: integer, exists: [%1$s, customers, code] }
+        email: { type: email, unique: { in: %1$s.customers.email, ignore-case: true } }
+        lines: { type: integer, unique: { in: [%1$s, "order lines", "no.of"] } }
+        shelf: { type: integer }
+        only: { type: text }
+        genre:
+          type: choice
+          options:
+            from: %1$s.genres
+            value: id
+            label: name
+            where: not hidden and (form.shelf is blank or shelf = form.shelf) and (only is blank or only = name)
+        any: { type: choice, options: { from: %1$s.genres, value: id, label: name, sort: id } }
+      """;
+
+  @TempDir private static Path folder;
+
+  private static TestPostgres postgres;
+  private static Path file;
+  private static RunningService service;
+  private static Wire wire;
+
+  @BeforeAll
+  static void start() throws IOException, SQLException {
+    postgres = new TestPostgres();
+    postgres.sql(TABLES.formatted("text PRIMARY KEY").replace("%%", "%"));
+    postgres.sql(
+        """
+        CREATE SCHEMA archive; CREATE TABLE archive.boats (name text, id uuid);
+        INSERT INTO archive.boats VALUES ('Heron', '0199a2b4-0000-7000-8000-000000000001');
+        CREATE TABLE private (secret text);
+        CREATE ROLE reader LOGIN;
+        GRANT USAGE ON SCHEMA archive TO reader;
+        GRANT SELECT ON customers, "order lines", genres, archive.boats TO reader;
+        """);
+    file = folder.resolve("shop.db");
+    try (Connection made = DriverManager.getConnection("jdbc:sqlite:" + file);
+        Statement statement = made.createStatement()) {
+      for (String each : TABLES.formatted("text").replace("%%", "%").split(";\\n")) {
+        statement.execute(each);
+      }
+    }
+    service =
+        RunningService.with(
+            "nodley.sources.shop: { url: \"%s\", user: reader }".formatted(postgres.url()),
+            "nodley.sources.lenient: { url: \"%s\", user: reader, unanswered: accept }"
+                .formatted(postgres.url()),
+            "nodley.sources.file: { url: \"jdbc:sqlite:%s\" }".formatted(file));
+    wire = service.wire();
+    for (String form : List.of("shop", "file", "lenient")) {
+      Wire.Reply published = wire.publish(form, ORDER.formatted(form));
+      assertThat(published.status()).as(published.response().body()).isEqualTo(201);
+    }
+  }
+
+  @AfterAll
+  static void stop() {
+    service.close();
+    postgres.close();
+  }
+
+  private static List<String> codes(JsonNode reply) {
+    return reply
+        .path("errors")
+        .valueStream()
+        .map(it -> it.path("pointer").asString() + " " + it.path("code").asString())
+        .toList();
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '\'',
+      value = {
+        "{\"customer\":\"C-17\"} |",
+        "{\"customer\":\"C-18\"} | #/customer no-such-record",
+        "{\"customer\":\"x'' OR 1=1 --\"} | #/customer no-such-record",
+        "{\"code\":17} |",
+        "{\"code\":18} | #/code no-such-record",
+        "{\"email\":\"bo@quay.example\"} |",
+        "{\"email\":\"ANN@quay.example\"} | #/email taken",
+        "{\"lines\":5} | #/lines taken",
+        "{\"lines\":6} |",
+        "{\"genre\":\"1\"} |",
+        "{\"genre\":\"3\"} | #/genre not-an-option",
+        "{\"genre\":\"77\"} | #/genre not-an-option",
+        "{\"genre\":\"1abc\"} | #/genre not-an-option",
+        "{\"genre\":\"1\",\"shelf\":3} |",
+        "{\"genre\":\"1\",\"shelf\":1} | #/genre not-an-option",
+        "{\"genre\":\"1\",\"only\":\"Sea stories\"} |",
+        "{\"genre\":\"1\",\"only\":\"Charts\"} | #/genre not-an-option",
+        "{\"any\":\"3\"} |",
+      })
+  void aValueIsLookedUpInEachDatabaseAlike(String values, String expected) {
+    for (String form : List.of("shop", "file")) {
+      JsonNode verdict = wire.check(form, "", values).json();
+      assertThat(codes(verdict))
+          .as(form + ": " + verdict)
+          .isEqualTo(expected == null ? List.of() : List.of(expected));
+      assertThat(verdict.path("unasked")).isEmpty();
+    }
+  }
+
+  @Test
+  void whatIsAcceptedIsShownByItsLabel() {
+    String id =
+        wire.add("shop", "{\"title\":\"Gulls\",\"any\":\"2\",\"email\":\"cy@quay.example\"}")
+            .json()
+            .path("id")
+            .asString();
+    assertThat(wire.get("/api/forms/shop/records/" + id).json().at("/values/any").asString())
+        .isEqualTo("2");
+    assertThat(service.stranger().get("/forms/shop/" + id).response().body())
+        .contains("Seamanship");
+    assertThat(service.stranger().get("/forms/shop/" + id + "/edit").response().body())
+        .contains("Seamanship");
+    // Unique here, too.
+    assertThat(codes(wire.add("shop", "{\"email\":\"CY@quay.example\"}").json()))
+        .containsExactly("#/email taken");
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "q=sea, 1 2 4",
+    "q=SEAM, 2",
+    "q=100%25, 5",
+    "q=rum_, 5",
+    "q=m_s, 5",
+    "q=nothing, ''",
+    "'', 5 1 2 4",
+    "shelf=2, 4",
+    "q=sea&shelf=3, 1",
+  })
+  void optionsAreSearched(String query, String expected) {
+    for (String form : List.of("shop", "file")) {
+      JsonNode options = wire.get("/api/forms/" + form + "/options/genre?" + query).json();
+      assertThat(
+              String.join(
+                  " ",
+                  options
+                      .path("options")
+                      .valueStream()
+                      .map(it -> it.path("value").asString())
+                      .toList()))
+          .as(form + " " + options)
+          .isEqualTo(expected);
+    }
+  }
+
+  @Test
+  void amongAMillionRowsOptionsAreFoundInTime() {
+    postgres.sql(
+        "CREATE TABLE boats AS SELECT n AS id, 'Boat ' || n AS name FROM"
+            + " generate_series(1, 1000000) n; GRANT SELECT ON boats TO reader;");
+    assertThat(
+            wire.publish(
+                    "mooring",
+                    "form: mooring\nfields: { boat: { type: choice, options: { from: shop.boats,"
+                        + " value: id, label: name } } }")
+                .status())
+        .isEqualTo(201);
+    JsonNode found = wire.get("/api/forms/mooring/options/boat?q=boat%2099999").json();
+    assertThat(found.path("options").get(0).path("label").asString()).isEqualTo("Boat 99999");
+    assertThat(found.path("options")).hasSize(11);
+  }
+
+  @Test
+  void aTableInASchemaAndAValueThatIsNotOfTheColumnsType() {
+    assertThat(
+            wire.publish(
+                    "boat",
+                    "form: boat\naccess: { add: anyone }\nfields: { id: { type: text } }"
+                        .replace("id:", "boat:")
+                        .replace("text }", "text, exists: shop.archive.boats.id }"))
+                .status())
+        .isEqualTo(201);
+    assertThat(
+            codes(
+                wire.check("boat", "", "{\"boat\":\"0199a2b4-0000-7000-8000-000000000001\"}")
+                    .json()))
+        .isEmpty();
+    assertThat(codes(wire.check("boat", "", "{\"boat\":\"not a uuid\"}").json()))
+        .containsExactly("#/boat no-such-record");
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "text, exists: shoop.customers.number | unknown-name | Did you mean `shop`?",
+        "text, exists: shop.customer.number | unknown-name | no table `shop.customer`",
+        "text, exists: shop.private.secret | unknown-name | may not read it",
+        "text, exists: shop.customers.nummer | unknown-name | Did you mean `number`?",
+        "text, exists: file.customers.nummer | unknown-name | Did you mean `number`?",
+        "text, exists: shop.customers | bad-value | a source of the settings",
+        "text, unique: { in: shop.customers.mail } | unknown-name | Did you mean `email`?",
+        "choice, options: { from: shop.genres, value: id } | missing-key | two columns",
+        "choice, options: { from: shop.genres, value: id, label: nam } | unknown-name |"
+            + " Did you mean `name`?",
+        "choice, options: { from: shop.genres, value: id, label: name, where: hiden }"
+            + " | unknown-name | Did you mean `hidden`?",
+        "choices, options: { from: shop.genres, value: id, label: name } | bad-value | choice",
+      })
+  void whatIsNotThereIsToldAtPublishingWithItsLine(String field, String code, String words) {
+    Wire.Reply reply =
+        wire.publish("wrong", "form: wrong\nfields:\n  one: { type: " + field + " }\n");
+    assertThat(reply.status()).isEqualTo(422);
+    assertThat(reply.json().path("errors").valueStream().toList())
+        .anySatisfy(
+            error -> {
+              assertThat(error.path("code").asString()).isEqualTo(code);
+              assertThat(error.path("detail").asString()).contains(words);
+              assertThat(error.path("line").asInt()).isEqualTo(3);
+            });
+  }
+
+  @Test
+  void nothingIsEverWritten() throws IOException, SQLException {
+    wire.check("shop", "", "{\"customer\":\"C-17\",\"genre\":\"1\"}");
+    List<String> statements =
+        postgres
+            .logged()
+            .lines()
+            .filter(it -> it.contains("nodley") || it.contains("execute"))
+            .toList();
+    assertThat(statements).isNotEmpty();
+    assertThat(statements)
+        .noneMatch(it -> it.matches("(?i).*\\b(insert|update|delete|create|drop|alter|lock)\\b.*"));
+    // The connections could not, either.
+    assertThat(postgres.logged()).contains("READ ONLY");
+    assertThat(Files.list(folder).map(it -> it.getFileName().toString()))
+        .containsExactly("shop.db");
+  }
+
+  @Test
+  void aDatabaseThatIsAwayIsToldAndComesBack() {
+    String id =
+        wire.add("shop", "{\"title\":\"Terns\",\"any\":\"1\"}").json().path("id").asString();
+    postgres.stop();
+    try {
+      JsonNode open =
+          wire.check(
+                  "shop",
+                  "",
+                  "{\"customer\":\"C-17\",\"email\":\"di@quay.example\",\"genre\":\"1\"}")
+              .json();
+      assertThat(codes(open)).isEmpty();
+      assertThat(open.path("unasked").toString())
+          .isEqualTo("[\"#/customer\",\"#/genre\",\"#/email\"]");
+      Wire.Reply refused = wire.add("shop", "{\"customer\":\"C-17\"}");
+      assertThat(refused.status()).isEqualTo(503);
+      assertThat(refused.header("Retry-After")).isEqualTo("5");
+      assertThat(refused.json().path("type").asString()).isEqualTo("/problems/source-away");
+      assertThat(wire.add("lenient", "{\"customer\":\"C-17\"}").status()).isEqualTo(201);
+      // What does not ask for it goes on, and so does what did not change.
+      assertThat(wire.add("shop", "{\"title\":\"Gannets\"}").status()).isEqualTo(201);
+      assertThat(
+              wire.patch(
+                      "/api/forms/shop/records/" + id,
+                      "application/merge-patch+json",
+                      "{\"title\":\"Two terns\"}",
+                      "If-Match",
+                      "\"1\"")
+                  .status())
+          .isEqualTo(200);
+      assertThat(service.stranger().get("/forms/shop/new").status()).isEqualTo(200);
+      Wire.Reply published =
+          wire.publish("late", "form: late\nfields: { a: { type: text, exists: shop.x.y } }");
+      assertThat(published.status()).isEqualTo(422);
+      assertThat(published.response().body()).contains("cannot be asked now");
+    } finally {
+      postgres.start();
+    }
+    Awaited.until(
+        "it answers again",
+        () -> wire.check("shop", "", "{\"customer\":\"C-17\"}").json().path("unasked").isEmpty());
+    assertThat(wire.add("shop", "{\"customer\":\"C-17\"}").status()).isEqualTo(201);
+  }
+
+  @Test
+  void theFormsAreThereAfterAStartWithoutTheDatabase() {
+    postgres.stop();
+    try {
+      service.restart();
+      assertThat(wireAgain().add("shop", "{\"title\":\"Skuas\"}").status()).isEqualTo(201);
+      assertThat(wireAgain().add("shop", "{\"genre\":\"1\"}").status()).isEqualTo(503);
+    } finally {
+      postgres.start();
+    }
+    wire = wireAgain();
+    Awaited.until(
+        "it answers again",
+        () -> wire.check("shop", "", "{\"genre\":\"3\"}").json().path("unasked").isEmpty());
+    assertThat(codes(wire.check("shop", "", "{\"genre\":\"3\"}").json()))
+        .containsExactly("#/genre not-an-option");
+  }
+
+  private static Wire wireAgain() {
+    return service.wire();
+  }
+}
