@@ -231,7 +231,7 @@ public final class Source implements AutoCloseable {
                       + " = ? LIMIT 1")) {
             query.setString(1, value);
             try (ResultSet row = query.executeQuery()) {
-              return row.next() ? Optional.of(choice(row, options)) : Optional.empty();
+              return row.next() ? Optional.of(choice(row)) : Optional.empty();
             }
           } catch (SQLException e) {
             if (isNoSuchValue(e)) {
@@ -282,18 +282,17 @@ public final class Source implements AutoCloseable {
               rows.setString(1, "%" + part + "%");
               rows.setString(2, part + "%");
             }
-            return choices(rows, options, offered, most);
+            return choices(rows, offered, most);
           }
         });
   }
 
-  private static List<Choice> choices(
-      PreparedStatement rows, SourceOptions options, Predicate<Choice> offered, int most)
+  private static List<Choice> choices(PreparedStatement rows, Predicate<Choice> offered, int most)
       throws SQLException {
     List<Choice> found = new ArrayList<>();
     try (ResultSet row = rows.executeQuery()) {
       while (found.size() < most && row.next()) {
-        Choice choice = choice(row, options);
+        Choice choice = choice(row);
         if (!choice.value().isEmpty() && offered.test(choice)) {
           found.add(choice);
         }
@@ -302,7 +301,7 @@ public final class Source implements AutoCloseable {
     return found;
   }
 
-  private static Choice choice(ResultSet row, SourceOptions options) throws SQLException {
+  private static Choice choice(ResultSet row) throws SQLException {
     ResultSetMetaData about = row.getMetaData();
     Map<String, Value> marks = new LinkedHashMap<>();
     for (int i = FIRST_MARK; i <= about.getColumnCount(); i++) {
