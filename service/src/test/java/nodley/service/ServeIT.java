@@ -298,7 +298,7 @@ class ServeIT {
     try (Program demo = Program.service(Map.of(), "demo", "--port", 0)) {
       String at = demo.ready();
       String key = demo.line("  Key  ").replaceFirst(" *Key *", "");
-      demo.line("The harbour of Marrow Quay: 7 forms and 50 made-up records.");
+      demo.line("The harbour of Marrow Quay: 8 forms and 50 made-up records.");
       demo.line("Try first");
       Wire wire = new Wire(at, Optional.of(key));
       assertThat(

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
+import nodley.service.standin.StandIns;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
@@ -56,20 +57,25 @@ public final class Demo implements Callable<Integer> {
       return 1;
     }
     Path folder = data == null ? fresh() : data;
+    StandIns standIns = new StandIns(fresh());
+    String settings =
+        "nodley:\n" + standIns.settings() + issuer.map(StandInIssuer::settings).orElse("");
+    Path config = written(settings);
     return Running.run(
         new Service.Settings(
             folder,
             Optional.empty(),
             "127.0.0.1",
             port,
-            issuer.map(StandInIssuer::settings),
+            Optional.of(config),
             Clock.system(ZoneId.systemDefault())),
         service -> {
           issuer.ifPresent(it -> it.start(service.address()));
-          begin(service, issuer.isPresent(), data != null);
+          begin(service, standIns, issuer.isPresent(), data != null);
         },
         () -> {
           issuer.ifPresent(StandInIssuer::stop);
+          standIns.close();
           if (data == null) {
             TemporaryFolder.remove(folder);
           }
@@ -84,7 +90,18 @@ public final class Demo implements Callable<Integer> {
     }
   }
 
-  private static void begin(Service service, boolean hasIssuer, boolean lasting) {
+  private static Path written(String settings) {
+    try {
+      Path file = Files.createTempFile("nodley-demo-", ".yaml");
+      file.toFile().deleteOnExit();
+      return Files.writeString(file, settings);
+    } catch (IOException e) {
+      throw new UncheckedIOException("No temporary file can be made.", e);
+    }
+  }
+
+  private static void begin(
+      Service service, StandIns standIns, boolean hasIssuer, boolean lasting) {
     Optional<String> made = service.firstKey(Running.givenKey());
     List<DemoPeople.Added> added = DemoPeople.add(service);
     int records = service.part(MarrowQuay.class).fill();
@@ -103,7 +120,7 @@ public final class Demo implements Callable<Integer> {
     String harbour =
         records == 0
             ? "The harbour of Marrow Quay, as you left it."
-            : "The harbour of Marrow Quay: 7 forms and " + records + " made-up records.";
+            : "The harbour of Marrow Quay: 8 forms and " + records + " made-up records.";
     System.out.println(
         """
 
@@ -111,6 +128,7 @@ public final class Demo implements Callable<Integer> {
 
           Pages     %s/forms
           Console   %s/console
+          Outbox    %s   the mails that would have gone
           Key       %s
           People    %s%s
 
@@ -120,7 +138,9 @@ public final class Demo implements Callable<Integer> {
           2. Sign in to the console as ida, and edit the vessel Grey Heron.
           3. Sign in at %s/sign-in as mara, and look at your account and your
              winter moorings: what the office alone sees, and may change.
-          4. In another terminal:
+          4. Register a visitor at %s/forms/visitor/new
+             The call sign PX4TN is one that the register knows; see the outbox then.
+          5. In another terminal:
                export NODLEY_KEY=%s
                ./nodley --at %s records vessel
                ./nodley --at %s check vessel callSign=mq-7ab
@@ -131,6 +151,7 @@ public final class Demo implements Callable<Integer> {
                 harbour,
                 at,
                 at,
+                standIns.outbox(),
                 key,
                 people,
                 hasIssuer
@@ -138,6 +159,7 @@ public final class Demo implements Callable<Integer> {
                         + at
                         + "/sign-in/with/harbour   signs the same people in, without passwords"
                     : "",
+                at,
                 at,
                 at,
                 made.orElse("$NODLEY_ADMIN_KEY"),

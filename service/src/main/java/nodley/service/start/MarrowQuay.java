@@ -123,6 +123,9 @@ final class MarrowQuay {
           added++;
         }
       }
+      if (publisher.registry().outside().filter(it -> it.asks().contains("register")).isPresent()) {
+        publish("outside/visitor");
+      }
       for (String texts : TEXTS) {
         share(Forms.Kind.TEXTS, texts, "texts/" + texts + ".yaml");
       }
@@ -135,7 +138,7 @@ final class MarrowQuay {
   }
 
   private void publish(String form) throws IOException, FormFileException {
-    String text = text("demo/forms/" + form + ".form.yaml");
+    String text = text("demo/" + (form.contains("/") ? form : "forms/" + form) + ".form.yaml");
     publisher.publish(text, Format.YAML, publisher.registry(), FormPublisher.Manner.CAREFUL);
   }
 

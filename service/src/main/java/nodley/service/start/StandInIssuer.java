@@ -3,7 +3,6 @@ package nodley.service.start;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
-import java.io.UncheckedIOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.net.URISyntaxException;
@@ -52,29 +51,21 @@ final class StandInIssuer {
     }
   }
 
-  /** Writes the settings by which people sign in there. */
-  Path settings() {
-    try {
-      Path file = Files.createTempFile("nodley-issuer-", ".yaml");
-      file.toFile().deleteOnExit();
-      return Files.writeString(
-          file,
-          """
-          nodley:
-            sign-in:
-              issuers:
-                - name: harbour
-                  label: Harbour Office
-                  uri: http://127.0.0.1:%d
-                  client-id: nodley
-                  client-secret: a-secret-for-the-demo
-                  roles-claim: groups
-                  roles: ["Harbour Masters=admin", "Harbour Clerks=clerk"]
-          """
-              .formatted(port));
-    } catch (IOException e) {
-      throw new UncheckedIOException("No temporary file can be made.", e);
-    }
+  /** Returns the settings by which people sign in there: what stands below {@code nodley:}. */
+  String settings() {
+    return """
+      sign-in:
+        issuers:
+          - name: harbour
+            label: Harbour Office
+            uri: http://127.0.0.1:%d
+            client-id: nodley
+            client-secret: a-secret-for-the-demo
+            roles-claim: groups
+            roles: ["Harbour Masters=admin", "Harbour Clerks=clerk"]
+    """
+        .indent(2)
+        .formatted(port);
   }
 
   /**
