@@ -8,6 +8,7 @@ import java.net.URI;
 import java.net.UnknownHostException;
 import java.time.Clock;
 import java.time.Duration;
+import java.util.Arrays;
 import java.util.Optional;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -43,8 +44,10 @@ public final class OutsideCalls implements AutoCloseable {
   /** Bytes of an answer that are read. */
   private static final int LONGEST = 1 << 16;
 
-  private final CloseableHttpClient anywhere = client(false);
-  private final CloseableHttpClient publicOnly = client(true);
+  /** Made when they are first needed: most services call nobody, and each takes a while. */
+  private CloseableHttpClient anywhere;
+
+  private CloseableHttpClient publicOnly;
   private final ScheduledExecutorService timer =
       Executors.newSingleThreadScheduledExecutor(
           Thread.ofPlatform().daemon().name("outside-clock").factory());
@@ -55,7 +58,16 @@ public final class OutsideCalls implements AutoCloseable {
     this.clock = clock;
   }
 
-  private static CloseableHttpClient client(boolean publicOnly) {
+  private synchronized CloseableHttpClient client(OutsideAddress address) {
+    if (address.isPrivate()) {
+      anywhere = anywhere == null ? made(false) : anywhere;
+      return anywhere;
+    }
+    publicOnly = publicOnly == null ? made(true) : publicOnly;
+    return publicOnly;
+  }
+
+  private static CloseableHttpClient made(boolean publicOnly) {
     PoolingHttpClientConnectionManagerBuilder connections =
         PoolingHttpClientConnectionManagerBuilder.create()
             .setMaxConnTotal(CONNECTIONS)
@@ -115,8 +127,7 @@ public final class OutsideCalls implements AutoCloseable {
     Future<?> end =
         timer.schedule((Runnable) request::abort, call.time().toMillis(), TimeUnit.MILLISECONDS);
     try {
-      return (call.address().isPrivate() ? anywhere : publicOnly)
-          .execute(request, answer -> read(answer, request));
+      return client(call.address()).execute(request, answer -> read(answer, request));
     } catch (IOException e) {
       boolean late = end.isDone() || e instanceof SocketTimeoutException;
       throw late ? new IOException("no answer within " + seconds(call.time()), e) : e;
@@ -159,9 +170,12 @@ public final class OutsideCalls implements AutoCloseable {
   }
 
   @Override
-  public void close() throws IOException {
+  public synchronized void close() throws IOException {
     timer.shutdownNow();
-    anywhere.close();
-    publicOnly.close();
+    for (CloseableHttpClient each : Arrays.asList(anywhere, publicOnly)) {
+      if (each != null) {
+        each.close();
+      }
+    }
   }
 }
