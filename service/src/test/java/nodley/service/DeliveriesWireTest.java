@@ -370,7 +370,7 @@ class DeliveriesWireTest {
             "lost", "form: lost\nfields: { name: { type: text } }\ndeliver:\n  - { to: offise }\n");
     assertThat(refused.status()).isEqualTo(422);
     assertThat(refused.json().at("/errors/0/detail").asString())
-        .isEqualTo("The settings of the service have no outlet `offise`. Did you mean `office`?");
+        .isEqualTo("There is no outlet `offise`. Did you mean `office`?");
     assertThat(refused.json().at("/errors/0/line").asInt()).isEqualTo(4);
   }
 

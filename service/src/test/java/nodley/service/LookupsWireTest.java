@@ -87,6 +87,8 @@ class LookupsWireTest {
             "nodley.sources.shop: { url: \"%s\", user: reader }".formatted(postgres.url()),
             "nodley.sources.lenient: { url: \"%s\", user: reader, unanswered: accept }"
                 .formatted(postgres.url()),
+            "nodley.sources.hasty: { url: \"%s\", user: reader, wait: 300ms }"
+                .formatted(postgres.url()),
             "nodley.sources.file: { url: \"jdbc:sqlite:%s\" }".formatted(file));
     wire = service.wire();
     for (String form : List.of("shop", "file", "lenient")) {
@@ -99,14 +101,6 @@ class LookupsWireTest {
   static void stop() {
     service.close();
     postgres.close();
-  }
-
-  private static List<String> codes(JsonNode reply) {
-    return reply
-        .path("errors")
-        .valueStream()
-        .map(it -> it.path("pointer").asString() + " " + it.path("code").asString())
-        .toList();
   }
 
   @ParameterizedTest
@@ -135,11 +129,11 @@ class LookupsWireTest {
       })
   void aValueIsLookedUpInEachDatabaseAlike(String values, String expected) {
     for (String form : List.of("shop", "file")) {
-      JsonNode verdict = wire.check(form, "", values).json();
-      assertThat(codes(verdict))
-          .as(form + ": " + verdict)
+      Wire.Reply verdict = wire.check(form, "", values);
+      assertThat(verdict.codes())
+          .as(form + ": " + verdict.json())
           .isEqualTo(expected == null ? List.of() : List.of(expected));
-      assertThat(verdict.path("unasked")).isEmpty();
+      assertThat(verdict.json().path("unasked")).isEmpty();
     }
   }
 
@@ -157,7 +151,7 @@ class LookupsWireTest {
     assertThat(service.stranger().get("/forms/shop/" + id + "/edit").response().body())
         .contains("Seamanship");
     // Unique here, too.
-    assertThat(codes(wire.add("shop", "{\"email\":\"CY@quay.example\"}").json()))
+    assertThat(wire.add("shop", "{\"email\":\"CY@quay.example\"}").codes())
         .containsExactly("#/email taken");
   }
 
@@ -217,11 +211,9 @@ class LookupsWireTest {
                 .status())
         .isEqualTo(201);
     assertThat(
-            codes(
-                wire.check("boat", "", "{\"boat\":\"0199a2b4-0000-7000-8000-000000000001\"}")
-                    .json()))
+            wire.check("boat", "", "{\"boat\":\"0199a2b4-0000-7000-8000-000000000001\"}").codes())
         .isEmpty();
-    assertThat(codes(wire.check("boat", "", "{\"boat\":\"not a uuid\"}").json()))
+    assertThat(wire.check("boat", "", "{\"boat\":\"not a uuid\"}").codes())
         .containsExactly("#/boat no-such-record");
   }
 
@@ -257,6 +249,23 @@ class LookupsWireTest {
   }
 
   @Test
+  void aQueryThatTakesTooLongIsNoAnswer() {
+    postgres.sql(
+        "CREATE VIEW sluggish AS SELECT 'x' AS code FROM pg_sleep(20);"
+            + " GRANT SELECT ON sluggish TO reader;");
+    assertThat(
+            wire.publish(
+                    "slow",
+                    "form: slow\naccess: { add: anyone }\n"
+                        + "fields: { code: { type: text, exists: hasty.sluggish.code } }")
+                .status())
+        .isEqualTo(201);
+    assertThat(wire.check("slow", "", "{\"code\":\"x\"}").json().path("unasked").toString())
+        .isEqualTo("[\"#/code\"]");
+    assertThat(wire.add("slow", "{\"code\":\"x\"}").status()).isEqualTo(503);
+  }
+
+  @Test
   void nothingIsEverWritten() throws IOException, SQLException {
     wire.check("shop", "", "{\"customer\":\"C-17\",\"genre\":\"1\"}");
     List<String> statements =
@@ -286,13 +295,16 @@ class LookupsWireTest {
                   "",
                   "{\"customer\":\"C-17\",\"email\":\"di@quay.example\",\"genre\":\"1\"}")
               .json();
-      assertThat(codes(open)).isEmpty();
+      assertThat(open.path("errors")).isEmpty();
       assertThat(open.path("unasked").toString())
           .isEqualTo("[\"#/customer\",\"#/genre\",\"#/email\"]");
       Wire.Reply refused = wire.add("shop", "{\"customer\":\"C-17\"}");
       assertThat(refused.status()).isEqualTo(503);
       assertThat(refused.header("Retry-After")).isEqualTo("5");
       assertThat(refused.json().path("type").asString()).isEqualTo("/problems/source-away");
+      // What is wrong anyway is told, though it cannot all be looked up.
+      assertThat(wire.add("shop", "{\"customer\":\"C-17\",\"shelf\":\"top\"}").codes())
+          .containsExactly("#/shelf bad-input");
       assertThat(wire.add("lenient", "{\"customer\":\"C-17\"}").status()).isEqualTo(201);
       // What does not ask for it goes on, and so does what did not change.
       assertThat(wire.add("shop", "{\"title\":\"Gannets\"}").status()).isEqualTo(201);
@@ -333,7 +345,7 @@ class LookupsWireTest {
     Awaited.until(
         "it answers again",
         () -> wire.check("shop", "", "{\"genre\":\"3\"}").json().path("unasked").isEmpty());
-    assertThat(codes(wire.check("shop", "", "{\"genre\":\"3\"}").json()))
+    assertThat(wire.check("shop", "", "{\"genre\":\"3\"}").codes())
         .containsExactly("#/genre not-an-option");
   }
 

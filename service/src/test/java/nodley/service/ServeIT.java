@@ -3,10 +3,13 @@ package nodley.service;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -308,6 +311,22 @@ class ServeIT {
       assertThat(wire.get("/api/forms/skipper/records").json().path("records")).hasSize(10);
       Program.Ended ended = demo.stop();
       assertThat(ended.out()).endsWith("Nodley has stopped.");
+    }
+  }
+
+  @Test
+  void aDemoThatCannotStartLeavesNothingBehind() throws IOException {
+    Path temporary = Files.createDirectory(folder.resolve("temporary"));
+    Map<String, String> there = Map.of("JAVA_TOOL_OPTIONS", "-Djava.io.tmpdir=" + temporary);
+    try (ServerSocket taken = new ServerSocket(0, 1, InetAddress.getLoopbackAddress());
+        Program demo = Program.service(there, "demo", "--port", taken.getLocalPort())) {
+      Program.Ended ended = demo.ended();
+      assertThat(ended.status()).isEqualTo(1);
+      assertThat(ended.out()).contains("another program has it");
+    }
+    try (Stream<Path> left = Files.list(temporary)) {
+      assertThat(left.map(it -> it.getFileName().toString()))
+          .noneMatch(it -> it.startsWith("nodley-demo-"));
     }
   }
 

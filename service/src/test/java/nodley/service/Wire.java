@@ -8,6 +8,7 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Optional;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -31,6 +32,15 @@ public final class Wire {
 
     public String header(String name) {
       return response.headers().firstValue(name).orElse("");
+    }
+
+    /** Its errors, each as {@code #/callSign taken}. */
+    public List<String> codes() {
+      return json()
+          .path("errors")
+          .valueStream()
+          .map(it -> it.path("pointer").asString() + " " + it.path("code").asString())
+          .toList();
     }
 
     /** The code of a field's error; empty if it has none. */

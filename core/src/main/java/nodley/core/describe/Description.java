@@ -220,8 +220,13 @@ public final class Description {
       json.put("fields", fields(field.fields()));
     }
     Map<String, Object> say = new LinkedHashMap<>();
-    keys(field)
-        .forEach(key -> say.put(key.replace(".ask", ""), sentence(sentences.sentence(field, key))));
+    keys(field).forEach(key -> say.put(key, sentence(sentences.sentence(field, key))));
+    if (asks.isAt(field)) {
+      // Where others are asked, that is what the page waits for.
+      for (String state : List.of("asking", "unanswered")) {
+        say.put(state, sentence(sentences.sentence(field, state + ".ask")));
+      }
+    }
     json.put("say", say);
     return json;
   }
@@ -466,9 +471,6 @@ public final class Description {
     }
     if (uniques.isAt(field)) {
       keys.addAll(List.of("taken", "asking", "free", "unanswered"));
-    }
-    if (asks.isAt(field)) {
-      keys.addAll(List.of("asking.ask", "unanswered.ask"));
     }
     return keys;
   }

@@ -10,8 +10,6 @@ import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
-import nodley.core.name.Near;
-import nodley.core.value.Wellformed;
 
 /**
  * Reads whom a form asks outside: {@code ask} of a field, and {@code asks} of the form. Whether the
@@ -100,15 +98,7 @@ final class AskReader {
     }
     Optional<Set<String>> known = registry.outside().map(FormRegistry.Outside::asks);
     if (known.filter(it -> !it.contains(of.get())).isPresent()) {
-      Optional<String> near = Near.to(of.get(), known.get());
-      section.bad(
-          "of",
-          "unknown-name",
-          "The settings of the service have nobody to ask by the name `"
-              + Wellformed.of(of.get())
-              + "`."
-              + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
-          near);
+      section.unset("of", "service to ask", of.get(), known.get());
     }
     return of;
   }
@@ -125,7 +115,7 @@ final class AskReader {
     for (Field field : fields) {
       field.ask().ifPresent(it -> found.add(within(groups, it)));
       if (field.type() == Type.GROUP) {
-        collect(field.fields(), join(groups, List.of(field.name())), found);
+        collect(field.fields(), FieldPaths.join(groups, List.of(field.name())), found);
       } else if (field.type() == Type.ROWS
           && Form.every(field.fields()).stream().anyMatch(it -> it.field().ask().isPresent())) {
         keys.bad(
@@ -142,14 +132,8 @@ final class AskReader {
   private static Ask within(List<String> groups, Ask ask) {
     return new Ask(
         ask.of(),
-        ask.at().map(path -> join(groups, path)),
-        ask.sends().map(all -> all.stream().map(path -> join(groups, path)).toList()),
+        ask.at().map(path -> FieldPaths.join(groups, path)),
+        ask.sends().map(all -> all.stream().map(path -> FieldPaths.join(groups, path)).toList()),
         ask.early());
-  }
-
-  private static List<String> join(List<String> outer, List<String> path) {
-    List<String> whole = new ArrayList<>(outer);
-    whole.addAll(path);
-    return List.copyOf(whole);
   }
 }

@@ -65,15 +65,7 @@ final class DeliverReader {
     }
     Optional<Set<String>> known = registry.outside().map(FormRegistry.Outside::outlets);
     if (to.isPresent() && known.filter(it -> !it.contains(to.get())).isPresent()) {
-      Optional<String> near = Near.to(to.get(), known.get());
-      section.bad(
-          "to",
-          "unknown-name",
-          "The settings of the service have no outlet `"
-              + to.get()
-              + "`."
-              + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
-          near);
+      section.unset("to", "outlet", to.get(), known.get());
     }
     Condition when = new Expressions(section, errors, names).condition("when", true);
     Set<DeliveryRule.Change> on = on(section);

@@ -1,5 +1,6 @@
 package nodley.core.file;
 
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -17,6 +18,13 @@ import nodley.core.value.Wellformed;
  * @param cannot what one of another type cannot, as in "A field of type secret cannot be sent."
  */
 record FieldPaths(Errors errors, SymbolTable names, Predicate<Type> fits, String cannot) {
+
+  /** Returns a path behind the groups and rows around it. */
+  static List<String> join(List<String> outer, List<String> path) {
+    List<String> whole = new ArrayList<>(outer);
+    whole.addAll(path);
+    return List.copyOf(whole);
+  }
 
   /** Returns the paths, each once; those with a fault are left out and told. */
   List<List<String>> read(Section section, String key) {

@@ -248,6 +248,13 @@ final class Section {
     errors.unknown(place, pointer(key), what, name, known, " Publish it first.");
   }
 
+  /** A name that the settings of the service do not have. */
+  void unset(String key, String what, String name, Collection<String> known) {
+    Place place = entries.get(key).value().place();
+    errors.unknown(
+        place, pointer(key), what, name, known, " The settings of the service have them.");
+  }
+
   void missing(String detail) {
     errors.add(place, pointer, "missing-key", detail);
   }

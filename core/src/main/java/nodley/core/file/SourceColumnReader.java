@@ -60,15 +60,7 @@ final class SourceColumnReader {
       return true;
     }
     if (!sources.names().contains(column.source())) {
-      Optional<String> near = Near.to(column.source(), sources.names());
-      section.bad(
-          tableKey,
-          "unknown-name",
-          "The settings of the service have no source `"
-              + Wellformed.of(column.source())
-              + "`."
-              + near.map(it -> " Did you mean `" + it + "`?").orElse(""),
-          near);
+      section.unset(tableKey, "source", column.source(), sources.names());
       return false;
     }
     try {

@@ -216,7 +216,10 @@ final class UniqueReader {
   /** An index is over what a record keeps. */
   private void checkKept(Unique unique, Fields fields) {
     for (List<String> path : unique.paths()) {
-      if (fields.find(join(unique.rows(), path)).filter(it -> !it.isKept()).isPresent()) {
+      if (fields
+          .find(FieldPaths.join(unique.rows(), path))
+          .filter(it -> !it.isKept())
+          .isPresent()) {
         keys.bad(
             keys.has("unique") ? "unique" : "fields",
             "bad-value",
@@ -236,8 +239,8 @@ final class UniqueReader {
                   found.add(
                       new Unique(
                           rows,
-                          it.paths().stream().map(path -> join(groups, path)).toList(),
-                          join(groups, it.at()),
+                          it.paths().stream().map(path -> FieldPaths.join(groups, path)).toList(),
+                          FieldPaths.join(groups, it.at()),
                           false,
                           it.ignoreCase(),
                           it.when(),
@@ -245,18 +248,12 @@ final class UniqueReader {
                           it.hold(),
                           it.alternatives(),
                           it.in())));
-      List<String> here = join(groups, List.of(field.name()));
+      List<String> here = FieldPaths.join(groups, List.of(field.name()));
       if (field.type() == Type.GROUP) {
         collect(field.fields(), rows, here, found);
       } else if (field.type() == Type.ROWS) {
-        collect(field.fields(), join(rows, here), List.of(), found);
+        collect(field.fields(), FieldPaths.join(rows, here), List.of(), found);
       }
     }
-  }
-
-  private static List<String> join(List<String> outer, List<String> path) {
-    List<String> whole = new ArrayList<>(outer);
-    whole.addAll(path);
-    return List.copyOf(whole);
   }
 }

@@ -176,16 +176,18 @@ final class AskStage {
     return null;
   }
 
-  /** What cannot be filled in by a person is not proposed either. */
+  /** What cannot be filled in by a person is not proposed either, nor what is in rows. */
   private void propose(FieldState about, String name, Raw raw) {
+    Form form = request.form();
     FieldState state =
-        request.form().fields().find(List.of(name.split("\\.", -1))).isPresent()
-            ? root.at(List.of(name.split("\\.", -1)))
-            : null;
+        form.fields().columns().stream()
+            .filter(it -> it.dotted().equals(name))
+            .map(it -> root.at(it.path()))
+            .findFirst()
+            .orElse(null);
     if (about == null || state == null || state == about || !isProposable(state)) {
       return;
     }
-    Form form = request.form();
     Value value =
         Tidy.of(
             state.field,

@@ -26,6 +26,9 @@ final class LookupStage {
   private final FileLookup files;
   private final boolean live;
 
+  /** The first database that did not answer; null if there is none. */
+  private String unanswered;
+
   private LookupStage(Validated validated, boolean live) {
     this.live = live;
     this.request = validated.request();
@@ -52,6 +55,10 @@ final class LookupStage {
     }
     if (!form.uniques().isEmpty()) {
       lookUpTaken(UniqueKeys.of(request, root).toLookUp(live, request::covers, problems));
+    }
+    // What is wrong anyway is told; only what is right so far waits for who did not answer.
+    if (unanswered != null && !live && !problems.areAny()) {
+      request.lookups().unanswered(unanswered);
     }
   }
 
@@ -91,11 +98,8 @@ final class LookupStage {
     }
   }
 
-  /** A database did not answer: a check leaves the field open, a submission may end here. */
   private void leaveOpen(FieldState state, SourceColumn column) {
-    if (!live) {
-      request.lookups().unanswered(column.source());
-    }
+    unanswered = unanswered == null ? column.source() : unanswered;
     problems.leaveOpen(state);
   }
 

@@ -48,7 +48,7 @@ final class AskedService {
     this.settings = settings;
     this.calls = calls;
     this.clock = clock;
-    this.guard = new Guard(name, clock);
+    this.guard = new Guard("nodley.asks." + name, clock);
     Ticker ticker = () -> TimeUnit.MILLISECONDS.toNanos(clock.millis());
     this.remembered =
         Caffeine.newBuilder()

@@ -27,6 +27,11 @@ import org.springframework.stereotype.Component;
 @Component
 public final class AskedServices {
 
+  /** Names that an attempt tells, of those that are none. */
+  private static final int MOST_NAMED = 5;
+
+  private static final int LONGEST_NAME = 40;
+
   private static final Executor THREADS = Thread::startVirtualThread;
 
   private final Map<String, AskedService> all = new TreeMap<>();
@@ -135,8 +140,8 @@ public final class AskedServices {
     String names =
         fill.keySet().stream()
             .filter(it -> form.fields().find(List.of(it.split("\\.", -1))).isEmpty())
-            .limit(5)
-            .map(Wellformed::of)
+            .limit(MOST_NAMED)
+            .map(it -> Wellformed.of(it.substring(0, Math.min(it.length(), LONGEST_NAME))))
             .collect(Collectors.joining(", "));
     return names.isEmpty() ? "" : ", with a fill of no field: " + names;
   }

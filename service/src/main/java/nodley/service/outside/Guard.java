@@ -6,6 +6,8 @@ import java.time.Clock;
 import java.time.Duration;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Guards the service from another that is slow or does not answer: only so many questions wait for
@@ -13,6 +15,8 @@ import java.util.concurrent.TimeUnit;
  * question tries. Thread-safe.
  */
 public final class Guard {
+
+  private static final Logger LOG = LoggerFactory.getLogger(Guard.class);
 
   /** Questions that wait at the same time. */
   private static final int MOST_WAITING = 32;
@@ -48,7 +52,11 @@ public final class Guard {
     T ask() throws E;
   }
 
-  /** Guards one other service, which has a name. */
+  /**
+   * Guards one other service.
+   *
+   * @param name what the log calls it, as the settings do: {@code nodley.asks.register}
+   */
   public Guard(String name, Clock clock) {
     breaker =
         CircuitBreaker.of(
@@ -61,6 +69,16 @@ public final class Guard {
                 .permittedNumberOfCallsInHalfOpenState(1)
                 .waitDurationInOpenState(REST)
                 .build());
+    breaker
+        .getEventPublisher()
+        .onStateTransition(
+            it -> {
+              switch (it.getStateTransition().getToState()) {
+                case OPEN -> LOG.warn("{} does not answer; it is left alone for {}", name, REST);
+                case CLOSED -> LOG.info("{} answers again", name);
+                default -> {}
+              }
+            });
   }
 
   /** True if it is left alone just now, because it did not answer. */

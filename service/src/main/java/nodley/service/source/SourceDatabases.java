@@ -10,6 +10,10 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.FutureTask;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 import java.util.function.Predicate;
 import nodley.core.file.Sources;
 import nodley.core.form.Choice;
@@ -60,7 +64,7 @@ public final class SourceDatabases implements Sources, AutoCloseable {
                     new Guarded(
                         it,
                         new Source(it.url(), it.user(), it.password(), it.time()),
-                        new Guard(name, clock))));
+                        new Guard("nodley.sources." + name, clock))));
   }
 
   private interface Question<T> {
@@ -75,9 +79,27 @@ public final class SourceDatabases implements Sources, AutoCloseable {
       return Optional.empty();
     }
     try {
-      return Optional.of(guarded.guard().ask(() -> question.ask(guarded.source())));
-    } catch (SourceException | Guard.NotAskedException e) {
+      return Optional.of(guarded.guard().ask(() -> inTime(guarded, question)));
+    } catch (SourceException | TimeoutException | Guard.NotAskedException e) {
       return Optional.empty();
+    }
+  }
+
+  /** Waiting for a connection and for an answer together take no longer than is set. */
+  private static <T> T inTime(Guarded guarded, Question<T> question)
+      throws SourceException, TimeoutException {
+    FutureTask<T> asked = new FutureTask<>(() -> question.ask(guarded.source()));
+    Thread.startVirtualThread(asked);
+    try {
+      return asked.get(guarded.settings().time().toMillis(), TimeUnit.MILLISECONDS);
+    } catch (ExecutionException e) {
+      if (e.getCause() instanceof SourceException away) {
+        throw away;
+      }
+      throw new IllegalStateException(e.getCause());
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new TimeoutException();
     }
   }
 

@@ -3,6 +3,7 @@ package nodley.service.start;
 import java.net.SocketException;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Consumer;
 import nodley.store.common.StoreException;
 import org.springframework.boot.web.server.PortInUseException;
@@ -18,7 +19,16 @@ final class Running {
     return run(settings, once, () -> {});
   }
 
+  /**
+   * Runs it.
+   *
+   * @param once is done once it answers
+   * @param afterwards is done as the process ends, whether the service could start or not
+   */
   static int run(Service.Settings settings, Consumer<Service> once, Runnable afterwards) {
+    AtomicReference<Service> started = new AtomicReference<>();
+    Runtime.getRuntime()
+        .addShutdownHook(new Thread(() -> stop(Optional.ofNullable(started.get()), afterwards)));
     if (settings.port() < 0 || settings.port() > 65_535) {
       System.err.println("A port is a number from 0 to 65535, not " + settings.port() + ".");
       return 2;
@@ -32,7 +42,7 @@ final class Running {
     }
     try {
       Service service = Service.start(settings);
-      Runtime.getRuntime().addShutdownHook(new Thread(() -> stop(service, afterwards)));
+      started.set(service);
       once.accept(service);
       System.out.println("Nodley is ready at " + service.address());
       new CountDownLatch(1).await();
@@ -76,10 +86,10 @@ final class Running {
         + " Choose another with --port, or --port 0 for a free one.";
   }
 
-  private static void stop(Service service, Runnable afterwards) {
-    service.close();
+  private static void stop(Optional<Service> service, Runnable afterwards) {
+    service.ifPresent(Service::close);
     afterwards.run();
-    System.out.println("Nodley has stopped.");
+    service.ifPresent(_ -> System.out.println("Nodley has stopped."));
   }
 
   /** The key that the environment sets. */
