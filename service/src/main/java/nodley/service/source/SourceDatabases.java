@@ -80,14 +80,13 @@ public final class SourceDatabases implements Sources, AutoCloseable {
     }
     try {
       return Optional.of(guarded.guard().ask(() -> inTime(guarded, question)));
-    } catch (SourceException | TimeoutException | Guard.NotAskedException e) {
+    } catch (SourceException | Guard.NotAskedException e) {
       return Optional.empty();
     }
   }
 
   /** Waiting for a connection and for an answer together take no longer than is set. */
-  private static <T> T inTime(Guarded guarded, Question<T> question)
-      throws SourceException, TimeoutException {
+  private static <T> T inTime(Guarded guarded, Question<T> question) throws SourceException {
     FutureTask<T> asked = new FutureTask<>(() -> question.ask(guarded.source()));
     Thread.startVirtualThread(asked);
     try {
@@ -97,9 +96,11 @@ public final class SourceDatabases implements Sources, AutoCloseable {
         throw away;
       }
       throw new IllegalStateException(e.getCause());
+    } catch (TimeoutException e) {
+      throw new SourceException("no answer in time", e);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
-      throw new TimeoutException();
+      throw new SourceException("the service ends", e);
     }
   }
 

@@ -5,7 +5,12 @@ public final class SourceException extends Exception {
 
   private static final long serialVersionUID = 1;
 
-  SourceException(String why, Throwable cause) {
+  /**
+   * With what operators are told.
+   *
+   * @param why in a few words
+   */
+  public SourceException(String why, Throwable cause) {
     super(why, cause);
   }
 }
