@@ -80,18 +80,17 @@ public final class Pictures {
     browser.driver().findElement(By.linkText("People")).click();
     browser.untilText("table", "ida");
     take("console-people");
-    browser.open("/forms/vessel?q=heron");
-    browser.find("tbody a").click();
-    browser.untilText("h1", "Grey Heron");
-    browser.driver().findElement(By.linkText("Edit")).click();
-    browser.find("form[data-bound=true]");
-    take("page-edit");
+    browser.openBound("/forms/visitor/new");
+    browser.type("#f-callSign", "px4tn");
+    browser.leave();
+    browser.untilValue("#f-name", "Second Wind");
+    take("page-asked");
     conflict(key);
     terminal(
         "commands",
         key,
         "forms",
-        "check vessel callSign=mq-7ab length=1.999 crew=many",
+        "check vessel name=Tern callSign=mq-7ab length=1.999 crew=many insured=yes",
         "add berth code=e-7 pontoon=inner length=14 depth=2.8",
         "add visit insurance=@../demo/files/insurance.pdf");
     Path broken = Files.createTempDirectory("pictures").resolve("dinghy.form.yaml");
@@ -253,6 +252,11 @@ public final class Pictures {
 
   /** Somebody else saves the record while its page is open. */
   private void conflict(String key) {
+    browser.open("/forms/vessel?q=heron");
+    browser.find("tbody a").click();
+    browser.untilText("h1", "Grey Heron");
+    browser.driver().findElement(By.linkText("Edit")).click();
+    browser.find("form[data-bound=true]");
     String path =
         browser.path().replaceFirst("^/forms/vessel/(.*)/edit$", "/api/forms/vessel/records/$1");
     Wire wire = new Wire(address, Optional.of(key));
