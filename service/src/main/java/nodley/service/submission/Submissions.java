@@ -17,6 +17,7 @@ import nodley.core.submission.Answer;
 import nodley.core.submission.Context;
 import nodley.core.submission.Offer;
 import nodley.core.submission.PageValues;
+import nodley.core.submission.RecordSink;
 import nodley.core.submission.Selection;
 import nodley.core.submission.Steps;
 import nodley.core.submission.Submission;
@@ -222,18 +223,31 @@ public final class Submissions {
               input,
               context,
               lookups(caller, attempt.steps(), sent.page()),
-              (values, keys) -> {
-                Values sealed = secrets.sealed(published.form().fields(), values);
-                attempt.keeping(values);
-                var caused =
-                    caused(
-                        published.form(), DeliveryRule.Change.ADD, sealed, context, attempt.id());
-                return store
-                    .records()
-                    .add(published, sealed, keys, sent.logged(attempt::kept).causing(caused));
-              },
+              keeping(
+                  published.form(),
+                  context,
+                  sent,
+                  attempt,
+                  (values, keys, info) -> store.records().add(published, values, keys, info)),
               attempt.steps());
         });
+  }
+
+  /** Keeps values in the store. */
+  private interface Keeping {
+    RecordSink.Outcome<StoredRecord> keep(Values values, List<UniqueKey> keys, SubmissionInfo info);
+  }
+
+  /** Seals secrets, and has the attempt and the deliveries kept with the record. */
+  private RecordSink<StoredRecord> keeping(
+      Form form, Context context, SubmissionInfo sent, AttemptRecorder attempt, Keeping keep) {
+    return (values, keys) -> {
+      Values sealed = secrets.sealed(form.fields(), values);
+      attempt.keeping(values);
+      var caused =
+          caused(form, DeliveryRule.Change.of(context.mode()), sealed, context, attempt.id());
+      return keep.keep(sealed, keys, sent.logged(attempt::kept).causing(caused));
+    };
   }
 
   /**
@@ -279,22 +293,13 @@ public final class Submissions {
               change.apply(input(Raw.withRows(before.values()))),
               context,
               lookups(caller, attempt.steps(), sent.page()),
-              (values, keys) -> {
-                Values sealed = secrets.sealed(published.form().fields(), values);
-                attempt.keeping(values);
-                var caused =
-                    caused(
-                        published.form(), DeliveryRule.Change.EDIT, sealed, context, attempt.id());
-                return store
-                    .records()
-                    .edit(
-                        published,
-                        id,
-                        version,
-                        sealed,
-                        keys,
-                        sent.logged(attempt::kept).causing(caused));
-              },
+              keeping(
+                  published.form(),
+                  context,
+                  sent,
+                  attempt,
+                  (values, keys, info) ->
+                      store.records().edit(published, id, version, values, keys, info)),
               attempt.steps());
         });
   }

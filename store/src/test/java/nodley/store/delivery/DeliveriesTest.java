@@ -5,13 +5,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
+import nodley.store.MovableClock;
 import nodley.store.TestDatabase;
 import nodley.store.access.SignedTokens;
 import nodley.store.folder.DataFolder;
@@ -29,28 +27,10 @@ class DeliveriesTest {
 
   @TempDir private Path folder;
 
-  private Instant now = START;
+  private final MovableClock clock = new MovableClock(START);
   private Database database;
   private BatchWriter writer;
   private Deliveries deliveries;
-
-  private final Clock clock =
-      new Clock() {
-        @Override
-        public ZoneId getZone() {
-          return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(ZoneId zone) {
-          return this;
-        }
-
-        @Override
-        public Instant instant() {
-          return now;
-        }
-      };
 
   @BeforeEach
   void open() throws Exception {
@@ -88,7 +68,8 @@ class DeliveriesTest {
   }
 
   private void postpone(Duration wait) {
-    deliveries.settle(List.of(new Deliveries.Outcome.Postponed(first(), "500", now.plus(wait))));
+    deliveries.settle(
+        List.of(new Deliveries.Outcome.Postponed(first(), "500", clock.instant().plus(wait))));
   }
 
   @Test
@@ -115,18 +96,18 @@ class DeliveriesTest {
   @Test
   void triesBeginWithTheFirstOneOrWhenTheOutletIsSwitchedOn() {
     add("a", 1, false);
-    now = START.plus(Duration.ofDays(3));
+    clock.set(START.plus(Duration.ofDays(3)));
     postpone(Duration.ZERO);
-    assertThat(first().since()).isEqualTo(now);
-    Instant tried = now;
-    now = now.plus(Duration.ofHours(5));
+    assertThat(first().since()).isEqualTo(clock.instant());
+    Instant tried = clock.instant();
+    clock.advance(Duration.ofHours(5));
     postpone(Duration.ZERO);
     assertThat(first().since()).isEqualTo(tried);
     deliveries.outlets().switchOff("office", "answered 410 Gone");
     assertThat(deliveries.outlets().isOff("office")).isTrue();
-    now = now.plus(Duration.ofDays(2));
+    clock.advance(Duration.ofDays(2));
     deliveries.outlets().switchOn("office");
-    assertThat(first().since()).isEqualTo(now);
+    assertThat(first().since()).isEqualTo(clock.instant());
     assertThat(deliveries.outlets().standing("office").offSince()).isEmpty();
   }
 
@@ -167,10 +148,10 @@ class DeliveriesTest {
     String id = first().id();
     deliveries.settle(List.of(new Deliveries.Outcome.Failed(first(), "500")));
     add("b", 1, false);
-    now = START.plus(Duration.ofDays(30));
+    clock.set(START.plus(Duration.ofDays(30)));
     deliveries.sweep();
     assertThat(deliveries.find(id)).map(Delivery::state).contains(Delivery.State.FAILED);
-    now = now.plusMillis(1);
+    clock.advance(Duration.ofMillis(1));
     deliveries.sweep();
     assertThat(deliveries.find(id)).isEmpty();
     assertThat(due()).as("what waits is kept however long").containsExactly("b1");

@@ -3,11 +3,8 @@ package nodley.store.unique;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -21,6 +18,7 @@ import nodley.core.submission.Submission;
 import nodley.core.submission.UniqueKey;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.store.MovableClock;
 import nodley.store.Store;
 import nodley.store.TestDatabase;
 import nodley.store.folder.DataFolder;
@@ -43,28 +41,8 @@ class HoldsTest {
   private Database database;
   private BatchWriter writer;
   private Form form;
-  private final HandSet clock = new HandSet();
+  private final MovableClock clock = new MovableClock(Instant.parse("2027-05-01T10:00:00Z"));
   private Holds holds;
-
-  /** A clock that is set by hand. */
-  private static final class HandSet extends Clock {
-    private Instant now = Instant.parse("2027-05-01T10:00:00Z");
-
-    @Override
-    public ZoneId getZone() {
-      return ZoneOffset.UTC;
-    }
-
-    @Override
-    public Clock withZone(ZoneId zone) {
-      return this;
-    }
-
-    @Override
-    public Instant instant() {
-      return now;
-    }
-  }
 
   @BeforeEach
   void open() throws Exception {
@@ -95,11 +73,11 @@ class HoldsTest {
   @Test
   void aHoldEndsAfterTenMinutes() {
     assertThat(holds.hold(form, uniqueKeys("A1"), ANN))
-        .isEqualTo(Map.of(0, clock.now.plus(Duration.ofMinutes(10))));
-    clock.now = clock.now.plus(Duration.ofMinutes(10)).minusMillis(1);
+        .isEqualTo(Map.of(0, clock.instant().plus(Duration.ofMinutes(10))));
+    clock.advance(Duration.ofMinutes(10).minusMillis(1));
     assertThat(isHeld("A1")).isTrue();
     assertThat(holds.list()).hasSize(1);
-    clock.now = clock.now.plusMillis(1);
+    clock.advance(Duration.ofMillis(1));
     assertThat(isHeld("A1")).isFalse();
     assertThat(holds.list()).isEmpty();
     assertThat(holds.hold(form, uniqueKeys("A1"), new Holds.Holder("bo", ""))).containsKey(0);
@@ -108,7 +86,7 @@ class HoldsTest {
   @Test
   void aClockThatJumpsBackwardsLeavesNoHoldThatWillNotEnd() {
     holds.hold(form, uniqueKeys("A1"), ANN);
-    clock.now = clock.now.minus(Duration.ofHours(5));
+    clock.advance(Duration.ofHours(-5));
     assertThat(isHeld("A1")).isFalse();
     assertThat(holds.hold(form, uniqueKeys("A1"), new Holds.Holder("bo", ""))).containsKey(0);
     assertThat(holds.list()).extracting(Hold::value).containsExactly("[\"A1\"]");
