@@ -28,8 +28,13 @@ final class RecordCommand extends ServiceCommand {
               "Version "
                   + record.path("version").asString()
                   + ", saved "
-                  + record.path("updatedAt").asString());
+                  + record.path("updatedAt").asString()
+                  + confirmed(record.path("confirmedAt").asString("")));
     }
     return Cli.ACCEPTED;
+  }
+
+  private static String confirmed(String at) {
+    return at.isEmpty() ? "" : ", address confirmed " + at;
   }
 }

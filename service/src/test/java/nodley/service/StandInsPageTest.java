@@ -10,11 +10,15 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.openqa.selenium.By;
 
 /** The demo's form for visitors, with the register, the almanac and the outbox that it begins. */
 class StandInsPageTest {
 
   @TempDir private static Path folder;
+
+  /** Not where the service is, whose port nobody knows before it is there. */
+  private static final String LINKS = "http://127.0.0.1:1";
 
   private static StandIns standIns;
   private static RunningService service;
@@ -23,7 +27,7 @@ class StandInsPageTest {
   @BeforeAll
   static void start() throws IOException {
     standIns = new StandIns(Files.createDirectory(folder.resolve("stand-ins")));
-    service = RunningService.with("nodley:\n" + standIns.settings());
+    service = RunningService.with("nodley:\n" + standIns.settings(LINKS));
     String visitor = Files.readString(Path.of("../demo/outside/visitor.form.yaml"));
     assertThat(service.wire().publish("visitor", visitor).status()).isEqualTo(201);
     browser = Browser.withScript(service.address());
@@ -53,8 +57,24 @@ class StandInsPageTest {
     assertThat(outbox())
         .contains("ann@quay.example", "office@marrow-quay.example", "Second Wind (PX4TN)")
         .contains("ist als Gast in Marrow Quay angemeldet");
+    browser.until("the link is there", () -> outbox().contains("/confirm-address?lang"));
     browser.driver().get(standIns.outbox());
     assertThat(browser.barriers()).isEmpty();
+    String link =
+        browser.driver().findElement(By.partialLinkText("/confirm-address")).getAttribute("href");
+    assertThat(link).startsWith(LINKS);
+    browser.open(link.substring(LINKS.length()));
+    assertThat(browser.barriers()).isEmpty();
+    browser.press("main button[type=submit]");
+    browser.untilText("main", "Die Adresse ist bestätigt.");
+    assertThat(browser.barriers()).isEmpty();
+    assertThat(
+            service
+                .wire()
+                .get("/api/forms/visitor/records?where=not%20(confirmedAt%20is%20blank)")
+                .json()
+                .path("records"))
+        .hasSize(1);
   }
 
   private static String outbox() {

@@ -129,6 +129,7 @@ class StoreTest {
             "updated_by|TEXT",
             "created__by|TEXT",
             "owner__id|TEXT",
+            "confirmed__at|TEXT",
             "sign|TEXT",
             "mail|TEXT",
             "crew|INTEGER",

@@ -93,14 +93,15 @@ final class DeliverReader {
             "on",
             item,
             "bad-value",
-            "`on` has `add`, `edit` and `remove`, or some of them; not \""
+            "`on` has `add`, `edit`, `remove` and `confirm`, or some of them; not \""
                 + Wellformed.of(word)
                 + "\".",
             Near.to(word, CHANGES));
       }
     }
     if (items.isEmpty()) {
-      section.bad("on", "bad-value", "`on` names at least one of `add`, `edit` and `remove`.");
+      section.bad(
+          "on", "bad-value", "`on` names at least one of `add`, `edit`, `remove` and `confirm`.");
     }
     return on;
   }

@@ -110,6 +110,7 @@ final class FieldKeys {
               EnumSet.of(Type.TEXT, Type.EMAIL, Type.URL, Type.PHONE, Type.INTEGER),
               WORDS),
           key("ask", PLAIN, both(FormKeys.ASK.schema(), needs("of"))),
+          key("confirm", EnumSet.of(Type.EMAIL), anyOf(FLAG, FormKeys.CONFIRM.schema())),
           text(
               "say",
               ALL,

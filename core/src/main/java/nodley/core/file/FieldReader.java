@@ -114,6 +114,10 @@ final class FieldReader {
                         .flatMap(
                             _ -> new SourceColumnReader(keys, reach.registry()).column("exists"))
                     : Optional.empty())
+            .confirm(
+                FieldKeys.has("confirm", type)
+                    ? new ConfirmReader(keys, reach.registry()).ofField(name)
+                    : Optional.empty())
             .refersTo(refersTo)
             .repeats(FieldKeys.has("repeats", type) ? repeats(type) : Optional.empty())
             .rules(rules)
@@ -158,7 +162,16 @@ final class FieldReader {
           "With `control: none` the service sets the value: it needs a `default` or a `compute`.");
     }
     for (String key :
-        List.of("editable", "suggest", "prefill", "repeats", "unique", "ask", "exists", "rules")) {
+        List.of(
+            "editable",
+            "suggest",
+            "prefill",
+            "repeats",
+            "unique",
+            "ask",
+            "exists",
+            "confirm",
+            "rules")) {
       if (keys.has(key)) {
         keys.bad(
             key,

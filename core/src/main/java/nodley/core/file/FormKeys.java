@@ -65,6 +65,9 @@ final class FormKeys {
           key("sort", TEXT),
           key("where", TEXT));
 
+  static final KeySet CONFIRM =
+      KeySet.of("`confirm`", key("within", TEXT), key("else", oneOf(List.of("keep", "remove"))));
+
   /** Whom a field asks. */
   static final KeySet ASK =
       KeySet.of(

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import nodley.core.expression.Path;
 import nodley.core.form.After;
+import nodley.core.form.DeliveryRule;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
@@ -99,15 +100,30 @@ final class FormReader {
                     .read())
             .uniques(new UniqueReader(file, errors, names, registry).all(fields))
             .asks(new AskReader(file, errors, names, registry).all(fields))
+            .confirmation(new ConfirmReader(file, registry).only(fields))
             .settling(settling(file, fields))
             .build();
     if (form.isKeepingNone()) {
       checkKeepingNone(file, form);
     }
+    checkConfirmed(file, form);
     if (!errors.isEmpty()) {
       throw errors.thrown();
     }
     return form;
+  }
+
+  /** Nothing is confirmed of which no field says so. */
+  private static void checkConfirmed(Section file, Form form) {
+    boolean told =
+        form.deliveries().stream().anyMatch(it -> it.on().contains(DeliveryRule.Change.CONFIRM));
+    if (told && form.confirmation().isEmpty()) {
+      file.bad(
+          "deliver",
+          "bad-value",
+          "`on: confirm` tells of addresses that are confirmed, and no e-mail field of the form has"
+              + " `confirm: true`.");
+    }
   }
 
   /** What only records have, a form that keeps none cannot have. */
@@ -128,6 +144,13 @@ final class FormReader {
           file.has("unique") ? "unique" : "fields",
           "bad-value",
           "Nothing can be unique among records where `records: none` keeps none.");
+    }
+    if (form.confirmation().isPresent()) {
+      file.bad(
+          "fields",
+          "bad-value",
+          "That an address is confirmed is kept with its record, and `records: none` keeps none:"
+              + " take `confirm` out.");
     }
     if (form.fields().hasFiles()) {
       file.bad(

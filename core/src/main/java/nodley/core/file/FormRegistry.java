@@ -47,8 +47,10 @@ public record FormRegistry(
    * @param outlets the names of those that are told of submissions
    * @param asks the names of those that can be asked
    * @param sources the databases that forms may look things up in
+   * @param sendsConfirmations true if mails can be sent whose links confirm an address
    */
-  public record Outside(Set<String> outlets, Set<String> asks, Sources sources) {
+  public record Outside(
+      Set<String> outlets, Set<String> asks, Sources sources, boolean sendsConfirmations) {
 
     public Outside {
       outlets = Set.copyOf(outlets);

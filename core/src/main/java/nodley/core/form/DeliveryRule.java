@@ -20,7 +20,9 @@ public record DeliveryRule(
   public enum Change {
     ADD("added"),
     EDIT("edited"),
-    REMOVE("removed");
+    REMOVE("removed"),
+    /** Whoever reads the mail of an address that it has has confirmed it. */
+    CONFIRM("confirmed");
 
     private final String past;
 

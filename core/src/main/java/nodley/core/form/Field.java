@@ -17,6 +17,7 @@ import nodley.core.value.Value;
  * @param unique as it is written here; its paths begin at the rows or the form around
  * @param exists a column of somebody else's table, in which the value must be
  * @param ask as it is written here; its paths begin at the fields beside it
+ * @param confirm as it is written here; its path begins at the fields beside it
  * @param refersTo the form whose records a field of type record points at
  * @param repeats the name of the neighbour whose value is typed here once more
  * @param rules conditions whose errors stand at this field, unless they say otherwise
@@ -38,6 +39,7 @@ public record Field(
     Optional<Unique> unique,
     Optional<Ask> ask,
     Optional<SourceColumn> exists,
+    Optional<Confirmation> confirm,
     Optional<String> refersTo,
     Optional<String> repeats,
     List<Rule> rules,

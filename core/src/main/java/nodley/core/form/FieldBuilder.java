@@ -24,6 +24,7 @@ public final class FieldBuilder {
   private Optional<Unique> unique = Optional.empty();
   private Optional<Ask> ask = Optional.empty();
   private Optional<SourceColumn> exists = Optional.empty();
+  private Optional<Confirmation> confirm = Optional.empty();
   private Optional<String> refersTo = Optional.empty();
   private Optional<String> repeats = Optional.empty();
   private List<Rule> rules = List.of();
@@ -51,6 +52,7 @@ public final class FieldBuilder {
     this.unique = from.unique();
     this.ask = from.ask();
     this.exists = from.exists();
+    this.confirm = from.confirm();
     this.refersTo = from.refersTo();
     this.repeats = from.repeats();
     this.rules = from.rules();
@@ -114,6 +116,11 @@ public final class FieldBuilder {
     return this;
   }
 
+  public FieldBuilder confirm(Optional<Confirmation> value) {
+    this.confirm = value;
+    return this;
+  }
+
   public FieldBuilder refersTo(Optional<String> value) {
     this.refersTo = value;
     return this;
@@ -148,6 +155,6 @@ public final class FieldBuilder {
   public Field build() {
     return new Field(
         name, type, control, wording, source, checking, presence, tidying, limits, options, unique,
-        ask, exists, refersTo, repeats, rules, say, fields, access);
+        ask, exists, confirm, refersTo, repeats, rules, say, fields, access);
   }
 }

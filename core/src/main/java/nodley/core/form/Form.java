@@ -48,6 +48,7 @@ public record Form(
     Optional<Drafting> drafting,
     List<DeliveryRule> deliveries,
     List<Ask> asks,
+    Optional<Confirmation> confirmation,
     Fields fields,
     List<Rule> rules,
     List<Unique> uniques,

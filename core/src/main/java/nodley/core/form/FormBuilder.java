@@ -30,6 +30,7 @@ public final class FormBuilder {
   private Optional<Drafting> drafting = Optional.empty();
   private List<DeliveryRule> deliveries = List.of();
   private List<Ask> asks = List.of();
+  private Optional<Confirmation> confirmation = Optional.empty();
   private Fields fields = Fields.NONE;
   private List<Rule> rules = List.of();
   private List<Unique> uniques = List.of();
@@ -58,6 +59,7 @@ public final class FormBuilder {
     this.drafting = from.drafting();
     this.deliveries = from.deliveries();
     this.asks = from.asks();
+    this.confirmation = from.confirmation();
     this.fields = from.fields();
     this.rules = from.rules();
     this.uniques = from.uniques();
@@ -135,6 +137,11 @@ public final class FormBuilder {
     return this;
   }
 
+  public FormBuilder confirmation(Optional<Confirmation> value) {
+    this.confirmation = value;
+    return this;
+  }
+
   public FormBuilder fields(Fields value) {
     this.fields = value;
     return this;
@@ -179,6 +186,7 @@ public final class FormBuilder {
         drafting,
         deliveries,
         asks,
+        confirmation,
         fields,
         rules,
         uniques,

@@ -34,7 +34,7 @@ class AskReaderTest {
         Format.YAML,
         FormRegistry.UNKNOWN.with(
             new FormRegistry.Outside(
-                Set.of(), Set.of("register", "office", "customs"), Sources.NONE)));
+                Set.of(), Set.of("register", "office", "customs"), Sources.NONE, true)));
   }
 
   @Test

@@ -2,9 +2,12 @@ package nodley.service.api;
 
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import nodley.core.expression.BadExpression;
 import nodley.core.expression.Expression;
@@ -14,6 +17,8 @@ import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.name.Near;
 import nodley.core.submission.Selection;
+import nodley.core.value.Value;
+import nodley.core.value.Values;
 import nodley.core.value.Wellformed;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
@@ -22,6 +27,7 @@ import nodley.service.problem.Json;
 import nodley.service.problem.Problem;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
+import nodley.store.common.StoredRecord;
 import nodley.store.record.Listing;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -78,11 +84,26 @@ final class ListQuery {
                   store.forms().registry(),
                   field -> Authorization.mayName(caller, form.name(), field)));
       Selection selection = submissions.selection(form, condition, caller);
-      return new Listing.Where(condition.toJson(), selection::holds);
+      boolean readsOwn = RecordNames.readsOwn(form, condition);
+      return new Listing.Where(
+          condition.toJson(),
+          record -> selection.holds(readsOwn ? withOwn(record) : record.values()));
     } catch (BadExpression e) {
       throw Problem.badQuery(
           "\"where\" goes wrong at its character " + (e.offset() + 1) + ": " + e.getMessage());
     }
+  }
+
+  private static Values withOwn(StoredRecord record) {
+    Map<String, Value> own = new HashMap<>();
+    own.put(RecordNames.CREATED_AT, moment(record.createdAt()));
+    own.put(RecordNames.UPDATED_AT, moment(record.updatedAt()));
+    own.put(RecordNames.CONFIRMED_AT, moment(record.confirmedAt()));
+    return RecordNames.with(own, record.values());
+  }
+
+  private static Value moment(String text) {
+    return text.isEmpty() ? Value.BLANK : new Value.Moment(Instant.parse(text));
   }
 
   private List<Listing.Order> order(String text) {
@@ -90,7 +111,8 @@ final class ListQuery {
     for (String part : text.split(",", -1)) {
       boolean descending = part.startsWith("-");
       List<String> path = Arrays.asList(part.substring(descending ? 1 : 0).split("\\.", -1));
-      if (!Listing.OWN.contains(String.join(".", path))) {
+      if (form.fields().find(path).isPresent()
+          || !RecordNames.own(form).contains(String.join(".", path))) {
         check(path);
       }
       order.add(new Listing.Order(path, descending));
@@ -116,7 +138,7 @@ final class ListQuery {
             && field.type() != Type.CHOICES
             && field.type() != Type.FILE;
     if (field == null || !placed) {
-      List<String> known = new ArrayList<>(Listing.OWN);
+      List<String> known = new ArrayList<>(RecordNames.own(form));
       form.fields().columns().stream()
           .filter(it -> Authorization.mayName(caller, form.name(), it.field()))
           .forEach(it -> known.add(it.dotted()));

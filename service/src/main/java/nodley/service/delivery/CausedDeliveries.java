@@ -1,18 +1,25 @@
 package nodley.service.delivery;
 
 import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
+import nodley.core.form.Confirmation;
 import nodley.core.form.DeliveryRule;
 import nodley.core.form.Form;
 import nodley.core.submission.Context;
 import nodley.core.submission.DeliveryRules;
 import nodley.core.submission.Lookups;
 import nodley.core.submission.PickedValues;
+import nodley.core.value.Value;
 import nodley.core.value.Values;
+import nodley.service.limits.OutwardSettings;
 import nodley.service.problem.Json;
 import nodley.service.upload.FileLinks;
 import nodley.store.Store;
@@ -30,8 +37,10 @@ import org.springframework.stereotype.Component;
 public final class CausedDeliveries {
 
   private final Deliveries deliveries;
+  private final Clock clock;
 
-  CausedDeliveries(Store store) {
+  CausedDeliveries(Store store, Clock clock) {
+    this.clock = clock;
     this.deliveries = store.deliveries();
   }
 
@@ -50,10 +59,57 @@ public final class CausedDeliveries {
       Lookups lookups,
       String attempt) {
     List<DeliveryRule> rules = DeliveryRules.of(form, change, values, context, lookups);
-    return rules.isEmpty()
-        ? SubmissionInfo.NOTHING
-        : record ->
-            rules.stream().map(rule -> outgoing(form, rule, change, record, attempt)).toList();
+    boolean asks = hasNewAddress(form, change, values, context);
+    if (rules.isEmpty() && !asks) {
+      return SubmissionInfo.NOTHING;
+    }
+    return record -> {
+      List<Outgoing> all = new ArrayList<>();
+      if (asks) {
+        all.add(confirmation(form, record, attempt));
+      }
+      rules.forEach(rule -> all.add(outgoing(form, rule, change, record, attempt)));
+      return all;
+    };
+  }
+
+  private static boolean hasNewAddress(
+      Form form, DeliveryRule.Change change, Values values, Context context) {
+    if (form.confirmation().isEmpty()
+        || change != DeliveryRule.Change.ADD && change != DeliveryRule.Change.EDIT) {
+      return false;
+    }
+    List<String> at = form.confirmation().get().at();
+    Value before = context.edited().map(it -> it.values().at(at)).orElse(Value.BLANK);
+    return !values.at(at).isBlank() && !values.at(at).equals(before);
+  }
+
+  /**
+   * Returns the mail with a link by which an address is confirmed.
+   *
+   * @param form one with {@code confirm}, in the language of whoever the mail is for
+   * @param attempt the id of the attempt that caused it; empty for none
+   */
+  public Outgoing confirmation(Form form, StoredRecord record, String attempt) {
+    Confirmation confirmation = form.confirmation().orElseThrow();
+    Instant until = clock.instant().atZone(ZoneOffset.UTC).plus(confirmation.within()).toInstant();
+    Map<String, Object> body = new LinkedHashMap<>();
+    body.put("form", form.name());
+    body.put("id", record.id());
+    body.put("language", form.language().toLanguageTag());
+    body.put("address", record.values().at(confirmation.at()).toJson());
+    body.put("until", until.toString());
+    return deliveries.sealed(
+        new Outgoing(
+            OutwardSettings.CONFIRM,
+            form.name(),
+            record.id(),
+            record.version(),
+            "confirmation",
+            attempt,
+            new String(Json.bytes(body), StandardCharsets.UTF_8),
+            true,
+            Optional.of(until)));
   }
 
   private Outgoing outgoing(
@@ -75,7 +131,8 @@ public final class CausedDeliveries {
             attempt,
             body(form, rule.values(), record, version),
             // What a record held that is removed is not to be found here either.
-            none || change == DeliveryRule.Change.REMOVE));
+            none || change == DeliveryRule.Change.REMOVE,
+            Optional.empty()));
   }
 
   private static String body(
@@ -91,6 +148,9 @@ public final class CausedDeliveries {
     body.put("language", form.language().toLanguageTag());
     body.put("createdAt", record.createdAt());
     body.put("updatedAt", record.updatedAt());
+    if (!record.confirmedAt().isEmpty()) {
+      body.put("confirmedAt", record.confirmedAt());
+    }
     body.put("values", told.map(paths -> PickedValues.of(all, paths)).orElse(all));
     return new String(Json.bytes(body), StandardCharsets.UTF_8);
   }

@@ -12,6 +12,7 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  * @param password of that user
  * @param from whom mails are from: one address
  * @param security how the connection is kept from others
+ * @param links where links in mails lead: the address of this service as people reach it
  */
 public record MailSettings(
     @DefaultValue("") String host,
@@ -19,7 +20,8 @@ public record MailSettings(
     @DefaultValue("") String user,
     @DefaultValue("") String password,
     @DefaultValue("") String from,
-    @DefaultValue("starttls") Security security) {
+    @DefaultValue("starttls") Security security,
+    @DefaultValue("") String links) {
 
   /** How the connection to a mail server is kept from others. */
   public enum Security {
@@ -33,12 +35,23 @@ public record MailSettings(
     NONE
   }
 
+  /** True if mails can be sent whose links lead back here. */
+  public boolean sendsLinks() {
+    return !host.isEmpty() && !links.isEmpty();
+  }
+
   public MailSettings {
     if (!host.isEmpty() && !Addresses.isEmail(from)) {
       throw new IllegalArgumentException(
           "nodley.mail.from is \""
               + from
               + "\"; it must be an address, such as harbour@quay.example.");
+    }
+    if (!links.isEmpty() && !links.matches("https?://[A-Za-z0-9.:\\[\\]-]+")) {
+      throw new IllegalArgumentException(
+          "nodley.mail.links is \""
+              + links
+              + "\"; it must be an address without a path, such as https://forms.quay.example.");
     }
     if (port < 1 || port > 65_535) {
       throw new IllegalArgumentException("nodley.mail.port must be from 1 to 65535.");

@@ -21,6 +21,9 @@ public record OutwardSettings(
     @DefaultValue DeliverySettings deliveries,
     @DefaultValue MailSettings mail) {
 
+  /** The name of the outlet that mails the links by which addresses are confirmed. */
+  public static final String CONFIRM = "confirm";
+
   public OutwardSettings {
     outlets = Map.copyOf(outlets);
     asks = Map.copyOf(asks);
@@ -38,6 +41,11 @@ public record OutwardSettings(
     outlets.forEach(
         (name, outlet) -> {
           checkName("nodley.outlets", name);
+          if (name.equals(CONFIRM)) {
+            throw new IllegalArgumentException(
+                "nodley.outlets has \"confirm\", which stands for the mails by which addresses are"
+                    + " confirmed; give the outlet another name.");
+          }
           outlet.check(name);
           if (outlet.isMail() && mail.host().isEmpty()) {
             throw new IllegalArgumentException(

@@ -162,7 +162,7 @@ class AddPage {
   /** A record that is kept nowhere, for an answer like that to one that is. */
   private static StoredRecord madeUp(Values values) {
     String now = Times.now();
-    return new StoredRecord(UUID.randomUUID().toString(), 1, 1, now, "", now, "", "", values);
+    return new StoredRecord(UUID.randomUUID().toString(), 1, 1, now, "", now, "", "", "", values);
   }
 
   private ResponseEntity<byte[]> added(

@@ -22,7 +22,9 @@ public final class Publisher {
 
   Publisher(Store store, Outlets outlets, AskedServices asked, SourceDatabases sources) {
     this.store = store;
-    this.outside = new FormRegistry.Outside(outlets.names(), asked.names(), sources);
+    this.outside =
+        new FormRegistry.Outside(
+            outlets.forForms(), asked.names(), sources, outlets.sendConfirmations());
   }
 
   /** What a form file may refer to now. */

@@ -2,14 +2,17 @@ package nodley.service.retention;
 
 import java.time.Clock;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
+import nodley.core.form.Confirmation;
 import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.store.Store;
 import nodley.store.access.OperatorLog;
 import nodley.store.common.OnceAMinute;
 import nodley.store.common.StoreException;
+import nodley.store.common.StoredRecord;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.OldRecords;
 import org.slf4j.Logger;
@@ -20,8 +23,9 @@ import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
- * Removes records that are older than their form keeps them ({@code keep-for}), some at a time, so
- * that submissions go on. Those that others refer to stay until those are gone.
+ * Removes records that are older than their form keeps them ({@code keep-for}), and those whose
+ * address nobody has confirmed in time, some at a time, so that submissions go on. Those that
+ * others refer to stay until those are gone.
  */
 @Component
 class AgeSweep {
@@ -57,7 +61,7 @@ class AgeSweep {
   void sweep() {
     for (PublishedForm form : store.forms().all()) {
       // Most say nothing of it, and a form is read only once it is asked for.
-      if (form.text().contains("keep-for")) {
+      if (form.text().contains("keep-for") || form.text().contains("confirm")) {
         sweepOrSay(form);
       }
     }
@@ -69,10 +73,30 @@ class AgeSweep {
       if (oldest.isPresent()) {
         sweep(form, oldest.get());
       }
+      if (form.form().confirmation().filter(Confirmation::remove).isPresent()) {
+        sweepUnconfirmed(form);
+      }
     } catch (StoreException e) {
       if (failures.isDue()) {
         LOG.warn("Old records of {} cannot be removed now: {}", form.name(), e.getMessage());
       }
+    }
+  }
+
+  private void sweepUnconfirmed(PublishedForm form) {
+    int removed = 0;
+    List<StoredRecord> some;
+    do {
+      some = old.removeUnconfirmed(form, clock.instant(), AT_A_TIME);
+      removed += some.size();
+      some.forEach(it -> changes.tell(new Change(form.name(), it.id(), 0, it.owner())));
+    } while (some.size() == AT_A_TIME);
+    if (removed > 0) {
+      LOG.info(
+          "{} records of {} had an address that nobody confirmed in time, and are removed.",
+          removed,
+          form.name());
+      log.addLater("", "remove-unconfirmed", "forms/" + form.name(), "");
     }
   }
 

@@ -88,8 +88,12 @@ final class OutboxPage {
           .append(escaped(String.valueOf(content)))
           .append("\"></iframe>");
     } else if (part.isMimeType("text/plain")) {
-      page.append("<pre>").append(escaped(String.valueOf(content))).append("</pre>");
+      page.append("<pre>").append(linked(escaped(String.valueOf(content)))).append("</pre>");
     }
+  }
+
+  private static String linked(String escaped) {
+    return escaped.replaceAll("(?m)^https?://\\S+$", "<a href=\"$0\">$0</a>");
   }
 
   private static String escaped(String text) {

@@ -72,14 +72,18 @@ public final class StandIns implements AutoCloseable {
     return at("/outbox");
   }
 
-  /** Returns the settings by which the service knows them: what stands below {@code nodley:}. */
-  public String settings() {
+  /**
+   * Returns the settings by which the service knows them: what stands below {@code nodley:}.
+   *
+   * @param links where the service is, to which links in mails lead
+   */
+  public String settings(String links) {
     return """
       asks:
         register: { url: "%s", private: true }
       sources:
         almanac: { url: "jdbc:sqlite:%s" }
-      mail: { host: 127.0.0.1, port: %d, security: none, from: office@marrow-quay.example }
+      mail: { host: 127.0.0.1, port: %d, security: none, from: office@marrow-quay.example, links: "%s" }
       outlets:
         welcome:
           mail:
@@ -93,6 +97,7 @@ public final class StandIns implements AutoCloseable {
             at("/register"),
             folder.resolve("almanac.db"),
             mails.port(),
+            links,
             folder.resolve("welcome.txt"),
             folder.resolve("welcome.html"));
   }

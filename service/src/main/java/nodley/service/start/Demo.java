@@ -2,6 +2,8 @@ package nodley.service.start;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -57,16 +59,19 @@ public final class Demo implements Callable<Integer> {
       return 1;
     }
     Path folder = data == null ? fresh() : data;
+    int at = port == 0 ? freePort() : port;
     StandIns standIns = new StandIns(fresh());
     String settings =
-        "nodley:\n" + standIns.settings() + issuer.map(StandInIssuer::settings).orElse("");
+        "nodley:\n"
+            + standIns.settings("http://127.0.0.1:" + at)
+            + issuer.map(StandInIssuer::settings).orElse("");
     Path config = written(settings);
     return Running.run(
         new Service.Settings(
             folder,
             Optional.empty(),
             "127.0.0.1",
-            port,
+            at,
             Optional.of(config),
             Clock.system(ZoneId.systemDefault())),
         service -> {
@@ -80,6 +85,15 @@ public final class Demo implements Callable<Integer> {
             TemporaryFolder.remove(folder);
           }
         });
+  }
+
+  /** Links in mails name the port before the service has it. */
+  private static int freePort() {
+    try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      return socket.getLocalPort();
+    } catch (IOException e) {
+      throw new UncheckedIOException("There is no free port.", e);
+    }
   }
 
   private static Path fresh() {
@@ -139,7 +153,8 @@ public final class Demo implements Callable<Integer> {
           3. Sign in at %s/sign-in as mara, and look at your account and your
              winter moorings: what the office alone sees, and may change.
           4. Register a visitor at %s/forms/visitor/new
-             The call sign PX4TN is one that the register knows; see the outbox then.
+             The call sign PX4TN is one that the register knows; see the outbox then,
+             and confirm the skipper's address by the link there.
           5. In another terminal:
                export NODLEY_KEY=%s
                ./nodley --at %s records vessel

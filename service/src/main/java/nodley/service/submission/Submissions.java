@@ -257,7 +257,7 @@ public final class Submissions {
    */
   private Function<StoredRecord, List<Outgoing>> caused(
       Form seen, DeliveryRule.Change change, Values values, Context context, String attempt) {
-    if (seen.deliveries().isEmpty()) {
+    if (seen.deliveries().isEmpty() && seen.confirmation().isEmpty()) {
       return SubmissionInfo.NOTHING;
     }
     Form whole =

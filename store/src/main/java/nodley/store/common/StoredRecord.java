@@ -14,6 +14,7 @@ import nodley.core.value.Values;
  * @param updatedBy who added or last edited it; empty if nobody is known
  * @param owner the id of the person who added it, or to whom it was handed over; empty if it was
  *     added by a program, or by somebody who is not known
+ * @param confirmedAt when its address was confirmed, as {@code createdAt}; empty until then
  */
 public record StoredRecord(
     String id,
@@ -24,11 +25,21 @@ public record StoredRecord(
     String updatedAt,
     String updatedBy,
     String owner,
+    String confirmedAt,
     Values values) {
 
   /** The same record with other values. */
   public StoredRecord with(Values other) {
     return new StoredRecord(
-        id, revision, version, createdAt, createdBy, updatedAt, updatedBy, owner, other);
+        id,
+        revision,
+        version,
+        createdAt,
+        createdBy,
+        updatedAt,
+        updatedBy,
+        owner,
+        confirmedAt,
+        other);
   }
 }

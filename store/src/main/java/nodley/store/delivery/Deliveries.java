@@ -95,12 +95,13 @@ public final class Deliveries {
   public void add(Connection on, List<Outgoing> outgoing) throws SQLException {
     for (Outgoing each : outgoing) {
       long now = clock.millis();
+      String id = ids.next();
       Sql.run(
           on,
           "INSERT INTO nodley_deliveries (id, outlet, form, record_id, record_version, change,"
               + " attempt, body, is_brief, made_at, state, tries, since, next_at, ended_at, answer)"
               + " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'waiting', 0, ?, ?, 0, '')",
-          ids.next(),
+          id,
           each.outlet(),
           each.form(),
           each.record(),
@@ -112,6 +113,9 @@ public final class Deliveries {
           now,
           now,
           now);
+      if (each.confirmBy().isPresent()) {
+        Confirmations.ask(on, each, id, each.confirmBy().get());
+      }
       writer.afterCommit(() -> listeners.forEach(it -> it.accept(each.outlet())));
     }
   }

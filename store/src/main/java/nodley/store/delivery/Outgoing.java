@@ -1,5 +1,8 @@
 package nodley.store.delivery;
 
+import java.time.Instant;
+import java.util.Optional;
+
 /**
  * What an outlet is to be told, as it is handed over in the transaction of the record.
  *
@@ -11,6 +14,7 @@ package nodley.store.delivery;
  * @param attempt the id of the attempt that caused it; empty if none did
  * @param body what is told, as JSON
  * @param isBrief true if nothing of it is kept once the outlet has it
+ * @param confirmBy until when the link in it is good that confirms an address; empty if it has none
  */
 public record Outgoing(
     String outlet,
@@ -20,10 +24,11 @@ public record Outgoing(
     String change,
     String attempt,
     String body,
-    boolean isBrief) {
+    boolean isBrief,
+    Optional<Instant> confirmBy) {
 
   /** Returns the same with another body. */
   Outgoing withBody(String other) {
-    return new Outgoing(outlet, form, record, version, change, attempt, other, isBrief);
+    return new Outgoing(outlet, form, record, version, change, attempt, other, isBrief, confirmBy);
   }
 }

@@ -58,6 +58,7 @@ public final class FormTable {
             "nodley_record_files",
             "nodley_uploads",
             "nodley_drafts",
+            "nodley_confirmations",
             "nodley_answers",
             "nodley_revisions",
             "nodley_retired",

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.function.BinaryOperator;
+import nodley.core.file.RecordNames;
 import nodley.core.form.Type;
 import nodley.core.value.Numbers;
 import nodley.store.schema.Column;
@@ -67,8 +68,10 @@ record ConditionSql(String sql, List<Object> bound) {
       case "=", "!=", "<", "<=", ">", ">=" -> compared(tree, table);
       case "in" -> isIn(tree, table);
       case "blank" ->
-          side(item(tree, 1), table)
-              .map(it -> new ConditionSql("(" + it.sql + " IS NULL)", it.bound));
+          isConfirmedAt(item(tree, 1), table)
+              ? Optional.of(new ConditionSql("(\"confirmed__at\" = '')", List.of()))
+              : side(item(tree, 1), table)
+                  .map(it -> new ConditionSql("(" + it.sql + " IS NULL)", it.bound));
       case "has" -> has(tree, table);
       default ->
           side(tree, table)
@@ -140,6 +143,11 @@ record ConditionSql(String sql, List<Object> bound) {
           column(tree, table)
               .flatMap(column -> sort(column).map(it -> new Side(column.name(), List.of(), it)));
     };
+  }
+
+  private static boolean isConfirmedAt(Object tree, Table table) {
+    return tree.equals(List.of("get", 0, RecordNames.CONFIRMED_AT))
+        && table.fields().find(RecordNames.CONFIRMED_AT).isEmpty();
   }
 
   private static Object bound(Number number) {

@@ -4,7 +4,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Predicate;
-import nodley.core.value.Values;
+import nodley.core.file.RecordNames;
+import nodley.store.common.StoredRecord;
+import nodley.store.schema.Column;
 import nodley.store.schema.Table;
 
 /**
@@ -25,23 +27,44 @@ public record Listing(
     int limit,
     Optional<String> owner) {
 
-  /** Columns of a record that are no fields. */
-  public static final List<String> OWN = List.of("createdAt", "updatedAt");
-
   /**
    * A condition.
    *
    * @param tree as {@code Expression.toJson} gives it, to narrow down what is read
    * @param holds whether it holds for a record, which decides
    */
-  public record Where(Object tree, Predicate<Values> holds) {}
+  public record Where(Object tree, Predicate<StoredRecord> holds) {}
 
   /**
    * One column of the order; what is blank comes before everything, or last if it is descending.
    *
-   * @param path of a field, or one of {@link #OWN}
+   * @param path of a field, or one of {@link RecordNames#own}
    */
-  public record Order(List<String> path, boolean descending) {}
+  public record Order(List<String> path, boolean descending) {
+
+    /** The column of a name that is no field. */
+    private String own() {
+      return switch (path.getFirst()) {
+        case RecordNames.CREATED_AT -> "\"created_at\"";
+        case RecordNames.UPDATED_AT -> "\"updated_at\"";
+        case RecordNames.CONFIRMED_AT -> "\"confirmed__at\"";
+        default -> throw new IllegalArgumentException("no field or column " + path);
+      };
+    }
+
+    /** What a record has there, as a cursor keeps it. */
+    Object key(Table table, StoredRecord record) {
+      Optional<Column> field = table.find(path);
+      if (field.isPresent()) {
+        return field.get().toSql(record.values().at(path));
+      }
+      return switch (path.getFirst()) {
+        case RecordNames.CREATED_AT -> record.createdAt();
+        case RecordNames.UPDATED_AT -> record.updatedAt();
+        default -> record.confirmedAt();
+      };
+    }
+  }
 
   /** The newest ones. */
   public static Listing newest(String words, int limit) {
@@ -63,14 +86,8 @@ public record Listing(
   List<Ordered> columns(Table table) {
     List<Ordered> columns = new ArrayList<>();
     for (Order each : order) {
-      String name =
-          switch (String.join(".", each.path())) {
-            case "createdAt" -> "\"created_at\"";
-            case "updatedAt" -> "\"updated_at\"";
-            default -> table.column(each.path()).name();
-          };
-      boolean own = OWN.contains(String.join(".", each.path()));
-      columns.add(new Ordered(name, each.descending(), !own));
+      Optional<String> field = table.find(each.path()).map(Column::name);
+      columns.add(new Ordered(field.orElseGet(each::own), each.descending(), field.isPresent()));
     }
     columns.add(new Ordered("\"id\"", true, false));
     return columns;

@@ -9,15 +9,16 @@ import java.util.Optional;
 import java.util.UUID;
 import nodley.core.form.Form;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Confirmations;
 import nodley.store.form.PublishedForm;
 import nodley.store.schema.Table;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Sql;
 
 /**
- * Records that are older than their form keeps them ({@code keep-for}). They are found by their
- * ids, which begin with the time at which they were added. Thread-safe; writing blocks until the
- * commit.
+ * Records that are older than their form keeps them ({@code keep-for}), or whose address nobody has
+ * confirmed in time. The old ones are found by their ids, which begin with the time at which they
+ * were added. Thread-safe; writing blocks until the commit.
  */
 public final class OldRecords {
 
@@ -67,6 +68,30 @@ public final class OldRecords {
           }
           return new Swept(
               removed, old.size() < most ? Optional.empty() : Optional.of(old.getLast().id()));
+        },
+        () -> {});
+  }
+
+  /**
+   * Removes some of the records whose address nobody has confirmed before a moment; those that
+   * others refer to stay, and are not looked at again.
+   *
+   * @param most how many are looked at, with one commit
+   */
+  public List<StoredRecord> removeUnconfirmed(PublishedForm published, Instant before, int most) {
+    Form form = published.form();
+    return writer.writeAlone(
+        on -> {
+          List<StoredRecord> removed = new ArrayList<>();
+          for (Confirmations.Link link : Confirmations.ended(on, form.name(), before, most)) {
+            Optional<StoredRecord> record = RecordReader.find(on, form, link.record());
+            if (record.isPresent() && removal.removeUnlessReferred(on, form, record.get())) {
+              removed.add(record.get());
+            } else {
+              Confirmations.drop(on, form.name(), link.record());
+            }
+          }
+          return removed;
         },
         () -> {});
   }

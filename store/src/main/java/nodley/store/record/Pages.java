@@ -58,7 +58,7 @@ final class Pages {
     boolean take(List<StoredRecord> portion) {
       for (StoredRecord record : portion) {
         looked++;
-        if (listing.where().isEmpty() || listing.where().get().holds().test(record.values())) {
+        if (listing.where().isEmpty() || listing.where().get().holds().test(record)) {
           if (found.size() == listing.limit()) {
             ended = true;
             return false;
@@ -164,12 +164,7 @@ final class Pages {
   private List<Object> keys(StoredRecord record) {
     List<Object> keys = new ArrayList<>();
     for (Listing.Order each : listing.order()) {
-      keys.add(
-          switch (String.join(".", each.path())) {
-            case "createdAt" -> record.createdAt();
-            case "updatedAt" -> record.updatedAt();
-            default -> table.column(each.path()).toSql(record.values().at(each.path()));
-          });
+      keys.add(each.key(table, record));
     }
     keys.add(record.id());
     return keys;

@@ -82,6 +82,7 @@ public final class RecordReader {
             row.getString(6),
             row.getString(7),
             row.getString(8),
+            row.getString(9),
             layout.read(row));
   }
 

@@ -5,6 +5,7 @@ import java.sql.SQLException;
 import nodley.core.form.Form;
 import nodley.store.attempt.Attempts;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Confirmations;
 import nodley.store.delivery.Deliveries;
 import nodley.store.sqlite.ErrorCodes;
 import nodley.store.sqlite.Sql;
@@ -58,5 +59,6 @@ final class RecordRemoval {
     attempts.forgetValues(on, form.name(), id);
     IdempotencyStore.forgetValues(on, form.name(), id);
     Deliveries.forgetValues(on, form.name(), id);
+    Confirmations.drop(on, form.name(), id);
   }
 }

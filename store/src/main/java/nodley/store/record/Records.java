@@ -3,6 +3,7 @@ package nodley.store.record;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -21,6 +22,7 @@ import nodley.store.common.Ids;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.common.Times;
+import nodley.store.delivery.Confirmations;
 import nodley.store.delivery.Deliveries;
 import nodley.store.delivery.Outgoing;
 import nodley.store.draft.Drafts;
@@ -171,6 +173,11 @@ public final class Records implements AutoCloseable {
           row.put("\"revision\"", published.revision());
           row.put("\"updated_at\"", now);
           row.put("\"updated_by\"", sent.by());
+          boolean isConfirmed = isAddressTheSame(form, replaced.values(), values);
+          if (!isConfirmed) {
+            row.put("\"confirmed__at\"", "");
+            Confirmations.drop(connection, form.name(), id);
+          }
           Values written;
           try {
             Versions.keep(connection, form, replaced);
@@ -191,9 +198,15 @@ public final class Records implements AutoCloseable {
                   now,
                   sent.by(),
                   replaced.owner(),
+                  isConfirmed ? replaced.confirmedAt() : "",
                   StoredValues.of(form.fields(), written));
           return answered(connection, form, record, sent);
         });
+  }
+
+  /** True unless an address that is to be confirmed is another one now. */
+  private static boolean isAddressTheSame(Form form, Values before, Values after) {
+    return form.confirmation().map(it -> before.at(it.at()).equals(after.at(it.at()))).orElse(true);
   }
 
   private static Row row(Form form, Values values, List<UniqueKey> uniqueKeys) {
@@ -257,6 +270,7 @@ public final class Records implements AutoCloseable {
         now,
         sent.by(),
         sent.person(),
+        "",
         StoredValues.of(published.form().fields(), values));
   }
 
@@ -293,6 +307,80 @@ public final class Records implements AutoCloseable {
     } catch (Clashed e) {
       return e.clash;
     }
+  }
+
+  /** Returns the link of a code that was mailed; empty if it is not the latest of its record. */
+  public Optional<Confirmations.Link> link(String code) {
+    return database.read(connection -> Confirmations.find(connection, code));
+  }
+
+  /**
+   * Writes that the address of a record is confirmed. Its version stays as it is.
+   *
+   * @param code of the link that was mailed there
+   * @param now when that is
+   * @param caused what outlets are to be told of it
+   * @return the record; empty if the link is not good now
+   * @throws StoreException.FormChanged if the form has been published anew since
+   */
+  public Optional<StoredRecord> confirm(
+      PublishedForm published,
+      String code,
+      Instant now,
+      Function<StoredRecord, List<Outgoing>> caused) {
+    Form form = published.form();
+    return writer.write(
+        connection -> {
+          checkCurrent(published);
+          Optional<Confirmations.Link> link =
+              Confirmations.find(connection, code)
+                  .filter(it -> it.form().equals(form.name()))
+                  .filter(it -> it.isGoodAt(now));
+          if (link.isEmpty()) {
+            return Optional.empty();
+          }
+          String id = link.get().record();
+          String moment = Times.of(now);
+          Confirmations.confirm(connection, link.get(), moment);
+          Sql.run(
+              connection,
+              "UPDATE " + Sql.quoted(form.name()) + " SET \"confirmed__at\" = ? WHERE \"id\" = ?",
+              moment,
+              id);
+          Optional<StoredRecord> record = RecordReader.find(connection, form, id);
+          if (record.isPresent()) {
+            deliveries.add(connection, caused.apply(record.get()));
+            writer.afterCommit(() -> written.accept(form.name(), id));
+          }
+          return record;
+        });
+  }
+
+  /**
+   * Mails another link for the address of a record that is not confirmed.
+   *
+   * @param code of the link that has ended, which is no longer known then
+   * @param caused the mail
+   * @return false if the link is not the latest of its record, or its address is confirmed
+   */
+  public boolean askAgain(
+      PublishedForm published, String code, Function<StoredRecord, List<Outgoing>> caused) {
+    Form form = published.form();
+    return writer.write(
+        connection -> {
+          checkCurrent(published);
+          Optional<Confirmations.Link> link =
+              Confirmations.find(connection, code)
+                  .filter(it -> it.confirmedAt().isEmpty() && it.form().equals(form.name()));
+          if (link.isEmpty()) {
+            return false;
+          }
+          Optional<StoredRecord> record = RecordReader.find(connection, form, link.get().record());
+          if (record.isPresent()) {
+            deliveries.add(connection, caused.apply(record.get()));
+          }
+          return record.isPresent();
+        });
   }
 
   /** Removes a record, and tells no outlet. */

@@ -20,7 +20,7 @@ import nodley.store.sqlite.Sql;
 public final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  public static final int VERSION = 15;
+  public static final int VERSION = 16;
 
   private static final String TABLES =
       """
@@ -265,7 +265,8 @@ public final class Schema {
               + From11.PEOPLE
               + From12.FILES
               + From13.DRAFTS
-              + From14.DELIVERIES);
+              + From14.DELIVERIES
+              + From15.CONFIRMATIONS);
     } else {
       bringUp(connection, version);
     }
@@ -335,6 +336,12 @@ public final class Schema {
     }
     if (version < 15) {
       run(connection, From14.DELIVERIES);
+    }
+    if (version < 16) {
+      run(connection, From15.CONFIRMATIONS);
+      for (String form : forms(connection)) {
+        From15.migrate(connection, form);
+      }
     }
   }
 

@@ -49,7 +49,8 @@ public final class Table {
               "created__by",
               "updated_at",
               "updated_by",
-              "owner__id")
+              "owner__id",
+              "confirmed__at")
           .map(Sql::quoted)
           .toList();
 
@@ -196,7 +197,7 @@ public final class Table {
   }
 
   /** The column of a field, if there is one at this path. */
-  Optional<Column> find(List<String> path) {
+  public Optional<Column> find(List<String> path) {
     return Optional.ofNullable(columns.get(path));
   }
 
@@ -242,7 +243,7 @@ public final class Table {
                 + " INTEGER NOT NULL, \"revision\" INTEGER NOT NULL, \"created_at\" TEXT NOT"
                 + " NULL, \"updated_at\" TEXT NOT NULL, \"updated_by\" TEXT NOT NULL DEFAULT '',"
                 + " \"created__by\" TEXT NOT NULL DEFAULT '', \"owner__id\" TEXT NOT NULL DEFAULT"
-                + " ''"
+                + " '', \"confirmed__at\" TEXT NOT NULL DEFAULT ''"
             : ofRows(Sql.quoted(formName), outerName);
     return Stream.concat(Stream.of(own), columns.values().stream().map(Column::declaration))
         .collect(Collectors.joining(", ", "CREATE TABLE " + name() + " (", ") STRICT"));

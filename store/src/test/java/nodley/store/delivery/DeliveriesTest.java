@@ -49,7 +49,15 @@ class DeliveriesTest {
   private void add(String record, int version, boolean isBrief) {
     var outgoing =
         new Outgoing(
-            "office", "visit", record, version, "record.added", "", "{\"a\":\"grey\"}", isBrief);
+            "office",
+            "visit",
+            record,
+            version,
+            "record.added",
+            "",
+            "{\"a\":\"grey\"}",
+            isBrief,
+            Optional.empty());
     writer.write(
         on -> {
           deliveries.add(on, List.of(deliveries.sealed(outgoing)));
