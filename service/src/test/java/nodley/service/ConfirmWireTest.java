@@ -193,6 +193,10 @@ class ConfirmWireTest {
     assertThat(HtmlUtils.htmlUnescape(text(mail, "text/html")))
         .contains("<a href=\"" + LINKS + "/confirm-address?lang=en&link=" + link + "\">");
 
+    JsonNode mailed = wire.get("/api/deliveries?outlet=confirm&record=" + id).json();
+    assertThat(mailed.path("deliveries")).hasSize(1);
+    assertThat(mailed.toString()).doesNotContain(link);
+
     // A program that looks through mails opens links; nobody has pressed the button yet.
     assertThat(page(open(link))).contains("Guests of the harbour", "<button type=\"submit\">");
     assertThat(open(link).status()).isEqualTo(200);

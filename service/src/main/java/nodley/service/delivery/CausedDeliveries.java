@@ -108,7 +108,7 @@ public final class CausedDeliveries {
             "confirmation",
             attempt,
             new String(Json.bytes(body), StandardCharsets.UTF_8),
-            true,
+            false,
             Optional.of(until)));
   }
 

@@ -44,17 +44,18 @@ class ConfirmationPages {
 
   /** What is to be said of a link. */
   private enum State {
-    GOOD(HttpStatus.OK),
-    CONFIRMED(HttpStatus.OK),
-    /** Another one can be sent. */
-    ENDED(HttpStatus.GONE),
-    SENT(HttpStatus.OK),
-    UNKNOWN(HttpStatus.GONE);
+    GOOD(HttpStatus.OK, Optional.of("confirm-address.button")),
+    CONFIRMED(HttpStatus.OK, Optional.empty()),
+    ENDED(HttpStatus.GONE, Optional.of("confirm-address.again")),
+    SENT(HttpStatus.OK, Optional.empty()),
+    UNKNOWN(HttpStatus.GONE, Optional.empty());
 
     private final HttpStatus status;
+    private final Optional<String> button;
 
-    State(HttpStatus status) {
+    State(HttpStatus status, Optional<String> button) {
       this.status = status;
+      this.button = button;
     }
   }
 
@@ -119,9 +120,8 @@ class ConfirmationPages {
         "said",
         pages.word(
             "confirm-address." + state.name().toLowerCase(Locale.ROOT), Map.of("form", form)));
-    view.put("asks", state == State.GOOD);
-    view.put("sends", state == State.ENDED);
-    view.put("isBad", state.status == HttpStatus.GONE);
+    view.put("button", state.button.map(pages::word).orElse(""));
+    view.put("role", state == State.UNKNOWN ? "alert" : "status");
     return pages.page(state.status, "confirm-address", "confirm-address", view);
   }
 }
