@@ -58,12 +58,13 @@ class LookupsWireTest {
   @TempDir private static Path folder;
 
   private static TestPostgres postgres;
+  private static TestMariaDb maria;
   private static Path file;
   private static RunningService service;
   private static Wire wire;
 
   @BeforeAll
-  static void start() throws IOException, SQLException {
+  static void start() throws IOException, SQLException, InterruptedException {
     postgres = new TestPostgres();
     postgres.sql(TABLES.formatted("text PRIMARY KEY").replace("%%", "%"));
     postgres.sql(
@@ -75,10 +76,17 @@ class LookupsWireTest {
         GRANT USAGE ON SCHEMA archive TO reader;
         GRANT SELECT ON customers, "order lines", genres, archive.boats TO reader;
         """);
+    maria = new TestMariaDb();
+    maria.sql(
+        "",
+        "CREATE DATABASE shop",
+        "CREATE USER reader@127.0.0.1",
+        "GRANT SELECT ON shop.* TO reader@127.0.0.1");
+    maria.sql("shop", statements("varchar(40) PRIMARY KEY"));
     file = folder.resolve("shop.db");
     try (Connection made = DriverManager.getConnection("jdbc:sqlite:" + file);
         Statement statement = made.createStatement()) {
-      for (String each : TABLES.formatted("text").replace("%%", "%").split(";\\n")) {
+      for (String each : statements("text")) {
         statement.execute(each);
       }
     }
@@ -89,9 +97,10 @@ class LookupsWireTest {
                 .formatted(postgres.url()),
             "nodley.sources.hasty: { url: \"%s\", user: reader, wait: 300ms }"
                 .formatted(postgres.url()),
+            "nodley.sources.maria: { url: \"%s\", user: reader }".formatted(maria.url("shop")),
             "nodley.sources.file: { url: \"jdbc:sqlite:%s\" }".formatted(file));
     wire = service.wire();
-    for (String form : List.of("shop", "file", "lenient")) {
+    for (String form : List.of("shop", "maria", "file", "lenient")) {
       Wire.Reply published = wire.publish(form, ORDER.formatted(form));
       assertThat(published.status()).as(published.response().body()).isEqualTo(201);
     }
@@ -101,6 +110,11 @@ class LookupsWireTest {
   static void stop() {
     service.close();
     postgres.close();
+    maria.close();
+  }
+
+  private static String[] statements(String type) {
+    return TABLES.formatted(type).replace("%%", "%").split(";\\n");
   }
 
   @ParameterizedTest
@@ -110,6 +124,8 @@ class LookupsWireTest {
       value = {
         "{\"customer\":\"C-17\"} |",
         "{\"customer\":\"C-18\"} | #/customer no-such-record",
+        "{\"customer\":\"Ć-17\"} | #/customer no-such-record",
+        "{\"customer\":\"C-17\\\\\"} | #/customer no-such-record",
         "{\"customer\":\"x'' OR 1=1 --\"} | #/customer no-such-record",
         "{\"code\":17} |",
         "{\"code\":18} | #/code no-such-record",
@@ -128,7 +144,7 @@ class LookupsWireTest {
         "{\"any\":\"3\"} |",
       })
   void aValueIsLookedUpInEachDatabaseAlike(String values, String expected) {
-    for (String form : List.of("shop", "file")) {
+    for (String form : List.of("shop", "maria", "file")) {
       Wire.Reply verdict = wire.check(form, "", values);
       assertThat(verdict.codes())
           .as(form + ": " + verdict.json())
@@ -163,12 +179,13 @@ class LookupsWireTest {
     "q=rum_, 5",
     "q=m_s, 5",
     "q=nothing, ''",
+    "q=%C4%86, ''",
     "'', 5 1 2 4",
     "shelf=2, 4",
     "q=sea&shelf=3, 1",
   })
   void optionsAreSearched(String query, String expected) {
-    for (String form : List.of("shop", "file")) {
+    for (String form : List.of("shop", "maria", "file")) {
       JsonNode options = wire.get("/api/forms/" + form + "/options/genre?" + query).json();
       assertThat(
               String.join(
@@ -279,6 +296,10 @@ class LookupsWireTest {
         .noneMatch(it -> it.matches("(?i).*\\b(insert|update|delete|create|drop|alter|lock)\\b.*"));
     // The connections could not, either.
     assertThat(postgres.logged()).contains("READ ONLY");
+    wire.check("maria", "", "{\"customer\":\"C-17\",\"genre\":\"1\"}");
+    assertThat(maria.logged().lines().filter(it -> it.contains("customers")).skip(2))
+        .isNotEmpty()
+        .noneMatch(it -> it.matches("(?i).*\\b(insert|update|delete|create|drop|alter|lock)\\b.*"));
     assertThat(Files.list(folder).map(it -> it.getFileName().toString()))
         .containsExactly("shop.db");
   }

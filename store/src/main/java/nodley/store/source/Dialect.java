@@ -1,6 +1,8 @@
 package nodley.store.source;
 
+import java.sql.SQLException;
 import java.util.Map;
+import java.util.Set;
 
 /**
  * What differs between the databases that can be looked into.
@@ -17,6 +19,14 @@ enum Dialect {
       Map.of("stringtype", "unspecified", "ApplicationName", "nodley")),
   MARIADB("jdbc:mariadb:", "`", Map.of()),
   SQLITE("jdbc:sqlite:", "`", Map.of("open_mode", "1"));
+
+  /** The class of SQLSTATE: ISO/IEC 9075-2, table 38. */
+  private static final String DATA_EXCEPTION = "22";
+
+  /**
+   * A text has characters that the column's charset lacks: ER_CANT_AGGREGATE_2COLLATIONS and on.
+   */
+  private static final Set<Integer> MIXED_COLLATIONS = Set.of(1267, 1270, 1271);
 
   private final String prefix;
   private final String quote;
@@ -44,6 +54,14 @@ enum Dialect {
 
   Map<String, String> properties() {
     return properties;
+  }
+
+  /**
+   * True if the database says that a value cannot be in a column, as of another type or charset.
+   */
+  boolean isNoSuchValue(SQLException e) {
+    return String.valueOf(e.getSQLState()).startsWith(DATA_EXCEPTION)
+        || this == MARIADB && MIXED_COLLATIONS.contains(e.getErrorCode());
   }
 
   /** Returns the settings that end a connection that hangs, by the driver's names. */

@@ -59,9 +59,6 @@ public final class Source implements AutoCloseable {
 
   private static final Pattern NUMBER = Pattern.compile("-?[0-9]{1,40}(\\.[0-9]{1,40})?");
 
-  /** A class of SQLSTATE: a value that is none of the column's type, which so is not there. */
-  private static final String DATA_EXCEPTION = "22";
-
   private final BasicDataSource connections;
   private final Dialect dialect;
   private final Map<List<String>, Map<String, Integer>> tables = new ConcurrentHashMap<>();
@@ -110,10 +107,18 @@ public final class Source implements AutoCloseable {
     T ask(Connection connection) throws SQLException;
   }
 
-  private <T> T ask(Question<T> question) throws SourceException {
+  /**
+   * Asks.
+   *
+   * @param none the answer where no row can have a value that is asked about
+   */
+  private <T> T ask(T none, Question<T> question) throws SourceException {
     try (Connection connection = connections.getConnection()) {
       return question.ask(connection);
     } catch (SQLException e) {
+      if (dialect.isNoSuchValue(e)) {
+        return none;
+      }
       throw new SourceException(why(e), e);
     }
   }
@@ -133,7 +138,8 @@ public final class Source implements AutoCloseable {
    * @param table its name, or the names of its schema and itself
    */
   public Optional<Map<String, Integer>> columns(List<String> table) throws SourceException {
-    Optional<Map<String, Integer>> found = ask(connection -> columns(connection, table));
+    Optional<Map<String, Integer>> found =
+        ask(Optional.empty(), connection -> columns(connection, table));
     found.ifPresentOrElse(it -> tables.put(table, it), () -> tables.remove(table));
     return found;
   }
@@ -179,6 +185,7 @@ public final class Source implements AutoCloseable {
   public boolean has(SourceColumn column, Value value, boolean ignoreCase) throws SourceException {
     String text = value.shown();
     return ask(
+        false,
         connection -> {
           if (!canBe(text, known(connection, column.table()), column.column())) {
             return false;
@@ -192,11 +199,6 @@ public final class Source implements AutoCloseable {
             try (ResultSet row = query.executeQuery()) {
               return row.next();
             }
-          } catch (SQLException e) {
-            if (isNoSuchValue(e)) {
-              return false;
-            }
-            throw e;
           }
         });
   }
@@ -211,14 +213,11 @@ public final class Source implements AutoCloseable {
     return !NUMBERS.contains(type) || NUMBER.matcher(text).matches();
   }
 
-  private static boolean isNoSuchValue(SQLException e) {
-    return String.valueOf(e.getSQLState()).startsWith(DATA_EXCEPTION);
-  }
-
   /** Returns the option of a value, with what {@code where} reads as its marks. */
   public Optional<Choice> option(SourceOptions options, String value) throws SourceException {
     SourceColumn column = options.value();
     return ask(
+        Optional.empty(),
         connection -> {
           if (!canBe(value, known(connection, column.table()), column.column())) {
             return Optional.empty();
@@ -233,11 +232,6 @@ public final class Source implements AutoCloseable {
             try (ResultSet row = query.executeQuery()) {
               return row.next() ? Optional.of(choice(row)) : Optional.empty();
             }
-          } catch (SQLException e) {
-            if (isNoSuchValue(e)) {
-              return Optional.empty();
-            }
-            throw e;
           }
         });
   }
@@ -274,6 +268,7 @@ public final class Source implements AutoCloseable {
             + " LIMIT "
             + (options.marks().isEmpty() ? most : MOST_ROWS);
     return ask(
+        List.of(),
         connection -> {
           try (PreparedStatement rows =
               connection.prepareStatement(select(connection, options) + query)) {
