@@ -1,22 +1,39 @@
-import { App, Button, ConfigProvider, Layout, Spin, theme } from 'antd';
+import { App, Button, ConfigProvider, Layout, Select, theme } from 'antd';
+import de from 'antd/locale/de_DE';
+import en from 'antd/locale/en_US';
+import es from 'antd/locale/es_ES';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, Navigate, Route, Routes } from 'react-router';
 import { signOut, whoAmI } from './api';
-import { CallerContext } from './caller';
-import { FormView } from './FormView';
-import { FormsView } from './FormsView';
-import { KeysView } from './KeysView';
-import { PeopleView } from './PeopleView';
-import { SessionsView } from './SessionsView';
+import { CallerContext, hasRole } from './caller';
+import { FormsView } from './overview/FormsView';
 import { SignIn } from './SignIn';
 import { NONCE } from './nonce';
 import { useLoaded } from './useLoaded';
-import { Failure } from './states';
+import { Failure, Waiting } from './states';
+import { CHOICES, choose, language, t } from './words';
 
-// Few come here, and nobody first.
+// The first view needs none of these.
+const AttemptsView = lazy(() =>
+  import('./attempts/AttemptsView').then((it) => ({ default: it.AttemptsView })),
+);
+const AttemptView = lazy(() =>
+  import('./attempts/AttemptView').then((it) => ({ default: it.AttemptView })),
+);
 const DeliveriesView = lazy(() =>
   import('./DeliveriesView').then((it) => ({ default: it.DeliveriesView })),
 );
+const FormView = lazy(() => import('./form/FormView').then((it) => ({ default: it.FormView })));
+const KeysView = lazy(() => import('./KeysView').then((it) => ({ default: it.KeysView })));
+const PeopleView = lazy(() => import('./PeopleView').then((it) => ({ default: it.PeopleView })));
+const ServiceView = lazy(() =>
+  import('./service/ServiceView').then((it) => ({ default: it.ServiceView })),
+);
+const SessionsView = lazy(() =>
+  import('./SessionsView').then((it) => ({ default: it.SessionsView })),
+);
+
+const LOCALES = { de, en, es };
 
 const DARK = window.matchMedia('(prefers-color-scheme: dark)');
 
@@ -31,6 +48,7 @@ export function Console() {
   return (
     <ConfigProvider
       csp={{ nonce: NONCE }}
+      locale={LOCALES[language()]}
       theme={{
         algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
         token: {
@@ -48,6 +66,8 @@ export function Console() {
         components: {
           // Upon the light colour of the dark, white could not be read.
           Button: { primaryColor: dark ? '#0d1719' : '#ffffff' },
+          // A row that is chosen has its mark; a colour behind it could not be read below a dialog.
+          Table: { rowSelectedBg: 'transparent', rowSelectedHoverBg: 'transparent' },
           Layout: { headerBg: 'transparent', headerPadding: '0 32px' },
         },
       }}
@@ -66,55 +86,61 @@ function SignedIn() {
     return <Failure text={session.error} again={session.again} />;
   }
   if (session.value === undefined) {
-    return <Spin className="waiting" aria-label="Loading" />;
+    return <Waiting />;
   }
   if (session.value.caller === null) {
     return <SignIn issuers={session.value.issuers} done={session.again} />;
   }
-  const isAdmin = session.value.roles.includes('admin') && session.value.forms.length === 0;
-  const isOperator = session.value.roles.some((it) => it === 'admin' || it === 'operator');
+  const caller = session.value;
+  const isAdmin = caller.roles.includes('admin') && caller.forms.length === 0;
+  const isAuthor = hasRole(caller, 'author');
+  const isOperator = hasRole(caller, 'operator');
   const leave = () => void signOut().finally(session.again);
   return (
     <CallerContext value={session.value}>
       <Layout className="frame">
         <Layout.Header className="top">
           <Link to="/" className="brand">
-            Console
+            {t('Console')}
           </Link>
-          <nav aria-label="Views">
-            <Link to="/">Forms</Link>
-            {isAdmin && <Link to="/people">People</Link>}
-            {isAdmin && <Link to="/keys">Keys</Link>}
-            {isOperator && <Link to="/deliveries">Deliveries</Link>}
-            <Link to="/sessions">Sessions</Link>
+          <nav aria-label={t('Views')}>
+            <Link to="/">{t('Forms')}</Link>
+            {isAuthor && <Link to="/attempts">{t('Attempts')}</Link>}
+            {isOperator && <Link to="/deliveries">{t('Deliveries')}</Link>}
+            {isAdmin && <Link to="/people">{t('People')}</Link>}
+            {isAdmin && <Link to="/keys">{t('Keys')}</Link>}
+            <Link to="/sessions">{t('Sessions')}</Link>
+            {isOperator && <Link to="/service">{t('Service')}</Link>}
           </nav>
-          <nav aria-label="Account">
-            <span>Signed in as {session.value.caller}</span>
-            <a href="/forms">Pages</a>
-            <Button onClick={leave}>Sign out</Button>
+          <nav aria-label={t('Account')}>
+            <span>{t('Signed in as {name}', { name: caller.caller })}</span>
+            <Select
+              aria-label={t('Language')}
+              value={language()}
+              options={CHOICES}
+              onChange={choose}
+            />
+            <a href="/forms">{t('Pages')}</a>
+            <Button onClick={leave}>{t('Sign out')}</Button>
           </nav>
         </Layout.Header>
         <Layout.Content className="content" role="main">
-          <Routes>
-            <Route path="/" element={<FormsView />} />
-            <Route path="/forms/:form" element={<FormView />} />
-            <Route path="/forms/:form/:part" element={<FormView />} />
-            <Route path="/forms/:form/:part/:id" element={<FormView />} />
-            <Route path="/sessions" element={<SessionsView />} />
-            {isOperator && (
-              <Route
-                path="/deliveries"
-                element={
-                  <Suspense fallback={<Spin className="waiting" aria-label="Loading" />}>
-                    <DeliveriesView />
-                  </Suspense>
-                }
-              />
-            )}
-            {isAdmin && <Route path="/people" element={<PeopleView />} />}
-            {isAdmin && <Route path="/keys" element={<KeysView />} />}
-            <Route path="*" element={<Navigate to="/" replace />} />
-          </Routes>
+          <Suspense fallback={<Waiting />}>
+            <Routes>
+              <Route path="/" element={<FormsView />} />
+              <Route path="/forms/:form" element={<FormView />} />
+              <Route path="/forms/:form/:part" element={<FormView />} />
+              <Route path="/forms/:form/:part/:id" element={<FormView />} />
+              <Route path="/sessions" element={<SessionsView />} />
+              {isAuthor && <Route path="/attempts" element={<AttemptsView />} />}
+              {isAuthor && <Route path="/attempts/:id" element={<AttemptView />} />}
+              {isOperator && <Route path="/deliveries" element={<DeliveriesView />} />}
+              {isOperator && <Route path="/service" element={<ServiceView />} />}
+              {isAdmin && <Route path="/people" element={<PeopleView />} />}
+              {isAdmin && <Route path="/keys" element={<KeysView />} />}
+              <Route path="*" element={<Navigate to="/" replace />} />
+            </Routes>
+          </Suspense>
         </Layout.Content>
       </Layout>
     </CallerContext>

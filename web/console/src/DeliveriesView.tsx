@@ -15,6 +15,7 @@ import { Scrolled } from './Scrolled';
 import { Failure } from './states';
 import { inWords, useLoaded } from './useLoaded';
 import { useTitle } from './useTitle';
+import { t } from './words';
 
 /** What outlets are told: what waits and why, what has failed, and how to send it again. For operators. */
 export function DeliveriesView() {
@@ -22,7 +23,7 @@ export function DeliveriesView() {
   const { message } = App.useApp();
   const places = useLoaded('outlets', outlets);
   const page = useLoaded(`deliveries ${asked}`, () => deliveries(asked));
-  useTitle('Deliveries');
+  useTitle(t('Deliveries'));
   const again = () => {
     places.again();
     page.again();
@@ -47,13 +48,13 @@ export function DeliveriesView() {
   const error = places.error ?? page.error;
   return (
     <>
-      <Typography.Title level={1}>Deliveries</Typography.Title>
+      <Typography.Title level={1}>{t('Deliveries')}</Typography.Title>
       {error ? (
         <Failure text={error} again={again} />
       ) : (
         <>
-          <Typography.Title level={2}>Outlets</Typography.Title>
-          <Scrolled label="Outlets">
+          <Typography.Title level={2}>{t('Outlets')}</Typography.Title>
+          <Scrolled label={t('Outlets')}>
             <Table<Outlet>
               rowKey="name"
               size="small"
@@ -61,51 +62,62 @@ export function DeliveriesView() {
               dataSource={places.value ?? []}
               pagination={false}
               locale={{
-                emptyText:
+                emptyText: t(
                   'The settings have no outlets: places outside that are told of what is accepted.',
+                ),
               }}
               columns={[
-                { title: 'Name', dataIndex: 'name' },
-                { title: 'Where', dataIndex: 'where' },
+                { title: t('Name'), dataIndex: 'name' },
+                { title: t('Where'), dataIndex: 'where' },
                 {
-                  title: 'State',
+                  title: t('State'),
                   key: 'state',
-                  render: (_, it) => (it.on ? 'On' : `Off: ${it.why}`),
+                  render: (_, it) => (it.on ? t('On') : t('Off: {why}', { why: it.why ?? '' })),
                 },
                 {
-                  title: 'Waiting',
+                  title: t('Waiting'),
                   key: 'waiting',
-                  render: (_, it) => it.waiting + (it.oldest ? `, since ${minute(it.oldest)}` : ''),
+                  render: (_, it) =>
+                    it.oldest
+                      ? t('{count}, since {time}', { count: it.waiting, time: minute(it.oldest) })
+                      : it.waiting,
                 },
-                { title: 'Failed', dataIndex: 'failed' },
+                { title: t('Failed'), dataIndex: 'failed' },
                 {
-                  title: 'Actions',
+                  title: t('Actions'),
                   key: 'actions',
                   render: (_, it) => (
                     <span className="actions">
                       <Button
                         size="small"
                         onClick={() =>
-                          act(
-                            testOutlet(it.name),
-                            (told) =>
-                              `${it.name} ${told.delivered ? 'took' : 'did not take'} the sample: ${told.answer}.`,
+                          act(testOutlet(it.name), (told) =>
+                            told.delivered
+                              ? t('{name} took the sample: {answer}.', {
+                                  name: it.name,
+                                  answer: told.answer,
+                                })
+                              : t('{name} did not take the sample: {answer}.', {
+                                  name: it.name,
+                                  answer: told.answer,
+                                }),
                           )
                         }
                       >
-                        Send a sample<span className="unseen"> to {it.name}</span>
+                        {t('Send a sample')}
+                        <span className="unseen"> {t('to {name}', { name: it.name })}</span>
                       </Button>
                       <Button
                         size="small"
                         onClick={() =>
                           act(switchOutlet(it.name, !it.on), (now) =>
                             now.on
-                              ? `${it.name} is on; what waits is sent.`
-                              : `${it.name} is off; what is for it waits.`,
+                              ? t('{name} is on; what waits is sent.', { name: it.name })
+                              : t('{name} is off; what is for it waits.', { name: it.name }),
                           )
                         }
                       >
-                        Switch {it.on ? 'off' : 'on'}
+                        {it.on ? t('Switch off') : t('Switch on')}
                         <span className="unseen"> {it.name}</span>
                       </Button>
                     </span>
@@ -114,71 +126,87 @@ export function DeliveriesView() {
               ]}
             />
           </Scrolled>
-          <Typography.Title level={2}>What they are told</Typography.Title>
+          <Typography.Title level={2}>{t('What they are told')}</Typography.Title>
           <div className="filters">
             <Select
-              aria-label="State"
-              placeholder="Every state"
+              aria-label={t('State')}
+              placeholder={t('Every state')}
               allowClear
               value={asked.get('state')}
               onChange={(value) => ask('state', value ?? undefined)}
-              options={STATES.map((value) => ({ value, label: value }))}
+              options={STATES.map((value) => ({ value, label: t(value) }))}
             />
             <Select
-              aria-label="Outlet"
-              placeholder="Every outlet"
+              aria-label={t('Outlet')}
+              placeholder={t('Every outlet')}
               allowClear
               value={asked.get('outlet')}
               onChange={(value) => ask('outlet', value ?? undefined)}
               options={(places.value ?? []).map(({ name }) => ({ value: name, label: name }))}
             />
-            <Button onClick={again}>Look again</Button>
+            <Button onClick={again}>{t('Look again')}</Button>
           </div>
-          <Scrolled label="Deliveries">
+          <Scrolled label={t('Deliveries')}>
             <Table<Delivery>
               rowKey="id"
               size="small"
               loading={page.loading}
               dataSource={page.value?.deliveries ?? []}
               pagination={false}
-              locale={{ emptyText: 'There is no such delivery.' }}
+              locale={{ emptyText: t('There is no such delivery.') }}
               columns={[
-                { title: 'Made', key: 'made', render: (_, it) => minute(it.madeAt) },
-                { title: 'Outlet', dataIndex: 'outlet' },
+                { title: t('Made'), key: 'made', render: (_, it) => minute(it.madeAt) },
+                { title: t('Outlet'), dataIndex: 'outlet' },
                 {
-                  title: 'Of',
+                  title: t('Of'),
                   key: 'of',
                   render: (_, it) =>
                     it.record && it.change !== 'record.removed' ? (
                       <Link to={`/forms/${it.form}/records/${it.record}`}>
-                        {it.form}, version {it.version}
+                        {t('{form}, version {version}', {
+                          form: it.form,
+                          version: it.version ?? 0,
+                        })}
                       </Link>
                     ) : (
                       it.form
                     ),
                 },
-                { title: 'Change', key: 'change', render: (_, it) => it.change.replace('.', ' ') },
                 {
-                  title: 'State',
+                  title: t('Change'),
+                  key: 'change',
+                  render: (_, it) => it.change.replace('.', ' '),
+                },
+                {
+                  title: t('State'),
                   key: 'state',
                   render: (_, it) =>
-                    it.state + (it.nextAt && it.tries ? `, again ${minute(it.nextAt)}` : ''),
+                    it.nextAt && it.tries
+                      ? t('{state}, again {time}', { state: t(it.state), time: minute(it.nextAt) })
+                      : t(it.state),
                 },
-                { title: 'Tries', dataIndex: 'tries' },
-                { title: 'Answer', dataIndex: 'answer' },
+                { title: t('Tries'), dataIndex: 'tries' },
+                { title: t('Answer'), dataIndex: 'answer' },
                 {
-                  title: 'Actions',
+                  title: t('Actions'),
                   key: 'actions',
                   render: (_, it) => (
                     <Button
                       size="small"
                       onClick={() =>
-                        act(sendAgain(it.id), () => `It is sent to ${it.outlet} again.`)
+                        act(sendAgain(it.id), () =>
+                          t('It is sent to {outlet} again.', { outlet: it.outlet }),
+                        )
                       }
                     >
-                      Send again
+                      {t('Send again')}
                       <span className="unseen">
-                        : {it.change.replace('.', ' ')} to {it.outlet}, {minute(it.madeAt)}
+                        {': '}
+                        {t('{change} to {outlet}, {time}', {
+                          change: it.change.replace('.', ' '),
+                          outlet: it.outlet,
+                          time: minute(it.madeAt),
+                        })}
                       </span>
                     </Button>
                   ),
@@ -191,7 +219,7 @@ export function DeliveriesView() {
               className="older"
               onClick={() => setOlder(asked, setAsked, page.value!.before!)}
             >
-              Older ones
+              {t('Older ones')}
             </Button>
           )}
         </>

@@ -6,32 +6,33 @@ import { SmallForm } from './SmallForm';
 import { Failure } from './states';
 import { inWords, useLoaded } from './useLoaded';
 import { useTitle } from './useTitle';
+import { t } from './words';
 
 /** The keys of programs: for admins. */
 export function KeysView() {
   const loaded = useLoaded('keys', keys);
   const [made, setMade] = useState<NewKey>();
   const { modal, message } = App.useApp();
-  useTitle('Keys');
+  useTitle(t('Keys'));
   const end = (key: ProgramKey) =>
     modal.confirm({
-      title: `End the key ${key.name}?`,
-      content: 'Programs that show it are refused at once.',
-      okText: 'End it',
+      title: t('End the key {name}?', { name: key.name }),
+      content: t('Programs that show it are refused at once.'),
+      okText: t('End it'),
       okButtonProps: { danger: true },
       onOk: () =>
         endKey(key.name).then(loaded.again, (failure) => void message.error(inWords(failure))),
     });
   return (
     <>
-      <Typography.Title level={1}>Keys</Typography.Title>
+      <Typography.Title level={1}>{t('Keys')}</Typography.Title>
       <div role="status">
         {made && (
           <Alert
             type="success"
             showIcon
             className="told"
-            title={`The key ${made.name}, shown this once:`}
+            title={t('The key {name}, shown this once:', { name: made.name })}
             description={
               <>
                 <Typography.Text code copyable>
@@ -48,29 +49,38 @@ export function KeysView() {
       {loaded.error ? (
         <Failure text={loaded.error} again={loaded.again} />
       ) : (
-        <Scrolled label="Keys">
+        <Scrolled label={t('Keys')}>
           <Table<ProgramKey>
             rowKey="name"
             loading={loaded.loading}
             dataSource={loaded.value ?? []}
             pagination={{ hideOnSinglePage: true, pageSize: 50 }}
             columns={[
-              { title: 'Name', dataIndex: 'name' },
-              { title: 'Roles', key: 'roles', render: (_, it) => it.roles.join(', ') || 'none' },
-              { title: 'Forms', key: 'forms', render: (_, it) => it.forms.join(', ') || 'all' },
-              { title: 'Until', dataIndex: 'until' },
+              { title: t('Name'), dataIndex: 'name' },
               {
-                title: 'Last used',
-                key: 'used',
-                render: (_, { lastUse }) =>
-                  lastUse ? `${lastUse.day} from ${lastUse.address}` : 'never',
+                title: t('Roles'),
+                key: 'roles',
+                render: (_, it) => it.roles.join(', ') || t('none'),
               },
               {
-                title: 'Actions',
+                title: t('Forms'),
+                key: 'forms',
+                render: (_, it) => it.forms.join(', ') || t('all'),
+              },
+              { title: t('Until'), dataIndex: 'until' },
+              {
+                title: t('Last used'),
+                key: 'used',
+                render: (_, { lastUse }) =>
+                  lastUse ? t('{day} from {address}', { ...lastUse }) : t('never'),
+              },
+              {
+                title: t('Actions'),
                 key: 'actions',
                 render: (_, it) => (
                   <Button size="small" danger onClick={() => void end(it)}>
-                    End<span className="unseen"> {it.name}</span>
+                    {t('End')}
+                    <span className="unseen"> {it.name}</span>
                   </Button>
                 ),
               },
@@ -78,17 +88,21 @@ export function KeysView() {
           />
         </Scrolled>
       )}
-      <Typography.Title level={2}>Make a key</Typography.Title>
+      <Typography.Title level={2}>{t('Make a key')}</Typography.Title>
       <SmallForm
-        label="Key"
+        label={t('Key')}
         prefix="Key-"
         asked={[
-          { name: 'name', label: 'Name', help: 'What it is called in lists and logs.' },
-          { name: 'roles', label: 'Roles', help: 'Such as author, with commas between them.' },
-          { name: 'forms', label: 'Forms', help: 'The names of forms; left blank, all.' },
-          { name: 'until', label: 'Last day', help: 'Such as 2027-06-30; left blank, none.' },
+          { name: 'name', label: t('Name'), help: t('What it is called in lists and logs.') },
+          {
+            name: 'roles',
+            label: t('Roles'),
+            help: t('Such as author, with commas between them.'),
+          },
+          { name: 'forms', label: t('Forms'), help: t('The names of forms; left blank, all.') },
+          { name: 'until', label: t('Last day'), help: t('Such as 2027-06-30; left blank, none.') },
         ]}
-        button="Make"
+        button={t('Make')}
         send={async ({ name = '', roles = '', forms = '', until = '' }) => {
           setMade(await makeKey({ name, roles: words(roles), forms: words(forms), until }));
           loaded.again();

@@ -15,57 +15,64 @@ import { SmallForm } from './SmallForm';
 import { Failure } from './states';
 import { inWords, useLoaded } from './useLoaded';
 import { useTitle } from './useTitle';
+import { t } from './words';
 
 /** The people who sign in with a password: for admins. */
 export function PeopleView() {
   const loaded = useLoaded('people', people);
   const [link, setLink] = useState<PasswordLink>();
   const { modal, message } = App.useApp();
-  useTitle('People');
+  useTitle(t('People'));
   const failed = (failure: unknown) => void message.error(inWords(failure));
   const remove = (person: Person) =>
     modal.confirm({
-      title: `Remove ${person.name}?`,
-      content: 'They are signed out at once. Their records stay.',
-      okText: 'Remove',
+      title: t('Remove {name}?', { name: person.name }),
+      content: t('They are signed out at once. Their records stay.'),
+      okText: t('Remove'),
       okButtonProps: { danger: true },
       onOk: () => removePerson(person.id).then(loaded.again, failed),
     });
   const renew = (person: Person) => void newLink(person.id).then(setLink, failed);
   return (
     <>
-      <Typography.Title level={1}>People</Typography.Title>
+      <Typography.Title level={1}>{t('People')}</Typography.Title>
       <div role="status">{link && <LinkTold link={link} />}</div>
       {loaded.error ? (
         <Failure text={loaded.error} again={loaded.again} />
       ) : (
-        <Scrolled label="People">
+        <Scrolled label={t('People')}>
           <Table<Person>
             rowKey="id"
             loading={loaded.loading}
             dataSource={loaded.value ?? []}
             pagination={{ hideOnSinglePage: true, pageSize: 50 }}
-            locale={{ emptyText: 'Nobody signs in with a password yet.' }}
+            locale={{ emptyText: t('Nobody signs in with a password yet.') }}
             columns={[
-              { title: 'Name', dataIndex: 'name' },
-              { title: 'E-mail', dataIndex: 'email' },
-              { title: 'Roles', key: 'roles', render: (_, it) => it.roles.join(', ') || 'none' },
+              { title: t('Name'), dataIndex: 'name' },
+              { title: t('E-mail'), dataIndex: 'email' },
               {
-                title: 'Password',
-                key: 'password',
-                render: (_, it) => (it.hasPassword ? 'set' : 'not yet'),
+                title: t('Roles'),
+                key: 'roles',
+                render: (_, it) => it.roles.join(', ') || t('none'),
               },
-              { title: 'Signed in', key: 'signedIn', render: (_, it) => minute(it.signedInAt) },
               {
-                title: 'Actions',
+                title: t('Password'),
+                key: 'password',
+                render: (_, it) => (it.hasPassword ? t('set') : t('not yet')),
+              },
+              { title: t('Signed in'), key: 'signedIn', render: (_, it) => minute(it.signedInAt) },
+              {
+                title: t('Actions'),
                 key: 'actions',
                 render: (_, it) => (
                   <Space>
                     <Button size="small" onClick={() => renew(it)}>
-                      New link<span className="unseen"> for {it.name}</span>
+                      {t('New link')}
+                      <span className="unseen"> {t('for {name}', { name: it.name })}</span>
                     </Button>
                     <Button size="small" danger onClick={() => void remove(it)}>
-                      Remove<span className="unseen"> {it.name}</span>
+                      {t('Remove')}
+                      <span className="unseen"> {it.name}</span>
                     </Button>
                   </Space>
                 ),
@@ -74,16 +81,16 @@ export function PeopleView() {
           />
         </Scrolled>
       )}
-      <Typography.Title level={2}>Add somebody</Typography.Title>
+      <Typography.Title level={2}>{t('Add somebody')}</Typography.Title>
       <SmallForm
-        label="Person"
+        label={t('Person')}
         prefix="Person-"
         asked={[
-          { name: 'name', label: 'Name', help: 'What they sign in with.' },
-          { name: 'email', label: 'E-mail address' },
-          { name: 'roles', label: 'Roles', help: 'Such as clerk, with commas between them.' },
+          { name: 'name', label: t('Name'), help: t('What they sign in with.') },
+          { name: 'email', label: t('E-mail address') },
+          { name: 'roles', label: t('Roles'), help: t('Such as clerk, with commas between them.') },
         ]}
-        button="Add"
+        button={t('Add')}
         send={async ({ name = '', email = '', roles = '' }) => {
           setLink(await addPerson({ name, email, roles: words(roles) }));
           loaded.again();
@@ -99,7 +106,10 @@ function LinkTold({ link }: { link: PasswordLink }) {
       type="success"
       showIcon
       className="told"
-      title={`${link.name} sets a password here, once, until ${minute(link.until)}:`}
+      title={t('{name} sets a password here, once, until {time}:', {
+        name: link.name,
+        time: minute(link.until),
+      })}
       description={
         <>
           <Typography.Text code copyable>

@@ -4,12 +4,13 @@ import { Scrolled } from './Scrolled';
 import { Failure } from './states';
 import { inWords, useLoaded } from './useLoaded';
 import { useTitle } from './useTitle';
+import { t } from './words';
 
 /** Who is signed in: an admin sees everybody, others see themselves. */
 export function SessionsView() {
   const loaded = useLoaded('sessions', sessions);
   const { message } = App.useApp();
-  useTitle('Sessions');
+  useTitle(t('Sessions'));
   const end = (session: Session) =>
     void endSession(session.id).then(
       () => (session.current ? window.location.reload() : loaded.again()),
@@ -17,11 +18,11 @@ export function SessionsView() {
     );
   return (
     <>
-      <Typography.Title level={1}>Sessions</Typography.Title>
+      <Typography.Title level={1}>{t('Sessions')}</Typography.Title>
       {loaded.error ? (
         <Failure text={loaded.error} again={loaded.again} />
       ) : (
-        <Scrolled label="Sessions">
+        <Scrolled label={t('Sessions')}>
           <Table<Session>
             rowKey="id"
             loading={loaded.loading}
@@ -29,20 +30,24 @@ export function SessionsView() {
             pagination={{ hideOnSinglePage: true, pageSize: 50 }}
             columns={[
               {
-                title: 'Who',
+                title: t('Who'),
                 key: 'who',
-                render: (_, it) => it.caller + (it.current ? ' (this one)' : ''),
+                render: (_, it) => it.caller + (it.current ? ` ${t('(this one)')}` : ''),
               },
-              { title: 'By', dataIndex: 'by' },
-              { title: 'Begun', key: 'begun', render: (_, it) => minute(it.begunAt) },
-              { title: 'Last used', key: 'used', render: (_, it) => minute(it.usedAt) },
-              { title: 'From', dataIndex: 'address' },
+              { title: t('By'), dataIndex: 'by' },
+              { title: t('Begun'), key: 'begun', render: (_, it) => minute(it.begunAt) },
+              { title: t('Last used'), key: 'used', render: (_, it) => minute(it.usedAt) },
+              { title: t('From'), dataIndex: 'address' },
               {
-                title: 'Actions',
+                title: t('Actions'),
                 key: 'actions',
                 render: (_, it) => (
                   <Button size="small" danger onClick={() => end(it)}>
-                    End<span className="unseen"> the session of {it.caller}</span>
+                    {t('End')}
+                    <span className="unseen">
+                      {' '}
+                      {t('the session of {name}', { name: it.caller })}
+                    </span>
                   </Button>
                 ),
               },

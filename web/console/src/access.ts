@@ -1,4 +1,5 @@
 import { call } from './api';
+import { t } from './words';
 
 /** Somebody who signs in with a password. */
 export interface Person {
@@ -79,5 +80,5 @@ export function words(text: string): string[] {
 
 /** A moment as people read it, to the minute. */
 export function minute(moment: string | undefined): string {
-  return moment ? `${moment.slice(0, 10)} ${moment.slice(11, 16)} UTC` : 'never';
+  return moment ? `${moment.slice(0, 10)} ${moment.slice(11, 16)} UTC` : t('never');
 }

@@ -1,5 +1,5 @@
 import type { Caller } from './caller';
-import { Refusal, type Problem, type Values } from 'nodley-page';
+import { Refusal, type Json, type Problem, type Values } from 'nodley-page';
 
 /** One line of the list of forms. */
 export interface FormSummary {
@@ -19,6 +19,8 @@ export interface Kept {
   /** Told to those who may edit the record: who added it, and whose it is. */
   owner?: string;
   updatedAt: string;
+  /** When its address was confirmed; told to those who may edit it. */
+  confirmedAt?: string;
   values: Values;
   /** Which kept row each row is, by its pointer. */
   rows?: Record<string, number>;
@@ -72,22 +74,76 @@ export async function file(form: string): Promise<string> {
   return (await call(`/forms/${form}/file`)).text();
 }
 
-export async function records(
-  form: string,
-  q: string,
-  cursor: string,
-  limit: number,
-): Promise<Page> {
-  const query = new URLSearchParams({ limit: String(limit) });
-  if (q) {
-    query.set('q', q);
-  }
-  if (cursor) {
-    query.set('cursor', cursor);
-  }
+/** A page of the records of a form; what is blank is not asked for. */
+export async function records(form: string, asked: Record<string, string>): Promise<Page> {
+  const query = new URLSearchParams(Object.entries(asked).filter(([, value]) => value !== ''));
   return (await (await call(`/forms/${form}/records?${query}`)).json()) as Page;
 }
 
 export async function record(form: string, id: string): Promise<Kept> {
   return (await (await call(`/forms/${form}/records/${id}`)).json()) as Kept;
+}
+
+/** One value that a version changed. */
+export interface Change {
+  pointer: string;
+  from: Json;
+  to: Json;
+}
+
+/** One version of a record, and what it changed. */
+export interface Version {
+  version: number;
+  revision: number;
+  at: string;
+  by: string;
+  changes: Change[];
+}
+
+export async function versions(form: string, id: string): Promise<Version[]> {
+  const reply = await call(`/forms/${form}/records/${id}/versions?limit=200`);
+  return ((await reply.json()) as { versions: Version[] }).versions;
+}
+
+/** Puts an earlier version back, if the record is at `current`. */
+export async function restore(
+  form: string,
+  id: string,
+  version: number,
+  current: number,
+): Promise<void> {
+  await call(`/forms/${form}/records/${id}/versions/${version}/restore`, {
+    method: 'POST',
+    headers: { 'If-Match': `"${current}"` },
+  });
+}
+
+export async function remove(form: string, id: string, version: number): Promise<void> {
+  await call(`/forms/${form}/records/${id}`, {
+    method: 'DELETE',
+    headers: { 'If-Match': `"${version}"` },
+  });
+}
+
+/** Changes some values of a record, if it is at a version; null takes a value away. */
+export async function patch(
+  form: string,
+  id: string,
+  version: number,
+  values: Values,
+): Promise<void> {
+  await call(`/forms/${form}/records/${id}`, {
+    method: 'PATCH',
+    headers: { 'Content-Type': 'application/merge-patch+json', 'If-Match': `"${version}"` },
+    body: JSON.stringify(values),
+  });
+}
+
+/** Hands a record over to a person, or to nobody. */
+export async function handOver(form: string, id: string, owner: string | null): Promise<void> {
+  await call(`/forms/${form}/records/${id}/owner`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ owner }),
+  });
 }

@@ -13,6 +13,11 @@ export interface Caller {
 
 export const CallerContext = createContext<Caller>({ caller: '', roles: [], forms: [] });
 
+/** True if the one who is signed in has a role, or is an admin, who has them all. */
+export function hasRole({ roles }: Caller, role: string): boolean {
+  return roles.includes(role) || roles.includes('admin');
+}
+
 /** What the one who is signed in may do, so that nothing is offered that the service would refuse. */
 export interface Rights {
   /** With a record, for that one; without, for some. */

@@ -2,7 +2,10 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { Console } from './Console';
+import { speak } from './words';
 import './console.css';
+
+await speak();
 
 createRoot(document.getElementById('console')!).render(
   <StrictMode>

@@ -1,4 +1,5 @@
-import { Alert, Button } from 'antd';
+import { Alert, Button, Spin } from 'antd';
+import { t } from './words';
 
 /** Something could not be loaded: why, and a way to try once more. */
 export function Failure({ text, again }: { text: string; again: () => void }) {
@@ -7,8 +8,13 @@ export function Failure({ text, again }: { text: string; again: () => void }) {
       type="error"
       showIcon
       title={text}
-      action={<Button onClick={again}>Try again</Button>}
+      action={<Button onClick={again}>{t('Try again')}</Button>}
       className="failure"
     />
   );
+}
+
+/** Something is on its way. */
+export function Waiting() {
+  return <Spin className="waiting" aria-label={t('Loading')} />;
 }

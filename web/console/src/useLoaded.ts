@@ -1,5 +1,6 @@
 import { Refusal } from 'nodley-page';
 import { useCallback, useEffect, useState } from 'react';
+import { t } from './words';
 
 /** What a view waits for: nothing yet, an error in words, or the thing itself. */
 export interface Loaded<T> {
@@ -34,5 +35,5 @@ export function useLoaded<T>(key: string, load: () => Promise<T>): Loaded<T> {
 export function inWords(failure: unknown): string {
   return failure instanceof Refusal
     ? failure.message
-    : 'The service cannot be reached. Try again in a moment.';
+    : t('The service cannot be reached. Try again in a moment.');
 }

@@ -36,8 +36,8 @@ it('throws what the service refuses', async () => {
 
 it('asks for a page of records, with words and from a cursor', async () => {
   answer = () => new Response('{"records": []}');
-  await records('visit', '', '', 50);
-  await records('visit', 'grey heron & co', 'c1', 50);
+  await records('visit', { limit: '50', q: '' });
+  await records('visit', { limit: '50', q: 'grey heron & co', cursor: 'c1' });
   expect(asked).toEqual([
     'GET /api/forms/visit/records?limit=50',
     'GET /api/forms/visit/records?limit=50&q=grey+heron+%26+co&cursor=c1',

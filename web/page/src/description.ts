@@ -8,6 +8,8 @@ export interface Description {
   title: { add: string; edit: string; list: string };
   /** The template of a record's name, such as `{name} · {callSign}`. */
   called?: string;
+  /** The dotted path of the field whose address is confirmed by mail. */
+  confirms?: string;
   /** `one` if there is only one record. */
   records?: 'one' | 'one-each';
   intro?: string;

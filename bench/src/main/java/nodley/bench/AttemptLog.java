@@ -90,6 +90,7 @@ public final class AttemptLog {
             field,
             Optional.empty(),
             Optional.empty(),
+            Optional.empty(),
             Long.MAX_VALUE,
             50);
     double[] took = new double[TIMES];

@@ -6,6 +6,7 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -19,6 +20,7 @@ import nodley.store.access.Sessions;
 import nodley.store.access.SignedTokens;
 import nodley.store.attempt.Attempts;
 import nodley.store.care.BackupArchive;
+import nodley.store.care.DiskUse;
 import nodley.store.common.Ids;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoreLimits;
@@ -51,6 +53,7 @@ import nodley.store.upload.Uploads;
 public final class Store implements AutoCloseable {
 
   private final DataFolder dataFolder;
+  private final Path location;
   private final Database database;
   private final BatchWriter writer;
   private final Forms forms;
@@ -79,6 +82,7 @@ public final class Store implements AutoCloseable {
       throws SQLException, IOException {
     this.dataFolder = dataFolder;
     this.database = database;
+    this.location = file.toAbsolutePath().getParent();
     Clock clock = Clock.systemUTC();
     this.writer =
         new BatchWriter(
@@ -87,8 +91,7 @@ public final class Store implements AutoCloseable {
     this.forms = new Forms(database, current);
     this.publisher = new FormPublisher(database, writer, current, build);
     this.idempotency = new IdempotencyStore(database, clock);
-    this.attempts =
-        new Attempts(database, writer, clock, limits, new Disk(file.toAbsolutePath().getParent()));
+    this.attempts = new Attempts(database, writer, clock, limits, new Disk(location));
     this.holds = new Holds(database, writer, clock, limits.holdsPerAddress());
     this.drafts = new Drafts(database, writer, clock, limits.drafts(), holds);
     this.tokens = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
@@ -112,8 +115,7 @@ public final class Store implements AutoCloseable {
     this.people = new People(database, writer, sessionCache, clock);
     this.sessions = new Sessions(database, writer, sessionCache, clock);
     this.folder = new FormFolder(database, writer);
-    this.uploads =
-        new Uploads(database, writer, clock, file.toAbsolutePath().getParent(), limits.uploads());
+    this.uploads = new Uploads(database, writer, clock, location, limits.uploads());
   }
 
   private Ids ids(Clock clock) {
@@ -271,6 +273,16 @@ public final class Store implements AutoCloseable {
   /** Returns the files that no record has taken over yet. */
   public Uploads uploads() {
     return uploads;
+  }
+
+  /** Measures how much of the disk it takes; blocks while it reads. */
+  public DiskUse diskUse() {
+    return DiskUse.of(
+        location,
+        database,
+        forms.all().stream().map(PublishedForm::name).toList(),
+        attempts.bytes(),
+        Instant.now());
   }
 
   /** Returns what is known of the watched folder. */

@@ -116,6 +116,7 @@ public final class Description {
     }
     form.drafting().ifPresent(it -> json.put("draft", it.joint() ? "joint" : "own"));
     form.called().ifPresent(called -> json.put("called", called.text()));
+    form.confirmation().ifPresent(it -> json.put("confirms", String.join(".", it.at())));
     json.put(
         "access",
         Map.of(

@@ -142,6 +142,11 @@ final class AttemptView {
         .collect(Collectors.toSet());
   }
 
+  /** True for a field that the caller may not see, by its dotted path without places of rows. */
+  boolean isHidden(String form, String field) {
+    return hidden(form).contains(List.of(field.split("\\.")));
+  }
+
   /** Leaves out errors that stand at a hidden field. */
   private static JsonNode known(JsonNode errors, Set<List<String>> hidden) {
     if (hidden.isEmpty()) {

@@ -3,6 +3,7 @@ package nodley.service.api;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.nio.charset.StandardCharsets;
+import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
@@ -11,6 +12,7 @@ import nodley.core.value.Wellformed;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
 import nodley.service.attempt.AttemptLog;
+import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.http.Events;
 import nodley.service.http.Query;
@@ -23,6 +25,7 @@ import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Submissions;
 import nodley.store.Store;
 import nodley.store.attempt.Attempt;
+import nodley.store.attempt.AttemptFigures;
 import nodley.store.attempt.Attempts;
 import nodley.store.delivery.Deliveries;
 import nodley.store.form.Forms;
@@ -57,6 +60,7 @@ class AttemptsController {
   private final Submissions submissions;
   private final CostlyReads costlyReads;
   private final Events events;
+  private final Clock clock;
 
   AttemptsController(
       Store store,
@@ -64,7 +68,9 @@ class AttemptsController {
       Feed<Attempt> live,
       Submissions submissions,
       CostlyReads costlyReads,
-      Events events) {
+      Events events,
+      Clock clock) {
+    this.clock = clock;
     this.events = events;
     this.costlyReads = costlyReads;
     this.attempts = store.attempts();
@@ -91,7 +97,9 @@ class AttemptsController {
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
     Query query =
-        Query.of(request, "form", "verdict", "code", "field", "since", "until", "limit", "before");
+        Query.of(
+            request, "form", "verdict", "code", "field", "record", "since", "until", "limit",
+            "before");
     int limit = query.number("limit", PAGE, MAX_PAGE);
     Attempts.Wanted wanted =
         new Attempts.Wanted(
@@ -99,6 +107,7 @@ class AttemptsController {
             verdict(query),
             query.get("code"),
             query.get("field"),
+            query.get("record"),
             query.moment("since"),
             query.moment("until"),
             query.place("before"),
@@ -177,6 +186,47 @@ class AttemptsController {
     AttemptView view = new AttemptView(forms, Caller.current());
     events.send(
         request, response, live, form.orElse(""), wanted, told -> event(told.thing(), view));
+  }
+
+  /**
+   * How many attempts there were in each hour, by form and verdict: for a plot.
+   *
+   * @param counts in the order of time
+   */
+  record Hours(List<AttemptFigures.Hour> counts) {}
+
+  @Needs(Right.AUTHOR)
+  @GetMapping("/hours")
+  ResponseEntity<byte[]> hours(HttpServletRequest request) {
+    Query query = Query.of(request, "form", "since", "until");
+    AttemptFigures.Period period = period(query);
+    return Reply.ok(
+        new Hours(
+            costlyReads.run(() -> attempts.figures().hours(query.get("form"), period)).stream()
+                .filter(it -> Authorization.isAuthor(Caller.current(), it.form()))
+                .toList()));
+  }
+
+  /** Where people struggle with a form: its fields by how often they were refused. */
+  @Needs(Right.AUTHOR)
+  @GetMapping("/struggles")
+  ResponseEntity<byte[]> struggles(HttpServletRequest request) {
+    Query query = Query.of(request, "form", "since", "until");
+    String form =
+        query.get("form").orElseThrow(() -> Problem.badQuery("\"form\" says of which form."));
+    submissions.form(form, Caller.current());
+    AttemptFigures.Period period = period(query);
+    AttemptFigures.Struggles found =
+        costlyReads.run(() -> attempts.figures().struggles(form, period));
+    AttemptView view = new AttemptView(forms, Caller.current());
+    return Reply.ok(found.without(field -> view.isHidden(form, field)));
+  }
+
+  /** The last week, unless it says another. */
+  private AttemptFigures.Period period(Query query) {
+    long until = query.moment("until").orElseGet(clock::millis);
+    return new AttemptFigures.Period(
+        query.moment("since").orElse(until - Duration.ofDays(7).toMillis()), until);
   }
 
   private static String event(Attempt attempt, AttemptView view) {

@@ -10,9 +10,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 import nodley.core.describe.Description;
 import nodley.core.describe.ValueSchema;
 import nodley.core.file.FormFile;
+import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.file.FormWarning;
 import nodley.core.file.Format;
@@ -38,6 +40,7 @@ import nodley.store.form.PublishedForm;
 import nodley.store.publish.FormPublisher;
 import nodley.store.publish.RetiredField;
 import nodley.store.record.Records;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -145,7 +148,7 @@ class FormsController {
   ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
       throws IOException {
     FormPublisher.Manner manner = SharedFiles.manner(request);
-    return published(published(form, request, manner));
+    return published(published(form, request, manner, known(request)));
   }
 
   /** What publishing it would do; nothing is changed. */
@@ -154,18 +157,48 @@ class FormsController {
   ResponseEntity<byte[]> preview(@PathVariable String form, HttpServletRequest request)
       throws IOException {
     Query.of(request);
-    return Reply.ok(Published.of(published(form, request, FormPublisher.Manner.PREVIEW)));
+    return Reply.ok(
+        Published.of(published(form, request, FormPublisher.Manner.PREVIEW, _ -> true)));
   }
 
   private FormPublisher.Published published(
-      String form, HttpServletRequest request, FormPublisher.Manner manner) throws IOException {
+      String form, HttpServletRequest request, FormPublisher.Manner manner, Predicate<String> known)
+      throws IOException {
     Body body = bodies.file(request);
     Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
     try {
       String text = FormFile.decode(body.bytes());
-      return publisher.publish(text, format, publisher.registry().named(form), manner);
+      return publisher.publish(text, format, publisher.registry().named(form), manner, known);
     } catch (FormFileException e) {
       throw refused(e);
+    }
+  }
+
+  /** Of a form file whose author says which one they have seen, by {@code If-Match}. */
+  private static Predicate<String> known(HttpServletRequest request) {
+    String tags = request.getHeader(HttpHeaders.IF_MATCH);
+    return tags == null || tags.strip().equals("*")
+        ? _ -> true
+        : text -> tags.contains(Reply.tag(text.getBytes(StandardCharsets.UTF_8)));
+  }
+
+  /** What is wrong in a form file, and what its author will hardly have meant. */
+  record Linted(List<FormFileError> errors, List<FormWarning> warnings) {}
+
+  /** Reads a form file, and no more: what an editor asks for while somebody types. */
+  @Needs(Right.AUTHOR)
+  @PostMapping("/{form}/lint")
+  ResponseEntity<byte[]> lint(@PathVariable String form, HttpServletRequest request)
+      throws IOException {
+    Query.of(request);
+    Body body = bodies.file(request);
+    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
+    try {
+      Form read =
+          FormFile.read(FormFile.decode(body.bytes()), format, publisher.registry().named(form));
+      return Reply.ok(new Linted(List.of(), FormWarning.of(read)));
+    } catch (FormFileException e) {
+      return Reply.ok(new Linted(e.errors(), List.of()));
     }
   }
 
@@ -181,6 +214,20 @@ class FormsController {
       reply.location(URI.create("/api/forms/" + published.form().name()));
     }
     return Reply.json(reply, Published.of(published));
+  }
+
+  /** The text of a revision, as it was published. */
+  @Needs(Right.AUTHOR)
+  @GetMapping("/{form}/revisions/{number}")
+  ResponseEntity<byte[]> revision(
+      @PathVariable String form, @PathVariable String number, HttpServletRequest request) {
+    submissions.form(form, Caller.current());
+    Query.of(request);
+    Forms.Revision revision = revisionOf(form, number);
+    return Reply.tagged(
+        Reply.status(200).contentType(MediaType.parseMediaType(revision.format().mediaType())),
+        revision.text().getBytes(StandardCharsets.UTF_8),
+        request);
   }
 
   @Needs(Right.AUTHOR)
@@ -208,11 +255,7 @@ class FormsController {
     Caller caller = Caller.current();
     submissions.form(form, caller);
     FormPublisher.Manner manner = SharedFiles.manner(request);
-    Forms.Revision revision =
-        store.forms().revisions(form).stream()
-            .filter(it -> Integer.toString(it.number()).equals(number))
-            .findFirst()
-            .orElseThrow(() -> Problem.noSuchRevision(form, number));
+    Forms.Revision revision = revisionOf(form, number);
     try {
       return published(
           publisher.publish(
@@ -221,6 +264,13 @@ class FormsController {
       // What it refers to may have gone since.
       throw refused(e);
     }
+  }
+
+  private Forms.Revision revisionOf(String form, String number) {
+    return store.forms().revisions(form).stream()
+        .filter(it -> Integer.toString(it.number()).equals(number))
+        .findFirst()
+        .orElseThrow(() -> Problem.noSuchRevision(form, number));
   }
 
   /** What the form has no longer, and keeps. */

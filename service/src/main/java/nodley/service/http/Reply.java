@@ -24,6 +24,11 @@ public final class Reply {
     return reply.contentType(MediaType.APPLICATION_JSON).body(Json.bytes(body));
   }
 
+  /** Returns the tag of a body, in quotes. */
+  public static String tag(byte[] body) {
+    return "\"" + DigestUtils.md5DigestAsHex(body) + "\"";
+  }
+
   /**
    * A reply under a tag of its body, so that who has it already is told so: Spring answers 304
    * where If-None-Match has the tag, and here it does where that is {@code *} (RFC 9110, section
@@ -31,8 +36,7 @@ public final class Reply {
    */
   public static ResponseEntity<byte[]> tagged(
       ResponseEntity.BodyBuilder reply, byte[] body, HttpServletRequest request) {
-    ResponseEntity<byte[]> whole =
-        reply.eTag("W/\"" + DigestUtils.md5DigestAsHex(body) + "\"").body(body);
+    ResponseEntity<byte[]> whole = reply.eTag("W/" + tag(body)).body(body);
     return "*".equals(request.getHeader(HttpHeaders.IF_NONE_MATCH))
         ? ResponseEntity.status(304).headers(whole.getHeaders()).build()
         : whole;

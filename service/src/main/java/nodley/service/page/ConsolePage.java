@@ -33,6 +33,9 @@ class ConsolePage {
     "/console/keys",
     "/console/sessions",
     "/console/deliveries",
+    "/console/attempts",
+    "/console/attempts/{id}",
+    "/console/service",
     "/console/forms/{form}",
     "/console/forms/{form}/{part}",
     "/console/forms/{form}/{part}/{id}"

@@ -153,6 +153,8 @@ public class Problems {
       case StoreException.TookTooLong slow -> unavailable("too-costly", slow);
       case StoreException.Unavailable unavailable -> unavailable("unavailable", unavailable);
       case StoreException.FormChanged changed -> unavailable("busy", changed);
+      case StoreException.Republished changed ->
+          Problem.of(412, "outdated", "Somebody published the form since", changed.getMessage());
       case StoreException.Outdated outdated ->
           Problem.of(412, "outdated", "Somebody changed the record since", outdated.getMessage());
       case StoreException.BadFolder bad -> unavailable("unavailable", bad);

@@ -1,5 +1,6 @@
 package nodley.service.publish;
 
+import java.util.function.Predicate;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.FormRegistry;
@@ -32,17 +33,30 @@ public final class Publisher {
     return store.forms().registry().with(outside);
   }
 
-  /**
-   * Publishes a form file.
-   *
-   * @throws FormFileException if it has errors
-   * @throws nodley.store.common.StoreException.MigrationConflict if kept records do not fit
-   */
+  /** Publishes a form file, whatever is published now. */
   public FormPublisher.Published publish(
       String text, Format format, FormRegistry registry, FormPublisher.Manner manner)
       throws FormFileException {
+    return publish(text, format, registry, manner, _ -> true);
+  }
+
+  /**
+   * Publishes a form file.
+   *
+   * @param known whether the text that is published now is the one that its author has seen
+   * @throws FormFileException if it has errors
+   * @throws nodley.store.common.StoreException.MigrationConflict if kept records do not fit
+   * @throws nodley.store.common.StoreException.Republished if it is not
+   */
+  public FormPublisher.Published publish(
+      String text,
+      Format format,
+      FormRegistry registry,
+      FormPublisher.Manner manner,
+      Predicate<String> known)
+      throws FormFileException {
     Form form = FormFile.read(text, format, registry);
-    return store.publisher().publish(form, text, format, manner);
+    return store.publisher().publish(form, text, format, manner, known);
   }
 
   /**

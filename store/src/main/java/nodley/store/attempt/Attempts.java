@@ -83,6 +83,7 @@ public final class Attempts {
       Optional<String> verdict,
       Optional<String> code,
       Optional<String> field,
+      Optional<String> record,
       Optional<Long> since,
       Optional<Long> until,
       long before,
@@ -381,6 +382,17 @@ public final class Attempts {
         });
   }
 
+  /** Returns how many bytes they take; nearly, for those of before the start are counted later. */
+  public long bytes() {
+    return size.bytes();
+  }
+
+  /** Returns what can be counted of them. */
+  public AttemptFigures figures() {
+    writer.flush();
+    return new AttemptFigures(database);
+  }
+
   /** By leaps through the index, from one form to the next. */
   private static List<String> formsWithAttempts(Connection on) throws SQLException {
     return Sql.list(
@@ -409,6 +421,10 @@ public final class Attempts {
     }
     add(where, bound, order + " < ?", wanted.before());
     wanted.verdict().ifPresent(verdict -> add(where, bound, "a.verdict = ?", verdict));
+    // So it says to the index, which has those alone that are about one.
+    wanted
+        .record()
+        .ifPresent(record -> add(where, bound, "a.record = ? AND a.record <> ''", record));
     wanted.since().ifPresent(since -> add(where, bound, "a.at >= ?", since));
     wanted.until().ifPresent(until -> add(where, bound, "a.at < ?", until));
     terms.forEach(term -> add(where, bound, AttemptIndex.HAS, term));

@@ -230,6 +230,19 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
+  /** Somebody has published the form since its author looked at it. */
+  public static final class Republished extends StoreException {
+    private static final long serialVersionUID = 1;
+
+    public Republished(int revision) {
+      super(
+          "Its revision "
+              + revision
+              + " was published meanwhile. Look at what differs, then publish again over that.",
+          null);
+    }
+  }
+
   /** The disk is full, the file cannot be written, or the store is closing. */
   public static sealed class Unavailable extends StoreException {
     private static final long serialVersionUID = 1;

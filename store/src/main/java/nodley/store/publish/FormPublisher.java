@@ -8,6 +8,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -172,7 +173,21 @@ public final class FormPublisher {
    * @throws StoreException.Breaks if other forms could not be read any more; nothing is changed
    */
   public synchronized Published publish(Form form, String text, Format format, Manner manner) {
+    return publish(form, text, format, manner, _ -> true);
+  }
+
+  /**
+   * The same, if the text that is published now is the one that its author has seen.
+   *
+   * @param known whether that is so; asked only if there is one
+   * @throws StoreException.Republished if it is not; nothing is changed
+   */
+  public synchronized Published publish(
+      Form form, String text, Format format, Manner manner, Predicate<String> known) {
     Optional<PublishedForm> earlier = published(form.name());
+    if (earlier.filter(it -> !known.test(it.text())).isPresent()) {
+      throw new StoreException.Republished(earlier.get().revision());
+    }
     if (earlier.filter(it -> it.text().equals(text) && it.format() == format).isPresent()) {
       return new Published(earlier.get(), Outcome.UNCHANGED);
     }

@@ -90,6 +90,7 @@ class AttemptsTest {
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
+                Optional.empty(),
                 Long.MAX_VALUE,
                 100_000))
         .size();
@@ -138,6 +139,7 @@ class AttemptsTest {
                 Optional.empty(),
                 Optional.ofNullable(code),
                 Optional.ofNullable(field),
+                Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 Long.MAX_VALUE,

@@ -12,12 +12,13 @@ import {
 import { options as optionsOf } from 'nodley-page/options';
 import { useFormState, useOpenForm } from 'nodley-react';
 import { useEffect, useState, type FormEvent, type RefObject } from 'react';
-import { record, type Kept } from './api';
-import { useRights } from './caller';
+import { record, type Kept } from '../api';
+import { useRights } from '../caller';
 import { FieldControls, idOf } from './FieldControl';
-import { Failure } from './states';
-import { useLoaded } from './useLoaded';
-import { useTitle } from './useTitle';
+import { Failure } from '../states';
+import { useLoaded } from '../useLoaded';
+import { useTitle } from '../useTitle';
+import { t } from '../words';
 
 const service = new Service();
 
@@ -41,7 +42,7 @@ export function RecordEditor({ description, id, done, called, unsaved }: Props) 
     return <Failure text={loaded.error} again={loaded.again} />;
   }
   if (loaded.loading) {
-    return <Spin className="waiting" aria-label="Loading" />;
+    return <Spin className="waiting" aria-label={t('Loading')} />;
   }
   return (
     <Editor
@@ -109,12 +110,16 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
             className="failure"
             title={
               removed
-                ? 'Somebody else has removed this record.'
-                : `Somebody else has just saved this record: ${state.elsewhere.join(', ')}.`
+                ? t('Somebody else has removed this record.')
+                : t('Somebody else has just saved this record: {fields}.', {
+                    fields: state.elsewhere.join(', '),
+                  })
             }
             {...(!removed && {
-              description: 'When you save, what only they changed is taken over.',
-              action: <Button onClick={() => void opened.takeTheirs()}>Take theirs now</Button>,
+              description: t('When you save, what only they changed is taken over.'),
+              action: (
+                <Button onClick={() => void opened.takeTheirs()}>{t('Take theirs now')}</Button>
+              ),
             })}
           />
         )}
@@ -123,12 +128,13 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
             type="warning"
             showIcon
             className="failure"
-            title="Somebody else saved this record while you were editing it"
+            title={t('Somebody else saved this record while you were editing it')}
             description={
               <>
                 <p>
-                  Nothing of yours is lost, and nothing is saved yet. What only one of you changed
-                  is merged; what both changed:
+                  {t(
+                    'Nothing of yours is lost, and nothing is saved yet. What only one of you changed is merged; what both changed:',
+                  )}
                 </p>
                 <ul>
                   {state.conflict.map((it) => (
@@ -141,18 +147,18 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
                   ))}
                 </ul>
                 <p>
-                  Save once more to put yours in place of theirs, or{' '}
-                  <Button onClick={again}>begin again from theirs</Button>
+                  {t('Save once more to put yours in place of theirs, or begin again from theirs.')}{' '}
+                  <Button onClick={again}>{t('Begin again from theirs')}</Button>
                 </p>
               </>
             }
           />
         )}
       </div>
-      {!changes && <p className="help">You may read this record, and not change it.</p>}
+      {!changes && <p className="help">{t('You may read this record, and not change it.')}</p>}
       {changes && description.fields.some((field) => field.required !== false) && (
         <p className="marks">
-          <span className="needed" aria-hidden="true" /> What has a dot must be filled in.
+          <span className="needed" aria-hidden="true" /> {t('What has a dot must be filled in.')}
         </p>
       )}
       <ConfigProvider componentDisabled={!changes}>
@@ -166,7 +172,7 @@ function Editor({ description, kept, done, called, unsaved, again }: EditorProps
       {changes && (
         <div className="actions">
           <Button type="primary" htmlType="submit" loading={state.working} disabled={removed}>
-            {kept ? 'Save' : 'Add'}
+            {kept ? t('Save') : t('Add')}
           </Button>
         </div>
       )}
@@ -182,7 +188,7 @@ function edited({ title, fields }: Description, { values, called }: Kept): strin
     whole &&= field !== undefined && !field.refersTo;
     return field ? display(field, values[name]) : '';
   });
-  return whole && !filled.includes('{') ? filled : `Edit ${called}`;
+  return whole && !filled.includes('{') ? filled : t('Edit {name}', { name: called });
 }
 
 function open(description: Description, kept?: Kept): OpenForm {
@@ -213,9 +219,13 @@ function Differing({
     options.value?.find((option) => option.value === value)?.label ?? display(field, value);
   return (
     <li>
-      {field.label}: they saved {called(theirs)}, you typed {called(yours)}.{' '}
+      {t('{field}: they saved {theirs}, you typed {yours}.', {
+        field: field.label,
+        theirs: called(theirs),
+        yours: called(yours),
+      })}{' '}
       <Button size="small" onClick={keepTheirs}>
-        Keep theirs
+        {t('Keep theirs')}
       </Button>
     </li>
   );

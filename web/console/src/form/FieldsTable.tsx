@@ -1,20 +1,21 @@
 import { Table } from 'antd';
-import { Scrolled } from './Scrolled';
+import { Scrolled } from '../Scrolled';
 import type { Description, End, Field, Span } from 'nodley-page';
+import { t } from '../words';
 
 /** The fields of a form and their rules, as the page gets them. */
 export function FieldsTable({ description }: { description: Description }) {
   return (
-    <Scrolled label="Fields">
+    <Scrolled label={t('Fields')}>
       <Table<Field>
         rowKey="name"
         dataSource={flat(description.fields)}
         pagination={false}
         columns={[
-          { title: 'Label', dataIndex: 'label' },
-          { title: 'Field', key: 'name', render: (_, field) => <code>{field.name}</code> },
-          { title: 'Type', dataIndex: 'type' },
-          { title: 'Rules', key: 'rules', render: (_, field) => rules(field).join(', ') || '—' },
+          { title: t('Label'), dataIndex: 'label' },
+          { title: t('Field'), key: 'name', render: (_, field) => <code>{field.name}</code> },
+          { title: t('Type'), dataIndex: 'type' },
+          { title: t('Rules'), key: 'rules', render: (_, field) => rules(field).join(', ') || '—' },
         ]}
       />
     </Scrolled>

@@ -3,6 +3,7 @@ import type { Field, FieldState, Json, Service } from 'nodley-page';
 import { NAMES } from 'nodley-page/file-refs';
 import { NotTaken, upload } from 'nodley-page/upload';
 import { useRef, useState } from 'react';
+import { t } from '../words';
 
 interface Props {
   service: Service;
@@ -55,18 +56,19 @@ export function FileControl({ service, form, field, name, state, aria, set, leav
         { form, field: name.replace(/\[\d+\]/g, '') },
         {
           sent: (bytes) => tell(Math.floor((100 * bytes) / Math.max(1, file.size))),
-          waiting: () => say(`${file.name}: the line is broken; it goes on by itself.`),
+          waiting: () =>
+            say(t('{name}: the line is broken; it goes on by itself.', { name: file.name })),
         },
         mine.stop.signal,
       );
       NAMES.set(done.value, done.name);
-      say(`${done.name} is uploaded.`);
+      say(t('{name} is uploaded.', { name: done.name }));
       put([...refs(latest.current), done.value]);
     } catch (failure) {
       say(
         failure instanceof NotTaken
-          ? `${file.name} was not taken. ${failure.message}`
-          : `${file.name} is removed.`,
+          ? t('{name} was not taken. {reason}', { name: file.name, reason: failure.message })
+          : t('{name} is removed.', { name: file.name }),
       );
     } finally {
       setGoing((all) => all.filter((it) => it.stop !== mine.stop));
@@ -81,7 +83,7 @@ export function FileControl({ service, form, field, name, state, aria, set, leav
             {NAMES.get(ref) ?? ref}{' '}
             <Button
               size="small"
-              aria-label={`Remove ${NAMES.get(ref) ?? ref}`}
+              aria-label={t('Remove {name}', { name: NAMES.get(ref) ?? ref })}
               onClick={() => put(files.filter((it) => it !== ref))}
             >
               ✕
@@ -91,7 +93,11 @@ export function FileControl({ service, form, field, name, state, aria, set, leav
         {going.map(({ name: file, percent, stop }) => (
           <li key={file}>
             {file} <Progress percent={percent} size="small" aria-label={file} />
-            <Button size="small" aria-label={`Stop ${file}`} onClick={() => stop.abort()}>
+            <Button
+              size="small"
+              aria-label={t('Stop {name}', { name: file })}
+              onClick={() => stop.abort()}
+            >
               ✕
             </Button>
           </li>

@@ -1,17 +1,23 @@
-import { Spin, Tabs, Typography } from 'antd';
+import { Tabs, Typography } from 'antd';
 import { Service, type Description } from 'nodley-page';
+import { lazy, Suspense } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
-import { useRights } from './caller';
+import { useRights } from '../caller';
 import { FieldsTable } from './FieldsTable';
-import { FileView } from './FileView';
-import { RecordsView } from './RecordsView';
-import { Failure } from './states';
-import { useLoaded } from './useLoaded';
-import { useTitle } from './useTitle';
+import { RecordsView } from '../records/RecordsView';
+import { Failure, Waiting } from '../states';
+import { t } from '../words';
+import { useLoaded } from '../useLoaded';
+import { useTitle } from '../useTitle';
+
+const FileTab = lazy(() => import('./FileTab').then((it) => ({ default: it.FileTab })));
+const StrugglesTab = lazy(() =>
+  import('../overview/StrugglesTab').then((it) => ({ default: it.StrugglesTab })),
+);
 
 const service = new Service();
 
-/** One form: its records, its fields, its file. */
+/** One form: its records, its fields, its file, and where people struggle with it. */
 export function FormView() {
   const { form = '', part = 'records', id } = useParams();
   const loaded = useLoaded(form, () => service.describe(form));
@@ -22,29 +28,31 @@ export function FormView() {
     return <Failure text={loaded.error} again={loaded.again} />;
   }
   if (!loaded.value || loaded.value.form !== form) {
-    return <Spin className="waiting" aria-label="Loading" />;
+    return <Waiting />;
   }
-  return <Parts {...{ part, id }} description={loaded.value} />;
+  return <Parts {...{ part, id }} description={loaded.value} published={loaded.again} />;
 }
 
 interface Shown {
   description: Description;
   part: string;
   id: string | undefined;
+  /** Is told that another revision is published. */
+  published: () => void;
 }
 
 /** What of a form is for whoever is signed in. */
-function Parts({ description, part, id }: Shown) {
+function Parts({ description, part, id, published }: Shown) {
   const { form } = description;
   const go = useNavigate();
   const rights = useRights(description);
-  if (part === 'file' && !rights.author) {
+  if ((part === 'file' || part === 'struggles') && !rights.author) {
     return <Navigate to={`/forms/${form}`} replace />;
   }
   return (
     <>
       <p className="trail">
-        <Link to="/">Forms</Link>
+        <Link to="/">{t('Forms')}</Link>
       </p>
       <Typography.Title level={1}>{description.title.list}</Typography.Title>
       <Tabs
@@ -54,22 +62,35 @@ function Parts({ description, part, id }: Shown) {
         items={[
           {
             key: 'records',
-            label: 'Records',
+            label: t('Records'),
             children: (
               <RecordsView description={description} {...(id !== undefined && { open: id })} />
             ),
           },
           {
             key: 'fields',
-            label: 'Fields',
+            label: t('Fields'),
             children: <FieldsTable description={description} />,
           },
           ...(rights.author
             ? [
                 {
                   key: 'file',
-                  label: `File, revision ${description.revision}`,
-                  children: <FileView form={form} revision={description.revision} />,
+                  label: t('Form file'),
+                  children: (
+                    <Suspense fallback={<Waiting />}>
+                      <FileTab form={form} published={published} />
+                    </Suspense>
+                  ),
+                },
+                {
+                  key: 'struggles',
+                  label: t('Where people struggle'),
+                  children: (
+                    <Suspense fallback={<Waiting />}>
+                      <StrugglesTab description={description} />
+                    </Suspense>
+                  ),
                 },
               ]
             : []),

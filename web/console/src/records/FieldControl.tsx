@@ -13,7 +13,8 @@ import { options as optionsOf } from 'nodley-page/options';
 import { useField, useRows } from 'nodley-react';
 import { useState, useSyncExternalStore, type FocusEvent, type ReactNode } from 'react';
 import { FileControl } from './FileControl';
-import { useLoaded } from './useLoaded';
+import { useLoaded } from '../useLoaded';
+import { t } from '../words';
 
 const service = new Service();
 const NONE: Values = {};
@@ -102,13 +103,18 @@ function FieldRows({ form, field, name, opened }: GroupProps) {
             prefix={row.name('')}
           />
           {state.editable && (
-            <Button aria-label={`Remove ${field.label} ${index + 1}`} onClick={row.remove}>
-              Remove
+            <Button
+              aria-label={t('Remove {field} {number}', { field: field.label, number: index + 1 })}
+              onClick={row.remove}
+            >
+              {t('Remove')}
             </Button>
           )}
         </fieldset>
       ))}
-      {state.editable && <Button onClick={add}>{field.add ?? `Add to ${field.label}`}</Button>}
+      {state.editable && (
+        <Button onClick={add}>{field.add ?? t('Add to {field}', { field: field.label })}</Button>
+      )}
     </Framed>
   );
 }
@@ -302,7 +308,7 @@ function Radios({ field, name, state, set, leave }: Props) {
   const id = idOf(name);
   const options = field.required
     ? offered(field, state)
-    : [{ value: '', label: 'No answer' }, ...offered(field, state)];
+    : [{ value: '', label: t('No answer') }, ...offered(field, state)];
   const left = (event: FocusEvent) => {
     if (!event.currentTarget.contains(event.relatedTarget)) {
       leave();
@@ -375,7 +381,7 @@ function Choice({
       aria-invalid={Boolean(state.error)}
       className="wide"
       value={value === '' ? null : value}
-      placeholder={field.required ? 'Choose…' : 'None chosen'}
+      placeholder={field.required ? t('Choose…') : t('None chosen')}
       options={options}
       loading={loading ?? false}
       allowClear={!field.required}

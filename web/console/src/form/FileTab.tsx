@@ -1,0 +1,247 @@
+import { Alert, App, Button, Modal } from 'antd';
+import { Refusal } from 'nodley-page';
+import { useState } from 'react';
+import { Failure, Waiting } from '../states';
+import { inWords, useLoaded } from '../useLoaded';
+import { t } from '../words';
+import { Editor } from './Editor';
+import {
+  fileOf,
+  preview,
+  publish,
+  type FileError,
+  type FormFile,
+  type Objection,
+  type Published,
+} from './files';
+import { Revisions } from './Revisions';
+
+interface Props {
+  form: string;
+  /** Is told that another revision is published. */
+  published: () => void;
+}
+
+/** The form file: edited, looked through before it is published, and published; its revisions. */
+export function FileTab({ form, published }: Props) {
+  const loaded = useLoaded(form, () => fileOf(form));
+  if (loaded.error) {
+    return <Failure text={loaded.error} again={loaded.again} />;
+  }
+  if (!loaded.value) {
+    return <Waiting />;
+  }
+  return (
+    <Workshop
+      key={loaded.value.tag}
+      form={form}
+      file={loaded.value}
+      again={() => {
+        loaded.again();
+        published();
+      }}
+    />
+  );
+}
+
+function Workshop({ form, file, again }: { form: string; file: FormFile; again: () => void }) {
+  const { message, modal } = App.useApp();
+  const [text, setText] = useState(file.text);
+  const [errors, setErrors] = useState<FileError[]>([]);
+  const [wanted, setWanted] = useState<Published>();
+  const [problem, setProblem] = useState<Told>();
+  const [working, setWorking] = useState(false);
+  const [comparing, setComparing] = useState(false);
+  const changed = text !== file.text;
+
+  const act = async (work: () => Promise<void>) => {
+    setWorking(true);
+    setProblem(undefined);
+    try {
+      await work();
+    } catch (failure) {
+      setProblem(toldOf(failure));
+    } finally {
+      setWorking(false);
+    }
+  };
+  const look = () => act(async () => setWanted(await preview(form, { ...file, text })));
+  const go = (force: boolean) =>
+    act(async () => {
+      const done = await publish(form, { ...file, text }, force);
+      setWanted(undefined);
+      void message.success(t('Revision {revision} is published.', { revision: done.revision }));
+      again();
+    });
+  const download = () => {
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([text], { type: file.type }));
+    link.download = `${form}.form.${file.type.includes('json') ? 'json' : 'yaml'}`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  return (
+    <>
+      <div className="tools">
+        <p className="help" aria-live="polite">
+          {errors.length === 0
+            ? changed
+              ? t('Not published yet; the reader finds nothing wrong.')
+              : t('This is what is published.')
+            : t('Errors: {count}. The first is in line {line}: {detail}', {
+                count: errors.length,
+                line: errors[0]!.line,
+                detail: errors[0]!.detail,
+              })}
+        </p>
+        <span className="actions">
+          <Button onClick={download}>{t('Download')}</Button>
+          <Button onClick={() => setComparing(true)}>{t('Revisions')}</Button>
+          <Button
+            type="primary"
+            disabled={!changed || errors.length > 0}
+            loading={working}
+            onClick={() => void look()}
+          >
+            {t('What publishing would do')}
+          </Button>
+        </span>
+      </div>
+      {problem && <Problem told={problem} />}
+      <Editor form={form} type={file.type} begin={file.text} change={setText} linted={setErrors} />
+      <Modal
+        open={wanted !== undefined}
+        width={720}
+        title={t('What publishing would do')}
+        onCancel={() => setWanted(undefined)}
+        footer={
+          <>
+            <Button onClick={() => setWanted(undefined)}>{t('Go on editing')}</Button>
+            {wanted && wanted.objections.length === 0 && (
+              <Button
+                type="primary"
+                loading={working}
+                onClick={() =>
+                  wanted.fallsShort.length === 0
+                    ? void go(false)
+                    : void modal.confirm({
+                        title: t('Publish although records fall short?'),
+                        content: t(
+                          'They stay as they are, and meet the new rules when they are edited next.',
+                        ),
+                        okText: t('Publish'),
+                        cancelText: t('Cancel'),
+                        onOk: () => {
+                          void go(true);
+                        },
+                      })
+                }
+              >
+                {t('Publish')}
+              </Button>
+            )}
+          </>
+        }
+      >
+        {problem && <Problem told={problem} />}
+        {wanted && <Plan of={wanted} />}
+      </Modal>
+      <Modal
+        open={comparing}
+        width={1100}
+        destroyOnHidden
+        title={t('Revisions')}
+        footer={null}
+        onCancel={() => setComparing(false)}
+      >
+        <Revisions
+          form={form}
+          current={file.text}
+          back={() => {
+            setComparing(false);
+            again();
+          }}
+        />
+      </Modal>
+    </>
+  );
+}
+
+/** What came of asking, in sentences. */
+interface Told {
+  title: string;
+  sentences: string[];
+}
+
+function toldOf(failure: unknown): Told {
+  const problem = failure instanceof Refusal ? failure.problem : undefined;
+  const more = problem as unknown as { objections?: Objection[] } | undefined;
+  return {
+    title: inWords(failure),
+    sentences: [
+      ...(problem?.errors ?? []).map(({ detail }) => detail),
+      ...(more?.objections ?? []).map(sentence),
+    ],
+  };
+}
+
+export function Problem({ told: { title, sentences } }: { told: Told }) {
+  return (
+    <Alert
+      role="alert"
+      type="error"
+      showIcon
+      className="failure"
+      title={title}
+      {...(sentences.length > 0 && { description: <List of={sentences} /> })}
+    />
+  );
+}
+
+/** What becomes of tables and records. */
+function Plan({ of: { changes, objections, fallsShort, warnings } }: { of: Published }) {
+  return (
+    <>
+      {changes.length === 0 && (
+        <p>{t('The tables stay as they are: texts, rules or the order of fields are others.')}</p>
+      )}
+      <Part
+        title={t('Changes to the tables')}
+        sentences={changes.map(({ field, detail }) => (field ? `${field}: ${detail}` : detail))}
+      />
+      <Part title={t('It cannot be published, because')} sentences={objections.map(sentence)} />
+      <Part
+        title={t('Kept records that the new rules would refuse')}
+        sentences={fallsShort.map(sentence)}
+      />
+      <Part
+        title={t('Worth a thought')}
+        sentences={warnings.map(({ pointer, detail }) => `${pointer.slice(2)}: ${detail}`)}
+      />
+    </>
+  );
+}
+
+function sentence({ form, field, detail, count }: Objection): string {
+  const where = field ? `${form}.${field}` : form;
+  return `${where}: ${detail}${count ? ` (${count})` : ''}`;
+}
+
+function Part({ title, sentences }: { title: string; sentences: string[] }) {
+  return sentences.length === 0 ? null : (
+    <>
+      <h2>{title}</h2>
+      <List of={sentences} />
+    </>
+  );
+}
+
+function List({ of: sentences }: { of: string[] }) {
+  return (
+    <ul>
+      {sentences.map((each, index) => (
+        <li key={index}>{each}</li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,27 @@
+import { useSearchParams } from 'react-router';
+
+/** What of the address stands behind the question mark, so that a view can be sent to a colleague. */
+export interface AskedFor {
+  get: (name: string) => string;
+  /** Sets some; an empty text takes one away. */
+  set: (values: Record<string, string>) => void;
+}
+
+export function useQuery(): AskedFor {
+  const [params, setParams] = useSearchParams();
+  return {
+    get: (name) => params.get(name) ?? '',
+    set: (values) =>
+      setParams((before) => {
+        const next = new URLSearchParams(before);
+        for (const [name, value] of Object.entries(values)) {
+          if (value) {
+            next.set(name, value);
+          } else {
+            next.delete(name);
+          }
+        }
+        return next;
+      }),
+  };
+}
