@@ -175,8 +175,9 @@ function useNews(live: boolean, form: string, verdict: string): Attempt[] {
     }
     const query = new URLSearchParams({ ...(form && { form }), ...(verdict && { verdict }) });
     const source = new EventSource(`/api/attempts/live?${query}`);
-    source.onmessage = ({ data }) =>
-      setNews((before) => [JSON.parse(data as string) as Attempt, ...before].slice(0, MOST_LIVE));
+    source.addEventListener('attempt', ({ data }: MessageEvent<string>) =>
+      setNews((before) => [JSON.parse(data) as Attempt, ...before].slice(0, MOST_LIVE)),
+    );
     return () => source.close();
   }, [live, form, verdict]);
   return news;

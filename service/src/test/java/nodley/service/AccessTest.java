@@ -408,7 +408,9 @@ class AccessTest {
             && !mapping.path().contains("{form}")
             && !List.of(
                     "/api/attempts",
+                    "/api/attempts/hours",
                     "/api/attempts/live",
+                    "/api/attempts/struggles",
                     "/rehearsal/{file:rehearse\\.(?:js|css)}")
                 .contains(mapping.path())) {
           int status =

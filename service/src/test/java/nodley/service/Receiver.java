@@ -18,17 +18,17 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** An endpoint of somebody's that takes deliveries, on a free port of this machine. */
-final class Receiver implements AutoCloseable {
+public final class Receiver implements AutoCloseable {
 
   private static final JsonMapper JSON = JsonMapper.shared();
 
   /** What came, in its order. */
-  record Came(String path, Map<String, String> headers, String body) {
-    JsonNode json() {
+  public record Came(String path, Map<String, String> headers, String body) {
+    public JsonNode json() {
       return JSON.readTree(body);
     }
 
-    String id() {
+    public String id() {
       return headers.get("webhook-id");
     }
   }
@@ -38,12 +38,12 @@ final class Receiver implements AutoCloseable {
    *
    * @param status 0 closes the connection without an answer
    */
-  record Answer(int status, Map<String, String> headers, String body) {
-    static Answer of(int status) {
+  public record Answer(int status, Map<String, String> headers, String body) {
+    public static Answer of(int status) {
       return new Answer(status, Map.of(), "");
     }
 
-    static Answer json(String body) {
+    public static Answer json(String body) {
       return new Answer(200, Map.of("Content-Type", "application/json"), body);
     }
   }
@@ -52,11 +52,11 @@ final class Receiver implements AutoCloseable {
   private final List<Came> came = new CopyOnWriteArrayList<>();
   private volatile Function<Came, Answer> answers = _ -> Answer.of(204);
 
-  Receiver() {
+  public Receiver() {
     this(0);
   }
 
-  Receiver(int port) {
+  public Receiver(int port) {
     try {
       server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 64);
     } catch (IOException e) {
@@ -67,29 +67,29 @@ final class Receiver implements AutoCloseable {
     server.start();
   }
 
-  String url(String path) {
+  public String url(String path) {
     return "http://127.0.0.1:" + server.getAddress().getPort() + path;
   }
 
   /** Has it answer so from now on; what came is kept before it answers. */
-  void answers(Function<Came, Answer> how) {
+  public void answers(Function<Came, Answer> how) {
     answers = how;
   }
 
-  void answers(int status) {
+  public void answers(int status) {
     answers = _ -> Answer.of(status);
   }
 
   /** Forgets what came. */
-  void clear() {
+  public void clear() {
     came.clear();
   }
 
-  List<Came> came() {
+  public List<Came> came() {
     return List.copyOf(came);
   }
 
-  List<Came> came(String path) {
+  public List<Came> came(String path) {
     return came.stream().filter(it -> it.path().equals(path)).toList();
   }
 

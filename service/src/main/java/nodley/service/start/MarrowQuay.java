@@ -4,6 +4,7 @@ import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.HashMap;
@@ -96,6 +97,7 @@ final class MarrowQuay {
       return 0;
     }
     try {
+      MadeUpWeek.log(store.attempts(), Instant.now());
       int added = 0;
       Map<String, String> ids = new HashMap<>();
       for (String list : LISTS) {

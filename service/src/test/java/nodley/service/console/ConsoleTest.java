@@ -1,4 +1,4 @@
-package nodley.service;
+package nodley.service.console;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -7,6 +7,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import nodley.service.Browser;
+import nodley.service.RunningService;
+import nodley.service.Wire;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -166,7 +169,8 @@ class ConsoleTest {
     browser.untilText("table", "required, unique, length 3..8, pattern");
     assertThat(browser.barriers()).isEmpty();
     browser.open("/console/forms/vessel/file");
-    browser.untilText(".file", "callSign:");
+    browser.untilText(".cm-content", "callSign:");
+    browser.untilText("main", "This is what is published.");
     assertThat(browser.barriers()).isEmpty();
   }
 
@@ -181,9 +185,9 @@ class ConsoleTest {
     browser.open("/console/forms/vessel");
     browser.untilText("table", "Boat 34");
     assertThat(browser.text("table")).doesNotContain("Boat 14");
-    press("Older");
+    press("Next page");
     browser.untilText("table", "Boat 14");
-    press("Newer");
+    press("Page before");
     browser.untilText("table", "Boat 34");
     browser.type("input[aria-label='Search records']", "boat 12\n");
     browser.until(
@@ -371,7 +375,7 @@ class ConsoleTest {
     try {
       for (String view : List.of("records/new", "records", "fields", "file")) {
         browser.open("/console/forms/depot/" + view);
-        browser.find(view.equals("file") ? ".file" : "table");
+        browser.find(view.equals("file") ? ".cm-content" : "table");
         assertThat(browser.barriers()).as(view).isEmpty();
       }
     } finally {

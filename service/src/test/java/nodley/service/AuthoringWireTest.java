@@ -1,0 +1,169 @@
+package nodley.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+
+/** What an editor of forms asks for: what is wrong, what is published, and figures of attempts. */
+class AuthoringWireTest {
+
+  private static RunningService service;
+  private static Wire wire;
+
+  @BeforeAll
+  static void start() {
+    service = RunningService.fresh();
+    wire = service.wire();
+  }
+
+  @AfterAll
+  static void stop() {
+    service.close();
+  }
+
+  private static String form(String name, String more) {
+    return "form: %s\naccess: { add: anyone }\nfields: { depth: { type: decimal, range: ..3%s } }\n"
+        .formatted(name, more);
+  }
+
+  private static Wire.Reply lint(String form, String text) {
+    return wire.post("/api/forms/" + form + "/lint", "application/yaml", text);
+  }
+
+  @Test
+  void lintTellsWhatTheReaderTellsAndPublishesNothing() {
+    String wrong = "form: pier\nfields:\n  depth: { type: decimal, rnge: ..3 }\n";
+    Wire.Reply told = lint("pier", wrong);
+    assertThat(told.status()).isEqualTo(200);
+    // The very same as publishing tells.
+    assertThat(told.json().path("errors"))
+        .isEqualTo(wire.publish("pier", wrong).json().path("errors"));
+    JsonNode error = told.json().path("errors").get(0);
+    assertThat(error.path("line").asInt()).isEqualTo(3);
+    assertThat(error.path("suggestion").asString()).isEqualTo("range");
+    assertThat(lint("pier", form("pier", "")).json().toString())
+        .isEqualTo("{\"errors\":[],\"warnings\":[]}");
+    assertThat(wire.get("/api/forms/pier").status()).isEqualTo(404);
+    assertThat(lint("pier", form("quay", "")).json().path("errors")).hasSize(1);
+    assertThat(lint("pier", "\u0000{").json().path("errors")).isNotEmpty();
+    assertThat(lint("pier", "").json().path("errors")).isNotEmpty();
+    String pattern = "form: pier\nfields: { code: { type: text, pattern: \"([a-z]+)*[0-9]\" } }\n";
+    assertThat(lint("pier", pattern).json().at("/warnings/0/code").asString())
+        .isEqualTo("unsafe-pattern");
+  }
+
+  @Test
+  void whoHasNotSeenWhatIsPublishedDoesNotPublishOverIt() throws Exception {
+    wire.publish("lock", form("lock", ""));
+    String tag = wire.get("/api/forms/lock/file").header("ETag");
+    // Of two authors who looked at the same text, at the same moment, one publishes.
+    try (ExecutorService two = Executors.newFixedThreadPool(2)) {
+      Callable<Integer> ann = () -> publish("lock", form("lock", ", label: Ann"), tag).status();
+      Callable<Integer> bo = () -> publish("lock", form("lock", ", label: Bo"), tag).status();
+      List<Integer> statuses = List.of(get(two.submit(ann)), get(two.submit(bo)));
+      assertThat(statuses).containsExactlyInAnyOrder(200, 412);
+    }
+    Wire.Reply refused = publish("lock", form("lock", ", label: Cy"), tag);
+    assertThat(refused.status()).isEqualTo(412);
+    assertThat(refused.json().path("detail").asString()).contains("Its revision 2 was published");
+    String now = wire.get("/api/forms/lock/file").header("ETag");
+    assertThat(publish("lock", form("lock", ", label: Cy"), now).status()).isEqualTo(200);
+    assertThat(publish("lock", form("lock", ", label: Dee"), "*").status()).isEqualTo(200);
+    assertThat(wire.publish("lock", form("lock", ", label: Eve")).status()).isEqualTo(200);
+  }
+
+  private static int get(Future<Integer> status) throws Exception {
+    return status.get();
+  }
+
+  private static Wire.Reply publish(String form, String text, String tag) {
+    return wire.put("/api/forms/" + form, "application/yaml", text, "If-Match", tag);
+  }
+
+  @Test
+  void earlierRevisionsAreRead() {
+    wire.publish("buoy", form("buoy", ""));
+    wire.publish("buoy", form("buoy", ", label: Depth"));
+    Wire.Reply first = wire.get("/api/forms/buoy/revisions/1");
+    assertThat(first.response().body()).isEqualTo(form("buoy", ""));
+    assertThat(first.header("Content-Type")).startsWith("application/yaml");
+    for (String none : List.of("0", "3", "-1", "x", "99999999999999999999")) {
+      assertThat(wire.get("/api/forms/buoy/revisions/" + none).status()).as(none).isEqualTo(404);
+    }
+  }
+
+  @Test
+  void figuresAreOfAttemptsAndForAuthors() {
+    wire.publish(
+        "dock",
+        """
+        form: dock
+        access: { add: anyone }
+        fields:
+          depth: { type: decimal, range: ..3 }
+          pin: { type: text, length: 4.., see: clerk }
+        """);
+    wire.add("dock", "{\"depth\": 5, \"pin\": \"1\"}");
+    String id = wire.add("dock", "{\"depth\": 2}").json().path("id").asString();
+    wire.check("dock", "", "{\"depth\": 9}");
+    JsonNode told = wire.get("/api/attempts/struggles?form=dock").json();
+    assertThat(told.path("accepted").asInt()).isEqualTo(1);
+    assertThat(told.path("refused").asInt()).isEqualTo(1);
+    assertThat(told.path("left").asInt()).isZero();
+    assertThat(told.at("/fields/0/field").asString()).isEqualTo("depth");
+    assertThat(told.at("/fields/0/mended").asInt()).isEqualTo(1);
+    assertThat(told.at("/fields/0/codes/0/code").asString()).isEqualTo("range-overflow");
+    assertThat(told.path("fields")).hasSize(2);
+    assertThat(wire.get("/api/attempts/hours?form=dock").json().path("counts")).hasSize(2);
+    assertThat(wire.get("/api/attempts?record=" + id).json().path("attempts")).hasSize(1);
+    assertThat(wire.get("/api/attempts?record=none").json().path("attempts")).isEmpty();
+
+    // An author who is no clerk is told nothing of what clerks alone see.
+    String author = key("writer", "[\"author\"]", "[]");
+    assertThat(by(author).get("/api/attempts/struggles?form=dock").json().path("fields"))
+        .hasSize(1);
+    // A key for another form is told nothing of this one.
+    wire.publish("ramp", form("ramp", ""));
+    String other = key("other", "[\"author\"]", "[\"ramp\"]");
+    assertThat(by(other).get("/api/attempts/struggles?form=dock").status()).isEqualTo(403);
+    assertThat(by(other).get("/api/attempts/hours?form=dock").status()).isEqualTo(403);
+    assertThat(by(other).get("/api/attempts/hours").status()).isEqualTo(403);
+    assertThat(service.stranger().get("/api/attempts/hours").status()).isEqualTo(401);
+    assertThat(wire.get("/api/attempts/struggles").status()).isEqualTo(400);
+    assertThat(wire.get("/api/attempts/struggles?form=nosuch").status()).isEqualTo(404);
+    assertThat(wire.get("/api/attempts/hours?since=yesterday").status()).isEqualTo(400);
+  }
+
+  private static String key(String name, String roles, String forms) {
+    return wire.post(
+            "/api/keys",
+            Wire.JSON_TYPE,
+            "{\"name\": \"%s\", \"roles\": %s, \"forms\": %s}".formatted(name, roles, forms))
+        .json()
+        .path("key")
+        .asString();
+  }
+
+  private static Wire by(String key) {
+    return new Wire(service.address(), java.util.Optional.of(key));
+  }
+
+  @Test
+  void operatorsAreToldHowTheDiskStands() {
+    JsonNode told = wire.get("/api/service").json();
+    assertThat(told.path("version").asString()).matches("[0-9]+\\.[0-9]+\\.[0-9]+.*");
+    JsonNode disk = told.path("disk");
+    assertThat(disk.path("free").asLong()).isPositive();
+    assertThat(disk.path("total").asLong()).isGreaterThanOrEqualTo(disk.path("free").asLong());
+    assertThat(disk.path("database").asLong()).isGreaterThan(10_000);
+    assertThat(by(key("reader", "[\"author\"]", "[]")).get("/api/service").status()).isEqualTo(403);
+  }
+}
