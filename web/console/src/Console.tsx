@@ -1,17 +1,13 @@
-import { App, Button, ConfigProvider, Layout, Select, theme } from 'antd';
-import de from 'antd/locale/de_DE';
-import en from 'antd/locale/en_US';
-import es from 'antd/locale/es_ES';
+import { App, Button, ConfigProvider, theme } from 'antd';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, Navigate, Route, Routes } from 'react-router';
 import { signOut, whoAmI } from './api';
 import { CallerContext, hasRole } from './caller';
 import { FormsView } from './overview/FormsView';
-import { SignIn } from './SignIn';
 import { NONCE } from './nonce';
 import { useLoaded } from './useLoaded';
 import { Failure, Waiting } from './states';
-import { CHOICES, choose, language, t } from './words';
+import { CHOICES, choose, language, locale, t, type Language } from './words';
 
 // The first view needs none of these.
 const AttemptsView = lazy(() =>
@@ -33,7 +29,7 @@ const SessionsView = lazy(() =>
   import('./SessionsView').then((it) => ({ default: it.SessionsView })),
 );
 
-const LOCALES = { de, en, es };
+const SignIn = lazy(() => import('./SignIn').then((it) => ({ default: it.SignIn })));
 
 const DARK = window.matchMedia('(prefers-color-scheme: dark)');
 
@@ -48,7 +44,7 @@ export function Console() {
   return (
     <ConfigProvider
       csp={{ nonce: NONCE }}
-      locale={LOCALES[language()]}
+      locale={locale()}
       theme={{
         algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
         token: {
@@ -68,7 +64,6 @@ export function Console() {
           Button: { primaryColor: dark ? '#0d1719' : '#ffffff' },
           // A row that is chosen has its mark; a colour behind it could not be read below a dialog.
           Table: { rowSelectedBg: 'transparent', rowSelectedHoverBg: 'transparent' },
-          Layout: { headerBg: 'transparent', headerPadding: '0 32px' },
         },
       }}
     >
@@ -89,7 +84,11 @@ function SignedIn() {
     return <Waiting />;
   }
   if (session.value.caller === null) {
-    return <SignIn issuers={session.value.issuers} done={session.again} />;
+    return (
+      <Suspense fallback={<Waiting />}>
+        <SignIn issuers={session.value.issuers} done={session.again} />
+      </Suspense>
+    );
   }
   const caller = session.value;
   const isAdmin = caller.roles.includes('admin') && caller.forms.length === 0;
@@ -98,8 +97,8 @@ function SignedIn() {
   const leave = () => void signOut().finally(session.again);
   return (
     <CallerContext value={session.value}>
-      <Layout className="frame">
-        <Layout.Header className="top">
+      <div className="frame">
+        <header className="top">
           <Link to="/" className="brand">
             {t('Console')}
           </Link>
@@ -114,17 +113,22 @@ function SignedIn() {
           </nav>
           <nav aria-label={t('Account')}>
             <span>{t('Signed in as {name}', { name: caller.caller })}</span>
-            <Select
+            <select
               aria-label={t('Language')}
               value={language()}
-              options={CHOICES}
-              onChange={choose}
-            />
+              onChange={({ target }) => choose(target.value as Language)}
+            >
+              {CHOICES.map(({ value, label }) => (
+                <option key={value} value={value}>
+                  {label}
+                </option>
+              ))}
+            </select>
             <a href="/forms">{t('Pages')}</a>
             <Button onClick={leave}>{t('Sign out')}</Button>
           </nav>
-        </Layout.Header>
-        <Layout.Content className="content" role="main">
+        </header>
+        <main className="content">
           <Suspense fallback={<Waiting />}>
             <Routes>
               <Route path="/" element={<FormsView />} />
@@ -141,8 +145,8 @@ function SignedIn() {
               <Route path="*" element={<Navigate to="/" replace />} />
             </Routes>
           </Suspense>
-        </Layout.Content>
-      </Layout>
+        </main>
+      </div>
     </CallerContext>
   );
 }

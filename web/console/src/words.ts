@@ -1,11 +1,25 @@
+import type { Locale } from 'antd/es/locale';
+
 /**
  * What the console says, in the language of whoever reads it. Texts stand in the sources in English; a language has a file
  * with each of them by its English text, and what it lacks is said in English.
  */
 const LANGUAGES = {
-  en: { name: 'English', load: () => Promise.resolve({}) },
-  de: { name: 'Deutsch', load: () => import('./languages/de').then((it) => it.DE) },
-  es: { name: 'Español', load: () => import('./languages/es').then((it) => it.ES) },
+  en: {
+    name: 'English',
+    load: () => Promise.resolve<Record<string, string>>({}),
+    parts: () => import('antd/locale/en_US'),
+  },
+  de: {
+    name: 'Deutsch',
+    load: () => import('./languages/de').then((it) => it.DE),
+    parts: () => import('antd/locale/de_DE'),
+  },
+  es: {
+    name: 'Español',
+    load: () => import('./languages/es').then((it) => it.ES),
+    parts: () => import('antd/locale/es_ES'),
+  },
 };
 
 export type Language = keyof typeof LANGUAGES;
@@ -19,6 +33,7 @@ const KEY = 'nodley-console-language';
 
 let dictionary: Record<string, string> = {};
 let current: Language = 'en';
+let antd: Locale;
 
 /** The language that was chosen here, else the first of the browser's that there is. */
 function wanted(): Language {
@@ -30,8 +45,14 @@ function wanted(): Language {
 /** Loads the texts; to be awaited before anything is drawn. */
 export async function speak(): Promise<void> {
   current = wanted();
-  dictionary = await LANGUAGES[current].load();
+  const { load, parts } = LANGUAGES[current];
+  [dictionary, { default: antd }] = await Promise.all([load(), parts()]);
   document.documentElement.lang = current;
+}
+
+/** What Ant Design's own parts say. */
+export function locale(): Locale {
+  return antd;
 }
 
 export function language(): Language {

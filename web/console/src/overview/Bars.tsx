@@ -40,6 +40,7 @@ export function Bars({ title, rows, name, nameLabel, series, across = false, hei
             data={rows}
             layout={across ? 'vertical' : 'horizontal'}
             accessibilityLayer={false}
+            margin={{ right: 28 }}
           >
             <defs>
               {series.map(({ key, pattern }) => (

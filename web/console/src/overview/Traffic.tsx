@@ -1,4 +1,3 @@
-import { Typography } from 'antd';
 import { language, t } from '../words';
 import { Bars, verdicts } from './Bars';
 import { DAY, HOUR, slots, type Hour, type Slot } from './figures';
@@ -21,7 +20,7 @@ export function Traffic({ counts, until }: { counts: Hour[]; until: number }) {
   });
   return (
     <>
-      <Typography.Title level={2}>{t('What was sent')}</Typography.Title>
+      <h2>{t('What was sent')}</h2>
       <div className="plots">
         <Bars
           title={t('The last day, by the hour')}

@@ -88,12 +88,7 @@ class ConsoleTasksTest {
   }
 
   private static By link(String text) {
-    return By.xpath(
-        "//main//a[normalize-space()='"
-            + text
-            + "'] | //*[@role='main']//a[normalize-space()='"
-            + text
-            + "']");
+    return By.xpath("//main//a[normalize-space()='" + text + "']");
   }
 
   private static By tab(String text) {
@@ -175,12 +170,12 @@ class ConsoleTasksTest {
       wire.add("pier", "{\"name\": \"P%d\", \"depth\": 2.%d}".formatted(i, i));
     }
     browser.open("/console");
-    browser.untilText("main, [role=main]", "Refusals of pier have risen in the last day.");
+    browser.untilText("main", "Refusals of pier have risen in the last day.");
     clicks = 0;
     click(
         By.xpath(
             "//*[@role='alert' or contains(@class, 'ant-alert')]//a[.='Where people struggle']"));
-    browser.untilText("[role=main]", "range-overflow 12");
+    browser.untilText("main", "range-overflow 12");
     assertThat(browser.text(".statistics")).contains("Refused\n12", "Were refused, and left\n1");
     assertThat(browser.barriers()).isEmpty();
     click(By.xpath("//table//a[starts-with(normalize-space(), '12')]"));
@@ -193,10 +188,10 @@ class ConsoleTasksTest {
     browser.open("/console/forms/pier/file");
     browser.untilText(".cm-content", "0.5..1.2");
     replaceFile(pier.replace("0.5..1.2", "0.5..12").replace("range", "rnge"));
-    browser.untilText("[role=main] .help", "Did you mean");
+    browser.untilText(".help", "Did you mean");
     assertThat(browser.find(".tools .ant-btn-primary").isEnabled()).isFalse();
     replaceFile(pier.replace("0.5..1.2", "0.5..12"));
-    browser.untilText("[role=main] .help", "the reader finds nothing wrong");
+    browser.untilText(".help", "the reader finds nothing wrong");
     click(button("What publishing would do"));
     browser.untilText(".ant-modal-body", "The tables stay as they are");
     assertThat(browser.barriers()).isEmpty();
@@ -205,7 +200,7 @@ class ConsoleTasksTest {
         "it is published", () -> wire.get("/api/forms/pier").json().path("revision").asInt() == 2);
     assertThat(wire.add("pier", "{\"name\": \"P\", \"depth\": 2}").status()).isEqualTo(201);
     assertThat(clicks).isLessThanOrEqualTo(5);
-    browser.untilText("main, [role=main]", "This is what is published.");
+    browser.untilText("main", "This is what is published.");
     click(button("Revisions"));
     browser.untilText(".ant-modal-body", "On the left revision 1");
     browser.untilText(".cm-mergeView", "0.5..1.2");
@@ -235,7 +230,7 @@ class ConsoleTasksTest {
     browser.untilText(".cm-content", "Docks");
     assertThat(wire.publish("dock", dock.replace("Docks", "Wet docks")).status()).isEqualTo(200);
     replaceFile(dock.replace("Docks", "Dry docks"));
-    browser.untilText("[role=main] .help", "the reader finds nothing wrong");
+    browser.untilText(".help", "the reader finds nothing wrong");
     click(button("What publishing would do"));
     click(button("Publish"));
     browser.untilText(".ant-modal-body", "Its revision 2 was published meanwhile");
@@ -347,10 +342,10 @@ class ConsoleTasksTest {
     browser.until("it has failed", () -> state(id).equals("failed"));
     office.answers(204);
     browser.open("/console");
-    browser.untilText("[role=main]", "Deliveries to office have failed: 1.");
+    browser.untilText("main", "Deliveries to office have failed: 1.");
     clicks = 0;
     click(link("Look at them"));
-    browser.untilText("[role=main]", "answered 500");
+    browser.untilText("main", "answered 500");
     click(By.xpath("//button[starts-with(normalize-space(), 'Send again')]"));
     browser.until("it is delivered", () -> state(id).equals("delivered"));
     assertThat(clicks).isEqualTo(2);
@@ -389,8 +384,8 @@ class ConsoleTasksTest {
   void whetherTheDiskWillLastIsTold() {
     add("{\"code\": \"D1\"}");
     click(By.xpath("//header//a[.='Service']"));
-    browser.untilText("[role=main]", "At this pace it lasts for");
-    assertThat(browser.text("[role=main]")).contains("Growth in 7 days", "Download a backup");
+    browser.untilText("main", "At this pace it lasts for");
+    assertThat(browser.text("main")).contains("Growth in 7 days", "Download a backup");
     assertThat(browser.barriers()).isEmpty();
     assertThat(clicks).isEqualTo(1);
   }
