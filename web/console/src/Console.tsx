@@ -20,6 +20,7 @@ const DeliveriesView = lazy(() =>
   import('./DeliveriesView').then((it) => ({ default: it.DeliveriesView })),
 );
 const FormView = lazy(() => import('./form/FormView').then((it) => ({ default: it.FormView })));
+const NewForm = lazy(() => import('./form/NewForm').then((it) => ({ default: it.NewForm })));
 const KeysView = lazy(() => import('./KeysView').then((it) => ({ default: it.KeysView })));
 const PeopleView = lazy(() => import('./PeopleView').then((it) => ({ default: it.PeopleView })));
 const ServiceView = lazy(() =>
@@ -135,6 +136,7 @@ function SignedIn() {
               <Route path="/forms/:form" element={<FormView />} />
               <Route path="/forms/:form/:part" element={<FormView />} />
               <Route path="/forms/:form/:part/:id" element={<FormView />} />
+              {isAuthor && <Route path="/new-form" element={<NewForm />} />}
               <Route path="/sessions" element={<SessionsView />} />
               {isAuthor && <Route path="/attempts" element={<AttemptsView />} />}
               {isAuthor && <Route path="/attempts/:id" element={<AttemptView />} />}

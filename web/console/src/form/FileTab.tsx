@@ -44,9 +44,20 @@ export function FileTab({ form, published }: Props) {
   );
 }
 
-function Workshop({ form, file, again }: { form: string; file: FormFile; again: () => void }) {
+interface WorkshopProps {
+  form: string;
+  /** What is published; blank for a form that is not. */
+  file: FormFile;
+  /** What is in the editor at first; left out, what is published. */
+  begin?: string;
+  /** Is told that another text is published. */
+  again: () => void;
+}
+
+/** Edits a text, and publishes it. */
+export function Workshop({ form, file, begin = file.text, again }: WorkshopProps) {
   const { message, modal } = App.useApp();
-  const [text, setText] = useState(file.text);
+  const [text, setText] = useState(begin);
   const [errors, setErrors] = useState<FileError[]>([]);
   const [wanted, setWanted] = useState<Published>();
   const [problem, setProblem] = useState<Told>();
@@ -96,7 +107,7 @@ function Workshop({ form, file, again }: { form: string; file: FormFile; again: 
         </p>
         <span className="actions">
           <Button onClick={download}>{t('Download')}</Button>
-          <Button onClick={() => setComparing(true)}>{t('Revisions')}</Button>
+          {file.text && <Button onClick={() => setComparing(true)}>{t('Revisions')}</Button>}
           <Button
             type="primary"
             disabled={!changed || errors.length > 0}
@@ -108,7 +119,7 @@ function Workshop({ form, file, again }: { form: string; file: FormFile; again: 
         </span>
       </div>
       {problem && <Problem told={problem} />}
-      <Editor form={form} type={file.type} begin={file.text} change={setText} linted={setErrors} />
+      <Editor form={form} type={file.type} begin={begin} change={setText} linted={setErrors} />
       <Modal
         open={wanted !== undefined}
         width={720}

@@ -11,6 +11,8 @@ import { useLoaded } from '../useLoaded';
 import { useTitle } from '../useTitle';
 
 const FileTab = lazy(() => import('./FileTab').then((it) => ({ default: it.FileTab })));
+const TextsTab = lazy(() => import('./TextsTab').then((it) => ({ default: it.TextsTab })));
+const WireTab = lazy(() => import('./WireTab').then((it) => ({ default: it.WireTab })));
 const StrugglesTab = lazy(() =>
   import('../overview/StrugglesTab').then((it) => ({ default: it.StrugglesTab })),
 );
@@ -46,7 +48,7 @@ function Parts({ description, part, id, published }: Shown) {
   const { form } = description;
   const go = useNavigate();
   const rights = useRights(description);
-  if ((part === 'file' || part === 'struggles') && !rights.author) {
+  if (['file', 'texts', 'struggles', 'wire'].includes(part) && !rights.author) {
     return <Navigate to={`/forms/${form}`} replace />;
   }
   return (
@@ -84,11 +86,29 @@ function Parts({ description, part, id, published }: Shown) {
                   ),
                 },
                 {
+                  key: 'texts',
+                  label: t('Texts'),
+                  children: (
+                    <Suspense fallback={<Waiting />}>
+                      <TextsTab form={form} />
+                    </Suspense>
+                  ),
+                },
+                {
                   key: 'struggles',
                   label: t('Where people struggle'),
                   children: (
                     <Suspense fallback={<Waiting />}>
                       <StrugglesTab description={description} />
+                    </Suspense>
+                  ),
+                },
+                {
+                  key: 'wire',
+                  label: t('Wire it'),
+                  children: (
+                    <Suspense fallback={<Waiting />}>
+                      <WireTab description={description} />
                     </Suspense>
                   ),
                 },

@@ -374,4 +374,36 @@ export const DE: Record<string, string> = {
   '{size}, of it {log} the log of attempts': '{size}, davon {log} das Protokoll der Versuche',
   '{state}, again {time}': '{state}, wieder {time}',
   '{version}, data version {data}': '{version}, Datenversion {data}',
+  'A check, and an add, with curl': 'Eine Prüfung und ein Hinzufügen, mit curl',
+  'A page of another site is named in the form file:':
+    'Eine Seite auf einer anderen Website wird in der Formulardatei genannt:',
+  'All texts are there.': 'Alle Texte sind da.',
+  'Another language': 'Noch eine Sprache',
+  'In a page of yours': 'In einer Seite von Ihnen',
+  'In the form file': 'In der Formulardatei',
+  'Missing: {count}': 'Es fehlen: {count}',
+  'Publish the texts in {language}': 'Die Texte in {language} veröffentlichen',
+  'Publish without the comments?': 'Ohne die Kommentare veröffentlichen?',
+  'Send a check': 'Eine Prüfung schicken',
+  'Sends a check with a sample; nothing is kept.':
+    'Schickt eine Prüfung mit einem Muster; nichts wird aufgehoben.',
+  Text: 'Text',
+  Texts: 'Texte',
+  'Texts in {language}': 'Texte in {language}',
+  'The command line': 'Die Befehlszeile',
+  'The file of these texts has comments, and written from here it has none.':
+    'Die Datei dieser Texte hat Kommentare; von hier geschrieben, hat sie keine.',
+  'The texts in {language} are published.': 'Die Texte in {language} sind veröffentlicht.',
+  'Try it': 'Ausprobieren',
+  'What the form file says is said where a language has no text of its own.':
+    'Wo eine Sprache keinen eigenen Text hat, steht der aus der Formulardatei.',
+  'Wire it': 'Anschließen',
+  'Your own HTML': 'Ihr eigenes HTML',
+  '{key} in {language}': '{key} in {language}',
+  'A new form': 'Ein neues Formular',
+  'Begin a new form': 'Ein neues Formular beginnen',
+  'It stands in addresses: a small letter, then small letters, digits or hyphens.':
+    'Er steht in Adressen: ein kleiner Buchstabe, dann kleine Buchstaben, Ziffern oder Bindestriche.',
+  'Its name': 'Sein Name',
+  '“{name}” is no name of a form.': '„{name}“ ist kein Name eines Formulars.',
 };

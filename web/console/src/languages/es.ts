@@ -368,4 +368,36 @@ export const ES: Record<string, string> = {
   '{size}, of it {log} the log of attempts': '{size}, de ello {log} el registro de intentos',
   '{state}, again {time}': '{state}, otra vez {time}',
   '{version}, data version {data}': '{version}, versión de datos {data}',
+  'A check, and an add, with curl': 'Una comprobación y un alta, con curl',
+  'A page of another site is named in the form file:':
+    'Una página de otro sitio se nombra en el archivo del formulario:',
+  'All texts are there.': 'Están todos los textos.',
+  'Another language': 'Otro idioma',
+  'In a page of yours': 'En una página suya',
+  'In the form file': 'En el archivo del formulario',
+  'Missing: {count}': 'Faltan: {count}',
+  'Publish the texts in {language}': 'Publicar los textos en {language}',
+  'Publish without the comments?': '¿Publicar sin los comentarios?',
+  'Send a check': 'Enviar una comprobación',
+  'Sends a check with a sample; nothing is kept.':
+    'Envía una comprobación con una muestra; no se guarda nada.',
+  Text: 'Texto',
+  Texts: 'Textos',
+  'Texts in {language}': 'Textos en {language}',
+  'The command line': 'La línea de órdenes',
+  'The file of these texts has comments, and written from here it has none.':
+    'El archivo de estos textos tiene comentarios; escrito desde aquí no tiene ninguno.',
+  'The texts in {language} are published.': 'Los textos en {language} están publicados.',
+  'Try it': 'Probarlo',
+  'What the form file says is said where a language has no text of its own.':
+    'Donde un idioma no tiene texto propio se dice el del archivo del formulario.',
+  'Wire it': 'Conectarlo',
+  'Your own HTML': 'Su propio HTML',
+  '{key} in {language}': '{key} en {language}',
+  'A new form': 'Un formulario nuevo',
+  'Begin a new form': 'Empezar un formulario nuevo',
+  'It stands in addresses: a small letter, then small letters, digits or hyphens.':
+    'Está en las direcciones: una letra minúscula y luego minúsculas, cifras o guiones.',
+  'Its name': 'Su nombre',
+  '“{name}” is no name of a form.': '«{name}» no es nombre de un formulario.',
 };

@@ -45,7 +45,12 @@ export function FormsView() {
           )}
         </section>
       )}
-      {isAuthor && <h2>{t('All forms')}</h2>}
+      {isAuthor && (
+        <div className="tools">
+          <h2>{t('All forms')}</h2>
+          <Link to="/new-form">{t('Begin a new form')}</Link>
+        </div>
+      )}
       {loaded.error ? (
         <Failure text={loaded.error} again={loaded.again} />
       ) : !loaded.value ? (

@@ -31,6 +31,7 @@ class ConsolePage {
     "/console/",
     "/console/people",
     "/console/keys",
+    "/console/new-form",
     "/console/sessions",
     "/console/deliveries",
     "/console/attempts",

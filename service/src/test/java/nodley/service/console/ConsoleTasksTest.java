@@ -421,6 +421,43 @@ class ConsoleTasksTest {
         });
   }
 
+  @Test
+  void aFormIsBegunAndSaidInGerman() {
+    click(link("Begin a new form"));
+    browser.type("#new-name", "Raft");
+    browser.untilText("#new-name-error", "is no name of a form");
+    browser.type("#new-name", "raft");
+    browser.untilText(".cm-content", "form: raft");
+    assertThat(browser.barriers()).isEmpty();
+    click(button("What publishing would do"));
+    click(button("Publish"));
+    browser.untilText("h1", "Rafts");
+    assertThat(wire.get("/api/forms/raft").status()).isEqualTo(200);
+    click(tab("Texts"));
+    browser.type("#language-to-add", "de" + Keys.ENTER);
+    browser.untilText("main", "Missing: 6");
+    browser.type("textarea[aria-label='title.add in de']", "Ein Floß anmelden");
+    browser.type("textarea[aria-label='fields.name.label in de']", "Wie es heißt");
+    assertThat(browser.barriers()).isEmpty();
+    click(button("Publish the texts in de"));
+    browser.until(
+        "it is published",
+        () ->
+            wire.get("/api/forms/raft?lang=de")
+                .json()
+                .at("/title/add")
+                .asString()
+                .equals("Ein Floß anmelden"));
+    assertThat(wire.get("/api/forms/raft?lang=de").json().at("/fields/0/label").asString())
+        .isEqualTo("Wie es heißt");
+    assertThat(clicks).isLessThanOrEqualTo(5);
+    browser.open("/console/forms/raft/wire");
+    browser.untilText("main", "data-nodley=\"raft\"");
+    click(button("Send a check"));
+    browser.untilText("main pre", "\"verdict\": \"accepted\"");
+    assertThat(browser.barriers()).isEmpty();
+  }
+
   /** What a name, a title or a value may be made of. */
   @Test
   void hostileValuesAreTextEverywhere() {
@@ -472,7 +509,7 @@ class ConsoleTasksTest {
         other.open("/console/" + view);
         other.untilText("table", "Berths");
       }
-      for (String part : List.of("file", "struggles")) {
+      for (String part : List.of("file", "texts", "struggles", "wire")) {
         other.open("/console/forms/berth/" + part);
         other.untilText("table", "V1");
       }
