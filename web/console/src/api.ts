@@ -19,7 +19,7 @@ export interface Kept {
   /** Told to those who may edit the record: who added it, and whose it is. */
   owner?: string;
   updatedAt: string;
-  /** When its address was confirmed; told to those who may edit it. */
+  /** When its address was confirmed; left out until then. */
   confirmedAt?: string;
   values: Values;
   /** Which kept row each row is, by its pointer. */

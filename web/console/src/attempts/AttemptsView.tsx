@@ -10,6 +10,7 @@ import { useQuery } from '../useQuery';
 import { useTitle } from '../useTitle';
 import { t } from '../words';
 import { attempts, VERDICTS, type Attempt } from './attempts';
+import { localOf, momentOf } from './times';
 import { Verdict } from './Verdict';
 
 const ASKED = ['form', 'verdict', 'code', 'field', 'since', 'until', 'before'];
@@ -21,7 +22,7 @@ const MOST_LIVE = 50;
 export function AttemptsView() {
   const query = useQuery();
   const asked = new URLSearchParams(
-    ASKED.flatMap((name) => (query.get(name) ? [[name, moment(name, query.get(name))]] : [])),
+    ASKED.flatMap((name) => (query.get(name) ? [[name, query.get(name)]] : [])),
   );
   const loaded = useLoaded(`attempts ${asked}`, () => attempts(asked));
   const known = useLoaded('forms', forms);
@@ -65,16 +66,16 @@ export function AttemptsView() {
           {t('Since')}{' '}
           <Input
             type="datetime-local"
-            value={query.get('since')}
-            onChange={(event) => ask('since')(event.target.value)}
+            value={localOf(query.get('since'))}
+            onChange={(event) => ask('since')(momentOf(event.target.value))}
           />
         </label>
         <label>
           {t('Until')}{' '}
           <Input
             type="datetime-local"
-            value={query.get('until')}
-            onChange={(event) => ask('until')(event.target.value)}
+            value={localOf(query.get('until'))}
+            onChange={(event) => ask('until')(momentOf(event.target.value))}
           />
         </label>
         <label>
@@ -141,11 +142,6 @@ export function AttemptsView() {
       )}
     </>
   );
-}
-
-/** A local time of the browser, as the service takes it; everything else as it is. */
-function moment(name: string, value: string): string {
-  return name === 'since' || name === 'until' ? new Date(value).toISOString() : value;
 }
 
 /** A text that is asked for once it is left. */

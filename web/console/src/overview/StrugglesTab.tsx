@@ -47,7 +47,7 @@ export function StrugglesTab({ description }: { description: Description }) {
         />
       </div>
       {loaded.value ? (
-        <Told description={description} told={loaded.value} since={since.slice(0, 16)} />
+        <Told description={description} told={loaded.value} since={since} />
       ) : (
         <Waiting />
       )}

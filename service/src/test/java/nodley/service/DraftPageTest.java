@@ -360,7 +360,7 @@ class DraftPageTest {
         each.press("[data-keep]");
         each.until("it is kept", () -> each.driver().getCurrentUrl().contains("draft="));
       }
-      String draft = each.driver().getCurrentUrl();
+      String draft = each.path();
       wire.patch(
           "/api/forms/voyage/records/" + id,
           Wire.JSON_TYPE,
@@ -368,7 +368,7 @@ class DraftPageTest {
           "If-Match",
           "\"1\"");
       each.open("/forms/voyage/" + id);
-      each.driver().get(draft);
+      each.open(draft);
       if (each == browser) {
         each.find("form[data-bound=true]");
       }

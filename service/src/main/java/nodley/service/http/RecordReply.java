@@ -30,7 +30,7 @@ import nodley.store.common.StoredRecord;
  * @param createdAt RFC 3339, UTC, to the millisecond; likewise {@code updatedAt}
  * @param createdBy left out, with {@code updatedBy} and {@code owner}, for a caller who may not
  *     edit it
- * @param confirmedAt when its address was confirmed; left out until then, likewise
+ * @param confirmedAt when its address was confirmed; left out until then
  * @param rows which stored row each row is, by its pointer; left out if there are none
  * @param after what follows an add or an edit; left out otherwise
  */
@@ -85,7 +85,7 @@ public record RecordReply(
         only(mayEdit, record.createdBy()),
         only(mayEdit, record.updatedBy()),
         only(mayEdit, record.owner()),
-        only(mayEdit && !record.confirmedAt().isEmpty(), record.confirmedAt()),
+        only(told && !record.confirmedAt().isEmpty(), record.confirmedAt()),
         told ? Optional.of(FileLinks.json(form, record.id(), values)) : Optional.empty(),
         rows.isEmpty() ? Optional.empty() : Optional.of(rows),
         after);

@@ -149,8 +149,7 @@ class ConsoleTasksTest {
     assertThat(record(id).path("version").asInt()).isEqualTo(3);
     assertThat(clicks).isLessThanOrEqualTo(7);
     // The address of what is looked at means the same to a colleague.
-    String address = browser.driver().getCurrentUrl();
-    browser.driver().get(address);
+    browser.open(browser.path());
     browser.untilText(".history", "Version 3");
   }
 

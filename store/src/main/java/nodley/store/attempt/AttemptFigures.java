@@ -169,7 +169,8 @@ public final class AttemptFigures {
               "SELECT at, verdict, errors, coalesce(json_extract(account, '$.by'), ''),"
                   + " coalesce(json_extract(account, '$.from'), '') FROM nodley_attempts"
                   + " WHERE form = ? AND number >= ? AND at >= ? AND at < ? AND mode <> 'check'"
-                  + " ORDER BY number",
+                  // A refused one may be logged after an accepted one that came later.
+                  + " ORDER BY at, number",
               form,
               first(on, period),
               period.since(),
@@ -207,7 +208,7 @@ public final class AttemptFigures {
     private final Map<String, Long> codes = new TreeMap<>();
   }
 
-  /** Goes over the attempts of a form in their order. */
+  /** Goes over the attempts of a form in the order in which they came. */
   private static final class Counted {
     private final Map<String, Long> verdicts = new HashMap<>();
     private final Map<String, Field> fields = new LinkedHashMap<>();

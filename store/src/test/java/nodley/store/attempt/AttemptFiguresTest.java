@@ -83,11 +83,12 @@ class AttemptFiguresTest {
   }
 
   private void aDay() {
+    // What came later may be logged earlier.
+    log("visit", "10:05", "add", "ann", "accepted");
     log("visit", "10:00", "add", "ann", "refused", DEPTH);
     log("visit", "10:01", "add", "ann", "refused", DEPTH, NAME);
     // Another form is another matter.
     log("vessel", "10:02", "add", "ann", "accepted");
-    log("visit", "10:05", "add", "ann", "accepted");
     log("visit", "11:00", "add", "10.0.0.7", "refused", DEPTH);
     // Somebody else at another address.
     log("visit", "11:10", "add", "10.0.0.8", "accepted");

@@ -28,13 +28,13 @@ import org.springframework.stereotype.Component;
  * others refer to stay until those are gone.
  */
 @Component
-class AgeSweep {
+class RecordSweep {
 
   private static final int AT_A_TIME = 50;
 
   private static final int SECONDS = 5;
 
-  private static final Logger LOG = LoggerFactory.getLogger(AgeSweep.class);
+  private static final Logger LOG = LoggerFactory.getLogger(RecordSweep.class);
 
   private final Store store;
   private final OldRecords old;
@@ -43,7 +43,7 @@ class AgeSweep {
   private final Clock clock;
   private final OnceAMinute failures = new OnceAMinute();
 
-  AgeSweep(Store store, Feed<Change> changes, Clock clock) {
+  RecordSweep(Store store, Feed<Change> changes, Clock clock) {
     this.store = store;
     this.old = store.records().old();
     this.log = store.operatorLog();
