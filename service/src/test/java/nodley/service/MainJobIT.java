@@ -50,7 +50,7 @@ class MainJobIT {
     assertThat(sqlite("PRAGMA integrity_check")).isEqualTo("ok\n");
     assertThat(
             sqlite(
-                "INSERT INTO vessel SELECT NULL, 'x', 1, 1, '', '', '', '', '', name, callSign,"
+                "INSERT INTO vessel SELECT NULL, 'x', 1, 1, '', '', '', '', '', '', name, callSign,"
                     + " rig, length, draught, crew, built, berth, insured, notes FROM vessel LIMIT"
                     + " 1"))
         .contains("UNIQUE constraint failed: vessel.callSign");
