@@ -1,10 +1,8 @@
-import { Button, Empty, Input, Select, Switch, Table, Typography } from 'antd';
+import { Button, Input, Select, Switch, Typography } from 'antd';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { minute } from '../access';
 import { forms } from '../api';
-import { Scrolled } from '../Scrolled';
-import { Failure } from '../states';
 import { useLoaded } from '../useLoaded';
 import { useQuery } from '../useQuery';
 import { useTitle } from '../useTitle';
@@ -12,6 +10,7 @@ import { t } from '../words';
 import { attempts, VERDICTS, type Attempt } from './attempts';
 import { localOf, momentOf } from './times';
 import { Verdict } from './Verdict';
+import { Listed } from '../Listed';
 
 const ASKED = ['form', 'verdict', 'code', 'field', 'since', 'until', 'before'];
 
@@ -82,59 +81,45 @@ export function AttemptsView() {
           <Switch checked={live} onChange={setLive} /> {t('Show new ones as they come')}
         </label>
       </div>
-      {loaded.error ? (
-        <Failure text={loaded.error} again={loaded.again} />
-      ) : (
-        <Scrolled label={t('Attempts')}>
-          <Table<Attempt>
-            rowKey="id"
-            size="small"
-            loading={loaded.loading}
-            dataSource={rows}
-            pagination={false}
-            locale={{
-              emptyText: (
-                <Empty
-                  image={Empty.PRESENTED_IMAGE_SIMPLE}
-                  description={t('Nothing was sent that is as the filters say.')}
-                />
-              ),
-            }}
-            columns={[
-              {
-                title: t('When'),
-                key: 'at',
-                render: (_, it) => (
-                  <Link to={`/attempts/${it.id}`}>
-                    {minute(it.at)}
-                    <span className="unseen"> {it.form}</span>
-                  </Link>
-                ),
-              },
-              {
-                title: t('Form'),
-                key: 'form',
-                render: (_, it) =>
-                  t('{form}, revision {revision}', { form: it.form, revision: it.revision }),
-              },
-              { title: t('What'), key: 'mode', render: (_, it) => t(it.mode) },
-              { title: t('Verdict'), key: 'verdict', render: (_, it) => <Verdict of={it} /> },
-              {
-                title: t('Why'),
-                key: 'why',
-                render: (_, it) =>
-                  it.errors.map(({ pointer, code }) => `${pointer.slice(2)} ${code}`).join(', '),
-              },
-              {
-                title: t('Took'),
-                key: 'took',
-                align: 'right',
-                render: (_, it) => `${(it.micros / 1000).toFixed(1)} ms`,
-              },
-            ]}
-          />
-        </Scrolled>
-      )}
+      <Listed<Attempt>
+        label={t('Attempts')}
+        loaded={loaded}
+        rows={rows}
+        rowKey="id"
+        empty={t('Nothing was sent that is as the filters say.')}
+        columns={[
+          {
+            title: t('When'),
+            key: 'at',
+            render: (_, it) => (
+              <Link to={`/attempts/${it.id}`}>
+                {minute(it.at)}
+                <span className="unseen"> {it.form}</span>
+              </Link>
+            ),
+          },
+          {
+            title: t('Form'),
+            key: 'form',
+            render: (_, it) =>
+              t('{form}, revision {revision}', { form: it.form, revision: it.revision }),
+          },
+          { title: t('What'), key: 'mode', render: (_, it) => t(it.mode) },
+          { title: t('Verdict'), key: 'verdict', render: (_, it) => <Verdict of={it} /> },
+          {
+            title: t('Why'),
+            key: 'why',
+            render: (_, it) =>
+              it.errors.map(({ pointer, code }) => `${pointer.slice(2)} ${code}`).join(', '),
+          },
+          {
+            title: t('Took'),
+            key: 'took',
+            align: 'right',
+            render: (_, it) => `${(it.micros / 1000).toFixed(1)} ms`,
+          },
+        ]}
+      />
       {loaded.value?.before && (
         <Button className="older" onClick={() => query.set({ before: loaded.value!.before! })}>
           {t('Older ones')}

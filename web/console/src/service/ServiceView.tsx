@@ -1,11 +1,11 @@
-import { Button, Progress, Table, Typography } from 'antd';
+import { Button, Progress, Typography } from 'antd';
 import { minute } from '../access';
-import { Scrolled } from '../Scrolled';
 import { Failure, Waiting } from '../states';
 import { useLoaded } from '../useLoaded';
 import { useTitle } from '../useTitle';
 import { t } from '../words';
 import { asks, daysLeft, service, size, type Asked, type DiskUse } from './service';
+import { Listed } from '../Listed';
 
 /** How the service stands: its disk, a backup, whom forms ask. For operators. */
 export function ServiceView() {
@@ -40,30 +40,23 @@ export function ServiceView() {
         {t('Download a backup')}
       </Button>
       <Typography.Title level={2}>{t('Whom forms ask')}</Typography.Title>
-      {asked.error ? (
-        <Failure text={asked.error} again={asked.again} />
-      ) : (
-        <Scrolled label={t('Whom forms ask')}>
-          <Table<Asked>
-            rowKey="name"
-            size="small"
-            loading={asked.loading}
-            dataSource={asked.value ?? []}
-            pagination={false}
-            locale={{ emptyText: t('The settings have nobody whom forms ask.') }}
-            columns={[
-              { title: t('Name'), dataIndex: 'name' },
-              { title: t('Where'), dataIndex: 'where' },
-              {
-                title: t('State'),
-                key: 'state',
-                render: (_, it) =>
-                  it.resting ? t('Does not answer, and is left alone for a while') : t('On'),
-              },
-            ]}
-          />
-        </Scrolled>
-      )}
+      <Listed<Asked>
+        label={t('Whom forms ask')}
+        loaded={asked}
+        rows={asked.value ?? []}
+        rowKey="name"
+        empty={t('The settings have nobody whom forms ask.')}
+        columns={[
+          { title: t('Name'), dataIndex: 'name' },
+          { title: t('Where'), dataIndex: 'where' },
+          {
+            title: t('State'),
+            key: 'state',
+            render: (_, it) =>
+              it.resting ? t('Does not answer, and is left alone for a while') : t('On'),
+          },
+        ]}
+      />
     </>
   );
 }

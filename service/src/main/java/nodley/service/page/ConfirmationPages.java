@@ -96,7 +96,7 @@ class ConfirmationPages {
   }
 
   private Optional<Confirmations.Link> link(String text) {
-    return ConfirmationLink.code(tokens, text).flatMap(store.records()::link);
+    return ConfirmationLink.code(tokens, text).flatMap(store.records().addresses()::link);
   }
 
   private State state(Confirmations.Link link) {

@@ -57,6 +57,7 @@ public final class Confirming {
     Optional<StoredRecord> confirmed =
         store
             .records()
+            .addresses()
             .confirm(
                 published,
                 link.code(),
@@ -86,6 +87,7 @@ public final class Confirming {
     Form form = published.in(languages).form();
     return store
         .records()
+        .addresses()
         .askAgain(
             published, link.code(), record -> List.of(deliveries.confirmation(form, record, "")));
   }

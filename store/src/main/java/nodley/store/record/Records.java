@@ -3,7 +3,6 @@ package nodley.store.record;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -309,80 +308,6 @@ public final class Records implements AutoCloseable {
     }
   }
 
-  /** Returns the link of a code that was mailed; empty if it is not the latest of its record. */
-  public Optional<Confirmations.Link> link(String code) {
-    return database.read(connection -> Confirmations.find(connection, code));
-  }
-
-  /**
-   * Writes that the address of a record is confirmed. Its version stays as it is.
-   *
-   * @param code of the link that was mailed there
-   * @param now when that is
-   * @param caused what outlets are to be told of it
-   * @return the record; empty if the link is not good now
-   * @throws StoreException.FormChanged if the form has been published anew since
-   */
-  public Optional<StoredRecord> confirm(
-      PublishedForm published,
-      String code,
-      Instant now,
-      Function<StoredRecord, List<Outgoing>> caused) {
-    Form form = published.form();
-    return writer.write(
-        connection -> {
-          checkCurrent(published);
-          Optional<Confirmations.Link> link =
-              Confirmations.find(connection, code)
-                  .filter(it -> it.form().equals(form.name()))
-                  .filter(it -> it.isGoodAt(now));
-          if (link.isEmpty()) {
-            return Optional.empty();
-          }
-          String id = link.get().record();
-          String moment = Times.of(now);
-          Confirmations.confirm(connection, link.get(), moment);
-          Sql.run(
-              connection,
-              "UPDATE " + Sql.quoted(form.name()) + " SET \"confirmed__at\" = ? WHERE \"id\" = ?",
-              moment,
-              id);
-          Optional<StoredRecord> record = RecordReader.find(connection, form, id);
-          if (record.isPresent()) {
-            deliveries.add(connection, caused.apply(record.get()));
-            writer.afterCommit(() -> written.accept(form.name(), id));
-          }
-          return record;
-        });
-  }
-
-  /**
-   * Mails another link for the address of a record that is not confirmed.
-   *
-   * @param code of the link that has ended, which is no longer known then
-   * @param caused the mail
-   * @return false if the link is not the latest of its record, or its address is confirmed
-   */
-  public boolean askAgain(
-      PublishedForm published, String code, Function<StoredRecord, List<Outgoing>> caused) {
-    Form form = published.form();
-    return writer.write(
-        connection -> {
-          checkCurrent(published);
-          Optional<Confirmations.Link> link =
-              Confirmations.find(connection, code)
-                  .filter(it -> it.confirmedAt().isEmpty() && it.form().equals(form.name()));
-          if (link.isEmpty()) {
-            return false;
-          }
-          Optional<StoredRecord> record = RecordReader.find(connection, form, link.get().record());
-          if (record.isPresent()) {
-            deliveries.add(connection, caused.apply(record.get()));
-          }
-          return record.isPresent();
-        });
-  }
-
   /** Removes a record, and tells no outlet. */
   public void remove(Form form, String id, long version) {
     remove(form, id, version, SubmissionInfo.NOTHING);
@@ -612,6 +537,11 @@ public final class Records implements AutoCloseable {
   /** Returns the secrets in them. */
   public StoredSecrets secrets() {
     return new StoredSecrets(database, writer);
+  }
+
+  /** Returns the addresses that are confirmed in them. */
+  public ConfirmedAddresses addresses() {
+    return new ConfirmedAddresses(database, writer, deliveries, this::checkCurrent, written);
   }
 
   /** Returns those that are older than their form keeps them. */
