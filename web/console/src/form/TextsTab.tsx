@@ -7,14 +7,22 @@ import { inWords, useLoaded } from '../useLoaded';
 import { t } from '../words';
 import { hasNotes, languagesOf, putTexts, textsOf, treeOf, type Text } from './texts';
 
+/** The tag of what is in no language (BCP 47), in which no form has texts: all are the form file's. */
+const NONE = 'zxx';
+
 /** A form's texts in its languages: what is missing is marked, and each is edited in place. */
 export function TextsTab({ form }: { form: string }) {
   const [added, setAdded] = useState<string[]>([]);
   const [wanted, setWanted] = useState('');
   const loaded = useLoaded(`texts ${form} ${added.join()}`, async () => {
     const languages = [...new Set([...(await languagesOf(form)), ...added])];
+    const original = new Map((await textsOf(form, NONE)).map(({ key, text }) => [key, text]));
     return Promise.all(
-      languages.map(async (language) => ({ language, texts: await textsOf(form, language) })),
+      languages.map(async (language) => ({
+        language,
+        original,
+        texts: await textsOf(form, language),
+      })),
     );
   });
   if (loaded.error) {
@@ -37,10 +45,10 @@ export function TextsTab({ form }: { form: string }) {
       <p className="help">
         {t('What the form file says is said where a language has no text of its own.')}
       </p>
-      {loaded.value.map(({ language, texts }) => (
+      {loaded.value.map(({ language, original, texts }) => (
         <OneLanguage
           key={`${language} ${JSON.stringify(texts).length}`}
-          {...{ form, language, texts }}
+          {...{ form, language, original, texts }}
           again={loaded.again}
         />
       ))}
@@ -73,11 +81,13 @@ export function TextsTab({ form }: { form: string }) {
 interface Props {
   form: string;
   language: string;
+  /** What the form file says, by key. */
+  original: Map<string, string>;
   texts: Text[];
   again: () => void;
 }
 
-function OneLanguage({ form, language, texts, again }: Props) {
+function OneLanguage({ form, language, original, texts, again }: Props) {
   const { message, modal } = App.useApp();
   const [typed, setTyped] = useState(
     () => new Map(texts.filter(({ from }) => from === 'texts').map((it) => [it.key, it.text])),
@@ -135,18 +145,18 @@ function OneLanguage({ form, language, texts, again }: Props) {
             {
               title: t('In the form file'),
               key: 'there',
-              render: (_, { from, text }) => (from === 'form-file' ? text : ''),
+              render: (_, { key }) => <span className="original">{original.get(key)}</span>,
             },
             {
               title: language,
               key: 'own',
-              render: (_, { key, text, from }) => (
+              render: (_, { key }) => (
                 <Input.TextArea
                   rows={1}
                   className="grows"
                   lang={language}
                   aria-label={t('{key} in {language}', { key, language })}
-                  placeholder={from === 'form-file' ? text : ''}
+                  placeholder={original.get(key) ?? ''}
                   value={own(key)}
                   {...(!own(key).trim() && { status: 'warning' as const })}
                   onChange={({ target }) => {
