@@ -5,7 +5,7 @@ import tseslint from 'typescript-eslint';
  * In a package of its own, because they need an older compiler than the code is built with.
  */
 export default tseslint.config(
-  { ignores: ['**/*.d.ts', '**/vite.config.ts'] },
+  { ignores: ['**/dist/**', '**/*.d.ts', '**/vite.config.ts'] },
   {
     files: ['{page,react,rehearse,console}/**/*.{ts,tsx}'],
     extends: [tseslint.configs.recommendedTypeChecked],

@@ -26,6 +26,12 @@ const PeopleView = lazy(() => import('./PeopleView').then((it) => ({ default: it
 const ServiceView = lazy(() =>
   import('./service/ServiceView').then((it) => ({ default: it.ServiceView })),
 );
+const SharedView = lazy(() =>
+  import('./shared/SharedView').then((it) => ({ default: it.SharedView })),
+);
+const SharedFileView = lazy(() =>
+  import('./shared/SharedFileView').then((it) => ({ default: it.SharedFileView })),
+);
 const SessionsView = lazy(() =>
   import('./SessionsView').then((it) => ({ default: it.SessionsView })),
 );
@@ -33,6 +39,7 @@ const SessionsView = lazy(() =>
 const SignIn = lazy(() => import('./SignIn').then((it) => ({ default: it.SignIn })));
 
 const DARK = window.matchMedia('(prefers-color-scheme: dark)');
+const STILL = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
 
 /** The whole console: who is there, and what they look at. */
 export function Console() {
@@ -59,6 +66,7 @@ export function Console() {
           colorSuccess: dark ? '#86d3a2' : '#1c6640',
           borderRadius: 8,
           fontSize: 15,
+          motion: !STILL,
         },
         components: {
           // Upon the light colour of the dark, white could not be read.
@@ -106,6 +114,7 @@ function SignedIn() {
           <nav aria-label={t('Views')}>
             <Link to="/">{t('Forms')}</Link>
             {isAuthor && <Link to="/attempts">{t('Attempts')}</Link>}
+            {isAuthor && <Link to="/shared">{t('Shared')}</Link>}
             {isOperator && <Link to="/deliveries">{t('Deliveries')}</Link>}
             {isAdmin && <Link to="/people">{t('People')}</Link>}
             {isAdmin && <Link to="/keys">{t('Keys')}</Link>}
@@ -138,6 +147,8 @@ function SignedIn() {
               <Route path="/forms/:form/:part/:id" element={<FormView />} />
               {isAuthor && <Route path="/new-form" element={<NewForm />} />}
               <Route path="/sessions" element={<SessionsView />} />
+              {isAuthor && <Route path="/shared" element={<SharedView />} />}
+              {isAuthor && <Route path="/shared/:kind/:name" element={<SharedFileView />} />}
               {isAuthor && <Route path="/attempts" element={<AttemptsView />} />}
               {isAuthor && <Route path="/attempts/:id" element={<AttemptView />} />}
               {isOperator && <Route path="/deliveries" element={<DeliveriesView />} />}

@@ -9,28 +9,29 @@ import { classHighlighter } from '@lezer/highlight';
 import { useEffect, useRef } from 'react';
 import { NONCE } from '../nonce';
 import { language, t } from '../words';
-import { lint, type FileError } from './files';
+import { lint, type FileError, type Place } from './files';
 import { offerAt } from './schema';
 
 /** So long after the last key the service is asked what is wrong, in milliseconds. */
 const PAUSE = 120;
 
 interface Props {
-  form: string;
+  place: Place;
   /** The media type of the text. */
   type: string;
   /** What it begins with. */
   begin: string;
   change: (text: string) => void;
-  /** Is told what is wrong, each time that the service has looked. */
-  linted: (errors: FileError[]) => void;
+  /** Is told what is wrong with a text, each time that the service has looked. */
+  linted: (errors: FileError[], text: string) => void;
 }
 
-/** Edits a form file; what is wrong is told by the service's own reader, and what fits by the schema of form files. */
-export function Editor({ form, type, begin, change, linted }: Props) {
+/** Edits a form file, or what forms share; what is wrong is told by the service's own reader, and what fits by the schema of form files. */
+export function Editor({ place, type, begin, change, linted }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const told = useRef({ change, linted });
   told.current = { change, linted };
+  const { kind, name } = place;
   useEffect(() => {
     const view = new EditorView({
       parent: host.current!,
@@ -49,17 +50,19 @@ export function Editor({ form, type, begin, change, linted }: Props) {
           lintGutter(),
           linter(
             async ({ state: { doc } }) => {
-              const { errors } = await lint(form, doc.toString(), type);
-              told.current.linted(errors);
+              const text = doc.toString();
+              const errors = await lint({ kind, name }, text, type);
+              told.current.linted(errors, text);
               return errors.map((error) => diagnostic(doc, error));
             },
             { delay: PAUSE },
           ),
           autocompletion({
             override: [
+              // The schema is that of form files.
               ({ state, pos, explicit }) => {
                 const { typed, words, keys } = offerAt(state.sliceDoc(0, pos));
-                return words.length === 0 || (!typed && !explicit)
+                return kind !== 'forms' || words.length === 0 || (!typed && !explicit)
                   ? null
                   : {
                       from: pos - typed.length,
@@ -75,7 +78,7 @@ export function Editor({ form, type, begin, change, linted }: Props) {
           // Tab leaves the editor, as it leaves every control.
           keymap.of([...completionKeymap, ...lintKeymap, ...historyKeymap, ...defaultKeymap]),
           EditorView.contentAttributes.of({
-            'aria-label': t('Form file'),
+            'aria-label': kind === 'forms' ? t('Form file') : name,
             lang: language(),
             spellcheck: 'false',
           }),
@@ -91,7 +94,7 @@ export function Editor({ form, type, begin, change, linted }: Props) {
     view.scrollDOM.tabIndex = 0;
     return () => view.destroy();
     // A text that was published meanwhile is another editor.
-  }, [form, type, begin]);
+  }, [kind, name, type, begin]);
   return <div ref={host} className="code-editor" />;
 }
 

@@ -10,10 +10,12 @@ import {
   preview,
   publish,
   type FileError,
-  type FormFile,
+  type Place,
+  type PublishedFile,
   type Objection,
   type Published,
 } from './files';
+import { PagePreview } from './PagePreview';
 import { Revisions } from './Revisions';
 
 interface Props {
@@ -24,7 +26,8 @@ interface Props {
 
 /** The form file: edited, looked through before it is published, and published; its revisions. */
 export function FileTab({ form, published }: Props) {
-  const loaded = useLoaded(form, () => fileOf(form));
+  const place: Place = { kind: 'forms', name: form };
+  const loaded = useLoaded(form, () => fileOf(place));
   if (loaded.error) {
     return <Failure text={loaded.error} again={loaded.again} />;
   }
@@ -34,7 +37,7 @@ export function FileTab({ form, published }: Props) {
   return (
     <Workshop
       key={loaded.value.tag}
-      form={form}
+      place={place}
       file={loaded.value}
       again={() => {
         loaded.again();
@@ -45,9 +48,9 @@ export function FileTab({ form, published }: Props) {
 }
 
 interface WorkshopProps {
-  form: string;
-  /** What is published; blank for a form that is not. */
-  file: FormFile;
+  place: Place;
+  /** What is published; blank for what is not. */
+  file: PublishedFile;
   /** What is in the editor at first; left out, what is published. */
   begin?: string;
   /** Is told that another text is published. */
@@ -55,15 +58,17 @@ interface WorkshopProps {
 }
 
 /** Edits a text, and publishes it. */
-export function Workshop({ form, file, begin = file.text, again }: WorkshopProps) {
+export function Workshop({ place, file, begin = file.text, again }: WorkshopProps) {
   const { message, modal } = App.useApp();
   const [text, setText] = useState(begin);
   const [errors, setErrors] = useState<FileError[]>([]);
+  const [sound, setSound] = useState(begin);
   const [wanted, setWanted] = useState<Published>();
   const [problem, setProblem] = useState<Told>();
   const [working, setWorking] = useState(false);
   const [comparing, setComparing] = useState(false);
   const changed = text !== file.text;
+  const isForm = place.kind === 'forms';
 
   const act = async (work: () => Promise<void>) => {
     setWorking(true);
@@ -76,18 +81,23 @@ export function Workshop({ form, file, begin = file.text, again }: WorkshopProps
       setWorking(false);
     }
   };
-  const look = () => act(async () => setWanted(await preview(form, { ...file, text })));
+  const look = () => act(async () => setWanted(await preview(place, { ...file, text })));
   const go = (force: boolean) =>
     act(async () => {
-      const done = await publish(form, { ...file, text }, force);
+      const done = await publish(place, { ...file, text }, force);
       setWanted(undefined);
-      void message.success(t('Revision {revision} is published.', { revision: done.revision }));
+      void message.success(
+        isForm
+          ? t('Revision {revision} is published.', { revision: done.revision })
+          : t('{name} is published.', { name: place.name }),
+      );
       again();
     });
   const download = () => {
     const link = document.createElement('a');
     link.href = URL.createObjectURL(new Blob([text], { type: file.type }));
-    link.download = `${form}.form.${file.type.includes('json') ? 'json' : 'yaml'}`;
+    const kind = place.kind.slice(0, -1);
+    link.download = `${place.name}.${kind}.${file.type.includes('json') ? 'json' : 'yaml'}`;
     link.click();
     URL.revokeObjectURL(link.href);
   };
@@ -107,7 +117,9 @@ export function Workshop({ form, file, begin = file.text, again }: WorkshopProps
         </p>
         <span className="actions">
           <Button onClick={download}>{t('Download')}</Button>
-          {file.text && <Button onClick={() => setComparing(true)}>{t('Revisions')}</Button>}
+          {isForm && file.text && (
+            <Button onClick={() => setComparing(true)}>{t('Revisions')}</Button>
+          )}
           <Button
             type="primary"
             disabled={!changed || errors.length > 0}
@@ -119,7 +131,21 @@ export function Workshop({ form, file, begin = file.text, again }: WorkshopProps
         </span>
       </div>
       {problem && <Problem told={problem} />}
-      <Editor form={form} type={file.type} begin={begin} change={setText} linted={setErrors} />
+      <div className={isForm ? 'beside' : ''}>
+        <Editor
+          place={place}
+          type={file.type}
+          begin={begin}
+          change={setText}
+          linted={(found, of) => {
+            setErrors(found);
+            if (found.length === 0) {
+              setSound(of);
+            }
+          }}
+        />
+        {isForm && <PagePreview form={place.name} text={sound} type={file.type} />}
+      </div>
       <Modal
         open={wanted !== undefined}
         width={720}
@@ -166,7 +192,7 @@ export function Workshop({ form, file, begin = file.text, again }: WorkshopProps
         onCancel={() => setComparing(false)}
       >
         <Revisions
-          form={form}
+          form={place.name}
           current={file.text}
           back={() => {
             setComparing(false);

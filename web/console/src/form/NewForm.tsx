@@ -1,11 +1,16 @@
-import { Input } from 'antd';
+import { Alert, Input } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { inWords } from '../useLoaded';
 import { useTitle } from '../useTitle';
 import { t } from '../words';
 import { Workshop } from './FileTab';
+import { beginFrom, SOURCES } from './files';
 
 const NAME = /^[a-z][a-z0-9-]{0,39}$/;
+
+/** So much of a file of data is enough to begin from, in bytes. */
+const ENOUGH = 1_000_000;
 
 /** A form of one field, to go on from. */
 function starter(name: string): string {
@@ -18,12 +23,28 @@ fields:
 `;
 }
 
-/** Begins a form: its name, then its file. */
+type Source = 'nothing' | (typeof SOURCES)[number];
+
+/** Begins a form: its name, what it is begun from, then its file. */
 export function NewForm() {
   const go = useNavigate();
   const [name, setName] = useState('');
+  const [source, setSource] = useState<Source>('nothing');
+  const [begun, setBegun] = useState<{ text?: string; error?: string }>({});
   useTitle(t('A new form'));
   const wrong = name !== '' && !NAME.test(name);
+  const text = source === 'nothing' ? starter(name || 'form') : begun.text;
+  const read = async (file: File | undefined) => {
+    if (!file || source === 'nothing') {
+      return;
+    }
+    try {
+      const from = source === 'text/csv' ? await beginning(file) : file;
+      setBegun({ text: await beginFrom(name, from, source) });
+    } catch (failure) {
+      setBegun({ error: inWords(failure) });
+    }
+  };
   return (
     <>
       <p className="trail">
@@ -42,21 +63,64 @@ export function NewForm() {
           aria-invalid={wrong}
           aria-describedby="new-name-help new-name-error"
           {...(wrong && { status: 'error' as const })}
-          onChange={(event) => setName(event.target.value)}
+          onChange={(event) => {
+            setName(event.target.value);
+            setBegun({});
+          }}
         />
         <p className="error" id="new-name-error" role="alert">
           {wrong && t('“{name}” is no name of a form.', { name })}
         </p>
       </div>
       {NAME.test(name) && (
+        <div className="actions">
+          <label>
+            {t('Begin from')}{' '}
+            <select
+              value={source}
+              onChange={({ target }) => {
+                setSource(target.value as Source);
+                setBegun({});
+              }}
+            >
+              <option value="nothing">{t('one field')}</option>
+              <option value="text/csv">{t('data (CSV)')}</option>
+              <option value="application/schema+json">{t('a JSON Schema')}</option>
+              <option value="text/html">{t('a page with a form in it (HTML)')}</option>
+            </select>
+          </label>
+          {source !== 'nothing' && (
+            <label>
+              {t('File')}{' '}
+              <input
+                // Another source is another file.
+                key={source}
+                type="file"
+                onChange={({ target }) => void read(target.files?.[0])}
+              />
+            </label>
+          )}
+        </div>
+      )}
+      {begun.error && <Alert className="failure" type="error" role="alert" title={begun.error} />}
+      {NAME.test(name) && text !== undefined && (
         <Workshop
-          key={name}
-          form={name}
+          key={`${name} ${text}`}
+          place={{ kind: 'forms', name }}
           file={{ text: '', type: 'application/yaml', tag: '' }}
-          begin={starter(name)}
+          begin={text}
           again={() => void go(`/forms/${name}`)}
         />
       )}
     </>
   );
+}
+
+/** The first lines of data, whole ones: what comes later tells no more. */
+async function beginning(file: File): Promise<Blob> {
+  if (file.size <= ENOUGH) {
+    return file;
+  }
+  const bytes = new Uint8Array(await file.slice(0, ENOUGH).arrayBuffer());
+  return new Blob([bytes.slice(0, bytes.lastIndexOf(0x0a) + 1)]);
 }

@@ -11,7 +11,7 @@ import { NONCE } from '../nonce';
 import { Failure, Waiting } from '../states';
 import { inWords, useLoaded } from '../useLoaded';
 import { t } from '../words';
-import { backTo, fileOf, revisions } from './files';
+import { backTo, revisionOf, revisions } from './files';
 
 interface Props {
   form: string;
@@ -29,7 +29,7 @@ export function Revisions({ form, current, back }: Props) {
   const earlier = (all.value ?? []).filter((it) => !it.current);
   const number = chosen ?? earlier[0]?.revision;
   const text = useLoaded(`${form} ${number}`, async () =>
-    number === undefined ? undefined : (await fileOf(form, number)).text,
+    number === undefined ? undefined : (await revisionOf(form, number)).text,
   );
   if (all.error ?? text.error) {
     return <Failure text={(all.error ?? text.error)!} again={all.again} />;

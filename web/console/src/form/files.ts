@@ -1,3 +1,4 @@
+import { Refusal, type Problem } from 'nodley-page';
 import { json } from '../access';
 import { call } from '../api';
 
@@ -17,8 +18,8 @@ export interface Warning {
   detail: string;
 }
 
-/** A form file as it is published. */
-export interface FormFile {
+/** A file as it is published. */
+export interface PublishedFile {
   text: string;
   type: string;
   /** Says later which text was looked at. */
@@ -48,9 +49,21 @@ export interface Revision {
   current: boolean;
 }
 
-export async function fileOf(form: string, revision?: number): Promise<FormFile> {
-  const path = revision === undefined ? 'file' : `revisions/${revision}`;
-  const reply = await call(`/forms/${form}/${path}`);
+/** What can be published: a form, or what forms share. */
+export type Kind = 'forms' | SharedKind;
+export type SharedKind = 'lists' | 'parts' | 'themes';
+export const SHARED: readonly SharedKind[] = ['lists', 'parts', 'themes'];
+
+/** Which file it is. */
+export interface Place {
+  kind: Kind;
+  name: string;
+}
+
+const path = ({ kind, name }: Place) => `/${kind}/${name}`;
+
+async function read(from: string): Promise<PublishedFile> {
+  const reply = await call(from);
   return {
     text: await reply.text(),
     type: reply.headers.get('Content-Type') ?? 'application/yaml',
@@ -58,36 +71,112 @@ export async function fileOf(form: string, revision?: number): Promise<FormFile>
   };
 }
 
+export const fileOf = (place: Place) =>
+  read(place.kind === 'forms' ? `${path(place)}/file` : path(place));
+export const revisionOf = (form: string, revision: number) =>
+  read(`/forms/${form}/revisions/${revision}`);
+
 const sent = (text: string, type: string, tag = ''): RequestInit => ({
   body: text,
   headers: { 'Content-Type': type, ...(tag && { 'If-Match': tag }) },
 });
 
-export async function lint(
+/** What is wrong in a text, as the service's reader has it. */
+export async function lint(place: Place, text: string, type: string): Promise<FileError[]> {
+  if (place.kind === 'forms') {
+    const reply = await call(`${path(place)}/lint`, { method: 'POST', ...sent(text, type) });
+    return ((await reply.json()) as { errors: FileError[] }).errors;
+  }
+  try {
+    await preview(place, { text, type, tag: '' });
+    return [];
+  } catch (failure) {
+    const problem = failure instanceof Refusal ? failure.problem : undefined;
+    const errors = (problem as unknown as { errors?: FileError[] } | undefined)?.errors;
+    if (errors || problem?.status === 409) {
+      // What stands against publishing is told when it is looked at.
+      return errors ?? [];
+    }
+    throw failure;
+  }
+}
+
+export async function preview(place: Place, { text, type }: PublishedFile): Promise<Published> {
+  const reply = await call(`${path(place)}/preview`, { method: 'POST', ...sent(text, type) });
+  return outcome(await reply.json());
+}
+
+/** Of what forms share there are no revisions, and no warnings. */
+const outcome = (json: unknown): Published => ({
+  revision: 0,
+  warnings: [],
+  ...(json as Partial<Published> & Pick<Published, 'change' | 'changes'>),
+  objections: (json as Partial<Published>).objections ?? [],
+  fallsShort: (json as Partial<Published>).fallsShort ?? [],
+});
+
+/** How somebody would meet the page of a form. */
+export interface Meeting {
+  mode: 'add' | 'edit';
+  language: string;
+  theme: string;
+}
+
+/** The HTML of a form's page as the service draws it, from a text that need not be published. */
+export async function pageOf(
   form: string,
   text: string,
   type: string,
-): Promise<{ errors: FileError[]; warnings: Warning[] }> {
-  const reply = await call(`/forms/${form}/lint`, { method: 'POST', ...sent(text, type) });
-  return (await reply.json()) as { errors: FileError[]; warnings: Warning[] };
+  { mode, language, theme }: Meeting,
+): Promise<string> {
+  const query = new URLSearchParams({
+    mode,
+    ...(language && { lang: language }),
+    ...(theme && { theme }),
+  });
+  const reply = await fetch(`/rehearsal/pages/${form}?${query}`, {
+    method: 'POST',
+    credentials: 'same-origin',
+    ...sent(text, type),
+  });
+  if (!reply.ok) {
+    throw new Refusal((await reply.json()) as Problem);
+  }
+  return reply.text();
 }
 
-export async function preview(form: string, { text, type }: FormFile): Promise<Published> {
-  const reply = await call(`/forms/${form}/preview`, { method: 'POST', ...sent(text, type) });
-  return (await reply.json()) as Published;
+/** What a form file can be begun from, by the media type that says so. */
+export const SOURCES = ['text/csv', 'application/schema+json', 'text/html'] as const;
+
+/** A form file begun from data, a schema or a page. */
+export async function beginFrom(form: string, source: Blob, type: string): Promise<string> {
+  const reply = await call(`/forms/${form}/begin`, {
+    method: 'POST',
+    body: source,
+    headers: { 'Content-Type': type },
+  });
+  return reply.text();
 }
 
 /** Publishes a text, if the one that is published now is the one that was looked at. */
 export async function publish(
-  form: string,
-  { text, type, tag }: FormFile,
+  place: Place,
+  { text, type, tag }: PublishedFile,
   force: boolean,
 ): Promise<Published> {
-  const reply = await call(`/forms/${form}${force ? '?force=rules' : ''}`, {
+  const reply = await call(`${path(place)}${force ? '?force=rules' : ''}`, {
     method: 'PUT',
     ...sent(text, type, tag),
   });
-  return (await reply.json()) as Published;
+  return outcome(await reply.json());
+}
+
+/** The names of what is shared, each with the forms that use it. */
+export async function shared(kind: SharedKind): Promise<{ name: string; uses: string[] }[]> {
+  const told = await json<Record<string, string[]> & { uses: Record<string, string[]> }>(
+    `/${kind}`,
+  );
+  return (told[kind] ?? []).map((name) => ({ name, uses: told.uses[name] ?? [] }));
 }
 
 export const revisions = async (form: string) =>

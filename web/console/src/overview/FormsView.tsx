@@ -2,40 +2,58 @@ import { lazy, Suspense, useContext, useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router';
 import { forms, type FormSummary } from '../api';
 import { CallerContext, hasRole } from '../caller';
+import { outlets } from '../deliveries';
+import { service } from '../service/service';
 import { Failure, Waiting } from '../states';
 import { useLoaded } from '../useLoaded';
 import { useTitle } from '../useTitle';
 import { t } from '../words';
 import { byForm, DAY, hours } from './figures';
+import { Needs } from './Needs';
 
 // The plots need a library of their own, and the list of forms does not wait for it.
 const Plots = lazy(() => import('./Traffic').then((it) => ({ default: it.Traffic })));
-const Needs = lazy(() => import('./Needs').then((it) => ({ default: it.Needs })));
 
-/** All forms, with what was sent to them in the last days; first, what needs somebody. */
+/**
+ * All forms, with what was sent to them in the last days; first, what needs somebody. It is drawn
+ * once all of it is known: what came later would move what somebody is about to press.
+ */
 export function FormsView() {
   const caller = useContext(CallerContext);
   const isAuthor = hasRole(caller, 'author') && caller.forms.length === 0;
   const isOperator = hasRole(caller, 'operator');
-  const loaded = useLoaded('forms', forms);
+  const listed = useLoaded('forms', forms);
   const until = useMemo(() => Date.now(), []);
   const counted = useLoaded(`hours ${isAuthor}`, async () =>
     isAuthor ? hours(new URLSearchParams({ since: new Date(until - 7 * DAY).toISOString() })) : [],
   );
+  const state = useLoaded(`state ${isOperator}`, async () => {
+    if (!isOperator) {
+      return {};
+    }
+    const [places, { disk }] = await Promise.all([outlets(), service()]);
+    return { places, disk };
+  });
+  const known = [listed, counted, state].every((it) => !it.loading);
+  const idle = useIdle(known);
   useTitle(t('Forms'));
-  const idle = useIdle(loaded.value !== undefined);
   const traffic = new Map(byForm(counted.value ?? []).map((it) => [it.form, it]));
   const sent = ({ form }: FormSummary) => traffic.get(form)?.sent ?? 0;
-  const all = [...(loaded.value ?? [])].sort((a, b) => sent(b) - sent(a));
+  const all = [...(listed.value ?? [])].sort((a, b) => sent(b) - sent(a));
+  if (!known) {
+    return (
+      <>
+        <h1>{t('Forms')}</h1>
+        <Waiting />
+      </>
+    );
+  }
   return (
     <>
       <h1>{t('Forms')}</h1>
-      {idle && (isOperator || isAuthor) && (
-        <Suspense fallback={null}>
-          <Needs counts={counted.value ?? []} until={until} operator={isOperator} />
-        </Suspense>
-      )}
-      {isAuthor && counted.error && <Failure text={counted.error} again={counted.again} />}
+      <Needs counts={counted.value ?? []} until={until} {...state.value} />
+      {counted.error && <Failure text={counted.error} again={counted.again} />}
+      {state.error && <Failure text={state.error} again={state.again} />}
       {isAuthor && (
         <section className="plots-first">
           {counted.value && idle && (
@@ -51,10 +69,8 @@ export function FormsView() {
           <Link to="/new-form">{t('Begin a new form')}</Link>
         </div>
       )}
-      {loaded.error ? (
-        <Failure text={loaded.error} again={loaded.again} />
-      ) : !loaded.value ? (
-        <Waiting />
+      {listed.error ? (
+        <Failure text={listed.error} again={listed.again} />
       ) : all.length === 0 ? (
         <p className="empty">{t('No form is published yet. Publish one: ./nodley publish FILE')}</p>
       ) : (

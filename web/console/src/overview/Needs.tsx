@@ -1,8 +1,6 @@
-import { Alert } from 'antd';
 import { Link } from 'react-router';
-import { outlets } from '../deliveries';
-import { daysLeft, service } from '../service/service';
-import { useLoaded } from '../useLoaded';
+import type { Outlet } from '../deliveries';
+import { daysLeft, type DiskUse } from '../service/service';
 import { t } from '../words';
 import { DAY, type Hour } from './figures';
 
@@ -15,21 +13,19 @@ const SOON = 30;
 interface Props {
   counts: Hour[];
   until: number;
-  operator: boolean;
+  /** The outlets; none for who may not see them. */
+  places?: Outlet[];
+  disk?: DiskUse;
 }
 
 /** What needs somebody: refusals that rise, deliveries that fail, a disk that fills. Nothing where nothing does. */
-export function Needs({ counts, until, operator }: Props) {
-  const told = useLoaded(`needs ${operator}`, async () =>
-    operator ? await Promise.all([outlets(), service()]) : undefined,
-  );
+export function Needs({ counts, until, places = [], disk }: Props) {
   const needs: { text: string; to: string; link: string }[] = rising(counts, until).map((form) => ({
     text: t('Refusals of {form} have risen in the last day.', { form }),
     to: `/forms/${form}/struggles`,
     link: t('Where people struggle'),
   }));
-  const [places, state] = told.value ?? [];
-  for (const { name, on, failed } of places ?? []) {
+  for (const { name, on, failed } of places) {
     if (!on) {
       needs.push({
         text: t('The outlet {name} is switched off; what is for it waits.', { name }),
@@ -44,7 +40,7 @@ export function Needs({ counts, until, operator }: Props) {
       });
     }
   }
-  const days = state && daysLeft(state.disk);
+  const days = disk && daysLeft(disk);
   if (days !== undefined && days < SOON) {
     needs.push({
       text: t('At this pace the disk is full in {days} days.', { days }),
@@ -52,19 +48,14 @@ export function Needs({ counts, until, operator }: Props) {
       link: t('Service'),
     });
   }
-  return (
-    <>
+  return needs.length === 0 ? null : (
+    <ul className="needs" aria-label={t('What needs somebody')}>
       {needs.map(({ text, to, link }) => (
-        <Alert
-          key={text}
-          className="failure"
-          type="warning"
-          showIcon
-          title={text}
-          action={<Link to={to}>{link}</Link>}
-        />
+        <li key={text}>
+          {text} <Link to={to}>{link}</Link>
+        </li>
       ))}
-    </>
+    </ul>
   );
 }
 

@@ -5,12 +5,13 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Optional;
 import java.util.concurrent.Callable;
-import nodley.cli.start.BadSource;
-import nodley.cli.start.FromCsv;
-import nodley.cli.start.FromPage;
-import nodley.cli.start.FromSchema;
-import nodley.cli.start.FromTable;
-import nodley.cli.start.Sketch;
+import nodley.begin.BadSource;
+import nodley.begin.FromCsv;
+import nodley.begin.FromPage;
+import nodley.begin.FromSchema;
+import nodley.begin.FromTable;
+import nodley.begin.Sketch;
+import nodley.begin.SourceFile;
 import picocli.CommandLine;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
@@ -97,13 +98,13 @@ final class StartCommand implements Callable<Integer> {
 
   private Sketch sketch() throws BadSource {
     if (source.schema != null) {
-      return FromSchema.read(name, source.schema);
+      return FromSchema.read(name, SourceFile.of(source.schema));
     }
     if (source.csv != null) {
-      return FromCsv.read(name, source.csv, Optional.ofNullable(encoding));
+      return FromCsv.read(name, SourceFile.of(source.csv), Optional.ofNullable(encoding));
     }
     if (source.html != null) {
-      return FromPage.read(name, source.html, Optional.ofNullable(which));
+      return FromPage.read(name, SourceFile.of(source.html), Optional.ofNullable(which));
     }
     int colon = colon(source.table);
     if (colon <= 0 || colon == source.table.length() - 1) {

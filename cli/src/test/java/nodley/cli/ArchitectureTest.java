@@ -24,14 +24,12 @@ class ArchitectureTest {
         .check(CLIENT);
   }
 
-  /**
-   * What is a developer's own is read where a form is begun from it, or a page held against one.
-   */
+  /** A developer's own page is held against a form in a room for that. */
   @Test
-  void onlyTheRoomsForThatReadOtherPeoplesFiles() {
+  void onlyOneRoomReadsOtherPeoplesPages() {
     noClasses()
         .that()
-        .resideOutsideOfPackages("nodley.cli.start..", "nodley.cli.page..")
+        .resideOutsideOfPackage("nodley.cli.page..")
         .should()
         .dependOnClassesThat()
         .resideInAnyPackage("java.sql..", "org.jsoup..", "org.apache.commons.csv..")

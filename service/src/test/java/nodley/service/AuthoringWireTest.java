@@ -88,6 +88,109 @@ class AuthoringWireTest {
     return wire.put("/api/forms/" + form, "application/yaml", text, "If-Match", tag);
   }
 
+  private static Wire.Reply begin(String type, String body) {
+    return wire.post("/api/forms/mole/begin", type, body);
+  }
+
+  @Test
+  void aFileIsBegunFromDataASchemaOrAPage() {
+    String data = "Mole number,Built\n12,1998-03-01\n13,2004-11-30\n";
+    Wire.Reply begun = begin("text/csv", data);
+    assertThat(begun.status()).isEqualTo(200);
+    assertThat(begun.header("Content-Type")).startsWith("application/yaml");
+    String file = begun.response().body();
+    assertThat(file).contains("form: mole", "moleNumber:", "type: integer", "type: date");
+    assertThat(lint("mole", file).json().path("errors")).isEmpty();
+    String schema =
+        "{\"properties\": {\"depth\": {\"type\": \"number\", \"maximum\": 9}}, \"required\":"
+            + " [\"depth\"]}";
+    assertThat(begin("application/schema+json", schema).response().body())
+        .contains("depth: { type: decimal", "required: true", "..9");
+    assertThat(begin("text/html", "<form><input name=sail required></form>").response().body())
+        .contains("sail: { type: text, required: true");
+    assertThat(wire.get("/api/forms/mole").status()).isEqualTo(404);
+  }
+
+  @Test
+  void whatNoFileCanBeBegunFromIsToldInWords() {
+    for (String[] bad :
+        List.of(
+            new String[] {"text/csv", "", "The file data is empty."},
+            new String[] {"application/schema+json", "[", "cannot be read as JSON"},
+            new String[] {"application/schema+json", "7", "is not one of an object"},
+            new String[] {"text/html", "<p>none</p>", "There is no form in page."})) {
+      Wire.Reply told = begin(bad[0], bad[1]);
+      assertThat(told.status()).as(bad[2]).isEqualTo(422);
+      assertThat(told.json().path("type").asString()).isEqualTo("/problems/no-beginning");
+      assertThat(told.json().path("detail").asString()).contains(bad[2]);
+    }
+    assertThat(begin("text/plain", "a,b").status()).isEqualTo(415);
+    assertThat(begin("text/csv", "a\u0000,b\n\u0001,2\n").status()).isIn(200, 422);
+    assertThat(wire.post("/api/forms/Not%20One/begin", "text/csv", "a\n1\n").status())
+        .isEqualTo(422);
+    assertThat(service.stranger().post("/api/forms/mole/begin", "text/csv", "a\n1\n").status())
+        .isEqualTo(401);
+    String large = "a\n" + "1\n".repeat(10_000_000);
+    assertThat(begin("text/csv", large).status()).isEqualTo(413);
+  }
+
+  private static Wire.Reply page(String query, String text) {
+    return wire.post("/rehearsal/pages/ramp" + query, "application/yaml", text);
+  }
+
+  private static final String RAMP =
+      """
+      form: ramp
+      title: { add: Add a ramp, edit: "Ramp {code}", list: Ramps }
+      called: "{code}"
+      fields:
+        code: { type: text, label: Code of the ramp, required: true, unique: true, default: R1 }
+        berth: { type: record, form: hawser }
+        slope: { type: integer, range: 1..9, required: true }
+      """;
+
+  @Test
+  void thePageOfAFileThatIsNotPublishedIsDrawnAndNothingIsKept() {
+    wire.publish("hawser", form("hawser", ""));
+    Wire.Reply add = page("", RAMP);
+    assertThat(add.status()).as(add.response().body()).isEqualTo(200);
+    assertThat(add.header("Content-Type")).startsWith("text/html");
+    assertThat(add.response().body())
+        .contains("<h1>Add a ramp</h1>", "Code of the ramp", "value=\"R1\"");
+    Wire.Reply edit = page("?mode=edit&lang=de", RAMP);
+    assertThat(edit.response().body())
+        .contains("<html lang=\"de\"", "<h1>Ramp ", "Speichern")
+        .containsPattern("name=\"slope\"[^>]*value=\"[1-9]\"");
+    assertThat(wire.get("/api/forms/ramp").status()).isEqualTo(404);
+    String theme = "theme: night\n";
+    Wire.Reply themed = wire.put("/api/themes/night", "application/yaml", theme);
+    assertThat(themed.status()).as(themed.response().body()).isEqualTo(201);
+    assertThat(page("?theme=night", RAMP).response().body()).contains("/page/themes/night.css");
+    // What is published is another text, with another table.
+    wire.publish("ramp", "form: ramp\nfields: { code: { type: integer } }\n");
+    assertThat(page("?mode=edit", RAMP).response().body()).contains("Code of the ramp");
+    assertThat(page("?theme=nigth", RAMP).status()).isEqualTo(400);
+    assertThat(page("?mode=remove", RAMP).status()).isEqualTo(400);
+    Wire.Reply wrong = page("", RAMP.replace("range", "rnge"));
+    assertThat(wrong.status()).isEqualTo(422);
+    assertThat(wrong.json().at("/errors/0/suggestion").asString()).isEqualTo("range");
+    assertThat(service.stranger().post("/rehearsal/pages/ramp", "application/yaml", RAMP).status())
+        .isEqualTo(401);
+  }
+
+  @Test
+  void whatIsSharedIsListedWithTheFormsThatUseIt() {
+    String list = "list: tides\noptions:\n  - { value: high }\n";
+    assertThat(wire.put("/api/lists/tides", "application/yaml", list).status()).isEqualTo(201);
+    for (String name : List.of("sluice", "gate")) {
+      String using = "form: %s\nfields: { tide: { type: choice, options: { list: tides } } }\n";
+      wire.publish(name, using.formatted(name));
+    }
+    JsonNode all = wire.get("/api/lists").json();
+    assertThat(all.path("lists").toString()).isEqualTo("[\"tides\"]");
+    assertThat(all.path("uses").path("tides").toString()).isEqualTo("[\"gate\",\"sluice\"]");
+  }
+
   @Test
   void earlierRevisionsAreRead() {
     wire.publish("buoy", form("buoy", ""));

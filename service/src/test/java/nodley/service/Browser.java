@@ -48,6 +48,7 @@ public final class Browser implements AutoCloseable {
         "--disable-component-update",
         "--disable-sync",
         "--hide-scrollbars",
+        "--force-prefers-reduced-motion",
         "--window-size=1280,800");
     this.address = address;
     this.driver =
@@ -146,9 +147,17 @@ public final class Browser implements AutoCloseable {
     driver.switchTo().activeElement().sendKeys(Keys.TAB);
   }
 
-  /** The text of an element, even if the page is drawn anew just then. */
+  /**
+   * The text of an element, even if the page is drawn anew just then: as the browser itself has it,
+   * since the driver's way of finding out takes the page much longer.
+   */
   public String text(String css) {
-    return wait(css).until(it -> it.findElement(By.cssSelector(css)).getText());
+    return (String)
+        wait(css)
+            .until(
+                _ ->
+                    driver.executeScript(
+                        "return document.querySelector(arguments[0])?.innerText.trim()", css));
   }
 
   /** Presses something that leads to another page, and waits until that is there. */
@@ -217,7 +226,7 @@ public final class Browser implements AutoCloseable {
   }
 
   private WebDriverWait wait(String what) {
-    WebDriverWait wait = new WebDriverWait(driver, PATIENCE, Duration.ofMillis(25));
+    WebDriverWait wait = new WebDriverWait(driver, PATIENCE, Duration.ofMillis(50));
     wait.withMessage(
         () ->
             "waited for "
@@ -232,7 +241,9 @@ public final class Browser implements AutoCloseable {
 
   /** What axe-core finds wrong with the page; nothing, if all is well. */
   public List<String> barriers() {
-    return barriers(new AxeBuilder());
+    AxeBuilder axe = new AxeBuilder();
+    axe.setOptions("{\"resultTypes\": [\"violations\"]}");
+    return barriers(axe);
   }
 
   /** The same of colours alone: nothing else is otherwise in the dark. */

@@ -16,6 +16,11 @@ public enum Format {
     return mediaType;
   }
 
+  /** The format that a media type tells; of any other, YAML, which JSON is a part of. */
+  public static Format ofMediaType(String mediaType) {
+    return mediaType.equals(JSON.mediaType) ? JSON : YAML;
+  }
+
   /** The format that a file's name tells. */
   public static Format ofFile(String name) {
     return name.endsWith(".json") ? JSON : YAML;

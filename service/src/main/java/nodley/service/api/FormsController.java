@@ -165,12 +165,12 @@ class FormsController {
       String form, HttpServletRequest request, FormPublisher.Manner manner, Predicate<String> known)
       throws IOException {
     Body body = bodies.file(request);
-    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
+    Format format = Format.ofMediaType(body.mediaType());
     try {
       String text = FormFile.decode(body.bytes());
       return publisher.publish(text, format, publisher.registry().named(form), manner, known);
     } catch (FormFileException e) {
-      throw refused(e);
+      throw Problem.formFile(e);
     }
   }
 
@@ -192,7 +192,7 @@ class FormsController {
       throws IOException {
     Query.of(request);
     Body body = bodies.file(request);
-    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
+    Format format = Format.ofMediaType(body.mediaType());
     try {
       Form read =
           FormFile.read(FormFile.decode(body.bytes()), format, publisher.registry().named(form));
@@ -200,11 +200,6 @@ class FormsController {
     } catch (FormFileException e) {
       return Reply.ok(new Linted(e.errors(), List.of()));
     }
-  }
-
-  private static Problem refused(FormFileException e) {
-    return Problem.of(422, "form-file", "The form file has errors", "Nothing was published.")
-        .with("errors", e.errors());
   }
 
   private static ResponseEntity<byte[]> published(FormPublisher.Published published) {
@@ -262,7 +257,7 @@ class FormsController {
               revision.text(), revision.format(), publisher.registry().named(form), manner));
     } catch (FormFileException e) {
       // What it refers to may have gone since.
-      throw refused(e);
+      throw Problem.formFile(e);
     }
   }
 

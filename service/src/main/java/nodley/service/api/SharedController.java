@@ -7,6 +7,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import nodley.core.name.Near;
 import nodley.core.value.Wellformed;
 import nodley.service.access.Needs;
@@ -73,12 +74,11 @@ class SharedController {
   @GetMapping
   ResponseEntity<byte[]> all(@PathVariable("kind") String path, HttpServletRequest request) {
     Query.of(request);
-    List<String> names =
-        store.forms().texts().stream()
-            .filter(text -> text.kind() == kind(path))
-            .map(Forms.SharedText::name)
-            .toList();
-    return Reply.ok(Map.of(path, names));
+    Forms.Kind kind = kind(path);
+    List<String> names = names(kind);
+    Map<String, List<String>> uses = new TreeMap<>();
+    names.forEach(name -> uses.put(name, store.forms().using(kind, name)));
+    return Reply.ok(Map.of(path, names, "uses", uses));
   }
 
   @Needs(Right.AUTHOR)
@@ -128,15 +128,16 @@ class SharedController {
     return Reply.status(204).build();
   }
 
+  private List<String> names(Forms.Kind kind) {
+    return store.forms().texts().stream()
+        .filter(text -> text.kind() == kind)
+        .map(Forms.SharedText::name)
+        .toList();
+  }
+
   private Problem missing(String path, String name) {
     String what = path.substring(0, path.length() - 1);
-    Optional<String> near =
-        Near.to(
-            name,
-            store.forms().texts().stream()
-                .filter(text -> text.kind() == kind(path))
-                .map(Forms.SharedText::name)
-                .toList());
+    Optional<String> near = Near.to(name, names(kind(path)));
     return Problem.of(
         404,
         "no-such-" + what,

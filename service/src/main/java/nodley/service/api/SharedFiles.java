@@ -45,14 +45,13 @@ final class SharedFiles {
       FormPublisher.Manner manner)
       throws IOException {
     Body body = bodies.file(request);
-    Format format = body.mediaType().equals(Format.JSON.mediaType()) ? Format.JSON : Format.YAML;
+    Format format = Format.ofMediaType(body.mediaType());
     try {
       return store
           .publisher()
           .share(new Forms.SharedText(kind, name, format, FormFile.decode(body.bytes())), manner);
     } catch (FormFileException e) {
-      throw Problem.of(422, "form-file", "The file has errors", "Nothing was published.")
-          .with("errors", e.errors());
+      throw Problem.formFile(e);
     }
   }
 

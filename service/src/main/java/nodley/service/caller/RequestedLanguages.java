@@ -24,7 +24,7 @@ public final class RequestedLanguages {
   private RequestedLanguages() {}
 
   /** The best first; what cannot be read is left out, and told where the query is read. */
-  static List<Locale> languages(HttpServletRequest request) {
+  public static List<Locale> languages(HttpServletRequest request) {
     List<Locale> languages = new ArrayList<>();
     lang(request).flatMap(TextsFile::language).ifPresent(languages::add);
     String header = request.getHeader("Accept-Language");

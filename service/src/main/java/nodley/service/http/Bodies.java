@@ -38,6 +38,11 @@ public final class Bodies {
   /** The attribute of a request that has its body, once it was begun to be read. */
   private static final String READ = Bodies.class.getName() + ".read";
 
+  /** RFC 4180. */
+  public static final String CSV = "text/csv";
+
+  public static final String HTML = "text/html";
+  private static final String SCHEMA = "application/schema+json";
   private static final String JSON = "application/json";
   private static final String MERGE_PATCH = "application/merge-patch+json";
   private static final String MULTIPART = "multipart/form-data";
@@ -124,6 +129,11 @@ public final class Bodies {
   /** Reads a file of forms or of what they share: a list of options may be long. */
   public Body file(HttpServletRequest request) throws IOException {
     return read(request, List.of(Format.YAML.mediaType(), Format.JSON.mediaType()), largestFile);
+  }
+
+  /** Reads what a form file is begun from: data, a page, or a JSON Schema. */
+  public Body source(HttpServletRequest request) throws IOException {
+    return read(request, List.of(CSV, HTML, SCHEMA, JSON), largestFile);
   }
 
   /** Reads several such files, as JSON that has their texts. */

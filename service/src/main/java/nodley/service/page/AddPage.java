@@ -5,7 +5,6 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.util.List;
 import java.util.Optional;
-import java.util.UUID;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.input.Input;
@@ -23,7 +22,6 @@ import nodley.service.http.SubmissionBodies;
 import nodley.service.submission.Submissions;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
-import nodley.store.common.Times;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.SubmissionInfo;
 import org.springframework.http.HttpStatus;
@@ -125,7 +123,7 @@ class AddPage {
     Optional<Values> trapped = trapped(form, input, sent);
     if (trapped.isPresent()) {
       attempt.trapped();
-      return pages.onwards(form, Mode.ADD, madeUp(trapped.get()), request, response);
+      return pages.onwards(form, Mode.ADD, StoredRecord.madeUp(trapped.get()), request, response);
     }
     return pages.once(
         request,
@@ -157,12 +155,6 @@ class AddPage {
     }
     Verdict verdict = check(form, input);
     return filledIn || verdict.isAccepted() ? Optional.of(verdict.values()) : Optional.empty();
-  }
-
-  /** A record that is kept nowhere, for an answer like that to one that is. */
-  private static StoredRecord madeUp(Values values) {
-    String now = Times.now();
-    return new StoredRecord(UUID.randomUUID().toString(), 1, 1, now, "", now, "", "", "", values);
   }
 
   private ResponseEntity<byte[]> added(

@@ -37,6 +37,8 @@ class ConsolePage {
     "/console/attempts",
     "/console/attempts/{id}",
     "/console/service",
+    "/console/shared",
+    "/console/shared/{kind}/{name}",
     "/console/forms/{form}",
     "/console/forms/{form}/{part}",
     "/console/forms/{form}/{part}/{id}"

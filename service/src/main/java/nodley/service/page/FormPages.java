@@ -16,11 +16,15 @@ import nodley.core.form.Display;
 import nodley.core.form.Form;
 import nodley.core.form.Mode;
 import nodley.core.form.Pages;
+import nodley.core.form.Theme;
 import nodley.core.input.Input;
 import nodley.core.input.TypedNumbers;
+import nodley.core.submission.Context;
 import nodley.core.submission.FieldError;
+import nodley.core.submission.Lookups;
 import nodley.core.submission.PageValues;
 import nodley.core.submission.Sentences;
+import nodley.core.submission.Submission;
 import nodley.core.submission.Verdict;
 import nodley.core.text.Notation;
 import nodley.core.value.Raw;
@@ -219,6 +223,34 @@ class FormPages {
     FormView view =
         view(request, form, record, values.values(), List.of(), List.of(), List.of(), progress);
     return page(HttpStatus.OK, view, OutcomeCookie.take(request, response));
+  }
+
+  /**
+   * The page of a form that need not be published, which knows nothing of what is kept.
+   *
+   * @param theme in place of the form's own
+   */
+  ResponseEntity<byte[]> proposed(
+      HttpServletRequest request, Form form, Optional<StoredRecord> record, Optional<Theme> theme) {
+    Context context = submissions.context(Caller.current(), record);
+    PageValues values =
+        Submission.forPage(
+            form,
+            Submissions.input(record.map(it -> Raw.withRows(it.values())).orElse(NO_VALUES)),
+            context,
+            Lookups.NONE);
+    FormView view =
+        view(
+            request,
+            form,
+            record,
+            values.values(),
+            List.of(),
+            List.of(),
+            List.of(),
+            Progress.NONE.leaving(values.hidden()));
+    PageTheme look = view.look();
+    return page(HttpStatus.OK, theme.map(it -> view.with(look.with(it))).orElse(view), "");
   }
 
   /** Does what a button of drafts or steps says, if one was pressed. */

@@ -46,6 +46,27 @@ record FormView(
     String before,
     PageTheme look) {
 
+  /** The same page in another theme. */
+  FormView with(PageTheme other) {
+    return new FormView(
+        form,
+        mode,
+        title,
+        record,
+        version,
+        key,
+        opened,
+        asked,
+        fields,
+        others,
+        differences,
+        progress,
+        draft,
+        overview,
+        before,
+        other);
+  }
+
   /** A field that somebody else changed while this page was open. */
   record Difference(String pointer, String label, String theirs, String yours) {
 

@@ -18,6 +18,11 @@ import nodley.service.caller.SafeHeaders;
  */
 record PageTheme(Optional<Theme> theme, List<String> onwards, List<String> frames) {
 
+  /** The same page in another theme. */
+  PageTheme with(Theme other) {
+    return new PageTheme(Optional.of(other), onwards, frames);
+  }
+
   /** The address of the theme's own stylesheet. */
   String sheet() {
     return theme.map(it -> "/page/themes/" + it.name() + ".css").orElse("");

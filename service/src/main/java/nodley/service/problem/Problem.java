@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import nodley.core.file.FormFileException;
 import nodley.core.name.Near;
 import nodley.core.submission.Verdict;
 import nodley.core.value.Wellformed;
@@ -148,6 +149,12 @@ public final class Problem extends RuntimeException {
             .with("values", verdict.values().toJson())
             .with("errors", verdict.errors());
     return verdict.decided().isEmpty() ? problem : problem.with("decided", verdict.decided());
+  }
+
+  /** A form file, or one that forms share, was read and cannot be published. */
+  public static Problem formFile(FormFileException e) {
+    return of(422, "form-file", "The file has errors", "Nothing was published.")
+        .with("errors", e.errors());
   }
 
   /** 400 for a parameter of the query. */

@@ -1,9 +1,15 @@
 package nodley.service.submission;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import nodley.core.form.Form;
+import nodley.core.input.Input;
 import nodley.core.sample.Sampler;
+import nodley.core.submission.Context;
+import nodley.core.submission.Lookups;
+import nodley.core.submission.Submission;
+import nodley.core.value.Raw;
 import nodley.core.value.Values;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
@@ -36,13 +42,29 @@ public final class Samples {
         form,
         submissions.context(caller, Optional.empty()),
         submissions.lookups(caller),
-        other -> records(other, caller).stream().map(StoredRecord::id).toList(),
+        other -> ids(other, caller),
         seed);
   }
 
   /** The values of one record, which others may not have where they are unique. */
   public Optional<Values> kept(Form form, Caller caller) {
     return records(form.name(), caller).stream().findFirst().map(StoredRecord::values);
+  }
+
+  /** A record of a form that need not be published; blank where nothing is found for it. */
+  public StoredRecord madeUp(Form form, Caller caller) {
+    Context context = submissions.context(caller, Optional.empty());
+    Map<String, Raw> values =
+        new Sampler(form, context, Lookups.NONE, other -> ids(other, caller), 1)
+            .right()
+            .values()
+            .orElse(Map.of());
+    Input input = new Input(values, Input.Encoding.JSON);
+    return StoredRecord.madeUp(Submission.check(form, input, context, Lookups.NONE).values());
+  }
+
+  private List<String> ids(String form, Caller caller) {
+    return records(form, caller).stream().map(StoredRecord::id).toList();
   }
 
   private List<StoredRecord> records(String name, Caller caller) {

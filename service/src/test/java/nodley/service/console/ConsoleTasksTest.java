@@ -2,6 +2,9 @@ package nodley.service.console;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import nodley.service.Browser;
@@ -12,8 +15,10 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
+import org.openqa.selenium.support.ui.Select;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -171,9 +176,7 @@ class ConsoleTasksTest {
     browser.open("/console");
     browser.untilText("main", "Refusals of pier have risen in the last day.");
     clicks = 0;
-    click(
-        By.xpath(
-            "//*[@role='alert' or contains(@class, 'ant-alert')]//a[.='Where people struggle']"));
+    click(By.xpath("//*[@class='needs']//a[.='Where people struggle']"));
     browser.untilText("main", "range-overflow 12");
     assertThat(browser.text(".statistics")).contains("Refused\n12", "Were refused, and left\n1");
     assertThat(browser.barriers()).isEmpty();
@@ -314,6 +317,28 @@ class ConsoleTasksTest {
     browser.untilText("table", "No record is as the filters say.");
   }
 
+  /** A press that was aimed at one form must not meet another. */
+  @Test
+  void nothingMovesOnTheFirstViewOnceItIsThere() {
+    browser.open("/console");
+    browser.untilText(".plots-first", "The last day, by the hour");
+    Object moved =
+        browser
+            .driver()
+            .executeAsyncScript(
+                """
+                const done = arguments[0];
+                const moved = [];
+                new PerformanceObserver((list) => {
+                  for (const { value, sources } of list.getEntries()) {
+                    moved.push(value + ' ' + sources.map(({ node }) => node?.outerHTML?.slice(0, 99)));
+                  }
+                }).observe({ type: 'layout-shift', buffered: true });
+                requestAnimationFrame(() => setTimeout(() => done(moved)));
+                """);
+    assertThat((List<?>) moved).isEmpty();
+  }
+
   @Test
   void columnsAreChosenAndRemembered() {
     add("{\"code\": \"C1\", \"depth\": 7.25}");
@@ -421,22 +446,28 @@ class ConsoleTasksTest {
   }
 
   @Test
-  void aFormIsBegunAndSaidInGerman() {
+  void aFormIsBegunFromDataAndSaidInGerman(@TempDir Path folder) throws IOException {
+    Path data = folder.resolve("rafts.csv");
+    Files.writeString(data, "Raft name,Planks,Built\nKelp,12,1998-03-01\nTern,9,2004-11-30\n");
     click(link("Begin a new form"));
     browser.type("#new-name", "Raft");
     browser.untilText("#new-name-error", "is no name of a form");
     browser.type("#new-name", "raft");
     browser.untilText(".cm-content", "form: raft");
+    new Select(browser.find(".content .actions select")).selectByVisibleText("data (CSV)");
+    browser.find("input[type=file]").sendKeys(data.toString());
+    browser.untilText(".cm-content", "planks: { type: integer");
+    inPage(() -> browser.untilText("h1", "Add raft"));
     assertThat(browser.barriers()).isEmpty();
     click(button("What publishing would do"));
     click(button("Publish"));
-    browser.untilText("h1", "Rafts");
+    browser.untilText("h1", "Raft");
     assertThat(wire.get("/api/forms/raft").status()).isEqualTo(200);
     click(tab("Texts"));
     browser.type("#language-to-add", "de" + Keys.ENTER);
-    browser.untilText("main", "Missing: 6");
+    browser.untilText("main", "Missing: ");
     browser.type("textarea[aria-label='title.add in de']", "Ein Floß anmelden");
-    browser.type("textarea[aria-label='fields.name.label in de']", "Wie es heißt");
+    browser.type("textarea[aria-label='fields.raftName.label in de']", "Wie es heißt");
     assertThat(browser.barriers()).isEmpty();
     click(button("Publish the texts in de"));
     browser.until(
@@ -455,6 +486,67 @@ class ConsoleTasksTest {
     click(button("Send a check"));
     browser.untilText("main pre", "\"verdict\": \"accepted\"");
     assertThat(browser.barriers()).isEmpty();
+  }
+
+  /** Does something in the frame with the page of a form. */
+  private static void inPage(Runnable task) {
+    browser.driver().switchTo().frame(browser.find(".page-preview iframe"));
+    task.run();
+    browser.driver().switchTo().defaultContent();
+  }
+
+  @Test
+  void thePageIsBesideTheFileAsItIsTyped() {
+    String crane =
+        "form: crane\ntitle: { list: Cranes }\nfields: { a: { type: text, label: %s } }\n";
+    wire.publish("crane", crane.formatted("Reach"));
+    wire.put("/api/themes/dusk", "application/yaml", "theme: dusk\nfont: serif\n");
+    browser.open("/console/forms/crane/file");
+    inPage(() -> browser.untilText("label", "Reach"));
+    replaceFile(crane.formatted("Height of the hook"));
+    browser.until("it is drawn anew", () -> shownInPage("label").contains("Height of the hook"));
+    // What the reader finds an error in leaves the page as it was.
+    replaceFile(crane.formatted("Depth, rnge: 3"));
+    browser.untilText("main", "Errors: 1.");
+    assertThat(shownInPage("label")).contains("Height of the hook");
+    replaceFile(crane.formatted("Depth"));
+    new Select(browser.find(".page-preview label:nth-of-type(1) select")).selectByValue("edit");
+    browser.until("a record", () -> shownInPage("button[type=submit]").contains("Save"));
+    new Select(browser.find(".page-preview label:nth-of-type(2) select")).selectByVisibleText("es");
+    browser.until("in Spanish", () -> shownInPage("button[type=submit]").contains("Guardar"));
+    new Select(browser.find(".page-preview label:nth-of-type(3) select")).selectByVisibleText("dusk");
+    inPage(() -> browser.find("link[href='/page/themes/dusk.css']"));
+    assertThat(browser.barriers()).isEmpty();
+  }
+
+  private static String shownInPage(String css) {
+    StringBuilder shown = new StringBuilder();
+    inPage(() -> browser.all(css).forEach(it -> shown.append(it.getText())));
+    return shown.toString();
+  }
+
+  @Test
+  void whatFormsShareIsEditedAndSaysWhoUsesIt() {
+    String list = "list: woods\noptions:\n  - { value: oak, label: %s }\n";
+    wire.put("/api/lists/woods", "application/yaml", list.formatted("Oak"));
+    String form = "form: mast\nfields: { wood: { type: choice, options: { list: woods } } }\n";
+    assertThat(wire.publish("mast", form).status()).isEqualTo(201);
+    click(By.linkText("Shared"));
+    browser.untilText("main", "woods");
+    assertThat(browser.text("main")).contains("mast");
+    assertThat(browser.barriers()).isEmpty();
+    click(link("woods"));
+    browser.untilText(".cm-content", "label: Oak");
+    replaceFile("list: woods\noptoins:\n  - { value: oak }\n");
+    browser.untilText("main", "A list needs `options`");
+    replaceFile(list.formatted("Old oak"));
+    browser.untilText("main", "Not published yet");
+    assertThat(browser.barriers()).isEmpty();
+    click(button("What publishing would do"));
+    click(button("Publish"));
+    browser.until(
+        "it is published",
+        () -> wire.get("/api/lists/woods").response().body().contains("Old oak"));
   }
 
   /** What a name, a title or a value may be made of. */

@@ -1,5 +1,6 @@
 package nodley.store.common;
 
+import java.util.UUID;
 import nodley.core.value.Values;
 
 /**
@@ -27,6 +28,12 @@ public record StoredRecord(
     String owner,
     String confirmedAt,
     Values values) {
+
+  /** A record that is kept nowhere, for what is shown or answered like one that is. */
+  public static StoredRecord madeUp(Values values) {
+    String now = Times.now();
+    return new StoredRecord(UUID.randomUUID().toString(), 1, 1, now, "", now, "", "", "", values);
+  }
 
   /** The same record with other values. */
   public StoredRecord with(Values other) {

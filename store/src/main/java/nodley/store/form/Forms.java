@@ -7,6 +7,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.Predicate;
 import nodley.core.file.FormRegistry;
 import nodley.core.file.Format;
 import nodley.core.file.ServiceTexts;
@@ -124,6 +125,21 @@ public final class Forms {
   /** What a form file that is to be published may refer to. */
   public FormRegistry registry() {
     return current.get().registry();
+  }
+
+  /**
+   * A form as it would be if a text were published; nothing is changed.
+   *
+   * @throws StoreException.Breaks if it, or one that refers to it, could not be read
+   */
+  public PublishedForm proposed(String name, Format format, String text) {
+    return current.get().with(new PublishedForm.Source(name, 0, 0, format, text)).forms().get(name);
+  }
+
+  /** The names of the forms that use a list, a part or a theme, in their order. */
+  public List<String> using(Kind kind, String name) {
+    Predicate<PublishedForm> uses = Snapshot.uses(kind, name);
+    return all().stream().filter(uses).map(PublishedForm::name).toList();
   }
 
   /** What a form has been published with, the latest first. */

@@ -189,13 +189,18 @@ public record Snapshot(
   }
 
   private static Predicate<PublishedForm> uses(Forms.SharedText text) {
-    return switch (text.kind()) {
-      case LIST -> uses(Use.Kind.LIST, text.name());
-      case PART -> uses(Use.Kind.PART, text.name());
-      case THEME -> uses(Use.Kind.THEME, text.name());
+    return uses(text.kind(), text.name());
+  }
+
+  /** Whether a form uses a shared text. */
+  static Predicate<PublishedForm> uses(Forms.Kind kind, String name) {
+    return switch (kind) {
+      case LIST -> uses(Use.Kind.LIST, name);
+      case PART -> uses(Use.Kind.PART, name);
+      case THEME -> uses(Use.Kind.THEME, name);
       case TEXTS ->
           form ->
-              nameOf(text)
+              TextsFile.name(name)
                   .filter(it -> it.isOfService() || it.form().equals(form.name()))
                   .isPresent();
     };

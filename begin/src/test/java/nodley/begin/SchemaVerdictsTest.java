@@ -1,9 +1,8 @@
-package nodley.cli.start;
+package nodley.begin;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -19,7 +18,6 @@ import nodley.core.submission.Context;
 import nodley.core.submission.Lookups;
 import nodley.core.submission.Submission;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -33,8 +31,6 @@ class SchemaVerdictsTest {
 
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final Context NOW = Context.add(Clock.systemUTC());
-
-  @TempDir private Path folder;
 
   /** One property of a base instance that is left out, or has another value. */
   private record Changed(String property, ObjectNode instance) {}
@@ -55,9 +51,8 @@ class SchemaVerdictsTest {
     JsonNode told = ajv(asked);
     List<String> differences = new ArrayList<>();
     for (int i = 0; i < all.size(); i++) {
-      Path file = folder.resolve("schema.json");
-      Files.writeString(file, all.get(i).path("schema").toString());
-      Sketch sketch = FromSchema.read("boat", file);
+      byte[] schema = all.get(i).path("schema").toString().getBytes(StandardCharsets.UTF_8);
+      Sketch sketch = FromSchema.read("boat", new SourceFile("schema.json", schema));
       Form form = FormFile.read(sketch.yaml());
       assertThat(told.get(i).get(0).asBoolean()).as("the base of schema %d", i).isTrue();
       for (int j = 0; j < instances.get(i).size(); j++) {
@@ -145,7 +140,7 @@ class SchemaVerdictsTest {
   }
 
   private static JsonNode ajv(JsonNode asked) throws Exception {
-    Path script = Path.of(SchemaVerdictsTest.class.getResource("/start/ajv.mjs").toURI());
+    Path script = Path.of(SchemaVerdictsTest.class.getResource("/begin/ajv.mjs").toURI());
     Path modules = Path.of("../web/package.json").toAbsolutePath().normalize();
     Process node =
         new ProcessBuilder("node", script.toString(), modules.toString())
@@ -160,6 +155,6 @@ class SchemaVerdictsTest {
   }
 
   private static JsonNode resource(String name) throws Exception {
-    return JSON.readTree(SchemaVerdictsTest.class.getResourceAsStream("/start/" + name));
+    return JSON.readTree(SchemaVerdictsTest.class.getResourceAsStream("/begin/" + name));
   }
 }

@@ -1,8 +1,7 @@
-package nodley.cli.start;
+package nodley.begin;
 
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -56,17 +55,17 @@ public final class FromPage {
    *     have a name
    * @throws BadSource if there is none, or nothing in it
    */
-  public static Sketch read(String form, Path file, Optional<String> which) throws BadSource {
+  public static Sketch read(String form, SourceFile file, Optional<String> which) throws BadSource {
     Document page;
     try {
-      page = Jsoup.parse(Files.newInputStream(file), null, "");
+      page = Jsoup.parse(new ByteArrayInputStream(file.bytes()), null, "");
     } catch (IOException e) {
-      throw new BadSource("The file " + file + " is not there, or cannot be read.");
+      throw new BadSource("The file " + file.name() + " cannot be read as HTML.");
     }
     List<Element> forms = page.select("form");
-    Sketch sketch = new Sketch(form, "the form of " + file.getFileName());
+    Sketch sketch = new Sketch(form, "the form of " + file.lastName());
     if (forms.isEmpty() && page.select("input, select, textarea").isEmpty()) {
-      throw new BadSource("There is no form in " + file + ".");
+      throw new BadSource("There is no form in " + file.name() + ".");
     }
     if (forms.isEmpty()) {
       forms = List.of(page.body());
@@ -91,7 +90,7 @@ public final class FromPage {
     return forms.stream().max(Comparator.comparingInt(it -> fields(it).size())).orElseThrow();
   }
 
-  private static Element chosen(List<Element> forms, String which, Path file) throws BadSource {
+  private static Element chosen(List<Element> forms, String which, SourceFile file) throws BadSource {
     int number = which.matches("[0-9]{1,4}") ? Integer.parseInt(which) : 0;
     for (int i = 0; i < forms.size(); i++) {
       if (number == i + 1 || number == 0 && forms.get(i).id().equals(which)) {
@@ -102,7 +101,7 @@ public final class FromPage {
         "There is no form "
             + which
             + " in "
-            + file
+            + file.name()
             + "; it has "
             + IntStream.range(0, forms.size())
                 .mapToObj(
@@ -112,14 +111,14 @@ public final class FromPage {
             + ".");
   }
 
-  private static String why(Element form, List<Element> forms, Path file) {
+  private static String why(Element form, List<Element> forms, SourceFile file) {
     int controls = form.select("input, select, textarea").size();
     int others = (int) forms.stream().filter(it -> !fields(it).isEmpty()).count();
     String there =
         controls == 0
             ? "has no controls"
             : "has " + controls + " controls, but none with a name or an id that holds a value";
-    return "The form of %s %s.".formatted(file, there)
+    return "The form of %s %s.".formatted(file.name(), there)
         + (others == 0 ? "" : " Others have; --form-number takes one.");
   }
 

@@ -1,4 +1,4 @@
-package nodley.cli.start;
+package nodley.begin;
 
 import java.util.List;
 import java.util.Locale;

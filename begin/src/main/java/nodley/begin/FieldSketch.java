@@ -1,4 +1,4 @@
-package nodley.cli.start;
+package nodley.begin;
 
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

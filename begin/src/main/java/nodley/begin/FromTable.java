@@ -1,4 +1,4 @@
-package nodley.cli.start;
+package nodley.begin;
 
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -1,4 +1,4 @@
-package nodley.cli.start;
+package nodley.begin;
 
 import com.ibm.icu.text.CharsetDetector;
 import com.ibm.icu.text.CharsetMatch;
@@ -9,8 +9,6 @@ import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -26,8 +24,6 @@ public final class FromCsv {
   /** Maximum number of lines that are read. */
   private static final int MAX_LINES = 100_000;
 
-  private static final long MAX_BYTES = 64L << 20;
-
   /** A text is taken for a choice if it has so few values, each of them so often on average. */
   private static final int MAX_OPTIONS = 8;
 
@@ -41,7 +37,7 @@ public final class FromCsv {
    * @param encoding the name of the charset that it is in; empty to find out
    * @throws BadSource if it is no such data
    */
-  public static Sketch read(String form, Path file, Optional<String> encoding) throws BadSource {
+  public static Sketch read(String form, SourceFile file, Optional<String> encoding) throws BadSource {
     Decoded decoded = decoded(file, encoding);
     String text = decoded.text();
     List<List<String>> columns = new ArrayList<>();
@@ -58,7 +54,7 @@ public final class FromCsv {
                 .parse(in)) {
       var records = parser.iterator();
       if (!records.hasNext()) {
-        throw new BadSource("The file " + file + " is empty.");
+        throw new BadSource("The file " + file.name() + " is empty.");
       }
       names = records.next().toList();
       names.forEach(_ -> columns.add(new ArrayList<>()));
@@ -70,10 +66,10 @@ public final class FromCsv {
         }
       }
     } catch (IOException | IllegalStateException | java.io.UncheckedIOException e) {
-      throw new BadSource("The file " + file + " cannot be read as CSV: " + reason(e));
+      throw new BadSource("The file " + file.name() + " cannot be read as CSV: " + reason(e));
     }
     Sketch sketch =
-        new Sketch(form, lines + (lines == 1 ? " line" : " lines") + " of " + file.getFileName());
+        new Sketch(form, lines + (lines == 1 ? " line" : " lines") + " of " + file.lastName());
     if (!decoded.note().isEmpty()) {
       sketch.say(decoded.note());
     }
@@ -90,20 +86,8 @@ public final class FromCsv {
   /** The text of a file, and what is to be said of how it was read. */
   private record Decoded(String text, String note) {}
 
-  private static Decoded decoded(Path file, Optional<String> encoding) throws BadSource {
-    byte[] bytes;
-    try {
-      if (!Files.isRegularFile(file)) {
-        throw new BadSource("The file " + file + " is not there.");
-      }
-      if (Files.size(file) > MAX_BYTES) {
-        throw new BadSource(
-            "The file " + file + " is larger than 64 MiB; its beginning is enough.");
-      }
-      bytes = Files.readAllBytes(file);
-    } catch (IOException e) {
-      throw new BadSource("The file " + file + " cannot be read.");
-    }
+  private static Decoded decoded(SourceFile file, Optional<String> encoding) throws BadSource {
+    byte[] bytes = file.bytes();
     try {
       if (encoding.isPresent()) {
         return new Decoded(decoded(bytes, Charset.forName(encoding.get())), "");
@@ -115,7 +99,7 @@ public final class FromCsv {
     } catch (CharacterCodingException e) {
       throw new BadSource(
           "The file %s is not %s text; --encoding says what it is."
-              .formatted(file, encoding.orElse("UTF-8")));
+              .formatted(file.name(), encoding.orElse("UTF-8")));
     }
   }
 

@@ -1,4 +1,4 @@
-package nodley.cli.start;
+package nodley.begin;
 
 /** What a form file was to be begun from cannot be used; the message says why. */
 public final class BadSource extends Exception {

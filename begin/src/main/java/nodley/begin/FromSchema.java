@@ -1,8 +1,5 @@
-package nodley.cli.start;
+package nodley.begin;
 
-import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
@@ -109,21 +106,19 @@ public final class FromSchema {
    *
    * @throws BadSource if it is no schema of an object
    */
-  public static Sketch read(String form, Path file) throws BadSource {
+  public static Sketch read(String form, SourceFile file) throws BadSource {
     JsonNode root;
     try {
-      root = JsonMapper.shared().readTree(Files.readAllBytes(file));
+      root = JsonMapper.shared().readTree(file.bytes());
     } catch (JacksonException e) {
-      throw new BadSource("The file " + file + " cannot be read as JSON.");
-    } catch (IOException e) {
-      throw new BadSource("The file " + file + " is not there, or cannot be read.");
+      throw new BadSource("The file " + file.name() + " cannot be read as JSON.");
     }
     FromSchema reader = new FromSchema(root);
     JsonNode object = reader.merged(reader.resolved(root));
     if (!object.path("properties").isObject()) {
-      throw new BadSource("The schema in " + file + " is not one of an object with `properties`.");
+      throw new BadSource("The schema in " + file.name() + " is not one of an object with `properties`.");
     }
-    Sketch sketch = new Sketch(form, "the schema " + file.getFileName());
+    Sketch sketch = new Sketch(form, "the schema " + file.lastName());
     reader.fields(object, sketch.fields, sketch::say, 1);
     unsaid(object).ifPresent(sketch::say);
     return sketch;
