@@ -37,7 +37,8 @@ public final class FromCsv {
    * @param encoding the name of the charset that it is in; empty to find out
    * @throws BadSource if it is no such data
    */
-  public static Sketch read(String form, SourceFile file, Optional<String> encoding) throws BadSource {
+  public static Sketch read(String form, SourceFile file, Optional<String> encoding)
+      throws BadSource {
     Decoded decoded = decoded(file, encoding);
     String text = decoded.text();
     List<List<String>> columns = new ArrayList<>();

@@ -90,7 +90,8 @@ public final class FromPage {
     return forms.stream().max(Comparator.comparingInt(it -> fields(it).size())).orElseThrow();
   }
 
-  private static Element chosen(List<Element> forms, String which, SourceFile file) throws BadSource {
+  private static Element chosen(List<Element> forms, String which, SourceFile file)
+      throws BadSource {
     int number = which.matches("[0-9]{1,4}") ? Integer.parseInt(which) : 0;
     for (int i = 0; i < forms.size(); i++) {
       if (number == i + 1 || number == 0 && forms.get(i).id().equals(which)) {

@@ -116,7 +116,8 @@ public final class FromSchema {
     FromSchema reader = new FromSchema(root);
     JsonNode object = reader.merged(reader.resolved(root));
     if (!object.path("properties").isObject()) {
-      throw new BadSource("The schema in " + file.name() + " is not one of an object with `properties`.");
+      throw new BadSource(
+          "The schema in " + file.name() + " is not one of an object with `properties`.");
     }
     Sketch sketch = new Sketch(form, "the schema " + file.lastName());
     reader.fields(object, sketch.fields, sketch::say, 1);

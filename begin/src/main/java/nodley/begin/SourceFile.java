@@ -25,7 +25,8 @@ public record SourceFile(String name, byte[] bytes) {
         throw new BadSource("The file " + path + " is not there.");
       }
       if (Files.size(path) > MAX_BYTES) {
-        throw new BadSource("The file " + path + " is larger than 64 MiB; its beginning is enough.");
+        throw new BadSource(
+            "The file " + path + " is larger than 64 MiB; its beginning is enough.");
       }
       return new SourceFile(path.toString(), Files.readAllBytes(path));
     } catch (IOException e) {

@@ -82,8 +82,7 @@ class IssuerConfig {
   @Bean
   JWKSource<SecurityContext> keys() throws JOSEException {
     return new ImmutableJWKSet<>(
-        new JWKSet(
-            new RSAKeyGenerator(KEY_BITS).keyID(UUID.randomUUID().toString()).generate()));
+        new JWKSet(new RSAKeyGenerator(KEY_BITS).keyID(UUID.randomUUID().toString()).generate()));
   }
 
   /** Reads its own tokens, when it is asked about somebody. */
@@ -121,8 +120,7 @@ class IssuerConfig {
           person(asked.getName()).id(),
           null,
           // Tokens tell when somebody signed in.
-          List.of(
-              FactorGrantedAuthority.fromAuthority(FactorGrantedAuthority.PASSWORD_AUTHORITY)));
+          List.of(FactorGrantedAuthority.fromAuthority(FactorGrantedAuthority.PASSWORD_AUTHORITY)));
     }
 
     @Override

@@ -21,8 +21,7 @@ class SignInPage {
 
   SignInPage() throws IOException {
     try (InputStream text = SignInPage.class.getResourceAsStream("/sign-in.mustache")) {
-      page =
-          Mustache.compiler().compile(new String(text.readAllBytes(), StandardCharsets.UTF_8));
+      page = Mustache.compiler().compile(new String(text.readAllBytes(), StandardCharsets.UTF_8));
     }
   }
 

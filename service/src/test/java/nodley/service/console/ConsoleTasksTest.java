@@ -514,7 +514,8 @@ class ConsoleTasksTest {
     browser.until("a record", () -> shownInPage("button[type=submit]").contains("Save"));
     new Select(browser.find(".page-preview label:nth-of-type(2) select")).selectByVisibleText("es");
     browser.until("in Spanish", () -> shownInPage("button[type=submit]").contains("Guardar"));
-    new Select(browser.find(".page-preview label:nth-of-type(3) select")).selectByVisibleText("dusk");
+    new Select(browser.find(".page-preview label:nth-of-type(3) select"))
+        .selectByVisibleText("dusk");
     inPage(() -> browser.find("link[href='/page/themes/dusk.css']"));
     assertThat(browser.barriers()).isEmpty();
   }
