@@ -279,6 +279,7 @@ export class Drafts implements Keeping {
     const time = new Date(updatedAt).toLocaleTimeString(form.lang || undefined, {
       hour: '2-digit',
       minute: '2-digit',
+      hourCycle: 'h23', // As the service writes it.
     });
     this.#tell('[data-kept]', say('draft.kept', { time }));
     this.#tell('[data-unkept]', this.#merged);

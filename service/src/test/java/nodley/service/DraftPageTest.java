@@ -123,7 +123,9 @@ class DraftPageTest {
     openAgain();
     String day = LocalDate.now().getDayOfWeek().getDisplayName(TextStyle.FULL, Locale.ENGLISH);
     WebElement link = browser.find("[data-drafts] a");
-    assertThat(link.getText()).startsWith("Go on with your draft of " + day + ", ");
+    assertThat(link.getText())
+        .startsWith("Go on with your draft of " + day + ", ")
+        .endsWith(": Grey Heron");
     assertThat(browser.valueOf("#f-vessel")).isEmpty();
     assertThat(browser.barriers()).isEmpty();
     link.click();

@@ -21,6 +21,8 @@ import nodley.store.access.SignedTokens;
 import nodley.store.attempt.Attempts;
 import nodley.store.care.BackupArchive;
 import nodley.store.care.DiskUse;
+import nodley.store.care.Doctor;
+import nodley.store.care.Unfinished;
 import nodley.store.common.Ids;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoreLimits;
@@ -283,6 +285,16 @@ public final class Store implements AutoCloseable {
         forms.all().stream().map(PublishedForm::name).toList(),
         attempts.bytes(),
         Instant.now());
+  }
+
+  /** Counts drafts, and files that no record has; blocks while it reads. */
+  public Unfinished unfinished() {
+    return Unfinished.of(database);
+  }
+
+  /** Looks the data over, as {@link Doctor} does; blocks for as long as reading all of it takes. */
+  public List<Doctor.Finding> examine() {
+    return Doctor.look(location, Clock.systemUTC());
   }
 
   /** Returns what is known of the watched folder. */

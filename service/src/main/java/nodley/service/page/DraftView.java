@@ -10,6 +10,7 @@ import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.function.Function;
 import nodley.core.form.Form;
 import nodley.core.submission.Sentences;
 import nodley.core.value.Value;
@@ -41,8 +42,10 @@ record DraftView(String id, long version, List<Other> others, List<Dropped> drop
    *
    * @param address where the page is, and a question mark or an ampersand behind
    * @param now what days are counted from
+   * @param called what a draft calls its record, as far as it is filled in
    */
-  static DraftView of(Form form, Progress progress, String address, Instant now) {
+  static DraftView of(
+      Form form, Progress progress, String address, Instant now, Function<Draft, String> called) {
     return new DraftView(
         progress.draft().map(Draft::id).orElse(""),
         progress.draft().map(Draft::version).orElse(0L),
@@ -50,7 +53,7 @@ record DraftView(String id, long version, List<Other> others, List<Dropped> drop
             ? List.of()
             : progress.others().stream()
                 .limit(MOST_OTHERS)
-                .map(it -> new Other(address + "draft=" + it.id(), words(form, it, now)))
+                .map(it -> new Other(address + "draft=" + it.id(), words(form, it, now, called)))
                 .toList(),
         progress.draft().stream()
             .flatMap(it -> CallerDrafts.leftOver(form, it).entrySet().stream())
@@ -66,9 +69,15 @@ record DraftView(String id, long version, List<Other> others, List<Dropped> drop
     return !dropped.isEmpty();
   }
 
-  private static String words(Form form, Draft draft, Instant now) {
-    return Sentences.of(form)
-        .word("page.draft.go-on", Map.of("day", new Value.Text(day(form, draft.updatedAt(), now))));
+  /** Of two drafts of the same minute nobody could tell which is which by the time alone. */
+  private static String words(Form form, Draft draft, Instant now, Function<Draft, String> called) {
+    String words =
+        Sentences.of(form)
+            .word(
+                "page.draft.go-on",
+                Map.of("day", new Value.Text(day(form, draft.updatedAt(), now))));
+    String name = called.apply(draft);
+    return name.codePoints().anyMatch(Character::isLetterOrDigit) ? words + ": " + name : words;
   }
 
   private static ZonedDateTime local(Form form, Instant at) {

@@ -159,10 +159,25 @@ class FormPages {
         Stream.concat(besides.stream(), views.rest().stream().map(FieldError::detail)).toList(),
         differences,
         progress,
-        DraftView.of(form, progress, address(request, form, record), clock.instant()),
+        DraftView.of(
+            form,
+            progress,
+            address(request, form, record),
+            clock.instant(),
+            it -> record.isPresent() ? "" : called(form, it, display)),
         overview(request, form, record, values, progress),
         record.map(it -> before(form, it, version)).orElse("{}"),
         looks.of(form));
+  }
+
+  /** What a draft calls the record that it is to be; empty if that is not filled in. */
+  private String called(Form form, Draft draft, Display display) {
+    Caller caller = Caller.current();
+    Input typed = drafts.input(form, draft, Optional.empty());
+    Context context = submissions.context(caller, Optional.empty());
+    String called =
+        form.called(submissions.forPage(form, typed, context, caller).values(), display);
+    return called.equals(form.label()) ? "" : called;
   }
 
   /** The address of the page, for what is to stand in its query. */

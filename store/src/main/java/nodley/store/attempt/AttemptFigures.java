@@ -82,6 +82,39 @@ public final class AttemptFigures {
   }
 
   /**
+   * How long submissions of an hour took, from their first byte to the answer.
+   *
+   * @param hour when it begins, in milliseconds since 1970
+   * @param medianMicros half of them took no longer, in microseconds
+   * @param p99Micros of a hundred, one took longer, in microseconds
+   */
+  public record Latency(long hour, long count, long medianMicros, long p99Micros) {}
+
+  /** Measures submissions of all forms by the hour, in the order of time. */
+  public List<Latency> latencies(Period period) {
+    return database.snapshot(
+        on ->
+            Sql.list(
+                on,
+                row ->
+                    new Latency(
+                        row.getLong(1) * HOUR, row.getLong(2), row.getLong(3), row.getLong(4)),
+                "SELECT hour, count(*), min(micros) FILTER (WHERE 2 * place >= many),"
+                    + " min(micros) FILTER (WHERE 100 * place >= 99 * many)"
+                    + " FROM (SELECT at / ? AS hour, micros,"
+                    + " row_number() OVER (PARTITION BY at / ? ORDER BY micros) AS place,"
+                    + " count(*) OVER (PARTITION BY at / ?) AS many FROM nodley_attempts"
+                    + " WHERE number >= ? AND at >= ? AND at < ? AND mode <> 'check')"
+                    + " GROUP BY hour ORDER BY hour",
+                HOUR,
+                HOUR,
+                HOUR,
+                first(on, period),
+                period.since(),
+                period.until()));
+  }
+
+  /**
    * Numbers go up as time does, so that the first one of a period is found by halving: no number
    * before it need be read.
    */

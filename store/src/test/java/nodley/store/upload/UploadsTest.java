@@ -135,9 +135,10 @@ class UploadsTest {
   void whatNothingTakesOverIsSweptWithItsContent() throws Exception {
     reopen(new UploadLimits(Duration.ofMillis(1), 1 << 20, 10, 1 << 20, 0));
     Upload upload = upload("a.txt", "gone");
-    announce("half.txt", 100);
+    Upload half = announce("half.txt", 100);
     assertThat(store.uploads().contents().of(upload.sha256())).exists();
-    while (store.uploads().find(upload.id()).isPresent()) {
+    while (store.uploads().find(upload.id()).isPresent()
+        || store.uploads().find(half.id()).isPresent()) {
       Thread.onSpinWait();
     }
     store.uploads().sweep();
