@@ -4,12 +4,13 @@ import { yaml } from '@codemirror/lang-yaml';
 import { bracketMatching, indentOnInput, syntaxHighlighting } from '@codemirror/language';
 import { lintKeymap, linter, lintGutter, type Diagnostic } from '@codemirror/lint';
 import { EditorState, type Text } from '@codemirror/state';
-import { drawSelection, EditorView, keymap, lineNumbers } from '@codemirror/view';
+import { drawSelection, EditorView, hoverTooltip, keymap, lineNumbers } from '@codemirror/view';
 import { classHighlighter } from '@lezer/highlight';
 import { useEffect, useRef } from 'react';
 import { NONCE } from '../nonce';
 import { language, t } from '../words';
 import { lint, type FileError, type Place } from './files';
+import { meaningOf } from './help';
 import { offerAt } from './schema';
 
 /** So long after the last key the service is asked what is wrong, in milliseconds. */
@@ -70,10 +71,32 @@ export function Editor({ place, type, begin, change, linted }: Props) {
                         label,
                         type: keys ? 'property' : 'enum',
                         apply: keys ? `${label}: ` : label,
+                        ...help(state.sliceDoc(0, pos - typed.length), label),
                       })),
                     };
               },
             ],
+          }),
+          hoverTooltip((view, pos) => {
+            const word = kind === 'forms' ? view.state.wordAt(pos) : null;
+            const text = view.state.doc;
+            const meaning =
+              word &&
+              meaningOf(text.sliceString(0, word.from), text.sliceString(word.from, word.to));
+            if (!meaning) {
+              return null;
+            }
+            return {
+              pos: word.from,
+              end: word.to,
+              above: true,
+              create: () => {
+                const dom = document.createElement('div');
+                dom.className = 'meaning';
+                dom.textContent = meaning;
+                return { dom };
+              },
+            };
           }),
           // Tab leaves the editor, as it leaves every control.
           keymap.of([...completionKeymap, ...lintKeymap, ...historyKeymap, ...defaultKeymap]),
@@ -96,6 +119,12 @@ export function Editor({ place, type, begin, change, linted }: Props) {
     // A text that was published meanwhile is another editor.
   }, [kind, name, type, begin]);
   return <div ref={host} className="code-editor" />;
+}
+
+/** What an offered word means, beside it. */
+function help(before: string, word: string): { info?: string } {
+  const info = meaningOf(before, word);
+  return info === undefined ? {} : { info };
 }
 
 /** Where an error stands, up to the end of its word. */

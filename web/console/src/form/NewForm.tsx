@@ -6,6 +6,7 @@ import { useTitle } from '../useTitle';
 import { t } from '../words';
 import { Workshop } from './FileTab';
 import { beginFrom, SOURCES } from './files';
+import { Questions } from './Questions';
 
 const NAME = /^[a-z][a-z0-9-]{0,39}$/;
 
@@ -23,7 +24,7 @@ fields:
 `;
 }
 
-type Source = 'nothing' | (typeof SOURCES)[number];
+type Source = 'nothing' | 'questions' | (typeof SOURCES)[number];
 
 /** Begins a form: its name, what it is begun from, then its file. */
 export function NewForm() {
@@ -35,7 +36,7 @@ export function NewForm() {
   const wrong = name !== '' && !NAME.test(name);
   const text = source === 'nothing' ? starter(name || 'form') : begun.text;
   const read = async (file: File | undefined) => {
-    if (!file || source === 'nothing') {
+    if (!file || source === 'nothing' || source === 'questions') {
       return;
     }
     try {
@@ -84,12 +85,13 @@ export function NewForm() {
               }}
             >
               <option value="nothing">{t('one field')}</option>
+              <option value="questions">{t('answers to questions')}</option>
               <option value="text/csv">{t('data (CSV)')}</option>
               <option value="application/schema+json">{t('a JSON Schema')}</option>
               <option value="text/html">{t('a page with a form in it (HTML)')}</option>
             </select>
           </label>
-          {source !== 'nothing' && (
+          {source !== 'nothing' && source !== 'questions' && (
             <label>
               {t('File')}{' '}
               <input
@@ -101,6 +103,9 @@ export function NewForm() {
             </label>
           )}
         </div>
+      )}
+      {NAME.test(name) && source === 'questions' && (
+        <Questions name={name} begin={(made) => setBegun({ text: made })} />
       )}
       {begun.error && <Alert className="failure" type="error" role="alert" title={begun.error} />}
       {NAME.test(name) && text !== undefined && (

@@ -26,11 +26,14 @@ interface Props {
   series: Series[];
   /** Lies on its side: for long names. */
   across?: boolean;
+  /** Series stand upon each other: they are parts of a whole. */
+  stacked?: boolean;
   height: number;
 }
 
-/** A plot of counts, and the same as a table for who reads rather than looks. */
-export function Bars({ title, rows, name, nameLabel, series, across = false, height }: Props) {
+/** A plot of counts or times, and the same as a table for who reads rather than looks. */
+export function Bars(props: Props) {
+  const { title, rows, name, nameLabel, series, across = false, stacked = true, height } = props;
   return (
     <figure className="plot">
       <figcaption>{title}</figcaption>
@@ -70,7 +73,7 @@ export function Bars({ title, rows, name, nameLabel, series, across = false, hei
                 key={key}
                 dataKey={key}
                 name={label}
-                stackId="all"
+                {...(stacked && { stackId: 'all' })}
                 fill={`url(#fill-${key})`}
                 isAnimationActive={false}
               />

@@ -1,11 +1,26 @@
 import { Button, Progress, Typography } from 'antd';
 import { minute } from '../access';
+import { lazy, Suspense, useState } from 'react';
 import { Failure, Waiting } from '../states';
-import { useLoaded } from '../useLoaded';
+import { inWords, useLoaded } from '../useLoaded';
 import { useTitle } from '../useTitle';
 import { t } from '../words';
-import { asks, daysLeft, service, size, type Asked, type DiskUse } from './service';
+import {
+  asks,
+  daysLeft,
+  findings,
+  service,
+  size,
+  type Asked,
+  type DiskUse,
+  type Finding,
+  type FormDrafts,
+  type FormUploads,
+} from './service';
 import { Listed } from '../Listed';
+
+// The plots need a library of their own.
+const Speed = lazy(() => import('./Speed').then((it) => ({ default: it.Speed })));
 
 /** How the service stands: its disk, a backup, whom forms ask. For operators. */
 export function ServiceView() {
@@ -18,7 +33,7 @@ export function ServiceView() {
   if (!loaded.value) {
     return <Waiting />;
   }
-  const { version, dataVersion, startedAt, disk } = loaded.value;
+  const { version, dataVersion, startedAt, disk, drafts, uploads } = loaded.value;
   return (
     <>
       <Typography.Title level={1}>{t('Service')}</Typography.Title>
@@ -30,6 +45,42 @@ export function ServiceView() {
       </dl>
       <Typography.Title level={2}>{t('Disk')}</Typography.Title>
       <Disk disk={disk} />
+      <Typography.Title level={2}>{t('How long submissions took')}</Typography.Title>
+      <Suspense fallback={<Waiting />}>
+        <Speed />
+      </Suspense>
+      <Typography.Title level={2}>{t('Not finished yet')}</Typography.Title>
+      <p className="help">
+        {t('Counts alone: what is in a draft or a file is for those whose it is.')}
+      </p>
+      <Listed<FormDrafts>
+        label={t('Drafts')}
+        loaded={loaded}
+        rows={drafts}
+        rowKey="form"
+        empty={t('No draft waits.')}
+        columns={[
+          { title: t('Drafts of'), dataIndex: 'form' },
+          { title: t('Count'), dataIndex: 'count' },
+          { title: t('Oldest change'), key: 'oldest', render: (_, it) => at(it.oldest) },
+          { title: t('The first goes'), key: 'end', render: (_, it) => at(it.nextEnd) },
+        ]}
+      />
+      <Listed<FormUploads>
+        label={t('Files that no record has')}
+        loaded={loaded}
+        rows={uploads}
+        rowKey="form"
+        empty={t('No file waits.')}
+        columns={[
+          { title: t('Files for'), dataIndex: 'form' },
+          { title: t('Count'), dataIndex: 'count' },
+          { title: t('Size'), key: 'size', render: (_, it) => size(it.bytes) },
+          { title: t('The first goes'), key: 'end', render: (_, it) => at(it.nextEnd) },
+        ]}
+      />
+      <Typography.Title level={2}>{t('Look over the data')}</Typography.Title>
+      <Examination />
       <Typography.Title level={2}>{t('Backup')}</Typography.Title>
       <p>
         {t(
@@ -57,6 +108,59 @@ export function ServiceView() {
           },
         ]}
       />
+    </>
+  );
+}
+
+const at = (moment: number) => minute(new Date(moment).toISOString());
+
+/** Everything is read, so it is done when somebody asks for it. */
+function Examination() {
+  const [looked, setLooked] = useState<{ findings?: Finding[]; error?: string }>({});
+  const [working, setWorking] = useState(false);
+  const look = () => {
+    setWorking(true);
+    findings()
+      .then(
+        (found) => setLooked({ findings: found }),
+        (failure: unknown) => setLooked({ error: inWords(failure) }),
+      )
+      .finally(() => setWorking(false));
+  };
+  const wrong = (looked.findings ?? []).filter(({ ok }) => !ok).length;
+  return (
+    <>
+      <p>
+        {t('Whether files, tables and indexes are sound. All data are read, and none changed.')}
+      </p>
+      <Button loading={working} onClick={look}>
+        {t('Look over the data now')}
+      </Button>
+      <p role="status">
+        {looked.error}
+        {looked.findings &&
+          (wrong === 0 ? t('All is well.') : t('Something is wrong: {count}.', { count: wrong }))}
+      </p>
+      {looked.findings && (
+        <table className="plain">
+          <thead>
+            <tr>
+              <th scope="col">{t('What was looked at')}</th>
+              <th scope="col">{t('Finding')}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {looked.findings.map(({ what, ok, detail }) => (
+              <tr key={what}>
+                <td>{what}</td>
+                <td>
+                  <strong>{ok ? t('sound') : t('wrong')}</strong>: {detail}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
     </>
   );
 }

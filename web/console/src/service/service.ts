@@ -17,7 +17,46 @@ export interface ServiceState {
   dataVersion: number;
   startedAt: string;
   disk: DiskUse;
+  drafts: FormDrafts[];
+  uploads: FormUploads[];
 }
+
+/** Drafts of a form; times in milliseconds since 1970. */
+export interface FormDrafts {
+  form: string;
+  count: number;
+  oldest: number;
+  nextEnd: number;
+}
+
+/** Files for a form that no record has. */
+export interface FormUploads {
+  form: string;
+  count: number;
+  bytes: number;
+  nextEnd: number;
+}
+
+/** How long the submissions of an hour took. */
+export interface Latency {
+  hour: number;
+  count: number;
+  medianMicros: number;
+  p99Micros: number;
+}
+
+export const latencies = async () =>
+  (await json<{ latencies: Latency[] }>('/service/latency')).latencies;
+
+/** What a look over all data came to. */
+export interface Finding {
+  what: string;
+  ok: boolean;
+  detail: string;
+}
+
+export const findings = async () =>
+  (await json<{ findings: Finding[] }>('/service/findings')).findings;
 
 export const service = () => json<ServiceState>('/service');
 

@@ -2,11 +2,13 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Duration;
 import java.util.List;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -268,5 +270,69 @@ class AuthoringWireTest {
     assertThat(disk.path("total").asLong()).isGreaterThanOrEqualTo(disk.path("free").asLong());
     assertThat(disk.path("database").asLong()).isGreaterThan(10_000);
     assertThat(by(key("reader", "[\"author\"]", "[]")).get("/api/service").status()).isEqualTo(403);
+  }
+
+  @Test
+  void operatorsAreToldWhatWaitsAndNothingOfWhatIsInIt() {
+    wire.publish(
+        "skiff",
+        "form: skiff\n"
+            + "access: { add: anyone }\n"
+            + "fields: { a: { type: text }, f: { type: file } }\n"
+            + "draft: { keep: 2 days, who: own }\n");
+    for (String name : List.of("one", "two")) {
+      Wire.Reply draft =
+          service
+              .stranger()
+              .post("/api/drafts?form=skiff", Wire.JSON_TYPE, "{\"a\": \"%s\"}".formatted(name));
+      assertThat(draft.status()).isEqualTo(201);
+    }
+    String metadata = "form c2tpZmY=,field Zg==,filename YS50eHQ=";
+    Wire.Reply upload =
+        service
+            .stranger()
+            .send(
+                "POST",
+                "/api/uploads",
+                "application/offset+octet-stream",
+                "",
+                "Tus-Resumable",
+                "1.0.0",
+                "Upload-Length",
+                "7",
+                "Upload-Metadata",
+                metadata);
+    assertThat(upload.status()).as(upload.response().body()).isEqualTo(201);
+    JsonNode told = wire.get("/api/service").json();
+    JsonNode drafts = told.path("drafts").get(0);
+    assertThat(drafts.path("form").asString()).isEqualTo("skiff");
+    assertThat(drafts.path("count").asInt()).isEqualTo(2);
+    assertThat(drafts.path("nextEnd").asLong() - drafts.path("oldest").asLong())
+        .isBetween(Duration.ofDays(2).toMillis() - 1_000, Duration.ofDays(2).toMillis() + 1_000);
+    JsonNode uploads = told.path("uploads").get(0);
+    assertThat(uploads.path("count").asInt()).isOne();
+    assertThat(uploads.path("bytes").asInt()).isEqualTo(7);
+    assertThat(told.toString()).doesNotContain("two", "a.txt");
+  }
+
+  @Test
+  void operatorsAreToldHowLongSubmissionsTookAndWhetherTheDataAreSound() {
+    wire.publish("barge", form("barge", ""));
+    assertThat(wire.add("barge", "{\"depth\": 1}").status()).isEqualTo(201);
+    Awaitility.await()
+        .until(() -> !wire.get("/api/service/latency").json().path("latencies").isEmpty());
+    JsonNode hour = wire.get("/api/service/latency").json().path("latencies").get(0);
+    assertThat(hour.path("medianMicros").asLong())
+        .isPositive()
+        .isLessThanOrEqualTo(hour.path("p99Micros").asLong());
+    JsonNode findings = wire.get("/api/service/findings").json().path("findings");
+    assertThat(findings.toString()).contains("integrity", "every page and index is sound");
+    assertThat(findings.valueStream().map(it -> it.path("ok").asBoolean())).containsOnly(true);
+    for (String path : List.of("latency", "findings")) {
+      assertThat(
+              by(key("clerk-" + path, "[\"author\"]", "[]")).get("/api/service/" + path).status())
+          .isEqualTo(403);
+    }
+    assertThat(wire.get("/api/service/latency?since=yesterday").status()).isEqualTo(400);
   }
 }

@@ -157,7 +157,9 @@ public final class Browser implements AutoCloseable {
             .until(
                 _ ->
                     driver.executeScript(
-                        "return document.querySelector(arguments[0])?.innerText.trim()", css));
+                        "return document.querySelector(arguments[0])?.innerText.trim()"
+                            + ".replace(/[\\t\\u00a0]/g, ' ')",
+                        css));
   }
 
   /** Presses something that leads to another page, and waits until that is there. */

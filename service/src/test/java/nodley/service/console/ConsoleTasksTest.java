@@ -18,6 +18,8 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.interactions.Actions;
 import org.openqa.selenium.support.ui.Select;
 import tools.jackson.databind.JsonNode;
 
@@ -409,9 +411,88 @@ class ConsoleTasksTest {
     add("{\"code\": \"D1\"}");
     click(By.xpath("//header//a[.='Service']"));
     browser.untilText("main", "At this pace it lasts for");
-    assertThat(browser.text("main")).contains("Growth in 7 days", "Download a backup");
+    assertThat(browser.text("main"))
+        .contains("Growth in 7 days", "Download a backup", "No draft waits.", "No file waits.");
+    browser.untilText("main", "99 of 100 took at most");
+    press(button("Look over the data now"));
+    browser.untilText("main", "All is well.");
+    assertThat(browser.text("main")).contains("every page and index is sound");
     assertThat(browser.barriers()).isEmpty();
     assertThat(clicks).isEqualTo(1);
+  }
+
+  private static void press(By what) {
+    browser.press(what);
+  }
+
+  /** Goes by the key Tab, or back by it, to something, as somebody without a mouse does. */
+  private static void tabTo(By what) {
+    browser.until("it is there: " + what, () -> !browser.driver().findElements(what).isEmpty());
+    WebElement wanted = browser.driver().findElement(what);
+    boolean isBefore =
+        (boolean)
+            browser
+                .driver()
+                .executeScript(
+                    "return !!(document.activeElement.compareDocumentPosition(arguments[0])"
+                        + " & Node.DOCUMENT_POSITION_PRECEDING)",
+                    wanted);
+    String key = isBefore ? Keys.chord(Keys.SHIFT, Keys.TAB) : Keys.TAB.toString();
+    for (int tabs = 0; tabs < 60; tabs++) {
+      WebElement reached = browser.driver().switchTo().activeElement();
+      if (reached.equals(wanted)) {
+        assertThat(
+                browser
+                    .driver()
+                    .executeScript("return document.activeElement.matches(':focus-visible')"))
+            .isEqualTo(true);
+        return;
+      }
+      reached.sendKeys(key);
+    }
+    throw new AssertionError("The key Tab does not come to " + what);
+  }
+
+  private static void enter() {
+    browser.driver().switchTo().activeElement().sendKeys(Keys.ENTER);
+  }
+
+  @Test
+  void tasksAreDoneByKeyboardAlone() {
+    String id = add("{\"code\": \"K1\", \"depth\": 2.5}");
+    patch(id, 1, "{\"depth\": 2.8}");
+    browser.open("/console");
+    tabTo(link("Berths"));
+    enter();
+    tabTo(By.xpath("//main//tbody//*[self::a or self::button][contains(., 'K1')]"));
+    enter();
+    tabTo(By.xpath("//*[contains(@class, 'ant-drawer')]//*[@role='tab'][@aria-selected='true']"));
+    browser.driver().switchTo().activeElement().sendKeys(Keys.ARROW_RIGHT);
+    enter();
+    tabTo(By.xpath("//button[.='Put version 1 back']"));
+    enter();
+    tabTo(By.xpath("//button[normalize-space()='Put it back']"));
+    enter();
+    browser.until("it is put back", () -> record(id).at("/values/depth").asDouble() == 2.5);
+    browser.open("/console/service");
+    tabTo(button("Look over the data now"));
+    enter();
+    browser.untilText("main", "All is well.");
+    browser.open("/console/forms/berth/file");
+    tabTo(By.cssSelector(".cm-content"));
+    browser
+        .driver()
+        .switchTo()
+        .activeElement()
+        .sendKeys(Keys.chord(Keys.CONTROL, Keys.HOME), "# Mended.", Keys.ENTER);
+    browser.untilText("main", "Not published yet");
+    tabTo(button("What publishing would do"));
+    enter();
+    tabTo(button("Publish"));
+    enter();
+    browser.until(
+        "it is published",
+        () -> wire.get("/api/forms/berth/file").response().body().startsWith("# Mended."));
   }
 
   @Test
@@ -505,6 +586,8 @@ class ConsoleTasksTest {
     inPage(() -> browser.untilText("label", "Reach"));
     replaceFile(crane.formatted("Height of the hook"));
     browser.until("it is drawn anew", () -> shownInPage("label").contains("Height of the hook"));
+    new Actions(browser.driver()).moveToElement(browser.find(".cm-line span")).perform();
+    browser.untilText(".meaning", "The form's name");
     // What the reader finds an error in leaves the page as it was.
     replaceFile(crane.formatted("Depth, rnge: 3"));
     browser.untilText("main", "Errors: 1.");
@@ -518,6 +601,25 @@ class ConsoleTasksTest {
         .selectByVisibleText("dusk");
     inPage(() -> browser.find("link[href='/page/themes/dusk.css']"));
     assertThat(browser.barriers()).isEmpty();
+  }
+
+  @Test
+  void aFormIsBegunByAnsweringQuestions() {
+    browser.open("/console/new-form");
+    browser.type("#new-name", "canoe");
+    new Select(browser.find(".content .actions select"))
+        .selectByVisibleText("answers to questions");
+    browser.type("form p input", "Canoes");
+    browser.type("fieldset input", "Name");
+    press(button("One more field"));
+    browser.type("fieldset:nth-of-type(2) input", "Built on");
+    new Select(browser.find("fieldset:nth-of-type(2) select")).selectByVisibleText("a day");
+    browser.press("fieldset:nth-of-type(2) input[type=checkbox]");
+    assertThat(browser.barriers()).isEmpty();
+    press(button("Make the file"));
+    browser.untilText(
+        ".cm-content", "builtOn: { type: date, label: \"Built on\", required: true }");
+    inPage(() -> browser.untilText("h1", "Canoes"));
   }
 
   private static String shownInPage(String css) {

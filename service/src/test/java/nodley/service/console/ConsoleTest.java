@@ -364,6 +364,43 @@ class ConsoleTest {
   }
 
   @Test
+  void inForcedColoursAndOnATabletNothingIsLost() {
+    String id = depot();
+    browser
+        .driver()
+        .executeCdpCommand(
+            "Emulation.setEmulatedMedia",
+            Map.of("features", List.of(Map.of("name", "forced-colors", "value", "active"))));
+    browser.driver().manage().window().setSize(new Dimension(768, 1024));
+    try {
+      for (String view :
+          List.of(
+              "",
+              "/forms/depot/file",
+              "/forms/depot/texts",
+              "/forms/depot/struggles",
+              "/forms/depot/records/" + id,
+              "/attempts",
+              "/shared",
+              "/service")) {
+        browser.open("/console" + view);
+        browser.until(
+            "it is shown",
+            () -> browser.all("main .waiting").isEmpty() && !browser.all("h1").isEmpty());
+        assertThat(browser.driver().executeScript("return document.documentElement.scrollWidth"))
+            .as("the width of " + view)
+            .isEqualTo(768L);
+        assertThat(browser.barriers()).as(view).isEmpty();
+      }
+    } finally {
+      browser.driver().manage().window().setSize(new Dimension(1280, 800));
+      browser
+          .driver()
+          .executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", List.of()));
+    }
+  }
+
+  @Test
   void nothingBarsAnybodyInTheDarkOrOnANarrowScreen() {
     depot();
     browser

@@ -61,6 +61,17 @@ class AttemptFiguresTest {
 
   private void log(
       String form, String time, String mode, String who, String verdict, String... errors) {
+    log(10, form, time, mode, who, verdict, errors);
+  }
+
+  private void log(
+      int micros,
+      String form,
+      String time,
+      String mode,
+      String who,
+      String verdict,
+      String... errors) {
     long at = DAY.plus(Duration.parse("PT" + time.replace(":", "H") + "M")).toEpochMilli();
     String account =
         who.startsWith("10.")
@@ -73,7 +84,7 @@ class AttemptFiguresTest {
             1,
             mode,
             at,
-            10,
+            micros,
             0,
             "",
             verdict,
@@ -133,6 +144,25 @@ class AttemptFiguresTest {
       String name, long refused, long mended, String code, long count) {
     return new AttemptFigures.FieldStruggle(
         name, refused, mended, List.of(new AttemptFigures.CodeCount(code, count)));
+  }
+
+  @Test
+  void ofEachHourTheMedianAndTheSlowestOfAHundredAreTold() {
+    // 200 in an hour: 1 to 200 µs in another order than that of time.
+    for (int i = 0; i < 200; i++) {
+      log((i * 7) % 200 + 1, i % 2 == 0 ? "visit" : "vessel", "10:05", "add", "ann", "accepted");
+    }
+    log(900, "visit", "11:00", "edit", "ann", "refused", DEPTH);
+    log(5_000, "visit", "11:01", "check", "ann", "accepted");
+    log(3_000, "visit", "23:30", "add", "ann", "accepted");
+    assertThat(attempts.figures().latencies(until23()))
+        .containsExactly(
+            new AttemptFigures.Latency(at(10), 200, 100, 198),
+            new AttemptFigures.Latency(at(11), 1, 900, 900));
+  }
+
+  private static long at(int hour) {
+    return DAY.plus(Duration.ofHours(hour)).toEpochMilli();
   }
 
   @Test
