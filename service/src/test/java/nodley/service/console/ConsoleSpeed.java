@@ -27,6 +27,9 @@ public final class ConsoleSpeed {
   private static final int THREADS = 16;
   private static final int ROUNDS = 5;
 
+  private static final String ROWS =
+      "[...document.querySelectorAll('main tbody tr.ant-table-row')]";
+
   private final Browser browser;
 
   private ConsoleSpeed(Browser browser) {
@@ -115,19 +118,21 @@ public final class ConsoleSpeed {
   }
 
   private double list() {
-    return loaded(
-        "/console/forms/many",
-        "document.querySelectorAll('main tbody tr.ant-table-row').length > 20");
+    return loaded("/console/forms/many", ROWS + ".length > 9");
   }
 
   private double filter() {
-    list();
+    loaded("/console/forms/many?where=depth%20%3D%208", allAre(8));
     browser.type("#where", "depth = 7 and code < \"B500\"");
-    String rows = "[...document.querySelectorAll('main tbody tr.ant-table-row')]";
     return until(
         "document.querySelector('#where').dispatchEvent(new KeyboardEvent('keydown',"
             + " { key: 'Enter', code: 'Enter', keyCode: 13, bubbles: true }))",
-        rows + ".length > 0 && " + rows + ".every((it) => /\\b7 m\\b/.test(it.innerText))");
+        allAre(7));
+  }
+
+  private static String allAre(int depth) {
+    return "%s.length > 0 && %s.every((it) => /\\b%d m\\b/.test(it.innerText))"
+        .formatted(ROWS, ROWS, depth);
   }
 
   private double sort() {
