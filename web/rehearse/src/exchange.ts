@@ -30,6 +30,19 @@ export class Exchanges {
     );
   }
 
+  /** The errors of the last answer. */
+  errors(): { pointer: string; code: string }[] {
+    const { answer } = JSON.parse(sessionStorage.getItem(LAST) ?? '{}') as Partial<Exchange>;
+    try {
+      return (
+        (JSON.parse(answer ?? '{}') as { errors?: { pointer: string; code: string }[] }).errors ??
+        []
+      );
+    } catch {
+      return [];
+    }
+  }
+
   /** The last exchange, line by line; of a submission, also what the service did with it. */
   async told(ask: <T>(path: string) => Promise<T>): Promise<string[]> {
     const kept = sessionStorage.getItem(LAST);

@@ -17,6 +17,7 @@ export interface Deeds {
   rules: (on: boolean) => void;
   keys: (on: boolean) => Promise<void>;
   last: () => Promise<string[]>;
+  twice: () => Promise<string[]>;
 }
 
 const MANNERS: Manner[] = ['as-it-is', 'slow', 'lost', 'refusing'];
@@ -40,7 +41,8 @@ export class Panel {
       this.#samples(),
       this.#network(),
       this.#switches(),
-      this.#last(),
+      this.#told('last', this.deeds.last),
+      this.#told('twice', this.deeds.twice),
       this.#said,
     );
   }
@@ -111,13 +113,14 @@ export class Panel {
     );
   }
 
-  #last(): HTMLElement {
-    const lines = make('pre', { tabindex: '0', 'aria-label': say('last') });
+  /** A button, and lines that tell what came of it. */
+  #told(words: 'last' | 'twice', deed: () => Promise<string[]>): HTMLElement {
+    const lines = make('pre', { tabindex: '0', 'aria-label': say(words) });
     lines.hidden = true;
     return group(
-      button(say('last'), () =>
+      button(say(words), () =>
         this.#do(async () => {
-          lines.textContent = (await this.deeds.last()).join('\n');
+          lines.textContent = (await deed()).join('\n');
           lines.hidden = false;
           return '';
         }),

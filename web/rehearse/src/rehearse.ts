@@ -10,6 +10,8 @@ import { Network } from './network';
 import { type Bound, Panel } from './panel';
 import { warnOf } from './parity';
 import { Samples } from './samples';
+import { twice } from './twice';
+import { whoDecided } from './who-decided';
 
 const network = new Network();
 const exchanges = new Exchanges();
@@ -23,6 +25,11 @@ async function ask<T>(path: string): Promise<T> {
     throw new Error(reply.detail ?? reply.title);
   }
   return reply;
+}
+
+/** A text of the service's. */
+async function text(path: string): Promise<string> {
+  return (await network.real(`/api${path}`)).text();
 }
 
 /** The names of secrets, wherever they stand. */
@@ -65,7 +72,11 @@ document.addEventListener('nodley:opened', (event) => {
         mark(form, keys, opened);
       }
     },
-    last: () => exchanges.told(ask),
+    last: async () => [
+      ...(await exchanges.told(ask)),
+      ...(await whoDecided(exchanges.errors(), () => text(`/forms/${name}/file`))),
+    ],
+    twice: () => twice(network.real, { form, opened }),
   });
   form.addEventListener('nodley:refused', (refused) => {
     if (!network.refuses) {

@@ -65,6 +65,20 @@ function filled(value: Json): Json {
   return value === '' || value === undefined ? null : value;
 }
 
+/** Values with others in their place; of groups, those inside. */
+function over(values: Values, others: Values): Values {
+  const isSet = (it: Json | undefined) => it && typeof it === 'object' && !Array.isArray(it);
+  return {
+    ...values,
+    ...Object.fromEntries(
+      Object.entries(others).map(([name, it]) => [
+        name,
+        isSet(it) && isSet(values[name]) ? over(values[name] as Values, it as Values) : it,
+      ]),
+    ),
+  };
+}
+
 /**
  * Keeps what is typed as a draft, by itself: after a pause, when a field is left, when the page is
  * hidden. While the service cannot be reached, the browser keeps it; both are brought together.
@@ -343,8 +357,10 @@ export class Drafts implements Keeping {
   }
 
   /** Takes over what was changed on another page, but for what was changed here too. */
-  #merge(theirs: Values, version: number): void {
-    const { description } = this.#page;
+  #merge(kept: Values, version: number): void {
+    const { description, form } = this.#page;
+    // The draft of an edit has what was changed alone; the rest is as the record has it.
+    const theirs = form.dataset.record ? over(this.#base, kept) : kept;
     const now = this.#now();
     const taken = description.fields.filter(
       ({ name }) => !same(theirs[name], this.#base[name]) && same(now[name], this.#base[name]),

@@ -25,9 +25,13 @@ public final class Browser implements AutoCloseable {
 
   private static final Duration PATIENCE = Duration.ofSeconds(20);
 
+  /** A person takes longer than that; who sends sooner without script is a program (see traps). */
+  private static final Duration HANDS = Duration.ofMillis(320);
+
   private final ChromeDriver driver;
   private final String address;
   private boolean scripts = true;
+  private long openedAt;
 
   private Browser(String address, ChromeOptions options) {
     options.setPageLoadTimeout(Duration.ofSeconds(20));
@@ -79,6 +83,7 @@ public final class Browser implements AutoCloseable {
    * the end, and would wait for minutes, or does not begin it; the page itself knows better.
    */
   public Browser open(String path) {
+    openedAt = System.nanoTime();
     try {
       driver.get(address + path);
     } catch (TimeoutException e) {
@@ -165,9 +170,16 @@ public final class Browser implements AutoCloseable {
   /** Presses something that leads to another page, and waits until that is there. */
   public void go(By what) {
     WebElement before = find("html");
+    takeTime();
     driver.findElement(what).click();
     until("another page", () -> isGone(before));
     find("main");
+  }
+
+  private void takeTime() {
+    if (!scripts) {
+      until("a person's hands", () -> System.nanoTime() - openedAt > HANDS.toNanos());
+    }
   }
 
   /** Presses something once nothing is in its way, such as what still moves while a page loads. */
@@ -177,6 +189,7 @@ public final class Browser implements AutoCloseable {
 
   /** The same for what is found otherwise. */
   public void press(By what) {
+    takeTime();
     until(
         what + " to be pressed",
         () -> {

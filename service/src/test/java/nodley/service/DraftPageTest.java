@@ -341,6 +341,52 @@ class DraftPageTest {
   }
 
   @Test
+  void whatAnotherPageKeptOfAnEditLeavesTheRestOfTheRecord() {
+    String id =
+        service
+            .wire()
+            .add(
+                "voyage",
+                "{\"vessel\": \"Tern\", \"cargo\": \"Salt\", \"contact\": {\"phone\":"
+                    + " \"+351210000001\"}}")
+            .json()
+            .path("id")
+            .asString();
+    browser.openBound("/forms/voyage/" + id + "/edit");
+    browser.type("#f-cargo", "Slate");
+    browser.leave();
+    untilKept();
+    browser.until("all of it is kept", () -> kept().path("cargo").asString("").equals("Slate"));
+    Object version =
+        browser
+            .driver()
+            .executeAsyncScript(
+                """
+                const done = arguments[0];
+                const at = '/api/drafts/' + new URLSearchParams(location.search).get('draft');
+                (async () => {
+                  const { version } = await (await fetch(at)).json();
+                  const headers = {
+                    'Content-Type': 'application/merge-patch+json', 'If-Match': `"${version}"`
+                  };
+                  const body = '{"port": "East", "contact": {"email": "a@quay.example"}}';
+                  await fetch(at, { method: 'PATCH', headers, body });
+                  done(version + 1);
+                })();
+                """);
+    assertThat(version).isNotNull();
+    browser.type("#f-cargo", "Slag");
+    browser.leave();
+    browser.untilValue("#f-port", "East");
+    assertThat(browser.valueOf("#f-vessel")).isEqualTo("Tern");
+    assertThat(browser.valueOf("#f-cargo")).isEqualTo("Slag");
+    assertThat(browser.valueOf("#f-contact-email")).isEqualTo("a@quay.example");
+    assertThat(browser.valueOf("#f-contact-phone")).isEqualTo("+351210000001");
+    browser.until("all of it is kept", () -> kept().path("cargo").asString("").equals("Slag"));
+    assertThat(kept().has("vessel")).isFalse();
+  }
+
+  @Test
   void aDraftOfAnEditWhoseRecordChangedMeanwhileIsTheSameConflictAsEver() {
     Wire wire = service.wire();
     for (Browser each : List.of(browser, plain)) {

@@ -26,6 +26,7 @@ class LanguagePageTest {
         "measure",
         """
         form: measure
+        trap: false
         access: { add: anyone, see: anyone, edit: anyone }
         after: { add: { go: record } }
         fields:

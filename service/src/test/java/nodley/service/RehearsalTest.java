@@ -105,6 +105,45 @@ class RehearsalTest {
   }
 
   @Test
+  void ofTwoSidesThatSendTheSameAtOnceTheIndexKeepsOne() {
+    browser.type("#f-name", "Gannet");
+    browser.type("#f-callSign", "MQ9ZZ");
+    browser.type("#f-length", "9");
+    browser.press("#f-insured");
+    press("Send it from two sides at once");
+    browser.untilText(PANEL, "The index of what stands only once has decided");
+    assertThat(browser.text(PANEL))
+        .contains("201, ", "422, Call sign MQ9ZZ is already registered.");
+    assertThat(service.wire().get("/api/forms/vessel/records?q=gannet").json().path("records"))
+        .hasSize(1);
+    assertThat(browser.barriers()).isEmpty();
+    // Of an edit, the version decides.
+    String id =
+        service
+            .wire()
+            .get("/api/forms/vessel/records?q=gannet")
+            .json()
+            .at("/records/0/id")
+            .asString();
+    browser.openBound("/forms/vessel/" + id + "/edit");
+    browser.type("#f-length", "9.5");
+    press("Send it from two sides at once");
+    browser.untilText(PANEL, "The version has decided");
+    assertThat(service.wire().get("/api/forms/vessel/records/" + id).json().path("version").asInt())
+        .isEqualTo(2);
+  }
+
+  @Test
+  void ofEachErrorItIsToldWhoDecided() {
+    browser.type("#f-name", "Heron");
+    browser.type("#f-callSign", "MQ7AB");
+    browser.type("#f-length", "9");
+    send();
+    browser.untilText("#f-callSign-error", "already registered");
+    assertThat(last()).contains("#/callSign taken: the index of what stands only once, line 9");
+  }
+
+  @Test
   void aFormIsFilledInSoThatItIsAcceptedAndTheExchangeIsTold() {
     open("visit");
     press("Fill in");
