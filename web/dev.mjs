@@ -25,7 +25,7 @@ const HOME = resolve(import.meta.dirname, '..');
 const WEB = import.meta.dirname;
 const JDK = process.env.NODLEY_JDK;
 const RUN = process.env.NODLEY_RUN ?? join(HOME, 'target/run');
-const MODULES = ['core', 'store', 'service'];
+const MODULES = ['core', 'store', 'begin', 'service'];
 const KEY = process.env.NODLEY_ADMIN_KEY ?? 'only-for-development';
 const PAUSE = 200;
 
