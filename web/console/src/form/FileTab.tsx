@@ -144,7 +144,14 @@ export function Workshop({ place, file, begin = file.text, again }: WorkshopProp
             }
           }}
         />
-        {isForm && <PagePreview form={place.name} text={sound} type={file.type} />}
+        {isForm && (
+          <PagePreview
+            form={place.name}
+            text={sound}
+            type={file.type}
+            published={file.text !== ''}
+          />
+        )}
       </div>
       <Modal
         open={wanted !== undefined}

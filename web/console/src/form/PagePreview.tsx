@@ -1,5 +1,4 @@
 import { Alert } from 'antd';
-import { Refusal } from 'nodley-page';
 import { useRef, useState } from 'react';
 import { useLoaded } from '../useLoaded';
 import { CHOICES, t } from '../words';
@@ -11,20 +10,17 @@ interface Props {
   /** The last text in which the reader found nothing wrong. */
   text: string;
   type: string;
+  /** False for a form that has no texts in other languages yet. */
+  published?: boolean;
   /** In place of the form's own, at first. */
   theme?: string;
 }
 
 /** The page of a form file while it is edited, as a person would meet it; the service draws it. */
-export function PagePreview({ form, text, type, theme = '' }: Props) {
+export function PagePreview({ form, text, type, published = true, theme = '' }: Props) {
   const [met, setMet] = useState<Meeting>({ mode: 'add', language: '', theme });
   const choices = useLoaded(`meeting ${form}`, async () => ({
-    languages: await languagesOf(form).catch((failure: unknown) => {
-      if (failure instanceof Refusal && failure.problem.status === 404) {
-        return []; // It is not published yet.
-      }
-      throw failure;
-    }),
+    languages: published ? await languagesOf(form) : [],
     themes: (await shared('themes')).map(({ name }) => name),
   }));
   const page = useLoaded(`${JSON.stringify(met)} ${type} ${form} ${text}`, async () =>

@@ -341,6 +341,17 @@ class DraftPageTest {
   }
 
   @Test
+  void aDraftIsToldByTheBeginningOfALongName() {
+    browser.openBound("/forms/voyage/new");
+    browser.type("#f-vessel", "Tern " + "x".repeat(500));
+    browser.leave();
+    browser.until("it is kept", () -> kept().path("vessel").asString("").endsWith("xxx"));
+    openAgain();
+    assertThat(browser.find("[data-drafts] a").getText())
+        .endsWith(": Tern " + "x".repeat(55) + "…");
+  }
+
+  @Test
   void whatAnotherPageKeptOfAnEditLeavesTheRestOfTheRecord() {
     String id =
         service

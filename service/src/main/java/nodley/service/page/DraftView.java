@@ -31,6 +31,9 @@ record DraftView(String id, long version, List<Other> others, List<Dropped> drop
   private static final int DAYS_OF_A_WEEK = 7;
   private static final int MOST_OTHERS = 5;
 
+  /** So many code points of a record's name tell one draft from another. */
+  private static final int MOST_OF_NAME = 60;
+
   /** A draft that can be gone on with. */
   record Other(String address, String words) {}
 
@@ -77,7 +80,16 @@ record DraftView(String id, long version, List<Other> others, List<Dropped> drop
                 "page.draft.go-on",
                 Map.of("day", new Value.Text(day(form, draft.updatedAt(), now))));
     String name = called.apply(draft);
-    return name.codePoints().anyMatch(Character::isLetterOrDigit) ? words + ": " + name : words;
+    return name.codePoints().anyMatch(Character::isLetterOrDigit)
+        ? words + ": " + shortened(name)
+        : words;
+  }
+
+  /** Nobody has judged a draft: its values may be of any length. */
+  private static String shortened(String name) {
+    return name.codePointCount(0, name.length()) <= MOST_OF_NAME
+        ? name
+        : name.substring(0, name.offsetByCodePoints(0, MOST_OF_NAME)) + "…";
   }
 
   private static ZonedDateTime local(Form form, Instant at) {

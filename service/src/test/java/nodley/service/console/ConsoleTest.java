@@ -363,63 +363,62 @@ class ConsoleTest {
     assertThat(browser.barriers()).isEmpty();
   }
 
+  /** Does something in a browser that is told of another medium, and has another size. */
+  private static void in(String feature, String value, Dimension size, Runnable task) {
+    media(List.of(Map.of("name", feature, "value", value)));
+    browser.driver().manage().window().setSize(size);
+    try {
+      task.run();
+    } finally {
+      browser.driver().manage().window().setSize(new Dimension(1280, 800));
+      media(List.of());
+    }
+  }
+
+  private static void media(List<Map<String, String>> features) {
+    browser.driver().executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", features));
+  }
+
   @Test
   void inForcedColoursAndOnATabletNothingIsLost() {
     String id = depot();
-    browser
-        .driver()
-        .executeCdpCommand(
-            "Emulation.setEmulatedMedia",
-            Map.of("features", List.of(Map.of("name", "forced-colors", "value", "active"))));
-    browser.driver().manage().window().setSize(new Dimension(768, 1024));
-    try {
-      for (String view :
-          List.of(
-              "",
-              "/forms/depot/file",
-              "/forms/depot/texts",
-              "/forms/depot/struggles",
-              "/forms/depot/records/" + id,
-              "/attempts",
-              "/shared",
-              "/service")) {
-        browser.open("/console" + view);
-        browser.until(
-            "it is shown",
-            () -> browser.all("main .waiting").isEmpty() && !browser.all("h1").isEmpty());
-        assertThat(browser.driver().executeScript("return document.documentElement.scrollWidth"))
-            .as("the width of " + view)
-            .isEqualTo(768L);
-        assertThat(browser.barriers()).as(view).isEmpty();
-      }
-    } finally {
-      browser.driver().manage().window().setSize(new Dimension(1280, 800));
-      browser
-          .driver()
-          .executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", List.of()));
-    }
+    List<String> views =
+        List.of(
+            "",
+            "/forms/depot/file",
+            "/forms/depot/texts",
+            "/forms/depot/struggles",
+            "/forms/depot/records/" + id,
+            "/attempts",
+            "/shared",
+            "/service");
+    in("forced-colors", "active", new Dimension(768, 1024), () -> views.forEach(ConsoleTest::fits));
+  }
+
+  private static void fits(String view) {
+    browser.open("/console" + view);
+    browser.until(
+        "it is shown",
+        () -> browser.all("main .waiting").isEmpty() && !browser.all("h1").isEmpty());
+    assertThat(browser.driver().executeScript("return document.documentElement.scrollWidth"))
+        .as("the width of " + view)
+        .isEqualTo(768L);
+    assertThat(browser.barriers()).as(view).isEmpty();
   }
 
   @Test
   void nothingBarsAnybodyInTheDarkOrOnANarrowScreen() {
     depot();
-    browser
-        .driver()
-        .executeCdpCommand(
-            "Emulation.setEmulatedMedia",
-            Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", "dark"))));
-    browser.driver().manage().window().setSize(new Dimension(360, 800));
-    try {
-      for (String view : List.of("records/new", "records", "fields", "file")) {
-        browser.open("/console/forms/depot/" + view);
-        browser.find(view.equals("file") ? ".cm-content" : "table");
-        assertThat(browser.barriers()).as(view).isEmpty();
-      }
-    } finally {
-      browser.driver().manage().window().setSize(new Dimension(1280, 800));
-      browser
-          .driver()
-          .executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", List.of()));
-    }
+    in(
+        "prefers-color-scheme",
+        "dark",
+        new Dimension(360, 800),
+        () -> {
+          for (String view : List.of("records/new", "records", "fields", "file")) {
+            browser.open("/console/forms/depot/" + view);
+            browser.find(view.equals("file") ? ".cm-content" : "table");
+            assertThat(browser.barriers()).as(view).isEmpty();
+          }
+        });
   }
 }
