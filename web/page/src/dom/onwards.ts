@@ -4,6 +4,8 @@ import type { Controls } from './controls';
 
 /** The next page is told so much at most. */
 const MOST_LETTERS = 300;
+/** If the next page does not come, the form can be sent again after so many milliseconds. */
+const LEAVING = 10_000;
 
 /**
  * What follows an acceptance: the page stays, for the next record or because it is somebody else's;
@@ -25,6 +27,7 @@ export function onwards(
   if (after === 'stay' || !go || (!after && isElsewhere && go.startsWith('/'))) {
     if (go && form.dataset.draftOpened !== undefined) {
       tell(words);
+      holdUntilLeft(form);
       location.assign(form.action);
       return;
     }
@@ -39,11 +42,26 @@ export function onwards(
     return;
   }
   tell(words);
+  holdUntilLeft(form);
   const address = after || go;
   const { search } = location;
   location.assign(
     /^\/forms\/[^?#]*$/.test(address) && /[?&]lang=/.test(search) ? address + search : address,
   );
+}
+
+/** A second press would ask for the next page anew, and the first has told the outcome by then. */
+function holdUntilLeft(form: HTMLFormElement): void {
+  const held = new AbortController();
+  const { signal } = held;
+  const hold = (event: Event) => {
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  };
+  form.addEventListener('submit', hold, { capture: true, signal });
+  const release = () => held.abort();
+  addEventListener('pagehide', release, { signal });
+  setTimeout(release, LEAVING);
 }
 
 /**

@@ -38,6 +38,7 @@ class PageTest {
     private final String target;
     private final List<String> sent = new CopyOnWriteArrayList<>();
     private final AtomicReference<CountDownLatch> held = new AtomicReference<>();
+    private final AtomicReference<CountDownLatch> heldRecords = new AtomicReference<>();
     private volatile boolean cut;
     private volatile boolean loseAnswers;
 
@@ -61,8 +62,16 @@ class PageTest {
       held.getAndSet(null).countDown();
     }
 
+    /** Pages of records are asked for, and come once the browser has told that it has pressed. */
+    void holdRecords() {
+      heldRecords.set(new CountDownLatch(1));
+    }
+
     private void pass(HttpExchange exchange) throws IOException {
       String path = exchange.getRequestURI().toString();
+      if (path.equals("/pressed")) {
+        heldRecords.getAndSet(null).countDown();
+      }
       byte[] body = exchange.getRequestBody().readAllBytes();
       boolean change = exchange.getRequestMethod().equals("POST") && path.startsWith("/api");
       if (change) {
@@ -100,6 +109,10 @@ class PageTest {
                 });
         if (change && loseAnswers) {
           return;
+        }
+        CountDownLatch latch = heldRecords.get();
+        if (latch != null && path.matches("/forms/vessel/[0-9a-f-]{36}")) {
+          await(latch);
         }
         boolean empty = reply.body().length == 0;
         exchange.sendResponseHeaders(reply.statusCode(), empty ? -1 : reply.body().length);
@@ -279,6 +292,37 @@ class PageTest {
     browser.find("#f-name").sendKeys(Keys.ENTER);
     gate.release();
     browser.untilText(".said", "Turnstone is registered.");
+    assertThat(gate.sent).hasSize(1);
+  }
+
+  /**
+   * The service tells the outcome on the first page asked for, which a second press would replace.
+   */
+  @Test
+  void aPressWhileTheNextPageIsOnItsWayDoesNothing() {
+    fill("Greenshank", "mq8gs");
+    browser.leave();
+    browser.untilText("#f-callSign-state", "is free");
+    gate.sent.clear();
+    gate.holdRecords();
+    browser
+        .driver()
+        .executeScript(
+            """
+            const form = document.querySelector('form.nodley');
+            form.addEventListener('nodley:accepted', () => {
+              let presses = 0;
+              const again = setInterval(() => {
+                form.requestSubmit();
+                if (++presses === 5) {
+                  clearInterval(again);
+                  fetch('/pressed');
+                }
+              }, 20);
+            }, { once: true });
+            """);
+    submit();
+    browser.untilText(".said", "Greenshank is registered.");
     assertThat(gate.sent).hasSize(1);
   }
 

@@ -572,8 +572,11 @@ class ConsoleTasksTest {
   /** Does something in the frame with the page of a form. */
   private static void inPage(Runnable task) {
     browser.driver().switchTo().frame(browser.find(".page-preview iframe"));
-    task.run();
-    browser.driver().switchTo().defaultContent();
+    try {
+      task.run();
+    } finally {
+      browser.driver().switchTo().defaultContent();
+    }
   }
 
   @Test
