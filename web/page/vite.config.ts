@@ -51,6 +51,8 @@ function importedAgain(code: string): string {
   );
 }
 
+const NO_IMPORTS = 'an import that failed once fails for ever, so a part is given what it needs';
+
 /** What is left once names are short and spaces are gone still has a hundredth in it. */
 const smaller: Plugin = {
   name: 'smaller',
@@ -58,6 +60,9 @@ const smaller: Plugin = {
     const nameCache = {};
     for (const file of Object.values(bundle)) {
       if (file.type === 'chunk') {
+        if (file.imports.length) {
+          this.error(`${file.fileName} imports ${file.imports.join(', ')}: ${NO_IMPORTS}`);
+        }
         const { code } = await minify(importedAgain(file.code), {
           module: true,
           ecma: 2022,

@@ -1,9 +1,8 @@
-import { Alert, App, Button, Table, Typography } from 'antd';
+import { Alert, App, Button, Typography } from 'antd';
 import { useState } from 'react';
 import { endKey, keys, makeKey, words, type NewKey, type ProgramKey } from './access';
-import { Scrolled } from './Scrolled';
+import { Searched } from './Searched';
 import { SmallForm } from './SmallForm';
-import { Failure } from './states';
 import { inWords, useLoaded } from './useLoaded';
 import { useTitle } from './useTitle';
 import { t } from './words';
@@ -46,48 +45,43 @@ export function KeysView() {
           />
         )}
       </div>
-      {loaded.error ? (
-        <Failure text={loaded.error} again={loaded.again} />
-      ) : (
-        <Scrolled label={t('Keys')}>
-          <Table<ProgramKey>
-            rowKey="name"
-            loading={loaded.loading}
-            dataSource={loaded.value ?? []}
-            pagination={{ hideOnSinglePage: true, pageSize: 50 }}
-            columns={[
-              { title: t('Name'), dataIndex: 'name' },
-              {
-                title: t('Roles'),
-                key: 'roles',
-                render: (_, it) => it.roles.join(', ') || t('none'),
-              },
-              {
-                title: t('Forms'),
-                key: 'forms',
-                render: (_, it) => it.forms.join(', ') || t('all'),
-              },
-              { title: t('Until'), dataIndex: 'until' },
-              {
-                title: t('Last used'),
-                key: 'used',
-                render: (_, { lastUse }) =>
-                  lastUse ? t('{day} from {address}', { ...lastUse }) : t('never'),
-              },
-              {
-                title: t('Actions'),
-                key: 'actions',
-                render: (_, it) => (
-                  <Button size="small" danger onClick={() => void end(it)}>
-                    {t('End')}
-                    <span className="unseen"> {it.name}</span>
-                  </Button>
-                ),
-              },
-            ]}
-          />
-        </Scrolled>
-      )}
+      <Searched<ProgramKey>
+        label={t('Keys')}
+        loaded={loaded}
+        rowKey="name"
+        texts={(it) => [it.name, ...it.roles, ...it.forms]}
+        empty={t('No program has a key yet.')}
+        columns={[
+          { title: t('Name'), dataIndex: 'name' },
+          {
+            title: t('Roles'),
+            key: 'roles',
+            render: (_, it) => it.roles.join(', ') || t('none'),
+          },
+          {
+            title: t('Forms'),
+            key: 'forms',
+            render: (_, it) => it.forms.join(', ') || t('all'),
+          },
+          { title: t('Until'), dataIndex: 'until' },
+          {
+            title: t('Last used'),
+            key: 'used',
+            render: (_, { lastUse }) =>
+              lastUse ? t('{day} from {address}', { ...lastUse }) : t('never'),
+          },
+          {
+            title: t('Actions'),
+            key: 'actions',
+            render: (_, it) => (
+              <Button size="small" danger onClick={() => void end(it)}>
+                {t('End')}
+                <span className="unseen"> {it.name}</span>
+              </Button>
+            ),
+          },
+        ]}
+      />
       <Typography.Title level={2}>{t('Make a key')}</Typography.Title>
       <SmallForm
         label={t('Key')}

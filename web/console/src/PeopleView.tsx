@@ -1,7 +1,8 @@
-import { Alert, App, Button, Space, Table, Typography } from 'antd';
+import { Alert, App, Button, Modal, Space, Typography } from 'antd';
 import { useState } from 'react';
 import {
   addPerson,
+  changePerson,
   minute,
   newLink,
   people,
@@ -10,17 +11,24 @@ import {
   type PasswordLink,
   type Person,
 } from './access';
-import { Scrolled } from './Scrolled';
+import { Searched } from './Searched';
 import { SmallForm } from './SmallForm';
-import { Failure } from './states';
 import { inWords, useLoaded } from './useLoaded';
 import { useTitle } from './useTitle';
 import { t } from './words';
+
+const EMAIL = () => ({ name: 'email', label: t('E-mail address') });
+const ROLES = () => ({
+  name: 'roles',
+  label: t('Roles'),
+  help: t('Such as clerk, with commas between them.'),
+});
 
 /** The people who sign in with a password: for admins. */
 export function PeopleView() {
   const loaded = useLoaded('people', people);
   const [link, setLink] = useState<PasswordLink>();
+  const [changing, setChanging] = useState<Person>();
   const { modal, message } = App.useApp();
   useTitle(t('People'));
   const failed = (failure: unknown) => void message.error(inWords(failure));
@@ -37,58 +45,79 @@ export function PeopleView() {
     <>
       <Typography.Title level={1}>{t('People')}</Typography.Title>
       <div role="status">{link && <LinkTold link={link} />}</div>
-      {loaded.error ? (
-        <Failure text={loaded.error} again={loaded.again} />
-      ) : (
-        <Scrolled label={t('People')}>
-          <Table<Person>
-            rowKey="id"
-            loading={loaded.loading}
-            dataSource={loaded.value ?? []}
-            pagination={{ hideOnSinglePage: true, pageSize: 50 }}
-            locale={{ emptyText: t('Nobody signs in with a password yet.') }}
-            columns={[
-              { title: t('Name'), dataIndex: 'name' },
-              { title: t('E-mail'), dataIndex: 'email' },
-              {
-                title: t('Roles'),
-                key: 'roles',
-                render: (_, it) => it.roles.join(', ') || t('none'),
-              },
-              {
-                title: t('Password'),
-                key: 'password',
-                render: (_, it) => (it.hasPassword ? t('set') : t('not yet')),
-              },
-              { title: t('Signed in'), key: 'signedIn', render: (_, it) => minute(it.signedInAt) },
-              {
-                title: t('Actions'),
-                key: 'actions',
-                render: (_, it) => (
-                  <Space>
-                    <Button size="small" onClick={() => renew(it)}>
-                      {t('New link')}
-                      <span className="unseen"> {t('for {name}', { name: it.name })}</span>
-                    </Button>
-                    <Button size="small" danger onClick={() => void remove(it)}>
-                      {t('Remove')}
-                      <span className="unseen"> {it.name}</span>
-                    </Button>
-                  </Space>
-                ),
-              },
-            ]}
+      <Searched<Person>
+        label={t('People')}
+        loaded={loaded}
+        rowKey="id"
+        texts={(it) => [it.name, it.email, ...it.roles]}
+        empty={t('Nobody signs in with a password yet.')}
+        columns={[
+          { title: t('Name'), dataIndex: 'name' },
+          { title: t('E-mail'), dataIndex: 'email' },
+          {
+            title: t('Roles'),
+            key: 'roles',
+            render: (_, it) => it.roles.join(', ') || t('none'),
+          },
+          {
+            title: t('Password'),
+            key: 'password',
+            render: (_, it) => (it.hasPassword ? t('set') : t('not yet')),
+          },
+          { title: t('Signed in'), key: 'signedIn', render: (_, it) => minute(it.signedInAt) },
+          {
+            title: t('Actions'),
+            key: 'actions',
+            render: (_, it) => (
+              <Space>
+                <Button size="small" onClick={() => setChanging(it)}>
+                  {t('Address and roles')}
+                  <span className="unseen"> {t('of {name}', { name: it.name })}</span>
+                </Button>
+                <Button size="small" onClick={() => renew(it)}>
+                  {t('New link')}
+                  <span className="unseen"> {t('for {name}', { name: it.name })}</span>
+                </Button>
+                <Button size="small" danger onClick={() => void remove(it)}>
+                  {t('Remove')}
+                  <span className="unseen"> {it.name}</span>
+                </Button>
+              </Space>
+            ),
+          },
+        ]}
+      />
+      <Modal
+        open={changing !== undefined}
+        title={t('Change {name}', { name: changing?.name ?? '' })}
+        footer={null}
+        destroyOnHidden
+        onCancel={() => setChanging(undefined)}
+      >
+        {changing && (
+          <SmallForm
+            label={t('Change {name}', { name: changing.name })}
+            prefix="Change-"
+            asked={[EMAIL(), ROLES()]}
+            initial={{ email: changing.email, roles: changing.roles.join(', ') }}
+            button={t('Save')}
+            send={async ({ email = '', roles = '' }) => {
+              const { warnings } = await changePerson(changing.id, { email, roles: words(roles) });
+              warnings.forEach((it) => void message.warning(it));
+              setChanging(undefined);
+              loaded.again();
+            }}
           />
-        </Scrolled>
-      )}
+        )}
+      </Modal>
       <Typography.Title level={2}>{t('Add somebody')}</Typography.Title>
       <SmallForm
         label={t('Person')}
         prefix="Person-"
         asked={[
           { name: 'name', label: t('Name'), help: t('What they sign in with.') },
-          { name: 'email', label: t('E-mail address') },
-          { name: 'roles', label: t('Roles'), help: t('Such as clerk, with commas between them.') },
+          EMAIL(),
+          ROLES(),
         ]}
         button={t('Add')}
         send={async ({ name = '', email = '', roles = '' }) => {

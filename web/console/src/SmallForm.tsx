@@ -20,6 +20,8 @@ interface Props {
   /** Stands before the names in the ids of the controls. */
   prefix?: string;
   asked: Asked[];
+  /** What stands in the fields at first. */
+  initial?: Record<string, string>;
   button: string;
   primary?: boolean;
   /** Sends what was typed; what it throws is told at its field. */
@@ -31,8 +33,17 @@ interface Props {
 
 /** A few texts that are sent together; each error stands at its field, and is gone to. */
 export function SmallForm(props: Props) {
-  const { label, prefix = '', asked, button, primary = true, send, errorAt = '' } = props;
-  const [values, setValues] = useState<Record<string, string>>({});
+  const {
+    label,
+    prefix = '',
+    asked,
+    initial = {},
+    button,
+    primary = true,
+    send,
+    errorAt = '',
+  } = props;
+  const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [working, setWorking] = useState(false);
   const fail = (told: Record<string, string>) => {
@@ -54,7 +65,7 @@ export function SmallForm(props: Props) {
     setWorking(true);
     try {
       await send(Object.fromEntries(asked.map((it) => [it.name, typed(it, values)])));
-      setValues({});
+      setValues(initial);
       setErrors({});
     } catch (failure) {
       fail(byName(failure, asked, errorAt));

@@ -19,6 +19,12 @@ export interface PasswordLink {
   warnings?: string[];
 }
 
+/** A person after a change. */
+export interface Changed extends Person {
+  /** Of roles that no form knows. */
+  warnings: string[];
+}
+
 /** A key of a program. */
 export interface ProgramKey {
   name: string;
@@ -60,6 +66,8 @@ export async function json<T>(path: string, method = 'GET', body?: object): Prom
 export const people = async () => (await json<{ people: Person[] }>('/people')).people;
 export const addPerson = (sent: { name: string; email: string; roles: string[] }) =>
   json<PasswordLink>('/people', 'POST', sent);
+export const changePerson = (id: string, sent: { email: string; roles: string[] }) =>
+  json<Changed>(`/people/${encodeURIComponent(id)}`, 'PUT', sent);
 export const newLink = (id: string) =>
   json<PasswordLink>(`/people/${encodeURIComponent(id)}/link`, 'POST');
 export const removePerson = (id: string) =>

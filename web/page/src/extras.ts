@@ -5,10 +5,16 @@ import type { FormState } from './form/state';
 import type { Line } from './dom/line';
 import { put } from './tree';
 
-/** Fetches what only some pages need, which must import nothing that this file has. */
-export async function more() {
-  const fetched = await import('./more');
-  Object.assign(extras, fetched);
+type More = typeof import('./more');
+
+let fetched: More | undefined;
+
+/** Fetches what only some pages need, once, which must import nothing that this file has. */
+export async function more(): Promise<More> {
+  if (!fetched) {
+    fetched = await import('./more');
+    Object.assign(extras, fetched);
+  }
   return fetched;
 }
 

@@ -15,6 +15,7 @@ export const DE: Record<string, string> = {
   'Add somebody': 'Jemanden hinzufügen',
   'Add to {field}': 'Zu {field} hinzufügen',
   Added: 'Hinzugefügt',
+  'Address and roles': 'Adresse und Rollen',
   'All forms': 'Alle Formulare',
   'All that was sent to forms in the last 30 days: what was accepted, what was refused, and why.':
     'Alles, was in den letzten 30 Tagen an Formulare geschickt wurde: was angenommen wurde, was abgelehnt, und warum.',
@@ -39,6 +40,7 @@ export const DE: Record<string, string> = {
   Change: 'Änderung',
   'Change one field of {count} records': 'Ein Feld von {count} Datensätzen ändern',
   'Change {count} records': '{count} Datensätze ändern',
+  'Change {name}': '{name} ändern',
   Changed: 'Geändert',
   'Changes to the tables': 'Änderungen an den Tabellen',
   'Choose all of this page': 'Alle dieser Seite wählen',
@@ -139,8 +141,10 @@ export const DE: Record<string, string> = {
   'No form is published yet. Publish one: ./nodley publish FILE':
     'Noch ist kein Formular veröffentlicht. Veröffentlichen Sie eins: ./nodley publish DATEI',
   'No outlet is told of this record.': 'Von diesem Datensatz erfährt kein Empfänger.',
+  'No program has a key yet.': 'Noch hat kein Programm einen Schlüssel.',
   'No record has “{words}” in it.': 'In keinem Datensatz steht „{words}“.',
   'No record is as the filters say.': 'Kein Datensatz passt zu den Filtern.',
+  'Nobody is signed in.': 'Niemand ist angemeldet.',
   'Nobody signs in with a password yet.': 'Noch meldet sich niemand mit Passwort an.',
   'Nodley console': 'Nodley-Konsole',
   'None chosen': 'Nichts gewählt',
@@ -148,6 +152,7 @@ export const DE: Record<string, string> = {
   'Not published yet; the reader finds nothing wrong.':
     'Noch nicht veröffentlicht; der Leser findet nichts falsch.',
   'Not signed in': 'Nicht angemeldet',
+  'Nothing has these words.': 'Nichts enthält diese Wörter.',
   'Nothing of yours is lost, and nothing is saved yet. What only one of you changed is merged; what both changed:':
     'Von Ihrem ist nichts verloren und noch nichts gesichert. Was nur einer geändert hat, ist vereint; was beide geändert haben:',
   'Nothing was sent that is as the filters say.':
@@ -155,6 +160,7 @@ export const DE: Record<string, string> = {
   'Nothing was sent to this form in that time.':
     'In dieser Zeit wurde an dieses Formular nichts geschickt.',
   Of: 'Von',
+  'of {name}': 'von {name}',
   'Off: {why}': 'Aus: {why}',
   'Older ones': 'Ältere',
   On: 'An',
@@ -201,7 +207,9 @@ export const DE: Record<string, string> = {
   Save: 'Sichern',
   'Save once more to put yours in place of theirs, or begin again from theirs.':
     'Sichern Sie noch einmal, um Ihres an die Stelle von deren zu setzen, oder beginnen Sie von deren Stand neu.',
+  Search: 'Suchen',
   'Search records': 'Datensätze durchsuchen',
+  'Search: {what}': 'Suche: {what}',
   'Send a sample': 'Ein Muster schicken',
   'Send again': 'Noch einmal schicken',
   'Sent as': 'Geschickt als',
@@ -348,6 +356,7 @@ export const DE: Record<string, string> = {
   '{count} min': '{count} min',
   '{count} more values were too much for the log.':
     '{count} weitere Werte waren zu viel für das Protokoll.',
+  '{count} of {all}': '{count} von {all}',
   '{count} s': '{count} s',
   '{count}, since {time}': '{count}, seit {time}',
   '{day} from {address}': '{day} von {address}',

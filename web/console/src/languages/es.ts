@@ -15,6 +15,7 @@ export const ES: Record<string, string> = {
   'Add somebody': 'Añadir a alguien',
   'Add to {field}': 'Añadir a {field}',
   Added: 'Añadido',
+  'Address and roles': 'Dirección y roles',
   'All forms': 'Todos los formularios',
   'All that was sent to forms in the last 30 days: what was accepted, what was refused, and why.':
     'Todo lo que se envió a los formularios en los últimos 30 días: lo aceptado, lo rechazado y por qué.',
@@ -38,6 +39,7 @@ export const ES: Record<string, string> = {
   Change: 'Cambio',
   'Change one field of {count} records': 'Cambiar un campo de {count} registros',
   'Change {count} records': 'Cambiar {count} registros',
+  'Change {name}': 'Cambiar {name}',
   Changed: 'Cambiado',
   'Changes to the tables': 'Cambios en las tablas',
   'Choose all of this page': 'Elegir todos los de esta página',
@@ -135,8 +137,10 @@ export const ES: Record<string, string> = {
   'No form is published yet. Publish one: ./nodley publish FILE':
     'Aún no hay formularios publicados. Publique uno: ./nodley publish ARCHIVO',
   'No outlet is told of this record.': 'A ningún destino se le habla de este registro.',
+  'No program has a key yet.': 'Ningún programa tiene clave todavía.',
   'No record has “{words}” in it.': 'Ningún registro contiene «{words}».',
   'No record is as the filters say.': 'Ningún registro cumple los filtros.',
+  'Nobody is signed in.': 'Nadie ha iniciado sesión.',
   'Nobody signs in with a password yet.': 'Aún nadie entra con contraseña.',
   'Nodley console': 'Consola de Nodley',
   'None chosen': 'Nada elegido',
@@ -144,12 +148,14 @@ export const ES: Record<string, string> = {
   'Not published yet; the reader finds nothing wrong.':
     'Aún sin publicar; el lector no encuentra nada mal.',
   'Not signed in': 'Sin entrar',
+  'Nothing has these words.': 'Nada contiene estas palabras.',
   'Nothing of yours is lost, and nothing is saved yet. What only one of you changed is merged; what both changed:':
     'De lo suyo no se pierde nada, y aún no se ha guardado nada. Lo que cambió uno solo está unido; lo que cambiaron ambos:',
   'Nothing was sent that is as the filters say.': 'No se envió nada que cumpla los filtros.',
   'Nothing was sent to this form in that time.':
     'En ese tiempo no se envió nada a este formulario.',
   Of: 'De',
+  'of {name}': 'de {name}',
   'Off: {why}': 'Apagado: {why}',
   'Older ones': 'Anteriores',
   On: 'Encendido',
@@ -196,7 +202,9 @@ export const ES: Record<string, string> = {
   Save: 'Guardar',
   'Save once more to put yours in place of theirs, or begin again from theirs.':
     'Guarde otra vez para poner lo suyo en lugar de lo de ellos, o empiece de nuevo con lo de ellos.',
+  Search: 'Buscar',
   'Search records': 'Buscar registros',
+  'Search: {what}': 'Buscar: {what}',
   'Send a sample': 'Enviar una muestra',
   'Send again': 'Enviar otra vez',
   'Sent as': 'Enviado como',
@@ -342,6 +350,7 @@ export const ES: Record<string, string> = {
   '{count} min': '{count} min',
   '{count} more values were too much for the log.':
     '{count} valores más eran demasiado para el registro.',
+  '{count} of {all}': '{count} de {all}',
   '{count} s': '{count} s',
   '{count}, since {time}': '{count}, desde {time}',
   '{day} from {address}': '{day} desde {address}',

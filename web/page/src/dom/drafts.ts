@@ -1,5 +1,5 @@
 import type { Field, Json, Values } from '../description';
-import { patch } from '../form/merging';
+import type { patch } from '../form/merging';
 import { refusalOf } from '../net/refusal-of';
 import type { Problem } from '../net/service';
 import type { Page } from './page';
@@ -85,6 +85,7 @@ function over(values: Values, others: Values): Values {
  */
 export class Drafts implements Keeping {
   readonly #page: Page;
+  readonly #change: typeof patch;
   readonly isOwn: boolean;
   readonly #local: string;
   /** What is kept of it at the service. */
@@ -103,8 +104,9 @@ export class Drafts implements Keeping {
   #isOver = false;
   readonly steps: Steps | undefined;
 
-  constructor(page: Page) {
+  constructor(page: Page, change: typeof patch) {
     this.#page = page;
+    this.#change = change;
     const { form, opened, service } = page;
     // A page of the service's own has its draft in its address; any other remembers it.
     this.isOwn =
@@ -264,7 +266,7 @@ export class Drafts implements Keeping {
     const { form, service, description } = this.#page;
     const { record } = form.dataset;
     // A new one has what is blank as well, so that no first value comes back there.
-    const changes = this.id || record ? patch(this.#base, now) : now;
+    const changes = this.id || record ? this.#change(this.#base, now) : now;
     if (this.id) {
       const headers = { 'If-Match': `"${this.#version}"` };
       const path = `/drafts/${this.id}?step=${step}`;

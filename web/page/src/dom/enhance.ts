@@ -1,6 +1,8 @@
 import type { Controls } from './controls';
 import type { Page } from './page';
 import type { Field, Values } from '../description';
+import { NAMES } from '../form/file-refs';
+import { patch } from '../form/merging';
 import { RowButtons } from './rows';
 import { search } from './search';
 import { options as optionsOf } from '../net/options';
@@ -21,13 +23,13 @@ export function equip(page: Page): { press: (button: HTMLButtonElement) => void 
   takeOnClick(page);
   leadOnClick(page.controls);
   if (page.form.querySelector('input[type=file]') && page.service) {
-    void import('./files').then(({ Files }) => new Files(page));
+    void import('./files').then(({ Files }) => new Files(page, NAMES));
   }
   const rows = new RowButtons(page);
   page.opened.subscribe(() => rows.follow());
   const drafts =
     page.form.querySelector('[data-keep]') && page.service
-      ? import('./drafts').then(({ Drafts }) => new Drafts(page))
+      ? import('./drafts').then(({ Drafts }) => new Drafts(page, patch))
       : undefined;
   return {
     press: (button) => {

@@ -1,7 +1,6 @@
 import type { Json } from '../description';
 import type { Page } from './page';
 import { NotTaken, upload, type Uploaded } from '../net/upload';
-import { NAMES } from '../form/file-refs';
 
 const UNITS = ['bytes', 'KiB', 'MiB', 'GiB', 'TiB'];
 const PICTURES = /^image\/(jpeg|png|gif|webp)$/;
@@ -48,6 +47,8 @@ interface Shown {
  */
 export class Files {
   readonly #page: Page;
+  /** What the files are called that values refer to. */
+  readonly #names: Map<string, string>;
   /** What the list shows of each file, by the value that stands for it. */
   readonly #known = new Map<string, Shown>();
   readonly #equipped = new WeakSet<HTMLInputElement>();
@@ -56,8 +57,9 @@ export class Files {
   #going = 0;
   #waiting: (() => void)[] = [];
 
-  constructor(page: Page) {
+  constructor(page: Page, names: Map<string, string>) {
     this.#page = page;
+    this.#names = names;
     const { form, opened } = page;
     for (const box of form.querySelectorAll<HTMLInputElement>('.files input[type=checkbox]')) {
       this.#keep(box);
@@ -84,13 +86,13 @@ export class Files {
   }
 
   #know(value: string, file: Shown): void {
-    NAMES.set(value, file.name);
+    this.#names.set(value, file.name);
     this.#known.set(value, file);
   }
 
   /** The line of a file in a list; the same content may be a file of two fields. */
   #item(value: string, field: string): HTMLLIElement {
-    const unknown: Shown = { name: NAMES.get(value) ?? value, bytes: '' };
+    const unknown: Shown = { name: this.#names.get(value) ?? value, bytes: '' };
     const { name, bytes, href, picture } = this.#known.get(value) ?? unknown;
     const item = make('li');
     item.dataset.file = value;

@@ -117,6 +117,42 @@ class PeoplePageTest {
   }
 
   @Test
+  void anAdminFindsSomebodyAmongManyAndChangesTheirRoles() {
+    try (Browser browser = Browser.withScript(service.address())) {
+      for (int i = 0; i < 60; i++) {
+        link("crew" + i);
+      }
+      service.wire().post("/api/people", Wire.JSON_TYPE, "{\"name\": \"Jörg\"}");
+      browser.signIn(RunningService.KEY).open("/console/people");
+      browser.untilText("table", "crew0");
+      assertThat(browser.text("table")).doesNotContain("Jörg");
+      browser.type("input[type=search]", "JORG");
+      browser.untilText("table", "Jörg");
+      browser.untilText(".tools [role=status]", "1 of ");
+      assertThat(browser.text("table")).doesNotContain("crew0");
+      browser.until(
+          "it stands in the address",
+          () -> browser.driver().getCurrentUrl().endsWith("/console/people?q=JORG"));
+      browser.press(By.xpath("//button[contains(., 'Address and roles')]"));
+      browser.untilText(".ant-modal", "Change Jörg");
+      browser.type("#Change-roles", "not a role!");
+      browser.press(".ant-modal button[type=submit]");
+      browser.untilText("#Change-roles-error", "role");
+      assertThat(browser.barriers()).isEmpty();
+      browser.type("#Change-roles", "clerk, pilot");
+      browser.type("#Change-email", "joerg@harbour.example");
+      browser.press(".ant-modal button[type=submit]");
+      browser.untilText("table", "clerk, pilot");
+      assertThat(service.wire().get("/api/people/Jörg").json().path("email").asString())
+          .isEqualTo("joerg@harbour.example");
+      browser.type("input[type=search]", "nobody of that name");
+      browser.untilText("table", "Nothing has these words.");
+      browser.open("/console/people?q=crew59");
+      browser.untilText(".tools [role=status]", "1 of ");
+    }
+  }
+
+  @Test
   void anAdminAddsSomebodyInTheConsole() {
     try (Browser browser = Browser.withScript(service.address())) {
       browser.open("/console/people");
