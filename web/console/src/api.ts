@@ -125,6 +125,29 @@ export async function remove(form: string, id: string, version: number): Promise
   });
 }
 
+/** A record that was removed, and can be put back. */
+export interface Removed {
+  id: string;
+  called?: string;
+  removedAt: string;
+  removedBy: string;
+  until: string;
+}
+
+/** Those that were removed last, the latest first. */
+export async function removedRecords(form: string): Promise<Removed[]> {
+  const reply = await call(`/forms/${form}/removed?limit=1000`);
+  return ((await reply.json()) as { removed: Removed[] }).removed;
+}
+
+export async function putBack(form: string, id: string): Promise<void> {
+  await call(`/forms/${form}/removed/${id}/restore`, { method: 'POST' });
+}
+
+export async function forget(form: string, id: string): Promise<void> {
+  await call(`/forms/${form}/removed/${id}`, { method: 'DELETE' });
+}
+
 /** Changes some values of a record, if it is at a version; null takes a value away. */
 export async function patch(
   form: string,

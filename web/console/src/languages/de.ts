@@ -84,6 +84,9 @@ export const DE: Record<string, string> = {
   Files: 'Dateien',
   Filters: 'Filter',
   'First page': 'Erste Seite',
+  Forget: 'Vergessen',
+  'Forget it': 'Vergessen',
+  'Forget {name} for good?': '{name} endgültig vergessen?',
   Form: 'Formular',
   'Form file': 'Formulardatei',
   Forms: 'Formulare',
@@ -155,6 +158,8 @@ export const DE: Record<string, string> = {
   'Nothing has these words.': 'Nichts enthält diese Wörter.',
   'Nothing of yours is lost, and nothing is saved yet. What only one of you changed is merged; what both changed:':
     'Von Ihrem ist nichts verloren und noch nichts gesichert. Was nur einer geändert hat, ist vereint; was beide geändert haben:',
+  'Nothing was removed lately. What is removed stands here for a while.':
+    'In letzter Zeit wurde nichts entfernt. Was entfernt wird, steht hier eine Zeit lang.',
   'Nothing was sent that is as the filters say.':
     'Nichts wurde geschickt, das zu den Filtern passt.',
   'Nothing was sent to this form in that time.':
@@ -181,6 +186,7 @@ export const DE: Record<string, string> = {
   Publish: 'Veröffentlichen',
   'Publish although records fall short?': 'Veröffentlichen, obwohl Datensätze nicht genügen?',
   'Publish revision {revision} again': 'Fassung {revision} wieder veröffentlichen',
+  'Put back': 'Zurückholen',
   'Put it back': 'Zurückholen',
   'Put version {version} back': 'Version {version} zurückholen',
   'Put version {version} back?': 'Version {version} zurückholen?',
@@ -197,6 +203,8 @@ export const DE: Record<string, string> = {
   'Remove {field} {number}': '{field} {number} entfernen',
   'Remove {name}': '{name} entfernen',
   'Remove {name}?': '{name} entfernen?',
+  Removed: 'Entfernt',
+  'Removed records': 'Entfernte Datensätze',
   Revision: 'Fassung',
   'Revision {revision} is published.': 'Fassung {revision} ist veröffentlicht.',
   'Revision {revision}, {time}': 'Fassung {revision}, {time}',
@@ -256,8 +264,10 @@ export const DE: Record<string, string> = {
   'The outlet {name} is switched off; what is for it waits.':
     'Der Empfänger {name} ist ausgeschaltet; was für ihn ist, wartet.',
   'The password is required.': 'Das Passwort fehlt.',
-  'The record goes with all its versions and files, and does not come back but from a backup.':
-    'Der Datensatz geht mit allen Versionen und Dateien und kommt nur aus einer Sicherung zurück.',
+  'The record goes with all its versions and files, and cannot be put back.':
+    'Der Datensatz geht mit allen Fassungen und Dateien und kommt nicht wieder.',
+  'The record goes with all its versions and files. For a while it can be put back: see Removed.':
+    'Der Datensatz geht mit allen Fassungen und Dateien. Eine Zeit lang lässt er sich zurückholen: siehe Entfernt.',
   'The service cannot be reached. Try again in a moment.':
     'Der Dienst ist nicht zu erreichen. Versuchen Sie es gleich noch einmal.',
   'The settings have no outlets: places outside that are told of what is accepted.':
@@ -370,6 +380,7 @@ export const DE: Record<string, string> = {
   '{form}, version {version}': '{form}, Version {version}',
   '{free} of {total} free': '{free} von {total} frei',
   '{name} did not take the sample: {answer}.': '{name} hat das Muster nicht genommen: {answer}.',
+  '{name} is back.': '{name} ist wieder da.',
   '{name} is off; what is for it waits.': '{name} ist aus; was für ihn ist, wartet.',
   '{name} is on; what waits is sent.': '{name} ist an; was wartet, wird geschickt.',
   '{name} is removed.': '{name} ist entfernt.',

@@ -82,6 +82,9 @@ export const ES: Record<string, string> = {
   Files: 'Archivos',
   Filters: 'Filtros',
   'First page': 'Primera página',
+  Forget: 'Olvidar',
+  'Forget it': 'Olvidarlo',
+  'Forget {name} for good?': '¿Olvidar {name} para siempre?',
   Form: 'Formulario',
   'Form file': 'Archivo del formulario',
   Forms: 'Formularios',
@@ -151,6 +154,8 @@ export const ES: Record<string, string> = {
   'Nothing has these words.': 'Nada contiene estas palabras.',
   'Nothing of yours is lost, and nothing is saved yet. What only one of you changed is merged; what both changed:':
     'De lo suyo no se pierde nada, y aún no se ha guardado nada. Lo que cambió uno solo está unido; lo que cambiaron ambos:',
+  'Nothing was removed lately. What is removed stands here for a while.':
+    'No se ha eliminado nada últimamente. Lo que se elimina queda aquí un tiempo.',
   'Nothing was sent that is as the filters say.': 'No se envió nada que cumpla los filtros.',
   'Nothing was sent to this form in that time.':
     'En ese tiempo no se envió nada a este formulario.',
@@ -176,6 +181,7 @@ export const ES: Record<string, string> = {
   Publish: 'Publicar',
   'Publish although records fall short?': '¿Publicar aunque haya registros que no cumplen?',
   'Publish revision {revision} again': 'Publicar otra vez la revisión {revision}',
+  'Put back': 'Reponer',
   'Put it back': 'Recuperarla',
   'Put version {version} back': 'Recuperar la versión {version}',
   'Put version {version} back?': '¿Recuperar la versión {version}?',
@@ -192,6 +198,8 @@ export const ES: Record<string, string> = {
   'Remove {field} {number}': 'Quitar {field} {number}',
   'Remove {name}': 'Quitar {name}',
   'Remove {name}?': '¿Quitar {name}?',
+  Removed: 'Eliminados',
+  'Removed records': 'Registros eliminados',
   Revision: 'Revisión',
   'Revision {revision} is published.': 'La revisión {revision} está publicada.',
   'Revision {revision}, {time}': 'Revisión {revision}, {time}',
@@ -251,8 +259,10 @@ export const ES: Record<string, string> = {
   'The outlet {name} is switched off; what is for it waits.':
     'El destino {name} está apagado; lo que es para él espera.',
   'The password is required.': 'Falta la contraseña.',
-  'The record goes with all its versions and files, and does not come back but from a backup.':
-    'El registro se va con todas sus versiones y archivos, y solo vuelve desde una copia de seguridad.',
+  'The record goes with all its versions and files, and cannot be put back.':
+    'El registro se va con todas sus versiones y archivos, y no se puede reponer.',
+  'The record goes with all its versions and files. For a while it can be put back: see Removed.':
+    'El registro se va con todas sus versiones y archivos. Durante un tiempo se puede reponer: vea Eliminados.',
   'The service cannot be reached. Try again in a moment.':
     'No se llega al servicio. Inténtelo en un momento.',
   'The settings have no outlets: places outside that are told of what is accepted.':
@@ -364,6 +374,7 @@ export const ES: Record<string, string> = {
   '{form}, version {version}': '{form}, versión {version}',
   '{free} of {total} free': '{free} de {total} libres',
   '{name} did not take the sample: {answer}.': '{name} no tomó la muestra: {answer}.',
+  '{name} is back.': '{name} ha vuelto.',
   '{name} is off; what is for it waits.': '{name} está apagado; lo que es para él espera.',
   '{name} is on; what waits is sent.': '{name} está encendido; lo que espera se envía.',
   '{name} is removed.': '{name} está quitado.',

@@ -106,7 +106,7 @@ function OneRecord({ description, id, done, called, unsaved }: Props & { id: str
               void modal.confirm({
                 title: t('Remove {name}?', { name: kept.called }),
                 content: t(
-                  'The record goes with all its versions and files, and does not come back but from a backup.',
+                  'The record goes with all its versions and files. For a while it can be put back: see Removed.',
                 ),
                 okText: t('Remove it'),
                 okButtonProps: { danger: true },

@@ -15,6 +15,9 @@ import { Filters } from './Filters';
 import { at, shown } from './values';
 
 const RecordPanel = lazy(() => import('./RecordPanel').then((it) => ({ default: it.RecordPanel })));
+const RemovedRecords = lazy(() =>
+  import('./RemovedRecords').then((it) => ({ default: it.RemovedRecords })),
+);
 const ChangeMany = lazy(() => import('./ChangeMany').then((it) => ({ default: it.ChangeMany })));
 
 const PAGE = 20;
@@ -106,6 +109,9 @@ export function RecordsView({ description, open }: { description: Description; o
             <Button onClick={() => setChanging(true)}>
               {t('Change {count} records', { count: chosen.length })}
             </Button>
+          )}
+          {rights.may('remove') && (
+            <Button onClick={() => query.set({ removed: 'yes' })}>{t('Removed')}</Button>
           )}
           {rights.may('add') && (
             <Button type="primary" onClick={() => void go(address('new'))}>
@@ -204,6 +210,17 @@ export function RecordsView({ description, open }: { description: Description; o
           {t('Next page')}
         </Button>
       </nav>
+      <Drawer
+        open={query.get('removed') !== ''}
+        onClose={() => query.set({ removed: '' })}
+        size="large"
+        destroyOnHidden
+        title={t('Removed records')}
+      >
+        <Suspense fallback={<Waiting />}>
+          <RemovedRecords form={form} changed={loaded.again} />
+        </Suspense>
+      </Drawer>
       <Drawer
         open={open !== undefined}
         onClose={leave}

@@ -49,6 +49,7 @@ import picocli.CommandLine.Spec;
       AsksCommand.class,
       WatchCommand.class,
       DropCommand.class,
+      RemovedCommand.class,
       BackupCommand.class
     })
 public final class Cli implements Runnable {

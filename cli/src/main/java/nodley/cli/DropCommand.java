@@ -6,7 +6,7 @@ import tools.jackson.databind.JsonNode;
 
 @Command(
     name = "drop",
-    description = "Removes a record.",
+    description = "Removes a record, which can be put back for a while: nodley removed.",
     footerHeading = "%nExamples:%n",
     footer = {"  nodley drop vessel 0199…"})
 final class DropCommand extends ServiceCommand {

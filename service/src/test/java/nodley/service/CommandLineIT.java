@@ -77,6 +77,16 @@ class CommandLineIT {
     assertThat(run("drop", "berth", id))
         .isEqualTo(new Program.Ended(0, "B1, North pontoon is removed."));
     assertThat(run("record", "berth", id).status()).isEqualTo(1);
+    assertThat(run("removed", "berth").out()).contains(id).contains("B1, North pontoon");
+    assertThat(run("removed", "berth", id, "--restore"))
+        .isEqualTo(new Program.Ended(0, "B1, North pontoon is back."));
+    assertThat(run("record", "berth", id).out()).containsPattern("depth +2.5");
+    run("drop", "berth", id);
+    assertThat(run("removed", "berth", id, "--forget"))
+        .isEqualTo(new Program.Ended(0, "It is forgotten for good."));
+    assertThat(run("removed", "berth", id, "--restore").status()).isEqualTo(1);
+    assertThat(run("removed", "berth").out()).doesNotContain(id);
+    assertThat(run("removed", "berth", "--restore").status()).isEqualTo(2);
   }
 
   @Test

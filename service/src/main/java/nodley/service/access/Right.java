@@ -70,7 +70,7 @@ public enum Right {
   /** Editing records where the answer shows what they hold. */
   SEE_AND_EDIT(true, "edit"),
 
-  /** Removing records. */
+  /** Removing records, and putting them back. */
   REMOVE(true, ""),
 
   /** Adding, reading or editing: whoever may do one of them may have the form's description. */
@@ -150,10 +150,10 @@ public enum Right {
   }
 
   /**
-   * True if a call with this right and without a record shows what there is, and changes nothing.
+   * True if a call with this right and without a record lists what there is, and changes nothing.
    */
   boolean isOfList() {
-    return this == SEE || this == OPEN;
+    return this == SEE || this == OPEN || this == REMOVE;
   }
 
   /** True if a {@code record} in the query makes it a right to edit. */

@@ -22,6 +22,7 @@ import nodley.store.access.Sessions;
 import nodley.store.draft.Draft;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.PersonRecords;
+import nodley.store.record.RemovedRecords;
 import nodley.store.record.Version;
 import nodley.store.upload.Upload;
 
@@ -64,6 +65,7 @@ final class PersonExport {
             of.getValue().stream().map(OwnedRecord::of).toList());
         of.getValue().forEach(this::noteFiles);
       }
+      putRemoved(zip, id);
       put(zip, "drafts.json", drafts.of(id).stream().map(OwnDraft::of).toList());
       List<Upload> uploads = store.uploads().of(id).stream().filter(Upload::isComplete).toList();
       put(zip, "uploads.json", uploads.stream().map(OwnUpload::of).toList());
@@ -74,6 +76,17 @@ final class PersonExport {
           "attempts.json",
           store.attempts().by(name).stream().map(it -> attempts.full(it, List.of())).toList());
       store.uploads().whileKept(() -> putFiles(zip));
+    }
+  }
+
+  private void putRemoved(ZipOutputStream zip, String id) throws IOException {
+    for (Map.Entry<String, List<RemovedRecords.WithVersions>> of :
+        store.records().removed().ofPerson(id).entrySet()) {
+      put(
+          zip,
+          "removed/" + of.getKey() + ".json",
+          of.getValue().stream().map(RemovedRecord::of).toList());
+      of.getValue().forEach(it -> it.versions().forEach(version -> noteFiles(version.values())));
     }
   }
 
@@ -163,6 +176,16 @@ final class PersonExport {
           owned.record().updatedAt(),
           Raw.of(owned.record().values()).toJson(),
           owned.versions().stream().map(OwnedVersion::of).toList());
+    }
+  }
+
+  record RemovedRecord(String id, String removedAt, List<OwnedVersion> versions) {
+
+    static RemovedRecord of(RemovedRecords.WithVersions removed) {
+      return new RemovedRecord(
+          removed.id(),
+          removed.at().toString(),
+          removed.versions().stream().map(OwnedVersion::of).toList());
     }
   }
 

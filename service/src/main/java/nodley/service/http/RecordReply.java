@@ -63,6 +63,13 @@ public record RecordReply(
     return of(form, record, caller, display, true, Optional.empty());
   }
 
+  /** Returns a record that was put back, with its values for a caller who may see it. */
+  public static RecordReply putBack(
+      Form form, StoredRecord record, Caller caller, Display display) {
+    boolean maySee = Authorization.may(caller, form, Access::see, record);
+    return of(form, record, caller, display, maySee, Optional.empty());
+  }
+
   private static RecordReply of(
       Form form,
       StoredRecord record,

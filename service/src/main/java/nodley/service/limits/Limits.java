@@ -24,7 +24,8 @@ public record Limits(
     @DefaultValue Pages page,
     @DefaultValue FormFiles form,
     @DefaultValue Uploads upload,
-    @DefaultValue Drafts draft) {
+    @DefaultValue Drafts draft,
+    @DefaultValue Removed removed) {
 
   public Limits {
     atLeast("request.body", request.body.toBytes(), 1_024);
@@ -75,6 +76,7 @@ public record Limits(
     atLeast("upload.speed", upload.speed.toBytes(), 1_024);
     atLeast("upload.free-disk", upload.freeDisk.toBytes(), 0);
     between("draft.count", draft.count, 1, 10_000);
+    atLeast("removed.kept", removed.kept.toMillis(), 0);
     atLeast("draft.bytes", draft.bytes.toBytes(), request.body.toBytes());
   }
 
@@ -261,6 +263,13 @@ public record Limits(
       return new DraftLimits(count, bytes.toBytes());
     }
   }
+
+  /**
+   * Records that somebody removed.
+   *
+   * @param kept how long one can be put back; {@code 0}: never, it is gone for good at once
+   */
+  public record Removed(@DefaultValue("30d") Duration kept) {}
 
   /** Those that the store keeps. */
   public StoreLimits store() {

@@ -108,6 +108,8 @@ public class Problems {
                   "Other records refer to this one",
                   "It cannot be removed while these refer to it.")
               .with("records", referred.referrers());
+      case StoreException.CannotPutBack it ->
+          Problem.of(409, "cannot-restore", "The record cannot be put back", it.getMessage());
       case StoreException.MigrationConflict against ->
           Problem.of(
                   409,

@@ -30,6 +30,7 @@ import nodley.service.attempt.AttemptRecorder;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.delivery.CausedDeliveries;
+import nodley.service.limits.Limits;
 import nodley.service.live.Change;
 import nodley.service.live.Feed;
 import nodley.service.problem.Problem;
@@ -40,6 +41,7 @@ import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.delivery.Outgoing;
 import nodley.store.form.PublishedForm;
+import nodley.store.record.RemovedRecords;
 import nodley.store.record.SubmissionInfo;
 import nodley.store.record.Version;
 import nodley.store.unique.Holds;
@@ -64,6 +66,9 @@ public final class Submissions {
   private final Feed<Change> changes;
   private final CausedDeliveries deliveries;
 
+  /** Removed records can be put back for a while. */
+  private final boolean canPutBack;
+
   Submissions(
       Store store,
       Displays displays,
@@ -72,7 +77,9 @@ public final class Submissions {
       SourceDatabases sources,
       Secrets secrets,
       Feed<Change> changes,
-      CausedDeliveries deliveries) {
+      CausedDeliveries deliveries,
+      Limits limits) {
+    this.canPutBack = !limits.removed().kept().isZero();
     this.deliveries = deliveries;
     this.uploads = uploads;
     this.outside = outside;
@@ -320,12 +327,34 @@ public final class Submissions {
               record.values(),
               context(caller, Optional.of(record)),
               "");
-      store.records().remove(form, record.id(), version, caused);
+      Optional<String> by = canPutBack ? Optional.of(caller.name()) : Optional.empty();
+      store.records().remove(form, record.id(), version, by, caused);
     } catch (StoreException.StillReferred e) {
       throw new StoreException.StillReferred(
           e.referrers().stream().filter(it -> maySee(it, caller)).toList());
     }
     changes.tell(new Change(form.name(), record.id(), 0, record.owner()));
+  }
+
+  /**
+   * Puts back a record that was removed; outlets and watchers are told that it was added.
+   *
+   * @throws StoreException.CannotPutBack if something is in the way
+   */
+  public StoredRecord putBack(PublishedForm published, RemovedRecords.Removed removed) {
+    Form form = published.form();
+    Context context = displays.context(Caller.current());
+    Values values = values(form, removed, Caller.current());
+    var caused = caused(form, DeliveryRule.Change.ADD, values, context, "");
+    StoredRecord record = store.records().removed().putBack(published, removed.id(), caused);
+    changes.tell(new Change(form.name(), record.id(), record.version(), record.owner()));
+    return record;
+  }
+
+  /** The values of a removed record, to be shown. */
+  public Values values(Form form, RemovedRecords.Removed removed, Caller caller) {
+    Context context = displays.context(caller);
+    return forPage(form, input(removed.last().values()), context, caller).values();
   }
 
   private boolean maySee(StoreException.Referrer referrer, Caller caller) {

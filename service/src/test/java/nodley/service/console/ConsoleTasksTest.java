@@ -508,6 +508,22 @@ class ConsoleTasksTest {
     browser.untilText(".ant-modal-confirm-body", "Remove R1?");
     click(button("Remove it"));
     browser.until("it is gone", () -> wire.get("/api/forms/berth/records/" + id).status() == 404);
+
+    press(button("Removed"));
+    browser.untilText(".ant-drawer table", "R1");
+    assertThat(browser.text(".ant-drawer table")).contains("by admin");
+    assertThat(browser.barriers()).isEmpty();
+    press(button("Put back R1"));
+    browser.until("it is back", () -> wire.get("/api/forms/berth/records/" + id).status() == 200);
+    browser.untilText(".ant-drawer table", "Nothing was removed lately.");
+    wire.delete("/api/forms/berth/records/" + id, "If-Match", "\"1\"");
+    browser.open("/console/forms/berth/records?removed=yes");
+    press(button("Forget R1"));
+    browser.untilText(".ant-modal-confirm-body", "Forget R1 for good?");
+    press(button("Forget it"));
+    browser.until(
+        "it is forgotten",
+        () -> wire.get("/api/forms/berth/removed").json().path("removed").isEmpty());
   }
 
   @Test

@@ -58,6 +58,41 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
+  /** What may be in the way of putting a removed record back. */
+  public enum InTheWay {
+    /** Other records have what is unique in it. */
+    TAKEN,
+    /** Records that it refers to are gone. */
+    MISSING,
+    /** The form, or each person, has one record only, and there is another one. */
+    ANOTHER_RECORD,
+    /** The form has changed so much that its values have no place. */
+    FORM
+  }
+
+  /** A removed record cannot be put back as it was. */
+  public static final class CannotPutBack extends StoreException {
+    private static final long serialVersionUID = 1;
+    private final InTheWay what;
+    private final transient List<String> fields;
+
+    public CannotPutBack(InTheWay what, List<String> fields) {
+      super("The record cannot be put back.", null);
+      this.what = what;
+      this.fields = List.copyOf(fields);
+    }
+
+    /** Returns what is in the way. */
+    public InTheWay what() {
+      return what;
+    }
+
+    /** The fields that it is about, as dotted paths; none if no field is to blame. */
+    public List<String> fields() {
+      return fields;
+    }
+  }
+
   /** A record that refers to another. */
   public record Referrer(String form, String field, String id) {}
 

@@ -23,7 +23,8 @@ public final class DryRun {
       List.of("nodley_forms", "nodley_retired", "nodley_renames");
 
   /** Those that it writes only. */
-  private static final List<String> EMPTY = List.of("nodley_versions", "nodley_record_files");
+  private static final List<String> EMPTY =
+      List.of("nodley_versions", "nodley_record_files", "nodley_removed");
 
   private final Database database;
 

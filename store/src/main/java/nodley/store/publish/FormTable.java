@@ -56,6 +56,7 @@ public final class FormTable {
         List.of(
             "nodley_versions",
             "nodley_record_files",
+            "nodley_removed",
             "nodley_uploads",
             "nodley_drafts",
             "nodley_confirmations",

@@ -10,6 +10,7 @@ import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.name.Near;
 import nodley.store.record.RecordFiles;
+import nodley.store.record.RemovedRecords;
 import nodley.store.record.Versions;
 import nodley.store.schema.Columns;
 import nodley.store.schema.Rename;
@@ -172,6 +173,7 @@ public final class Renames {
     columns = Columns.of(on, form);
     Versions.rename(on, form, rename);
     RecordFiles.rename(on, form, rename);
+    RemovedRecords.rename(on, form, rename);
     RetiredFields.rename(on, form, rename);
     Sql.run(on, "INSERT INTO nodley_renames (form, was, now) VALUES (?, ?, ?)", form, from, to);
     migration.renames().add(rename);

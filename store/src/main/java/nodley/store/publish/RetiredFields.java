@@ -14,6 +14,7 @@ import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.store.common.Times;
 import nodley.store.record.RecordFiles;
+import nodley.store.record.RemovedRecords;
 import nodley.store.record.Versions;
 import nodley.store.schema.Column;
 import nodley.store.schema.Columns;
@@ -196,6 +197,7 @@ public final class RetiredFields {
       drop(on, form, path);
       Versions.forget(on, form, path);
       RecordFiles.forget(on, form, path);
+      RemovedRecords.forget(on, form, path);
     }
     return found;
   }

@@ -106,7 +106,7 @@ public final class OldRecords {
    * The first id that can be made at a moment. Before 1970 none can: such a moment would be a
    * number below zero, whose digits come after those of all ids.
    */
-  private static String first(Instant moment) {
+  static String first(Instant moment) {
     long millis = Math.max(0, moment.toEpochMilli());
     return new UUID(millis << 16 | 0x7000, 0).toString();
   }

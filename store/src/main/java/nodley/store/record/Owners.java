@@ -1,5 +1,6 @@
 package nodley.store.record;
 
+import java.util.Optional;
 import nodley.core.form.Form;
 import nodley.store.common.StoreException;
 import nodley.store.sqlite.BatchWriter;
@@ -21,16 +22,19 @@ public final class Owners {
     this.writer = writer;
   }
 
-  /** Returns whether a record is there, and is a person's. */
+  /** Returns whether a record is there, or was removed and can be put back, and is a person's. */
   public boolean owns(String person, Form form, String id) {
     return database
         .read(
-            on ->
-                Sql.first(
-                    on,
-                    row -> row.getString(1),
-                    "SELECT \"owner__id\" FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?",
-                    id))
+            on -> {
+              Optional<String> owner =
+                  Sql.first(
+                      on,
+                      row -> row.getString(1),
+                      "SELECT \"owner__id\" FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?",
+                      id);
+              return owner.isPresent() ? owner : RemovedRecords.owner(on, form, id);
+            })
         .filter(person::equals)
         .isPresent();
   }

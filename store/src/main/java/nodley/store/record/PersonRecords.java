@@ -140,6 +140,7 @@ public final class PersonRecords {
           for (PublishedForm form : forms.all()) {
             forgetNames(on, form.form(), person, names);
           }
+          removed += RemovedRecords.forgetPerson(on, person, names);
           return new Forgotten(removed, blanked, kept, referred);
         },
         () -> {});

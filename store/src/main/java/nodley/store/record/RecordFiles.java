@@ -137,10 +137,26 @@ public final class RecordFiles {
   }
 
   /** A record takes its files with it. */
-  static void remove(Connection on, Form form, String id) throws SQLException {
-    if (form.fields().hasFiles()) {
-      Sql.run(on, "DELETE FROM nodley_record_files" + OF_RECORD, form.name(), id);
-    }
+  static void remove(Connection on, String form, String id) throws SQLException {
+    Sql.run(on, "DELETE FROM nodley_record_files" + OF_RECORD, form, id);
+  }
+
+  /** The files of a removed record that can be put back are neither its own nor its versions'. */
+  static void setAside(Connection on, Form form, String id) throws SQLException {
+    Sql.run(
+        on,
+        "UPDATE nodley_record_files SET is_current = -1" + OF_RECORD + " AND is_current = 1",
+        form.name(),
+        id);
+  }
+
+  /** Makes them its own again. */
+  static void putBack(Connection on, Form form, String id) throws SQLException {
+    Sql.run(
+        on,
+        "UPDATE nodley_record_files SET is_current = 1" + OF_RECORD + " AND is_current = -1",
+        form.name(),
+        id);
   }
 
   /** Forgets the files of a field of one record, in its versions too. */

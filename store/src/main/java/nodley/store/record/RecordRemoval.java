@@ -25,13 +25,28 @@ final class RecordRemoval {
   }
 
   /**
-   * Removes a record.
+   * Removes a record for good.
    *
    * @throws SQLException a reference, by {@link ErrorCodes#isReference}, if others refer to it
    */
   void remove(Connection on, Form form, StoredRecord record) throws SQLException {
-    Versions.remove(on, form, record.id());
-    RecordFiles.remove(on, form, record.id());
+    Versions.remove(on, form.name(), record.id());
+    RecordFiles.remove(on, form.name(), record.id());
+    takeAway(on, form, record);
+  }
+
+  /**
+   * Removes a record that can be put back.
+   *
+   * @param by who removes it; empty for nobody known
+   */
+  void removeForAWhile(Connection on, Form form, StoredRecord record, String by)
+      throws SQLException {
+    RemovedRecords.keep(on, form, record, by);
+    takeAway(on, form, record);
+  }
+
+  private void takeAway(Connection on, Form form, StoredRecord record) throws SQLException {
     wordIndex.remove(on, form, record.id(), record.values());
     forgetValues(on, form, record.id());
     Sql.run(on, "DELETE FROM " + Sql.quoted(form.name()) + " WHERE \"id\" = ?", record.id());

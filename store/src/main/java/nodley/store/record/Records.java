@@ -308,26 +308,35 @@ public final class Records implements AutoCloseable {
     }
   }
 
-  /** Removes a record, and tells no outlet. */
+  /** Removes a record for good, and tells no outlet. */
   public void remove(Form form, String id, long version) {
-    remove(form, id, version, SubmissionInfo.NOTHING);
+    remove(form, id, version, Optional.empty(), SubmissionInfo.NOTHING);
   }
 
   /**
    * Removes a record, if it is still at the given version.
    *
+   * @param by who removes it, if it can be put back; empty if it is gone for good
+   * @param caused what outlets are to be told of it, as it was
    * @throws StoreException.NoSuchRecord if it is gone
    * @throws StoreException.Outdated if somebody changed it since
-   * @param caused what outlets are to be told of it, as it was
    * @throws StoreException.StillReferred if other records refer to it
    */
   public void remove(
-      Form form, String id, long version, Function<StoredRecord, List<Outgoing>> caused) {
+      Form form,
+      String id,
+      long version,
+      Optional<String> by,
+      Function<StoredRecord, List<Outgoing>> caused) {
     writer.writeAlone(
         connection -> {
           StoredRecord record = checkVersion(connection, form, id, version);
           try {
-            removal.remove(connection, form, record);
+            if (by.isPresent()) {
+              removal.removeForAWhile(connection, form, record, by.get());
+            } else {
+              removal.remove(connection, form, record);
+            }
             deliveries.add(connection, caused.apply(record));
             return record;
           } catch (SQLException e) {
@@ -542,6 +551,11 @@ public final class Records implements AutoCloseable {
   /** Returns the addresses that are confirmed in them. */
   public ConfirmedAddresses addresses() {
     return new ConfirmedAddresses(database, writer, deliveries, this::checkCurrent, written);
+  }
+
+  /** Returns those that were removed, and can be put back. */
+  public RemovedRecords removed() {
+    return new RemovedRecords(database, writer, wordIndex, deliveries, this::checkCurrent, written);
   }
 
   /** Returns those that are older than their form keeps them. */

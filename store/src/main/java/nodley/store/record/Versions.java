@@ -48,8 +48,18 @@ public final class Versions {
   }
 
   /** A record takes its versions with it. */
-  static void remove(Connection on, Form form, String id) throws SQLException {
-    Sql.run(on, "DELETE FROM nodley_versions WHERE form = ? AND record_id = ?", form.name(), id);
+  static void remove(Connection on, String form, String id) throws SQLException {
+    Sql.run(on, "DELETE FROM nodley_versions WHERE form = ? AND record_id = ?", form, id);
+  }
+
+  /** One of them, which is the record as it is again. */
+  static void drop(Connection on, Form form, String id, long version) throws SQLException {
+    Sql.run(
+        on,
+        "DELETE FROM nodley_versions WHERE form = ? AND record_id = ? AND version = ?",
+        form.name(),
+        id,
+        version);
   }
 
   /** Those below a number, the latest first; the latest of all is the record as it is. */
@@ -59,19 +69,26 @@ public final class Versions {
     if (record.version() < before) {
       versions.add(current(RetiredValues.read(on, form, record)));
     }
-    VersionReader values = new VersionReader();
-    versions.addAll(
-        Sql.list(
-            on,
-            row -> read(row, values),
-            "SELECT version, revision, made_at, made_by, record FROM nodley_versions"
-                + " WHERE form = ? AND record_id = ? AND version < ?"
-                + " ORDER BY version DESC LIMIT ?",
-            form.name(),
-            record.id(),
-            before,
-            limit - versions.size()));
+    versions.addAll(kept(on, form.name(), record.id(), before, limit - versions.size()));
     return versions;
+  }
+
+  /**
+   * Those that are kept here below a number, the latest first; of a removed record these are all.
+   */
+  static List<Version> kept(Connection on, String form, String id, long before, int limit)
+      throws SQLException {
+    VersionReader values = new VersionReader();
+    return Sql.list(
+        on,
+        row -> read(row, values),
+        "SELECT version, revision, made_at, made_by, record FROM nodley_versions"
+            + " WHERE form = ? AND record_id = ? AND version < ?"
+            + " ORDER BY version DESC LIMIT ?",
+        form,
+        id,
+        before,
+        limit);
   }
 
   /** Puts what is kept of a field under its new name. */

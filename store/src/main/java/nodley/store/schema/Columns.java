@@ -118,7 +118,7 @@ public final class Columns {
   }
 
   /** True unless it is a column of Nodley's own: these have a barred name, or two underscores. */
-  static boolean isOfField(String column) {
+  public static boolean isOfField(String column) {
     return !OWN.contains(column) && !column.contains("__") && !column.endsWith("_folded");
   }
 

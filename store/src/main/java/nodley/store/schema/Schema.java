@@ -20,7 +20,7 @@ import nodley.store.sqlite.Sql;
 public final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  public static final int VERSION = 16;
+  public static final int VERSION = 17;
 
   private static final String TABLES =
       """
@@ -266,7 +266,8 @@ public final class Schema {
               + From12.FILES
               + From13.DRAFTS
               + From14.DELIVERIES
-              + From15.CONFIRMATIONS);
+              + From15.CONFIRMATIONS
+              + From16.REMOVED);
     } else {
       bringUp(connection, version);
     }
@@ -342,6 +343,9 @@ public final class Schema {
       for (String form : forms(connection)) {
         From15.migrate(connection, form);
       }
+    }
+    if (version < 17) {
+      run(connection, From16.REMOVED);
     }
   }
 

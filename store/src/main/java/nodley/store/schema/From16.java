@@ -1,0 +1,27 @@
+package nodley.store.schema;
+
+/** The step from data version 16 to 17: removed records that can be put back. */
+final class From16 {
+
+  /**
+   * Removed records, the latest last. {@code tables} has the rows of a record by table, and each
+   * row its columns; its versions and files stay where those of records are.
+   */
+  static final String REMOVED =
+      """
+      CREATE TABLE nodley_removed (
+        number INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+        form TEXT NOT NULL,
+        record_id TEXT NOT NULL,
+        removed_at INTEGER NOT NULL,
+        removed_by TEXT NOT NULL,
+        owner TEXT NOT NULL,
+        version INTEGER NOT NULL,
+        tables TEXT NOT NULL,
+        UNIQUE (form, record_id)
+      ) STRICT;
+      CREATE INDEX nodley_removed_at ON nodley_removed (removed_at);
+      """;
+
+  private From16() {}
+}
