@@ -144,6 +144,14 @@ function LinkTold({ link }: { link: PasswordLink }) {
           <Typography.Text code copyable>
             {link.link}
           </Typography.Text>
+          {link.mailedTo && <p>{t('It was mailed to {address}.', { address: link.mailedTo })}</p>}
+          {link.notMailed && (
+            <p>
+              {t('It could not be mailed ({reason}); hand it over yourself.', {
+                reason: link.notMailed,
+              })}
+            </p>
+          )}
           {link.warnings?.map((it) => (
             <p key={it}>{it}</p>
           ))}

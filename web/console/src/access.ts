@@ -16,6 +16,9 @@ export interface PasswordLink {
   name: string;
   link: string;
   until: string;
+  /** The address that it was mailed to, or why it could not be. */
+  mailedTo?: string;
+  notMailed?: string;
   warnings?: string[];
 }
 

@@ -105,11 +105,14 @@ export const DE: Record<string, string> = {
     'Er wird die nächste Version; was jetzt da ist, bleibt im Verlauf.',
   'It cannot be published, because': 'Es kann nicht veröffentlicht werden, denn',
   'It caused': 'Hat ausgelöst',
+  'It could not be mailed ({reason}); hand it over yourself.':
+    'Er konnte nicht geschickt werden ({reason}); geben Sie ihn selbst weiter.',
   'It does not grow: nothing was accepted in the last week.':
     'Es wächst nichts: In der letzten Woche wurde nichts angenommen.',
   'It is handed over to {name}.': 'Er ist {name} übergeben.',
   'It is nobody’s now.': 'Er gehört jetzt niemandem.',
   'It is sent to {outlet} again.': 'Sie geht noch einmal an {outlet}.',
+  'It was mailed to {address}.': 'Er wurde an {address} geschickt.',
   'It would be accepted, as an add today.': 'Es würde heute angenommen, als neuer Datensatz.',
   'It would be refused.': 'Es würde abgelehnt.',
   'Its values are not kept, or for others to see.':

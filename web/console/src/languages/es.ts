@@ -103,11 +103,14 @@ export const ES: Record<string, string> = {
     'Pasa a ser la versión siguiente; lo que hay ahora queda en el historial.',
   'It cannot be published, because': 'No se puede publicar, porque',
   'It caused': 'Causó',
+  'It could not be mailed ({reason}); hand it over yourself.':
+    'No se pudo enviar ({reason}); entréguelo usted.',
   'It does not grow: nothing was accepted in the last week.':
     'No crece: en la última semana no se aceptó nada.',
   'It is handed over to {name}.': 'Se ha entregado a {name}.',
   'It is nobody’s now.': 'Ahora no es de nadie.',
   'It is sent to {outlet} again.': 'Se envía otra vez a {outlet}.',
+  'It was mailed to {address}.': 'Se envió a {address}.',
   'It would be accepted, as an add today.': 'Hoy se aceptaría, como registro nuevo.',
   'It would be refused.': 'Se rechazaría.',
   'Its values are not kept, or for others to see.': 'Sus valores no se guardan, o los ven otros.',

@@ -49,7 +49,7 @@ export function RemovedRecords({ form, changed }: Props) {
               ? t('by {who}, {time}', { who: it.removedBy, time: minute(it.removedAt) })
               : minute(it.removedAt),
         },
-        { title: t('Until'), key: 'until', render: (_, it) => minute(it.until) },
+        { title: t('Until'), key: 'until', render: (_, it) => it.until.slice(0, 10) },
         {
           title: t('Actions'),
           key: 'actions',

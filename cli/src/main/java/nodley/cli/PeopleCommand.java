@@ -87,6 +87,16 @@ final class PeopleCommand extends ServiceCommand {
             "It is shown this once, and is good for one use until "
                 + reply.path("until").asString()
                 + ".");
+    if (reply.has("mailedTo")) {
+      command.out().println("It was mailed to " + reply.path("mailedTo").asString() + ".");
+    } else if (reply.has("notMailed")) {
+      command
+          .out()
+          .println(
+              "It could not be mailed ("
+                  + reply.path("notMailed").asString()
+                  + "); hand it over yourself.");
+    }
   }
 
   private static void printWarnings(ServiceCommand command, JsonNode reply) {

@@ -16,7 +16,7 @@ import tools.jackson.databind.JsonNode;
     footer = {
       "  nodley removed vessel",
       "  nodley removed vessel 0199… --restore     (as it was, at its version)",
-      "  nodley removed vessel 0199… --forget       (before its time is over)"
+      "  nodley removed vessel 0199… --forget      (before its time is over)"
     })
 final class RemovedCommand extends ServiceCommand {
 

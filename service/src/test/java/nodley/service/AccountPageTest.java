@@ -205,4 +205,41 @@ class AccountPageTest {
           .isEqualTo(403);
     }
   }
+
+  /** What somebody has begun and not sent is found here, too, and nowhere by others. */
+  @Test
+  void draftsAreGoneOnWithFromHere() {
+    service
+        .wire()
+        .publish(
+            "claim",
+            """
+            form: claim
+            title: { list: Claims of damage, add: Report damage }
+            draft: { keep: 14 days }
+            access: { add: signed-in, see: owner, edit: owner }
+            fields: { what: { type: text }, where: { type: text, required: true } }
+            """);
+    Wire.Reply begun =
+        service
+            .stranger()
+            .post(
+                "/api/drafts?form=claim",
+                Wire.JSON_TYPE,
+                "{\"what\": \"a bent cleat\"}",
+                "Cookie",
+                mara);
+    assertThat(begun.status()).as(begun.response().body()).isEqualTo(201);
+    try (Browser browser = signedIn(mara)) {
+      browser.open("/account");
+      assertThat(browser.text("main")).contains("Not finished yet").contains("Claims of damage");
+      assertThat(browser.barriers()).isEmpty();
+      browser.go(By.partialLinkText("Go on with your draft"));
+      assertThat(browser.valueOf("#f-what")).isEqualTo("a bent cleat");
+    }
+    try (Browser browser = signedIn(jonas)) {
+      browser.open("/account");
+      assertThat(browser.text("main")).doesNotContain("Not finished yet");
+    }
+  }
 }

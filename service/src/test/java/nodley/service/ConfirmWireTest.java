@@ -127,7 +127,8 @@ class ConfirmWireTest {
     }
   }
 
-  private static String text(MimeMessage mail, String type) throws Exception {
+  /** The part of a mail of a media type. */
+  static String text(MimeMessage mail, String type) throws Exception {
     return text((Multipart) mail.getContent(), type);
   }
 

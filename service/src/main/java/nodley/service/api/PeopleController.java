@@ -4,10 +4,14 @@ import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.time.Clock;
+import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
+import java.util.Optional;
 import nodley.service.access.Needs;
 import nodley.service.access.Right;
+import nodley.service.caller.Caller;
+import nodley.service.delivery.PasswordMails;
 import nodley.service.http.Bodies;
 import nodley.service.http.Query;
 import nodley.service.http.Reply;
@@ -18,6 +22,7 @@ import nodley.service.people.PersonInput;
 import nodley.store.Store;
 import nodley.store.access.People;
 import nodley.store.access.Person;
+import nodley.store.form.Forms;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -39,10 +44,20 @@ class PeopleController {
   private final KnownPeople known;
   private final RoleWarnings roles;
   private final Bodies bodies;
+  private final Forms forms;
+  private final PasswordMails mails;
   private final Clock clock;
 
-  PeopleController(Store store, KnownPeople known, RoleWarnings roles, Bodies bodies, Clock clock) {
+  PeopleController(
+      Store store,
+      KnownPeople known,
+      RoleWarnings roles,
+      Bodies bodies,
+      PasswordMails mails,
+      Clock clock) {
     this.people = store.people();
+    this.forms = store.forms();
+    this.mails = mails;
     this.known = known;
     this.roles = roles;
     this.bodies = bodies;
@@ -56,8 +71,10 @@ class PeopleController {
    *
    * @param link its whole address
    * @param until when it ends: RFC 3339, UTC
+   * @param mailedTo the address that it was mailed to; left out if it was not
+   * @param notMailed why it could not be mailed; left out if it was, or was not to be
    */
-  record Link(String link, String until) {}
+  record Link(String link, String until, Optional<String> mailedTo, Optional<String> notMailed) {}
 
   record Added(
       @JsonUnwrapped PersonReply person, @JsonUnwrapped Link link, List<String> warnings) {}
@@ -97,10 +114,15 @@ class PeopleController {
 
   private Link newLink(Person person, HttpServletRequest request) {
     String page = request.getRequestURL().toString();
-    String origin = page.substring(0, page.length() - request.getRequestURI().length());
-    return new Link(
-        origin + "/set-password?link=" + people.newLink(person),
-        clock.instant().plus(People.LINK).truncatedTo(ChronoUnit.SECONDS).toString());
+    String origin =
+        mails
+            .origin()
+            .orElseGet(() -> page.substring(0, page.length() - request.getRequestURI().length()));
+    String link = origin + "/set-password?link=" + people.newLink(person);
+    Instant until = clock.instant().plus(People.LINK).truncatedTo(ChronoUnit.SECONDS);
+    PasswordMails.Outcome mail =
+        mails.send(person, link, until, forms.sentences(Caller.current().languages()));
+    return new Link(link, until.toString(), mail.to(), mail.failure());
   }
 
   /** Gives somebody an address and roles in place of those before, at once. */

@@ -44,7 +44,8 @@ final class ConfirmationMails implements Outlet {
     this.clock = clock;
   }
 
-  private static String day(Sentences words, ZonedDateTime moment) {
+  /** A day as the language writes it. */
+  static String day(Sentences words, ZonedDateTime moment) {
     return Notation.of(words.language()).shown(new Value.Date(moment.toLocalDate()));
   }
 
@@ -57,7 +58,8 @@ final class ConfirmationMails implements Outlet {
   public Told tell(Delivery delivery, String body) {
     if (SampleDelivery.is(delivery)) {
       return mailer.send(
-          delivery,
+          delivery.id(),
+          delivery.madeAt(),
           new Mailer.Mail(
               mailer.from(),
               "",
@@ -93,7 +95,8 @@ final class ConfirmationMails implements Outlet {
     String ends = words.word("mail.confirm.ends", given);
     String button = words.word("page.confirm-address.button", given);
     return mailer.send(
-        delivery,
+        delivery.id(),
+        delivery.madeAt(),
         new Mailer.Mail(
             data.path("address").asString(""),
             "",

@@ -36,7 +36,8 @@ final class MailOutlet implements Outlet {
     JsonNode data = JSON.readTree(body);
     String language = data.path("language").asString("");
     return mailer.send(
-        delivery,
+        delivery.id(),
+        delivery.madeAt(),
         new Mailer.Mail(
             // A sample goes to nobody else.
             SampleDelivery.is(delivery) ? mailer.from() : line(settings.to(), data),

@@ -6,10 +6,10 @@ import jakarta.mail.SendFailedException;
 import jakarta.mail.internet.InternetAddress;
 import jakarta.mail.internet.MimeMessage;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.Date;
 import java.util.Optional;
 import nodley.core.value.Addresses;
-import nodley.store.delivery.Delivery;
 import org.eclipse.angus.mail.smtp.SMTPAddressFailedException;
 import org.eclipse.angus.mail.smtp.SMTPSendFailedException;
 import org.springframework.mail.MailAuthenticationException;
@@ -46,13 +46,18 @@ record Mailer(JavaMailSenderImpl server, String from) {
       String text,
       Optional<String> html) {}
 
-  /** Sends a mail, as what a delivery is. */
-  Outlet.Told send(Delivery delivery, Mail mail) {
+  /**
+   * Sends a mail.
+   *
+   * @param id the same mail has the same, however often it is sent
+   * @param madeAt when it was written
+   */
+  Outlet.Told send(String id, Instant madeAt, Mail mail) {
     if (!Addresses.isEmail(mail.to())) {
       return new Outlet.Refused("there is no one address to send it to");
     }
     try {
-      server.send(message(delivery, mail));
+      server.send(message(id, madeAt, mail));
       return new Outlet.Taken("mailed");
     } catch (MailException e) {
       return failed(e);
@@ -66,8 +71,8 @@ record Mailer(JavaMailSenderImpl server, String from) {
     return text.replaceAll("[\\p{Cc}\\p{Zl}\\p{Zp}]+", " ").strip();
   }
 
-  private MimeMessage message(Delivery delivery, Mail mail) throws MessagingException {
-    MimeMessage message = new IdentifiedMessage(server, delivery.id(), from);
+  private MimeMessage message(String id, Instant madeAt, Mail mail) throws MessagingException {
+    MimeMessage message = new IdentifiedMessage(server, id, from);
     MimeMessageHelper helper =
         new MimeMessageHelper(message, mail.html().isPresent(), StandardCharsets.UTF_8.name());
     helper.setFrom(from);
@@ -76,7 +81,7 @@ record Mailer(JavaMailSenderImpl server, String from) {
       helper.setReplyTo(new InternetAddress(mail.replyTo(), true));
     }
     helper.setSubject(line(mail.subject()));
-    helper.setSentDate(Date.from(delivery.madeAt()));
+    helper.setSentDate(Date.from(madeAt));
     // Nobody's holiday notice answers it: RFC 3834, section 5.
     message.setHeader("Auto-Submitted", "auto-generated");
     if (mail.html().isPresent()) {

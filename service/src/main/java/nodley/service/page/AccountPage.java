@@ -5,6 +5,7 @@ import static nodley.service.page.ServicePages.seeOther;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.net.URI;
+import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -20,6 +21,7 @@ import nodley.service.access.Right;
 import nodley.service.caller.Authorization;
 import nodley.service.caller.Caller;
 import nodley.service.caller.SafeCookie;
+import nodley.service.draft.CallerDrafts;
 import nodley.service.http.Bodies;
 import nodley.service.http.MemberReader;
 import nodley.service.http.Query;
@@ -33,6 +35,7 @@ import nodley.service.submission.CostlyReads;
 import nodley.service.submission.Displays;
 import nodley.store.Store;
 import nodley.store.access.Sessions.Session;
+import nodley.store.draft.Draft;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.Listing;
 import org.springframework.http.HttpStatus;
@@ -61,12 +64,17 @@ class AccountPage {
   private final Displays displays;
   private final ServicePages pages;
   private final Bodies bodies;
+  private final CallerDrafts drafts;
+  private final Clock clock;
 
   /** A form of which somebody has records. */
   private record Owned(String name, String title, List<Shown> records, boolean more) {}
 
   /** A record, by what it is called. */
   private record Shown(String address, String called) {}
+
+  /** A draft: what leads on with it. */
+  private record Unfinished(String title, String address, String words) {}
 
   /** A session: a sentence about it. */
   private record SignedIn(String id, String about, boolean here) {}
@@ -78,7 +86,11 @@ class AccountPage {
       CostlyReads costlyReads,
       Displays displays,
       ServicePages pages,
-      Bodies bodies) {
+      Bodies bodies,
+      CallerDrafts drafts,
+      Clock clock) {
+    this.drafts = drafts;
+    this.clock = clock;
     this.store = store;
     this.sessions = sessions;
     this.change = change;
@@ -151,6 +163,9 @@ class AccountPage {
     view.put("email", caller.email());
     view.put("roles", String.join(", ", new TreeSet<>(caller.roles())));
     view.put("forms", owned);
+    List<Unfinished> unfinished = unfinished(request);
+    view.put("drafts", unfinished);
+    view.put("hasDrafts", !unfinished.isEmpty());
     view.put("isPerson", !caller.person().isEmpty());
     view.put("sessions", signedIn(request));
     view.put("hasPassword", store.people().find(caller.person()).isPresent());
@@ -186,6 +201,21 @@ class AccountPage {
       }
     }
     return all;
+  }
+
+  /** The caller's drafts, what was changed last coming first. */
+  private List<Unfinished> unfinished(HttpServletRequest request) {
+    return drafts.own(request).stream()
+        .map(
+            it -> {
+              Draft draft = it.draft();
+              Optional<String> record = Optional.of(draft.record()).filter(id -> !id.isEmpty());
+              return new Unfinished(
+                  it.form().titles().list(),
+                  FormView.address(it.form(), record, request, draft.id(), ""),
+                  DraftView.words(it.form(), draft, clock.instant(), _ -> ""));
+            })
+        .toList();
   }
 
   private List<SignedIn> signedIn(HttpServletRequest request) {

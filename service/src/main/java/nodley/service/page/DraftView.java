@@ -73,7 +73,7 @@ record DraftView(String id, long version, List<Other> others, List<Dropped> drop
   }
 
   /** Of two drafts of the same minute nobody could tell which is which by the time alone. */
-  private static String words(Form form, Draft draft, Instant now, Function<Draft, String> called) {
+  static String words(Form form, Draft draft, Instant now, Function<Draft, String> called) {
     String words =
         Sentences.of(form)
             .word(
