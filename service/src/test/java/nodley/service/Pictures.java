@@ -33,7 +33,7 @@ public final class Pictures {
   public static void main(String[] args) throws IOException {
     try (Browser browser = Browser.withScript(args[0])) {
       Pictures pictures = new Pictures(browser, args[0], Path.of(args[2]));
-      pictures.screen(1280, 800, false);
+      pictures.screen();
       if (args.length > 3) {
         pictures.files();
       } else {
@@ -42,12 +42,12 @@ public final class Pictures {
     }
   }
 
-  private void screen(int width, int height, boolean mobile) {
+  private void screen() {
     browser
         .driver()
         .executeCdpCommand(
             "Emulation.setDeviceMetricsOverride",
-            Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", mobile));
+            Map.of("width", 1280, "height", 800, "deviceScaleFactor", 1, "mobile", false));
   }
 
   private void takeAll(String key) throws IOException {
@@ -80,6 +80,11 @@ public final class Pictures {
     browser.untilText(".help", "Did you mean");
     browser.leave();
     take("console-file");
+    browser.open("/console/people");
+    browser.untilText("table", "mara");
+    browser.press(By.xpath("//tr[contains(., 'mara')]//button[contains(., 'Address and roles')]"));
+    browser.find("#Change-roles");
+    take("console-people");
     browser.openBound("/forms/visitor/new");
     browser.type("#f-callSign", "px4tn");
     browser.leave();
@@ -110,10 +115,6 @@ public final class Pictures {
     terminal("attempts", key, "attempts vessel --limit 2", "log --limit 2", "attempt " + refused);
     steps();
     browser.find(".rehearsal summary").click();
-    screen(360, 740, true);
-    browser.openBound("/forms/incident/new");
-    take("page-narrow");
-    screen(1280, 800, false);
     files();
     people(wire);
     ownPage(wire);
@@ -230,7 +231,7 @@ public final class Pictures {
       wire.publish(
           "member", form.replaceAll("(?m)^origins:.*$", "origins: [" + site.origin() + "]"));
       Pictures pictures = new Pictures(theirs, address, folder);
-      pictures.screen(1280, 800, false);
+      pictures.screen();
       theirs.openBound("/members.html");
       theirs.type("[name=e_mail]", "ann");
       theirs.find("[name=e_mail]").sendKeys(Keys.ENTER);
