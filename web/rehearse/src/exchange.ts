@@ -8,6 +8,22 @@ interface Attempt {
   steps: { step: string; about?: string; micros: number }[];
 }
 
+/** Asks the service, below `/api`. */
+export type Ask = <T>(path: string) => Promise<T>;
+
+export interface FieldError {
+  pointer: string;
+  code: string;
+  params?: { value?: unknown };
+}
+
+/** What was answered: a record that is kept now, or errors. */
+export interface Answer {
+  id?: string;
+  version?: number;
+  errors?: FieldError[];
+}
+
 const LAST = 'nodley-last-exchange';
 
 /** Remembers what was sent last, and what came of it: over the page that follows, too. */
@@ -30,21 +46,23 @@ export class Exchanges {
     );
   }
 
-  /** The errors of the last answer. */
-  errors(): { pointer: string; code: string }[] {
+  /** The last answer; nothing where there was none. */
+  last(): Answer {
     const { answer } = JSON.parse(sessionStorage.getItem(LAST) ?? '{}') as Partial<Exchange>;
     try {
-      return (
-        (JSON.parse(answer ?? '{}') as { errors?: { pointer: string; code: string }[] }).errors ??
-        []
-      );
+      return JSON.parse(answer ?? '{}') as Answer;
     } catch {
-      return [];
+      return {};
     }
   }
 
+  /** Its errors. */
+  errors(): FieldError[] {
+    return this.last().errors ?? [];
+  }
+
   /** The last exchange, line by line; of a submission, also what the service did with it. */
-  async told(ask: <T>(path: string) => Promise<T>): Promise<string[]> {
+  async told(ask: Ask, form: string): Promise<string[]> {
     const kept = sessionStorage.getItem(LAST);
     if (!kept) {
       return [say('nothing')];
@@ -61,7 +79,7 @@ export class Exchanges {
     if (last.path.includes('/checks') || !last.attempt) {
       return lines;
     }
-    const attempt = await ask<Attempt>(`/attempts/${last.attempt}`);
+    const attempt = await ask<Attempt>(`/attempts/${last.attempt}?form=${form}`);
     return [
       ...lines,
       `${say('in-the-service')}: ${attempt.verdict}, ${(attempt.micros / 1_000).toFixed(1)} ms`,

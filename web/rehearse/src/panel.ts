@@ -26,10 +26,19 @@ const OPEN = 'nodley-rehearsal';
 
 /** The panel: closed until it is opened once. */
 export class Panel {
-  readonly element = make('aside', { class: 'rehearsal', 'aria-label': say('rehearsal') });
+  readonly element: HTMLElement;
   readonly #said = make('p', { role: 'status' });
 
-  constructor(private readonly deeds: Deeds) {
+  /**
+   * The panel of a form.
+   *
+   * @param title tells it from those of other forms of the page
+   */
+  constructor(
+    title: string,
+    private readonly deeds: Deeds,
+  ) {
+    this.element = make('aside', { class: 'rehearsal', 'aria-label': title });
     const details = make('details', {});
     details.open = sessionStorage.getItem(OPEN) === 'yes';
     details.addEventListener('toggle', () =>
@@ -37,7 +46,7 @@ export class Panel {
     );
     this.element.append(details);
     details.append(
-      make('summary', {}, say('rehearsal')),
+      make('summary', {}, title),
       this.#samples(),
       this.#network(),
       this.#switches(),

@@ -4,6 +4,7 @@
  */
 import type { Field } from 'nodley-page';
 import { Exchanges } from './exchange';
+import { inStore } from './in-store';
 import { follow, typedBefore } from './follow';
 import { mark, unmark, type Text } from './keys';
 import { Network } from './network';
@@ -12,6 +13,14 @@ import { warnOf } from './parity';
 import { Samples } from './samples';
 import { twice } from './twice';
 import { whoDecided } from './who-decided';
+import { say } from './words';
+
+// On a page of another site the service is elsewhere, and the session does not go along.
+const { origin = '', token = '' } = globalThis.nodleyRehearsal ?? {};
+const headers: Record<string, string> = token ? { Authorization: `Bearer ${token}` } : {};
+
+const panels = document.createElement('div');
+panels.className = 'rehearsals';
 
 const network = new Network();
 const exchanges = new Exchanges();
@@ -19,7 +28,9 @@ network.listen((exchange) => exchanges.add(exchange));
 
 /** Asks the service, past all that is rehearsed. */
 async function ask<T>(path: string): Promise<T> {
-  const response = await network.real(`/api${path}`, { headers: { Accept: 'application/json' } });
+  const response = await network.real(`${origin}/api${path}`, {
+    headers: { Accept: 'application/json', ...headers },
+  });
   const reply = (await response.json()) as T & { detail?: string; title?: string };
   if (!response.ok) {
     throw new Error(reply.detail ?? reply.title);
@@ -29,7 +40,7 @@ async function ask<T>(path: string): Promise<T> {
 
 /** A text of the service's. */
 async function text(path: string): Promise<string> {
-  return (await network.real(`/api${path}`)).text();
+  return (await network.real(`${origin}/api${path}`, { headers })).text();
 }
 
 /** The names of secrets, wherever they stand. */
@@ -50,7 +61,10 @@ document.addEventListener('nodley:opened', (event) => {
     () => ask(`/forms/${name}/samples?wrong=true&lang=${language}`),
     async (other, id) => (await ask<{ called: string }>(`/forms/${other}/records/${id}`)).called,
   );
-  const panel = new Panel({
+  const title = panels.children.length
+    ? `${say('rehearsal')} ${panels.children.length + 1}`
+    : say('rehearsal');
+  const panel = new Panel(title, {
     right: async () => {
       const { samples: made } = await ask<{ samples: { values: Record<string, unknown> }[] }>(
         `/forms/${name}/samples?seed=${1 + Math.floor(Math.random() * 999_999)}`,
@@ -73,17 +87,19 @@ document.addEventListener('nodley:opened', (event) => {
       }
     },
     last: async () => [
-      ...(await exchanges.told(ask)),
+      ...(await exchanges.told(ask, name)),
       ...(await whoDecided(exchanges.errors(), () => text(`/forms/${name}/file`))),
+      ...(await inStore(exchanges.last(), name, ask)),
     ],
-    twice: () => twice(network.real, { form, opened }),
+    twice: () => twice(network.real, origin, { form, opened }),
   });
   form.addEventListener('nodley:refused', (refused) => {
     if (!network.refuses) {
       warnOf(refused as CustomEvent, opened);
     }
   });
-  document.body.append(panel.element);
+  panels.append(panel.element);
+  document.body.append(panels);
   const typed = typedBefore(opened.description.fields.map((field) => field.name));
   if (typed) {
     void samples.fill({ form, opened }, typed);

@@ -14,11 +14,14 @@ interface Answer {
  */
 export async function twice(
   fetch: typeof window.fetch,
+  origin: string,
   { form, opened }: Bound,
 ): Promise<string[]> {
   const record = form.dataset['record'];
   const version = form.querySelector<HTMLInputElement>('[name=_version]')?.value ?? '';
-  const path = `/api/forms/${opened.description.form}/records`;
+  const path = `${origin}/api/forms/${opened.description.form}/records`;
+  const shown = form.dataset['pass'];
+  const pass: Record<string, string> = shown ? { Authorization: `Bearer ${shown}` } : {};
   const body = JSON.stringify(opened.typed());
   const send = async (): Promise<Answer> =>
     answer(
@@ -28,12 +31,13 @@ export async function twice(
             headers: {
               'Content-Type': 'application/merge-patch+json',
               'If-Match': `"${version}"`,
+              ...pass,
             },
             body,
           })
         : fetch(path, {
             method: 'POST',
-            headers: { 'Content-Type': 'application/json' },
+            headers: { 'Content-Type': 'application/json', ...pass },
             body,
           })),
     );

@@ -92,6 +92,7 @@ const WORDS = {
     de: 'jemand außerhalb, der gefragt wurde',
     es: 'alguien de fuera a quien se preguntó',
   },
+  'in-the-store': { en: 'in the store', de: 'im Bestand', es: 'en el registro' },
   line: { en: 'line', de: 'Zeile', es: 'línea' },
   secret: { en: '(a secret)', de: '(geheim)', es: '(secreto)' },
   'lost-rehearsed': {

@@ -1,7 +1,10 @@
 import { Button, Typography } from 'antd';
-import type { Description, Field } from 'nodley-page';
+import { Refusal, type Description, type Field } from 'nodley-page';
 import { useState } from 'react';
 import { call } from '../api';
+import { json, minute } from '../access';
+import { useRights } from '../caller';
+import { SmallForm } from '../SmallForm';
 import { inWords, useLoaded } from '../useLoaded';
 import { t } from '../words';
 
@@ -9,6 +12,7 @@ import { t } from '../words';
 export function WireTab({ description }: { description: Description }) {
   const { form } = description;
   const at = location.origin;
+  const rights = useRights(description);
   const sample = useLoaded(`sample ${form}`, async () => {
     const reply = await call(`/forms/${form}/samples`);
     return ((await reply.json()) as { samples: { values: object }[] }).samples[0]?.values ?? {};
@@ -34,6 +38,7 @@ export function WireTab({ description }: { description: Description }) {
         title={t('The command line')}
         text={`export NODLEY_KEY=…\nnodley --at ${at} check ${form} ${firstName(description.fields)}=…\nnodley --at ${at} records ${form}`}
       />
+      {rights.author && <OwnRehearsal form={form} />}
       <TryIt form={form} values={JSON.stringify(sample.value ?? {}, null, 2)} />
     </>
   );
@@ -87,6 +92,65 @@ function Copied({ title, text }: { title: string; text: string }) {
       </Typography.Paragraph>
     </section>
   );
+}
+
+/** Makes the address at which a page of the developer's own has the panel of the rehearsal. */
+function OwnRehearsal({ form }: { form: string }) {
+  const [made, setMade] = useState<{ address: string; until: string }>();
+  return (
+    <section>
+      <h2>{t('Rehearse on a page of yours')}</h2>
+      <p>
+        {t(
+          'The page then has a panel that fills the form in, plays a lost network, and tells who decided what.',
+        )}
+      </p>
+      <SmallForm
+        label={t('Rehearse on a page of yours')}
+        prefix="rehearse-"
+        asked={[
+          {
+            name: 'address',
+            label: t('Address of the page'),
+            help: t('One that the origins of the form name, such as https://www.example.org/join.'),
+            missing: t('Say where the page is.'),
+          },
+        ]}
+        button={t('Make the address')}
+        primary={false}
+        send={async ({ address = '' }) => {
+          if (!URL.canParse(address) || !/^https?:/.test(address)) {
+            throw notAnAddress(t('This is not the address of a page.'));
+          }
+          const { token, until } = await json<{ token: string; until: string }>(
+            `/forms/${form}/rehearsal`,
+            'POST',
+          );
+          const page = new URL(address);
+          page.hash = `nodley-rehearsal=${token}`;
+          setMade({ address: page.href, until });
+        }}
+      />
+      <div role="status">
+        {made && (
+          <p>
+            <a href={made.address} target="_blank" rel="noreferrer">
+              {t('Open the rehearsal')}
+            </a>{' '}
+            {t('(good until {time}; whoever has the address can read the form file and attempts)', {
+              time: minute(made.until),
+            })}
+          </p>
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** As the service would refuse it. */
+function notAnAddress(detail: string): Refusal {
+  const errors = [{ pointer: '#/address', code: 'bad-input', detail }];
+  return new Refusal({ type: '', title: detail, status: 422, errors });
 }
 
 /** Sends a check, and shows what went and what came back. */

@@ -1,5 +1,7 @@
 /** What the console says in German, by what it says in English. */
 export const DE: Record<string, string> = {
+  '(good until {time}; whoever has the address can read the form file and attempts)':
+    '(gilt bis {time}; wer die Adresse hat, kann Formulardatei und Versuche lesen)',
   '(in a new tab)': '(in einem neuen Tab)',
   '(this one)': '(diese)',
   'A copy of everything as it is at this moment: records, files, forms, people. Submissions go on meanwhile.':
@@ -16,6 +18,7 @@ export const DE: Record<string, string> = {
   'Add to {field}': 'Zu {field} hinzufügen',
   Added: 'Hinzugefügt',
   'Address and roles': 'Adresse und Rollen',
+  'Address of the page': 'Adresse der Seite',
   'All forms': 'Alle Formulare',
   'All that was sent to forms in the last 30 days: what was accepted, what was refused, and why.':
     'Alles, was in den letzten 30 Tagen an Formulare geschickt wurde: was angenommen wurde, was abgelehnt, und warum.',
@@ -138,6 +141,7 @@ export const DE: Record<string, string> = {
   Made: 'Entstanden',
   Make: 'Anlegen',
   'Make a key': 'Einen Schlüssel anlegen',
+  'Make the address': 'Adresse machen',
   Name: 'Name',
   'Name or e-mail address': 'Name oder E-Mail-Adresse',
   'Name or id of the person': 'Name oder Kennung der Person',
@@ -174,6 +178,9 @@ export const DE: Record<string, string> = {
   On: 'An',
   'On the left revision {revision}, on the right what is published.':
     'Links Fassung {revision}, rechts, was veröffentlicht ist.',
+  'One that the origins of the form name, such as https://www.example.org/join.':
+    'Eine, die unter origins des Formulars steht, etwa https://www.example.org/join.',
+  'Open the rehearsal': 'Die Probe öffnen',
   Outlet: 'Empfänger',
   Outlets: 'Empfänger',
   'Page before': 'Seite davor',
@@ -199,6 +206,7 @@ export const DE: Record<string, string> = {
   'Refusals of {form} have risen in the last day.':
     'Ablehnungen bei {form} haben am letzten Tag zugenommen.',
   Refused: 'Abgelehnt',
+  'Rehearse on a page of yours': 'Auf einer eigenen Seite proben',
   Remove: 'Entfernen',
   'Remove it': 'Entfernen',
   'Remove the filter on {field}': 'Den Filter auf {field} entfernen',
@@ -218,6 +226,7 @@ export const DE: Record<string, string> = {
   Save: 'Sichern',
   'Save once more to put yours in place of theirs, or begin again from theirs.':
     'Sichern Sie noch einmal, um Ihres an die Stelle von deren zu setzen, oder beginnen Sie von deren Stand neu.',
+  'Say where the page is.': 'Sagen Sie, wo die Seite ist.',
   Search: 'Suchen',
   'Search records': 'Datensätze durchsuchen',
   'Search: {what}': 'Suche: {what}',
@@ -266,6 +275,8 @@ export const DE: Record<string, string> = {
   'The names of forms; left blank, all.': 'Die Namen von Formularen; leer: alle.',
   'The outlet {name} is switched off; what is for it waits.':
     'Der Empfänger {name} ist ausgeschaltet; was für ihn ist, wartet.',
+  'The page then has a panel that fills the form in, plays a lost network, and tells who decided what.':
+    'Die Seite hat dann ein Feld, das das Formular ausfüllt, ein fehlendes Netz nachspielt und sagt, wer was entschieden hat.',
   'The password is required.': 'Das Passwort fehlt.',
   'The record goes with all its versions and files, and cannot be put back.':
     'Der Datensatz geht mit allen Fassungen und Dateien und kommt nicht wieder.',
@@ -286,6 +297,7 @@ export const DE: Record<string, string> = {
     'Die Person wird sofort abgemeldet. Ihre Datensätze bleiben.',
   'They stay as they are, and meet the new rules when they are edited next.':
     'Sie bleiben, wie sie sind, und treffen auf die neuen Regeln, wenn sie das nächste Mal geändert werden.',
+  'This is not the address of a page.': 'Das ist keine Adresse einer Seite.',
   'This is the first revision.': 'Dies ist die erste Fassung.',
   'This is what is published.': 'Dies ist veröffentlicht.',
   Title: 'Titel',

@@ -1,5 +1,7 @@
 /** What the console says in Spanish, by what it says in English. */
 export const ES: Record<string, string> = {
+  '(good until {time}; whoever has the address can read the form file and attempts)':
+    '(vale hasta {time}; quien tenga la dirección puede leer el archivo del formulario y los intentos)',
   '(in a new tab)': '(en otra pestaña)',
   '(this one)': '(esta)',
   'A copy of everything as it is at this moment: records, files, forms, people. Submissions go on meanwhile.':
@@ -16,6 +18,7 @@ export const ES: Record<string, string> = {
   'Add to {field}': 'Añadir a {field}',
   Added: 'Añadido',
   'Address and roles': 'Dirección y roles',
+  'Address of the page': 'Dirección de la página',
   'All forms': 'Todos los formularios',
   'All that was sent to forms in the last 30 days: what was accepted, what was refused, and why.':
     'Todo lo que se envió a los formularios en los últimos 30 días: lo aceptado, lo rechazado y por qué.',
@@ -134,6 +137,7 @@ export const ES: Record<string, string> = {
   Made: 'Creada',
   Make: 'Crear',
   'Make a key': 'Crear una clave',
+  'Make the address': 'Hacer la dirección',
   Name: 'Nombre',
   'Name or e-mail address': 'Nombre o dirección de correo',
   'Name or id of the person': 'Nombre o identificador de la persona',
@@ -169,6 +173,9 @@ export const ES: Record<string, string> = {
   On: 'Encendido',
   'On the left revision {revision}, on the right what is published.':
     'A la izquierda la revisión {revision}, a la derecha lo publicado.',
+  'One that the origins of the form name, such as https://www.example.org/join.':
+    'Una de las que nombra origins del formulario, como https://www.example.org/join.',
+  'Open the rehearsal': 'Abrir el ensayo',
   Outlet: 'Destino',
   Outlets: 'Destinos',
   'Page before': 'Página anterior',
@@ -194,6 +201,7 @@ export const ES: Record<string, string> = {
   'Refusals of {form} have risen in the last day.':
     'Los rechazos de {form} han subido en el último día.',
   Refused: 'Rechazados',
+  'Rehearse on a page of yours': 'Ensayar en una página propia',
   Remove: 'Quitar',
   'Remove it': 'Quitarlo',
   'Remove the filter on {field}': 'Quitar el filtro de {field}',
@@ -213,6 +221,7 @@ export const ES: Record<string, string> = {
   Save: 'Guardar',
   'Save once more to put yours in place of theirs, or begin again from theirs.':
     'Guarde otra vez para poner lo suyo en lugar de lo de ellos, o empiece de nuevo con lo de ellos.',
+  'Say where the page is.': 'Diga dónde está la página.',
   Search: 'Buscar',
   'Search records': 'Buscar registros',
   'Search: {what}': 'Buscar: {what}',
@@ -261,6 +270,8 @@ export const ES: Record<string, string> = {
   'The names of forms; left blank, all.': 'Los nombres de formularios; en blanco, todos.',
   'The outlet {name} is switched off; what is for it waits.':
     'El destino {name} está apagado; lo que es para él espera.',
+  'The page then has a panel that fills the form in, plays a lost network, and tells who decided what.':
+    'La página tiene entonces un panel que rellena el formulario, simula una red caída y dice quién ha decidido qué.',
   'The password is required.': 'Falta la contraseña.',
   'The record goes with all its versions and files, and cannot be put back.':
     'El registro se va con todas sus versiones y archivos, y no se puede reponer.',
@@ -281,6 +292,7 @@ export const ES: Record<string, string> = {
     'La persona sale al momento. Sus registros quedan.',
   'They stay as they are, and meet the new rules when they are edited next.':
     'Quedan como están, y se les aplican las nuevas reglas cuando se editen.',
+  'This is not the address of a page.': 'Esto no es la dirección de una página.',
   'This is the first revision.': 'Esta es la primera revisión.',
   'This is what is published.': 'Esto es lo publicado.',
   Title: 'Título',

@@ -2,6 +2,7 @@ import type { BindOptions } from './bind';
 import type { Description } from '../description';
 import { edited, fillIn, strangeNames } from './own-page';
 import type { Service, Token } from '../net/service';
+import { rehearsal } from './rehearsal';
 import type { fieldAt, put } from '../tree';
 
 /** Attributes that hold ids. */
@@ -20,6 +21,7 @@ export async function whole(
   language: string,
   token?: Token,
 ): Promise<HTMLFormElement> {
+  await rehearsal(origin, name);
   const { record } = place.dataset;
   const path = record === undefined ? 'new' : `${record && `${record}/`}edit`;
   const query = language && `?lang=${language}`;
@@ -70,6 +72,7 @@ export async function complete(
   service: Service,
   tree: { fieldAt: typeof fieldAt; put: typeof put },
 ): Promise<BindOptions> {
+  await rehearsal(service.base.replace(/\/api$/, ''), description.form);
   form.noValidate = true;
   fillIn(form, description, tree.fieldAt);
   completeSummary(form);

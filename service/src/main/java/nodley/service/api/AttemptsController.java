@@ -141,10 +141,11 @@ class AttemptsController {
   @Needs(Right.AUTHOR)
   @GetMapping("/{id}")
   ResponseEntity<byte[]> one(@PathVariable String id, HttpServletRequest request) {
-    Query.of(request);
+    Optional<String> form = Query.of(request, "form").get("form");
     return Reply.ok(
         attempts
             .find(id)
+            .filter(it -> form.isEmpty() || form.get().equals(it.form()))
             .map(
                 it ->
                     new AttemptView(forms, Caller.current())

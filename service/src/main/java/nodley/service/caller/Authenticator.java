@@ -28,6 +28,7 @@ public final class Authenticator {
   private final Sessions sessions;
   private final KeyGuesses guesses;
   private final Passes passes;
+  private final RehearsalTokens rehearsals;
   private final IssuedTokens issued;
   private final Issuers issuers;
   private final Browsers browsers;
@@ -36,10 +37,12 @@ public final class Authenticator {
       Store store,
       KeyGuesses guesses,
       Passes passes,
+      RehearsalTokens rehearsals,
       IssuedTokens issued,
       Issuers issuers,
       Browsers browsers) {
     this.browsers = browsers;
+    this.rehearsals = rehearsals;
     this.issued = issued;
     this.issuers = issuers;
     this.keys = store.keys();
@@ -88,6 +91,7 @@ public final class Authenticator {
       String token, HttpServletRequest request, List<Locale> languages) {
     return passes
         .find(token, languages)
+        .or(() -> rehearsals.find(token, request.getMethod(), languages))
         .or(() -> issued.find(token, languages))
         .or(
             () ->

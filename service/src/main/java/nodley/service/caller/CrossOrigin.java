@@ -20,7 +20,7 @@ import org.springframework.stereotype.Component;
 public final class CrossOrigin {
 
   private static final Pattern OF_FORM =
-      Pattern.compile("^/(?:api/)?forms/([a-z][a-z0-9-]{0,39})(?:/.*)?$");
+      Pattern.compile("^/(?:(?:api/)?forms|api/texts)/([a-z][a-z0-9-]{0,39})(?:/.*)?$");
 
   private static final Pattern FORM_IN_QUERY = Pattern.compile("(?:^|&)form=([a-z0-9-]+)");
 
@@ -34,6 +34,9 @@ public final class CrossOrigin {
   private static final String RELEASE = HOLDS + "/release";
 
   private static final String CHANGES = "/api/changes";
+
+  /** What a rehearsal needs besides, on a page of another site; the query names the form. */
+  private static final List<String> OF_REHEARSAL = List.of("/rehearsal", "/api/attempts");
 
   private static final String UPLOADS = "/api/uploads";
 
@@ -140,7 +143,10 @@ public final class CrossOrigin {
     return switch (path) {
       case HOLDS, RELEASE -> named(FORM_IN_QUERY, request);
       case CHANGES -> named(RECORD_IN_QUERY, request);
-      default -> form(path).map(Set::of).orElse(Set.of());
+      default ->
+          OF_REHEARSAL.stream().anyMatch(it -> isBelow(request, it))
+              ? named(FORM_IN_QUERY, request)
+              : form(path).map(Set::of).orElse(Set.of());
     };
   }
 
