@@ -215,6 +215,17 @@ it('drops a late reply to an old value', async () => {
   expect(sign().error).toBeUndefined();
 });
 
+it('says nothing of a check that is under way when the form is blank for the next record', async () => {
+  opened.set('sign', 'ab');
+  opened.leave('sign');
+  await vi.waitFor(() => expect(service.asked).toHaveLength(1));
+  opened.clear();
+  await service.answer(0, TAKEN);
+  expect(service.asked[0]!.signal.aborted).toBe(true);
+  expect(sign()).toMatchObject({ value: '', asked: 'not', said: '' });
+  expect(sign().error).toBeUndefined();
+});
+
 it('says that it could not ask, and lets the form be sent all the same', async () => {
   opened.set('sign', 'ab');
   opened.leave('sign');

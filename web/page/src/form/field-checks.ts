@@ -26,7 +26,6 @@ export function fieldChecks(
 ) {
   const { notes } = model;
   const timers: Record<string, ReturnType<typeof setTimeout>> = {};
-  let closed = false;
   let unique: UniqueChecks | undefined;
 
   /** A check that was to come later does not. */
@@ -117,7 +116,7 @@ export function fieldChecks(
       (asked, reply) => (typeof reply === 'string' ? tell(asked, reply) : refuse(asked, reply)),
       { change, noteOf, publish },
     );
-    if (!closed && noteOf(notes, ruleState.name).asked === 'asking') {
+    if (noteOf(notes, ruleState.name).asked === 'asking') {
       const hold = questions(ruleState.field).some((it) => it.hold);
       await unique.ask(ruleState, values, hold);
     }
@@ -144,6 +143,12 @@ export function fieldChecks(
     }
   };
 
+  /** No check that is under way, or was to come, says anything any more. */
+  const end = () => {
+    Object.values(timers).forEach(clearTimeout);
+    forget(model.submission.states);
+  };
+
   // Nobody has been there, and whether it is free can be said all the same.
   model.onSuggested = (ruleState) => {
     forget([ruleState]);
@@ -158,10 +163,10 @@ export function fieldChecks(
     refuse,
     /** The name of the page, if values are held for it. */
     page: () => unique?.page,
+    end,
     close: () => {
-      closed = true;
+      end();
       unique?.close();
-      Object.values(timers).forEach(clearTimeout);
     },
   };
 }

@@ -105,6 +105,7 @@ export class OpenForm extends EventTarget {
     const model = this.#model;
     const { values } = this.#options;
     model.values = names?.reduce((all, it) => put(all, it, at(values, it)), model.values) ?? values;
+    this.#checks.end();
     model.notes.clear();
     model.touched.clear();
     this.#submitter.renew();

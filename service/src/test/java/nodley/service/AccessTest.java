@@ -408,6 +408,7 @@ class AccessTest {
             && !mapping.path().contains("{form}")
             && !List.of(
                     "/api/attempts",
+                    "/api/attempts/{id}",
                     "/api/attempts/hours",
                     "/api/attempts/live",
                     "/api/attempts/struggles",
