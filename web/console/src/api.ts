@@ -118,8 +118,9 @@ export async function restore(
   });
 }
 
+/** Removes a record, which can be put back for a while. */
 export async function remove(form: string, id: string, version: number): Promise<void> {
-  await call(`/forms/${form}/records/${id}`, {
+  await call(`/forms/${form}/records/${id}?restorable=true`, {
     method: 'DELETE',
     headers: { 'If-Match': `"${version}"` },
   });

@@ -284,6 +284,8 @@ export const DE: Record<string, string> = {
     'Der Datensatz geht mit allen Fassungen und Dateien. Eine Zeit lang lässt er sich zurückholen: siehe Entfernt.',
   'The service cannot be reached. Try again in a moment.':
     'Der Dienst ist nicht zu erreichen. Versuchen Sie es gleich noch einmal.',
+  'The settings have no database in which forms look things up.':
+    'Die Einstellungen nennen keine Datenbank, in der Formulare nachsehen.',
   'The settings have no outlets: places outside that are told of what is accepted.':
     'Die Einstellungen haben keine Empfänger: Stellen draußen, die erfahren, was angenommen wird.',
   'The settings have nobody whom forms ask.':
@@ -332,6 +334,7 @@ export const DE: Record<string, string> = {
   'When you save, what only they changed is taken over.':
     'Wenn Sie sichern, wird übernommen, was nur dort geändert wurde.',
   Where: 'Wo',
+  'Where forms look things up': 'Wo Formulare nachsehen',
   'Where people struggle': 'Wo es hakt',
   Who: 'Wer',
   'Whom forms ask': 'Wen Formulare fragen',

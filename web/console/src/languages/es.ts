@@ -279,6 +279,8 @@ export const ES: Record<string, string> = {
     'El registro se va con todas sus versiones y archivos. Durante un tiempo se puede reponer: vea Eliminados.',
   'The service cannot be reached. Try again in a moment.':
     'No se llega al servicio. Inténtelo en un momento.',
+  'The settings have no database in which forms look things up.':
+    'La configuración no tiene ninguna base de datos que consulten los formularios.',
   'The settings have no outlets: places outside that are told of what is accepted.':
     'La configuración no tiene destinos: lugares de fuera a los que se cuenta lo aceptado.',
   'The settings have nobody whom forms ask.':
@@ -327,6 +329,7 @@ export const ES: Record<string, string> = {
   'When you save, what only they changed is taken over.':
     'Al guardar, se toma lo que solo cambiaron ellos.',
   Where: 'Dónde',
+  'Where forms look things up': 'Dónde consultan los formularios',
   'Where people struggle': 'Dónde se atascan',
   Who: 'Quién',
   'Whom forms ask': 'A quién preguntan los formularios',

@@ -2,7 +2,7 @@ import { Button, Progress, Typography } from 'antd';
 import { minute } from '../access';
 import { lazy, Suspense, useState } from 'react';
 import { Failure, Waiting } from '../states';
-import { inWords, useLoaded } from '../useLoaded';
+import { inWords, useLoaded, type Loaded } from '../useLoaded';
 import { useTitle } from '../useTitle';
 import { t } from '../words';
 import {
@@ -11,6 +11,7 @@ import {
   findings,
   service,
   size,
+  sources,
   type Asked,
   type DiskUse,
   type Finding,
@@ -26,6 +27,7 @@ const Speed = lazy(() => import('./Speed').then((it) => ({ default: it.Speed }))
 export function ServiceView() {
   const loaded = useLoaded('service', service);
   const asked = useLoaded('asks', asks);
+  const looked = useLoaded('sources', sources);
   useTitle(t('Service'));
   if (loaded.error) {
     return <Failure text={loaded.error} again={loaded.again} />;
@@ -90,13 +92,37 @@ export function ServiceView() {
       <Button href="/api/backup" download={`nodley-${new Date().toISOString().slice(0, 10)}.tar`}>
         {t('Download a backup')}
       </Button>
-      <Typography.Title level={2}>{t('Whom forms ask')}</Typography.Title>
-      <Listed<Asked>
-        label={t('Whom forms ask')}
+      <Outside
+        title={t('Whom forms ask')}
         loaded={asked}
-        rows={asked.value ?? []}
-        rowKey="name"
         empty={t('The settings have nobody whom forms ask.')}
+      />
+      <Outside
+        title={t('Where forms look things up')}
+        loaded={looked}
+        empty={t('The settings have no database in which forms look things up.')}
+      />
+    </>
+  );
+}
+
+interface OutsideProps {
+  title: string;
+  loaded: Loaded<Asked[]>;
+  empty: string;
+}
+
+/** Those outside that forms need, and whether they answer. */
+function Outside({ title, loaded, empty }: OutsideProps) {
+  return (
+    <>
+      <Typography.Title level={2}>{title}</Typography.Title>
+      <Listed<Asked>
+        label={title}
+        loaded={loaded}
+        rows={loaded.value ?? []}
+        rowKey="name"
+        empty={empty}
         columns={[
           { title: t('Name'), dataIndex: 'name' },
           { title: t('Where'), dataIndex: 'where' },

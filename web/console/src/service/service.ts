@@ -85,4 +85,6 @@ export interface Asked {
   resting?: boolean;
 }
 
+/** The databases in which forms look things up. */
+export const sources = async () => (await json<{ sources: Asked[] }>('/sources')).sources;
 export const asks = async () => (await json<{ asks: Asked[] }>('/asks')).asks;

@@ -47,6 +47,7 @@ import picocli.CommandLine.Spec;
       DeliveriesCommand.class,
       OutletsCommand.class,
       AsksCommand.class,
+      SourcesCommand.class,
       WatchCommand.class,
       DropCommand.class,
       RemovedCommand.class,

@@ -11,7 +11,8 @@ import tools.jackson.databind.JsonNode;
 @Command(
     name = "removed",
     description =
-        "Lists the records that were removed lately, puts one back, or forgets one for good.",
+        "Lists the records that were removed lately and can be put back, puts one back, or forgets"
+            + " one for good.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley removed vessel",

@@ -77,11 +77,22 @@ class CommandLineIT {
     assertThat(run("drop", "berth", id))
         .isEqualTo(new Program.Ended(0, "B1, North pontoon is removed."));
     assertThat(run("record", "berth", id).status()).isEqualTo(1);
-    assertThat(run("removed", "berth").out()).contains(id).contains("B1, North pontoon");
+    assertThat(run("removed", "berth").out()).isEqualTo("Nothing was removed lately.");
+  }
+
+  @Test
+  void aRecordThatWasRemovedForAWhileIsPutBack() {
+    String id = added("b-7");
+    assertThat(run("drop", "berth", id, "--restorable").out())
+        .isEqualTo(
+            "B7, North pontoon is removed.\nTo put it back: nodley removed berth "
+                + id
+                + " --restore");
+    assertThat(run("removed", "berth").out()).contains(id).contains("B7, North pontoon");
     assertThat(run("removed", "berth", id, "--restore"))
-        .isEqualTo(new Program.Ended(0, "B1, North pontoon is back."));
-    assertThat(run("record", "berth", id).out()).containsPattern("depth +2.5");
-    run("drop", "berth", id);
+        .isEqualTo(new Program.Ended(0, "B7, North pontoon is back."));
+    assertThat(run("record", "berth", id).out()).containsPattern("code +B7");
+    run("drop", "berth", id, "--restorable");
     assertThat(run("removed", "berth", id, "--forget"))
         .isEqualTo(new Program.Ended(0, "It is forgotten for good."));
     assertThat(run("removed", "berth", id, "--restore").status()).isEqualTo(1);

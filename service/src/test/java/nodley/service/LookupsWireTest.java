@@ -9,6 +9,7 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Instant;
 import java.util.List;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -151,6 +152,23 @@ class LookupsWireTest {
           .isEqualTo(expected == null ? List.of() : List.of(expected));
       assertThat(verdict.json().path("unasked")).isEmpty();
     }
+  }
+
+  /** Without users and passwords, for operators alone. */
+  @Test
+  void howDatabasesStandIsTold() {
+    wire.post("/api/forms/file/checks", Wire.JSON_TYPE, "{\"customer\": \"C-1\"}");
+    JsonNode sources = wire.get("/api/sources").json().path("sources");
+    assertThat(sources)
+        .extracting(it -> it.path("name").asString())
+        .containsExactly("file", "hasty", "lenient", "maria", "shop");
+    JsonNode first = sources.path(0);
+    assertThat(first.path("where").asString()).isEqualTo("jdbc:sqlite:" + file);
+    assertThat(first.path("resting").asBoolean()).isFalse();
+    assertThat(first.path("said").asString()).isEqualTo("answered");
+    assertThat(Instant.parse(first.path("asked").asString())).isBeforeOrEqualTo(Instant.now());
+    assertThat(sources.toString()).doesNotContain("reader").doesNotContain("?");
+    assertThat(service.stranger().get("/api/sources").status()).isEqualTo(401);
   }
 
   @Test

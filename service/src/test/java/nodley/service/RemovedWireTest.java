@@ -55,6 +55,8 @@ class RemovedWireTest {
        "bollards": [{"load": 20, "lines": [{"colour": "red"}, {"colour": "blue"}]}, {"load": 30}]}
       """;
 
+  private static final String RESTORABLE = "?restorable=true";
+
   private final MovableClock clock = new MovableClock(Instant.now());
 
   private RunningService service;
@@ -83,7 +85,8 @@ class RemovedWireTest {
   }
 
   private void remove(String id, int version) {
-    assertThat(wire.delete(path(id), "If-Match", "\"" + version + "\"").status()).isEqualTo(204);
+    assertThat(wire.delete(path(id) + RESTORABLE, "If-Match", "\"" + version + "\"").status())
+        .isEqualTo(204);
   }
 
   private JsonNode removed() {
@@ -204,8 +207,8 @@ class RemovedWireTest {
     String jetty = add(FULL);
     String boat =
         wire.add("boat", "{\"at\": \"%s\"}".formatted(jetty)).json().path("id").asString();
-    assertThat(wire.delete(path(jetty), "If-Match", "\"1\"").status()).isEqualTo(409);
-    wire.delete("/api/forms/boat/records/" + boat, "If-Match", "\"1\"");
+    assertThat(wire.delete(path(jetty) + RESTORABLE, "If-Match", "\"1\"").status()).isEqualTo(409);
+    wire.delete("/api/forms/boat/records/" + boat + RESTORABLE, "If-Match", "\"1\"");
     remove(jetty, 1);
     String back = "/api/forms/boat/removed/" + boat + "/restore";
     assertThat(wire.post(back, Wire.JSON_TYPE, "").json().path("detail").asString())
@@ -309,7 +312,7 @@ class RemovedWireTest {
             .json()
             .path("id")
             .asString();
-    assertThat(stranger.delete(path(id), "If-Match", "\"1\"", "Cookie", ann).status())
+    assertThat(stranger.delete(path(id) + RESTORABLE, "If-Match", "\"1\"", "Cookie", ann).status())
         .isEqualTo(204);
     remove(add(FULL), 1);
     String list = "/api/forms/jetty/removed";
@@ -371,6 +374,16 @@ class RemovedWireTest {
                     "SELECT (SELECT count(*) FROM nodley_removed)"
                         + " + (SELECT count(*) FROM nodley_versions)")) {
       assertThat(left.getInt(1)).isZero();
+    }
+  }
+
+  @Test
+  void aRecordThatIsRemovedForGoodIsAmongThemNot() {
+    for (String query : new String[] {"", "?restorable=false"}) {
+      String id = add("{\"name\": \"Long Jetty\"}");
+      assertThat(wire.delete(path(id) + query, "If-Match", "\"1\"").status()).isEqualTo(204);
+      assertThat(removed()).isEmpty();
+      assertThat(restore(id).status()).isEqualTo(404);
     }
   }
 

@@ -223,10 +223,11 @@ class RecordsController {
   @Needs(Right.REMOVE)
   @DeleteMapping("/records/{id}")
   ResponseEntity<byte[]> remove(Form form, @PathVariable String id, HttpServletRequest request) {
-    Query.of(request);
+    Query query = Query.of(request, "restorable");
     StoredRecord before = submissions.record(form, id);
     long version = IfMatch.version(request, before.version());
-    submissions.remove(form, before, version, Caller.current());
+    boolean restorable = query.get("restorable").filter(it -> !it.equals("false")).isPresent();
+    submissions.remove(form, before, version, restorable, Caller.current());
     return Reply.status(204).build();
   }
 }

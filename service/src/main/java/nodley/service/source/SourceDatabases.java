@@ -4,6 +4,8 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -14,6 +16,7 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Predicate;
 import nodley.core.file.Sources;
 import nodley.core.form.Choice;
@@ -46,13 +49,30 @@ public final class SourceDatabases implements Sources, AutoCloseable {
   /** Seconds after which a submission may be sent again that a database did not answer for. */
   private static final String RETRY_AFTER = "5";
 
-  private record Guarded(SourceSettings settings, Source source, Guard guard) {}
+  /**
+   * How a database stands, for operators.
+   *
+   * @param where its address, without whatever stands behind a question mark
+   * @param resting true if it is left alone just now, because it did not answer
+   * @param asked when it was asked last: RFC 3339, UTC
+   * @param said what came of that
+   */
+  public record Standing(
+      String name, String where, boolean resting, Optional<String> asked, Optional<String> said) {}
+
+  /** What came of the last question. */
+  private record Last(Instant at, String said) {}
+
+  private record Guarded(
+      SourceSettings settings, Source source, Guard guard, AtomicReference<Last> last) {}
 
   private record Row(SourceOptions options, String value) {}
 
   private final Map<String, Guarded> all = new TreeMap<>();
   private final Cache<Row, String> labels =
       Caffeine.newBuilder().maximumSize(MOST_LABELS).expireAfterWrite(REMEMBERED).build();
+
+  private final Clock clock;
 
   SourceDatabases(OutwardSettings settings, Clock clock) {
     settings
@@ -64,7 +84,24 @@ public final class SourceDatabases implements Sources, AutoCloseable {
                     new Guarded(
                         it,
                         new Source(it.url(), it.user(), it.password(), it.time()),
-                        new Guard("nodley.sources." + name, clock))));
+                        new Guard("nodley.sources." + name, clock),
+                        new AtomicReference<>())));
+    this.clock = clock;
+  }
+
+  /** Returns how each stands, by name. */
+  public List<Standing> standing() {
+    return all.entrySet().stream().map(it -> standing(it.getKey(), it.getValue())).toList();
+  }
+
+  private static Standing standing(String name, Guarded guarded) {
+    Optional<Last> last = Optional.ofNullable(guarded.last().get());
+    return new Standing(
+        name,
+        guarded.settings().url().replaceFirst("[?;].*", ""),
+        guarded.guard().isResting(),
+        last.map(it -> it.at().truncatedTo(ChronoUnit.MILLIS).toString()),
+        last.map(Last::said));
   }
 
   private interface Question<T> {
@@ -79,8 +116,13 @@ public final class SourceDatabases implements Sources, AutoCloseable {
       return Optional.empty();
     }
     try {
-      return Optional.of(guarded.guard().ask(() -> inTime(guarded, question)));
-    } catch (SourceException | Guard.NotAskedException e) {
+      Optional<T> answer = Optional.of(guarded.guard().ask(() -> inTime(guarded, question)));
+      guarded.last().set(new Last(clock.instant(), "answered"));
+      return answer;
+    } catch (Guard.NotAskedException e) {
+      return Optional.empty();
+    } catch (SourceException e) {
+      guarded.last().set(new Last(clock.instant(), e.getMessage()));
       return Optional.empty();
     }
   }

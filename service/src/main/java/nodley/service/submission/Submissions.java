@@ -314,11 +314,13 @@ public final class Submissions {
   /**
    * Removes a record that is at the given version.
    *
+   * @param restorable true if it can be put back for a while; else it is gone for good
    * @throws StoreException.Outdated if it is not
    * @throws StoreException.StillReferred with those records that refer to it and that the caller
    *     may see
    */
-  public void remove(Form form, StoredRecord record, long version, Caller caller) {
+  public void remove(
+      Form form, StoredRecord record, long version, boolean restorable, Caller caller) {
     try {
       var caused =
           caused(
@@ -327,7 +329,8 @@ public final class Submissions {
               record.values(),
               context(caller, Optional.of(record)),
               "");
-      Optional<String> by = canPutBack ? Optional.of(caller.name()) : Optional.empty();
+      Optional<String> by =
+          restorable && canPutBack ? Optional.of(caller.name()) : Optional.empty();
       store.records().remove(form, record.id(), version, by, caused);
     } catch (StoreException.StillReferred e) {
       throw new StoreException.StillReferred(

@@ -516,7 +516,7 @@ class ConsoleTasksTest {
     press(button("Put back R1"));
     browser.until("it is back", () -> wire.get("/api/forms/berth/records/" + id).status() == 200);
     browser.untilText(".ant-drawer table", "Nothing was removed lately.");
-    wire.delete("/api/forms/berth/records/" + id, "If-Match", "\"1\"");
+    wire.delete("/api/forms/berth/records/" + id + "?restorable=true", "If-Match", "\"1\"");
     browser.open("/console/forms/berth/records?removed=yes");
     press(button("Forget R1"));
     browser.untilText(".ant-modal-confirm-body", "Forget R1 for good?");

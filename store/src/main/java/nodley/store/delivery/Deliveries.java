@@ -309,7 +309,8 @@ public final class Deliveries {
   public List<Delivery> list(Wanted wanted) {
     List<String> conditions = new ArrayList<>();
     List<Object> bound = new ArrayList<>();
-    wanted.state().ifPresent(it -> narrow("state = ?", it.word(), conditions, bound));
+    // An index of one state serves a question that names it.
+    wanted.state().ifPresent(it -> conditions.add("state = '" + it.word() + "'"));
     wanted.outlet().ifPresent(it -> narrow("outlet = ?", it, conditions, bound));
     wanted.form().ifPresent(it -> narrow("form = ?", it, conditions, bound));
     wanted.record().ifPresent(it -> narrow("record_id = ?", it, conditions, bound));

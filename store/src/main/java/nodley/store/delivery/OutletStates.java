@@ -48,7 +48,7 @@ public final class OutletStates {
         on -> {
           Optional<Off> off = off(on, outlet);
           return new Standing(
-              count(on, outlet, "waiting"),
+              count(on, "state = 'waiting'", outlet),
               Sql.first(
                       on,
                       row -> row.getLong(1),
@@ -56,15 +56,16 @@ public final class OutletStates {
                           + " 'waiting' ORDER BY number LIMIT 1",
                       outlet)
                   .map(Instant::ofEpochMilli),
-              count(on, outlet, "failed"),
+              count(on, "state = 'failed'", outlet),
               off.map(it -> Instant.ofEpochMilli(it.since())),
               off.map(Off::why).orElse(""));
         });
   }
 
-  private static long count(Connection on, String outlet, String state) throws SQLException {
+  /** Counts those of a state, which the index of that state serves. */
+  private static long count(Connection on, String state, String outlet) throws SQLException {
     return Sql.number(
-        on, "SELECT count(*) FROM nodley_deliveries WHERE state = ? AND outlet = ?", state, outlet);
+        on, "SELECT count(*) FROM nodley_deliveries WHERE " + state + " AND outlet = ?", outlet);
   }
 
   private record Off(long since, String why) {}

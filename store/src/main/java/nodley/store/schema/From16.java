@@ -1,6 +1,6 @@
 package nodley.store.schema;
 
-/** The step from data version 16 to 17: removed records that can be put back. */
+/** The step from data version 16 to 17: removed records that can be put back, fewer indexes. */
 final class From16 {
 
   /**
@@ -21,6 +21,18 @@ final class From16 {
         UNIQUE (form, record_id)
       ) STRICT;
       CREATE INDEX nodley_removed_at ON nodley_removed (removed_at);
+      """;
+
+  /**
+   * Each delivery is in as few indexes as can be, since it is written with its record: those that
+   * wait, and the few that failed, are found by indexes of their own.
+   */
+  static final String DELIVERY_INDEXES =
+      """
+      DROP INDEX nodley_deliveries_of_record;
+      DROP INDEX nodley_deliveries_state;
+      CREATE INDEX nodley_deliveries_failed ON nodley_deliveries (outlet, number)
+        WHERE state = 'failed';
       """;
 
   private From16() {}

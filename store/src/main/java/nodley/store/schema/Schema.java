@@ -267,7 +267,8 @@ public final class Schema {
               + From13.DRAFTS
               + From14.DELIVERIES
               + From15.CONFIRMATIONS
-              + From16.REMOVED);
+              + From16.REMOVED
+              + From16.DELIVERY_INDEXES);
     } else {
       bringUp(connection, version);
     }
@@ -345,7 +346,7 @@ public final class Schema {
       }
     }
     if (version < 17) {
-      run(connection, From16.REMOVED);
+      run(connection, From16.REMOVED + From16.DELIVERY_INDEXES);
     }
   }
 
