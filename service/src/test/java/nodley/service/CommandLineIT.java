@@ -243,7 +243,8 @@ class CommandLineIT {
         "watch",
         "log",
         "backup",
-        "drop"
+        "drop",
+        "removed"
       })
   void everyCommandHelpsWithExamples(String command) {
     List<Object> arguments = new ArrayList<>(Arrays.asList(command, "--help"));

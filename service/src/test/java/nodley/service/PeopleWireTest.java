@@ -2,6 +2,7 @@ package nodley.service;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -219,6 +220,22 @@ class PeopleWireTest {
     try (RunningService still = RunningService.at(new MovableClock(Instant.now()))) {
       still.signIn("guessed", "[]");
       guessAtOnce(still);
+    }
+  }
+
+  /** Back a day, and forth again: who was wrong once waits for nothing. */
+  @Test
+  void aClockThatJumpsShutsNobodyOut() {
+    MovableClock clock = new MovableClock(Instant.now());
+    try (RunningService jumping = RunningService.at(clock)) {
+      jumping.signIn("mara", "[]");
+      for (int days : new int[] {-1, 1, 400, -400}) {
+        assertThat(signIn(jumping, "mara", "not the password").status()).isEqualTo(401);
+        clock.advance(Duration.ofDays(days));
+        assertThat(signIn(jumping, "mara", RunningService.PASSWORD).status())
+            .as("after %d days", days)
+            .isEqualTo(200);
+      }
     }
   }
 

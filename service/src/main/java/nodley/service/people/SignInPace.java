@@ -81,13 +81,15 @@ final class SignInPace {
 
   private void check(String whose, long now) {
     Wait wait = waits.getIfPresent(whose);
-    if (wait != null && wait.until() > now) {
+    long left = wait == null ? 0 : wait.until() - now;
+    // Nobody waits longer than that, but for a clock that was set back.
+    if (left > 0 && left <= LONGEST.toMillis()) {
       throw Problem.of(
               429,
               "too-many-guesses",
               "Too many wrong passwords came",
               "Wait the seconds in Retry-After before the next one.")
-          .header("Retry-After", String.valueOf((wait.until() - now) / 1000 + 1));
+          .header("Retry-After", String.valueOf(left / 1000 + 1));
     }
   }
 
@@ -101,7 +103,7 @@ final class SignInPace {
               int wrong = before == null ? 1 : before.wrong() + 1;
               int doublings = Math.min(wrong - counted.free(), MOST_DOUBLINGS);
               long wait = doublings < 0 ? 0 : Math.min(1000L << doublings, LONGEST.toMillis());
-              return new Wait(wrong, now + wait);
+              return new Wait(wrong, wait == 0 ? 0 : now + wait);
             })
         .wrong();
   }
