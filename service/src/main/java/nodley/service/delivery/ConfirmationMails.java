@@ -1,6 +1,5 @@
 package nodley.service.delivery;
 
-import com.samskivert.mustache.Escapers;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZonedDateTime;
@@ -91,24 +90,16 @@ final class ConfirmationMails implements Outlet {
             "form", new Value.Text(form.titles().list()),
             "day", new Value.Text(day(words, until)),
             "time", new Value.Time(until.toLocalTime()));
-    String asked = words.word("mail.confirm.asked", given);
-    String ends = words.word("mail.confirm.ends", given);
-    String button = words.word("page.confirm-address.button", given);
     return mailer.send(
         delivery.id(),
         delivery.madeAt(),
-        new Mailer.Mail(
+        Mailer.Mail.withLink(
             data.path("address").asString(""),
-            "",
             words.word("mail.confirm.subject", given),
             words.language().toLanguageTag(),
-            asked + "\n\n" + link + "\n\n" + ends + "\n",
-            Optional.of(
-                "<p>%s</p>\n<p><a href=\"%s\">%s</a></p>\n<p>%s</p>\n"
-                    .formatted(
-                        Escapers.HTML.escape(asked),
-                        Escapers.HTML.escape(link),
-                        Escapers.HTML.escape(button),
-                        Escapers.HTML.escape(ends)))));
+            words.word("mail.confirm.asked", given),
+            link,
+            words.word("page.confirm-address.button", given),
+            words.word("mail.confirm.ends", given)));
   }
 }

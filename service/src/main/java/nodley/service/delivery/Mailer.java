@@ -1,5 +1,6 @@
 package nodley.service.delivery;
 
+import com.samskivert.mustache.Escapers;
 import jakarta.mail.AuthenticationFailedException;
 import jakarta.mail.MessagingException;
 import jakarta.mail.SendFailedException;
@@ -44,7 +45,40 @@ record Mailer(JavaMailSenderImpl server, String from) {
       String subject,
       String language,
       String text,
-      Optional<String> html) {}
+      Optional<String> html) {
+
+    /**
+     * A mail that leads somewhere by a link, as text and as HTML.
+     *
+     * @param to one address
+     * @param asked what the link is for
+     * @param link its whole address
+     * @param button what the link is called in HTML
+     * @param ends until when it is good
+     */
+    static Mail withLink(
+        String to,
+        String subject,
+        String language,
+        String asked,
+        String link,
+        String button,
+        String ends) {
+      return new Mail(
+          to,
+          "",
+          subject,
+          language,
+          asked + "\n\n" + link + "\n\n" + ends + "\n",
+          Optional.of(
+              "<p>%s</p>\n<p><a href=\"%s\">%s</a></p>\n<p>%s</p>\n"
+                  .formatted(
+                      Escapers.HTML.escape(asked),
+                      Escapers.HTML.escape(link),
+                      Escapers.HTML.escape(button),
+                      Escapers.HTML.escape(ends))));
+    }
+  }
 
   /**
    * Sends a mail.

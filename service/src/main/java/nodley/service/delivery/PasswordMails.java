@@ -1,6 +1,5 @@
 package nodley.service.delivery;
 
-import com.samskivert.mustache.Escapers;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZonedDateTime;
@@ -66,25 +65,18 @@ public final class PasswordMails {
             "where", new Value.Text(settings.links()),
             "day", new Value.Text(ConfirmationMails.day(words, end)),
             "time", new Value.Time(end.toLocalTime().withSecond(0).withNano(0)));
-    String asked = words.word("mail.password.asked", given);
-    String ends = words.word("mail.password.ends", given);
     Outlet.Told told =
         mailer.send(
             UUID.randomUUID().toString(),
             clock.instant(),
-            new Mailer.Mail(
+            Mailer.Mail.withLink(
                 person.email(),
-                "",
                 words.word("mail.password.subject", given),
                 words.language().toLanguageTag(),
-                asked + "\n\n" + link + "\n\n" + ends + "\n",
-                Optional.of(
-                    "<p>%s</p>\n<p><a href=\"%s\">%s</a></p>\n<p>%s</p>\n"
-                        .formatted(
-                            Escapers.HTML.escape(asked),
-                            Escapers.HTML.escape(link),
-                            Escapers.HTML.escape(words.word("page.set-password.button", given)),
-                            Escapers.HTML.escape(ends)))));
+                words.word("mail.password.asked", given),
+                link,
+                words.word("page.set-password.button", given),
+                words.word("mail.password.ends", given)));
     return told instanceof Outlet.Taken
         ? new Outcome(Optional.of(person.email()), Optional.empty())
         : new Outcome(Optional.empty(), Optional.of(told.answer()));
