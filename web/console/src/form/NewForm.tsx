@@ -5,8 +5,9 @@ import { inWords } from '../useLoaded';
 import { useTitle } from '../useTitle';
 import { t } from '../words';
 import { Workshop } from './FileTab';
-import { beginFrom, SOURCES } from './files';
+import { beginFrom, beginFromTable, SOURCES } from './files';
 import { Questions } from './Questions';
+import { TableChoice } from './TableChoice';
 
 const NAME = /^[a-z][a-z0-9-]{0,39}$/;
 
@@ -24,7 +25,7 @@ fields:
 `;
 }
 
-type Source = 'nothing' | 'questions' | (typeof SOURCES)[number];
+type Source = 'nothing' | 'questions' | 'table' | (typeof SOURCES)[number];
 
 /** Begins a form: its name, what it is begun from, then its file. */
 export function NewForm() {
@@ -35,17 +36,16 @@ export function NewForm() {
   useTitle(t('A new form'));
   const wrong = name !== '' && !NAME.test(name);
   const text = source === 'nothing' ? starter(name || 'form') : begun.text;
-  const read = async (file: File | undefined) => {
-    if (!file || source === 'nothing' || source === 'questions') {
-      return;
-    }
+  const begin = async (text: Promise<string>) => {
     try {
-      const from = source === 'text/csv' ? await beginning(file) : file;
-      setBegun({ text: await beginFrom(name, from, source) });
+      setBegun({ text: await text });
     } catch (failure) {
       setBegun({ error: inWords(failure) });
     }
   };
+  const media = SOURCES.find((it) => it === source);
+  const read = async (file: File, type: string) =>
+    beginFrom(name, type === 'text/csv' ? await beginning(file) : file, type);
   return (
     <>
       <p className="trail">
@@ -89,16 +89,22 @@ export function NewForm() {
               <option value="text/csv">{t('data (CSV)')}</option>
               <option value="application/schema+json">{t('a JSON Schema')}</option>
               <option value="text/html">{t('a page with a form in it (HTML)')}</option>
+              <option value="table">{t('a table of a database')}</option>
             </select>
           </label>
-          {source !== 'nothing' && source !== 'questions' && (
+          {media && (
             <label>
               {t('File')}{' '}
               <input
                 // Another source is another file.
                 key={source}
                 type="file"
-                onChange={({ target }) => void read(target.files?.[0])}
+                onChange={({ target }) => {
+                  const file = target.files?.[0];
+                  if (file) {
+                    void begin(read(file, media));
+                  }
+                }}
               />
             </label>
           )}
@@ -106,6 +112,9 @@ export function NewForm() {
       )}
       {NAME.test(name) && source === 'questions' && (
         <Questions name={name} begin={(made) => setBegun({ text: made })} />
+      )}
+      {NAME.test(name) && source === 'table' && (
+        <TableChoice choose={(table) => void begin(beginFromTable(name, table))} />
       )}
       {begun.error && <Alert className="failure" type="error" role="alert" title={begun.error} />}
       {NAME.test(name) && text !== undefined && (

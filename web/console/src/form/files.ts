@@ -158,6 +158,23 @@ export async function beginFrom(form: string, source: Blob, type: string): Promi
   return reply.text();
 }
 
+/** A table of a database that the settings name. */
+export interface SourceTable {
+  source: string;
+  table: string;
+}
+
+/** All tables, and the databases that do not answer. */
+export const sourceTables = () =>
+  json<{ tables: SourceTable[]; away: string[] }>('/sources/tables');
+
+/** A form file begun from a table. */
+export async function beginFromTable(form: string, table: SourceTable): Promise<string> {
+  const query = new URLSearchParams({ ...table });
+  const reply = await call(`/forms/${form}/begin?${query}`, { method: 'POST' });
+  return reply.text();
+}
+
 /** Publishes a text, if the one that is published now is the one that was looked at. */
 export async function publish(
   place: Place,

@@ -470,6 +470,12 @@ export const DE: Record<string, string> = {
   'a JSON Schema': 'einem JSON-Schema',
   'a page with a form in it (HTML)': 'einer Seite mit einem Formular (HTML)',
   'all that name no other': 'alle, die nichts anderes nennen',
+  'a table of a database': 'einer Tabelle einer Datenbank',
+  Table: 'Tabelle',
+  'Choose one': 'Bitte wählen',
+  'The database {source} does not answer.': 'Die Datenbank {source} antwortet nicht.',
+  'The settings name no database with tables: see nodley.sources. From a table of an SQLite file, nodley start --from-table begins a form.':
+    'Die Einstellungen nennen keine Datenbank mit Tabellen: siehe nodley.sources. Aus einer Tabelle einer SQLite-Datei beginnt nodley start --from-table ein Formular.',
   'data (CSV)': 'Daten (CSV)',
   'of the form file': 'der Formulardatei',
   'of your browser': 'Ihres Browsers',

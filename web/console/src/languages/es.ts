@@ -464,6 +464,12 @@ export const ES: Record<string, string> = {
   'a JSON Schema': 'un esquema JSON',
   'a page with a form in it (HTML)': 'una página con un formulario (HTML)',
   'all that name no other': 'todos los que no nombran otro',
+  'a table of a database': 'una tabla de una base de datos',
+  Table: 'Tabla',
+  'Choose one': 'Elija una',
+  'The database {source} does not answer.': 'La base de datos {source} no responde.',
+  'The settings name no database with tables: see nodley.sources. From a table of an SQLite file, nodley start --from-table begins a form.':
+    'Los ajustes no nombran ninguna base de datos con tablas: véase nodley.sources. De una tabla de un archivo SQLite, nodley start --from-table comienza un formulario.',
   'data (CSV)': 'datos (CSV)',
   'of the form file': 'del archivo de formulario',
   'of your browser': 'de su navegador',

@@ -29,8 +29,7 @@ import nodley.core.value.Raw;
  */
 final class RowCheck {
 
-  /** Maximum number of rows that are checked. */
-  private static final int MOST_ROWS = 1_000_000;
+  private static final int FETCHED_AT_ONCE = 500;
 
   /** When something is taken out, other rules may refuse what it hid. */
   private static final int MOST_ROUNDS = 4;
@@ -50,7 +49,7 @@ final class RowCheck {
   private static final String SPACED = "\\d{4}-\\d{2}-\\d{2} \\d{2}:\\d{2}.*";
 
   private final Connection connection;
-  private final String table;
+  private final List<String> table;
   private final Map<String, FieldSketch> byColumn;
   private final Sketch sketch;
 
@@ -63,22 +62,31 @@ final class RowCheck {
   /**
    * A check.
    *
+   * @param table its name, or those of its schema and itself
    * @param byColumn the fields, by the column that each begins from
    */
-  RowCheck(Connection connection, String table, Map<String, FieldSketch> byColumn, Sketch sketch) {
+  RowCheck(
+      Connection connection, List<String> table, Map<String, FieldSketch> byColumn, Sketch sketch) {
     this.connection = connection;
     this.table = table;
     this.byColumn = new LinkedHashMap<>(byColumn);
     this.sketch = sketch;
   }
 
-  void run() throws SQLException, BadSource {
+  /**
+   * Checks the rows.
+   *
+   * @param mostRows how many are looked at
+   * @param typed true if the database keeps each value in the type of its column, and so may print
+   *     it otherwise than it was written
+   */
+  void run(int mostRows, boolean typed) throws SQLException, BadSource {
     if (byColumn.isEmpty()) {
       return;
     }
     boolean changed = true;
     for (int round = 0; changed && round < MOST_ROUNDS; round++) {
-      read();
+      read(mostRows, typed);
       changed = takeOut();
     }
     for (FieldSketch field : byColumn.values()) {
@@ -89,7 +97,7 @@ final class RowCheck {
     sketch.say("It was held against %d rows that are there.".formatted(rows));
   }
 
-  private void read() throws SQLException, BadSource {
+  private void read(int mostRows, boolean typed) throws SQLException, BadSource {
     Form form;
     try {
       form = FormFile.read(sketch.yaml());
@@ -99,14 +107,22 @@ final class RowCheck {
     refused.clear();
     rows = 0;
     Context now = Context.add(Clock.systemUTC());
-    String columns =
-        byColumn.keySet().stream().map(RowCheck::quoted).collect(Collectors.joining(", "));
-    String sql = "SELECT " + columns + " FROM " + quoted(table) + " LIMIT " + MOST_ROWS;
-    try (Statement statement = connection.createStatement();
-        ResultSet result = statement.executeQuery(sql)) {
+    String quote = connection.getMetaData().getIdentifierQuoteString();
+    String sql =
+        "SELECT "
+            + byColumn.keySet().stream()
+                .map(it -> quoted(quote, it))
+                .collect(Collectors.joining(", "))
+            + " FROM "
+            + table.stream().map(it -> quoted(quote, it)).collect(Collectors.joining("."))
+            + " LIMIT "
+            + mostRows;
+    try (Statement statement = connection.createStatement()) {
+      statement.setFetchSize(FETCHED_AT_ONCE);
+      ResultSet result = statement.executeQuery(sql);
       while (result.next()) {
         rows++;
-        Input row = new Input(values(result), Input.Encoding.FORM);
+        Input row = new Input(values(result, typed), Input.Encoding.FORM);
         for (FieldError error : Submission.check(form, row, now, Lookups.NONE).errors()) {
           refused
               .computeIfAbsent(error.pointer().replace("#/", ""), _ -> new TreeMap<>())
@@ -116,16 +132,18 @@ final class RowCheck {
     }
   }
 
-  private static String quoted(String name) {
-    return '"' + name.replace("\"", "\"\"") + '"';
+  private static String quoted(String quote, String name) {
+    return quote + name.replace(quote, quote + quote) + quote;
   }
 
-  private Map<String, Raw> values(ResultSet result) throws SQLException {
+  private Map<String, Raw> values(ResultSet result, boolean typed) throws SQLException {
     Map<String, Raw> values = new LinkedHashMap<>();
     int column = 0;
     for (FieldSketch field : byColumn.values()) {
       String text = result.getString(++column);
-      if (text != null) {
+      if (text != null && typed && field.type().equals("datetime")) {
+        values.put(field.name, new Raw.Text(result.getTimestamp(column).toInstant().toString()));
+      } else if (text != null) {
         values.put(field.name, new Raw.Text(written(field, text)));
       }
     }
@@ -135,7 +153,7 @@ final class RowCheck {
   /** A value as it would be sent. */
   private String written(FieldSketch field, String text) {
     if (field.type().equals("boolean")) {
-      return text.equals("1") ? "true" : text.equals("0") ? "false" : text;
+      return text.matches("1|t") ? "true" : text.matches("0|f") ? "false" : text;
     }
     if (field.type().equals("datetime") && text.matches(SPACED)) {
       spaced.add(field.name);

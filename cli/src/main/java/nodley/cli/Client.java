@@ -1,6 +1,7 @@
 package nodley.cli;
 
 import java.io.BufferedReader;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
@@ -145,7 +146,7 @@ final class Client {
     Path part = file.resolveSibling(file.getFileName() + ".part");
     try {
       try (OutputStream out = Files.newOutputStream(part)) {
-        fetch(path, out);
+        fetch("GET", path, out);
       }
       Files.move(part, file);
     } finally {
@@ -153,9 +154,16 @@ final class Client {
     }
   }
 
-  private void fetch(String path, OutputStream out) {
+  /** Posts nothing, and returns what is answered where that is a text and no JSON. */
+  String postForText(String path) {
+    ByteArrayOutputStream out = new ByteArrayOutputStream();
+    fetch("POST", path, out);
+    return out.toString(StandardCharsets.UTF_8);
+  }
+
+  private void fetch(String method, String path, OutputStream out) {
     try {
-      HttpURLConnection call = call("GET", path);
+      HttpURLConnection call = call(method, path);
       if (call.getResponseCode() != HttpURLConnection.HTTP_OK) {
         reply(call);
       }

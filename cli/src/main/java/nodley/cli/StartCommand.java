@@ -1,10 +1,9 @@
 package nodley.cli;
 
-import java.io.PrintWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.Callable;
 import nodley.begin.BadSource;
 import nodley.begin.FromCsv;
 import nodley.begin.FromPage;
@@ -15,25 +14,22 @@ import nodley.begin.SourceFile;
 import picocli.CommandLine;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
-import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
-import picocli.CommandLine.Spec;
 
 @Command(
     name = "start",
     header = "Begins a form file from a table, a schema, data or a page.",
     description =
         "The file is printed. It has no errors; what is guessed is said in comments. Needs no"
-            + " service.",
+            + " service but for a table of a database that the service looks things up in.",
     footerHeading = "%nExamples:%n",
     footer = {
       "  nodley start vessel --from-table app.db:vessels > vessel.form.yaml",
+      "  nodley start customer --from-source shop.customers > customer.form.yaml",
       "  nodley start berth --from-csv berths.csv > berth.form.yaml"
     })
-final class StartCommand implements Callable<Integer> {
-
-  @Spec private CommandSpec spec;
+final class StartCommand extends ServiceCommand {
 
   @Parameters(paramLabel = "NAME", description = "The name of the new form.")
   private String name;
@@ -48,6 +44,12 @@ final class StartCommand implements Callable<Integer> {
         paramLabel = "FILE:TABLE",
         description = "A table of an SQLite database.")
     private String table;
+
+    @Option(
+        names = "--from-source",
+        paramLabel = "SOURCE.TABLE",
+        description = "A table of a database that the settings of the service name.")
+    private String service;
 
     @Option(names = "--from-schema", paramLabel = "FILE", description = "A JSON Schema.")
     private Path schema;
@@ -82,18 +84,31 @@ final class StartCommand implements Callable<Integer> {
   public Integer call() {
     if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
       throw new CommandLine.ParameterException(
-          spec.commandLine(),
+          commands(),
           "A form's name is a small letter, then up to 39 small letters, digits or hyphens.");
     }
-    PrintWriter out = spec.commandLine().getOut();
     try {
-      out.print(sketch().yaml());
-      out.flush();
+      out().print(source.service == null ? sketch().yaml() : fromService());
+      out().flush();
       return Cli.ACCEPTED;
     } catch (BadSource e) {
-      spec.commandLine().getErr().println(e.getMessage());
+      commands().getErr().println(e.getMessage());
       return Cli.REFUSED;
     }
+  }
+
+  private String fromService() {
+    String[] parts = source.service.split("\\.", 2);
+    if (parts.length < 2 || parts[0].isEmpty() || parts[1].isEmpty()) {
+      throw new CommandLine.ParameterException(
+          commands(), "--from-source is a database and a table: shop.customers.");
+    }
+    return client()
+        .postForText(
+            "/forms/"
+                + name
+                + "/begin"
+                + Client.query(Map.of("source", parts[0], "table", parts[1])));
   }
 
   private Sketch sketch() throws BadSource {
@@ -109,7 +124,7 @@ final class StartCommand implements Callable<Integer> {
     int colon = colon(source.table);
     if (colon <= 0 || colon == source.table.length() - 1) {
       throw new CommandLine.ParameterException(
-          spec.commandLine(), "--from-table is a file and a table: app.db:vessels.");
+          commands(), "--from-table is a file and a table: app.db:vessels.");
     }
     return FromTable.read(
         name, Path.of(source.table.substring(0, colon)), source.table.substring(colon + 1));

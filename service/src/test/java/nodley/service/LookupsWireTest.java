@@ -11,6 +11,8 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
+import nodley.cli.ClientRun;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -386,6 +388,159 @@ class LookupsWireTest {
         () -> wire.check("shop", "", "{\"genre\":\"3\"}").json().path("unasked").isEmpty());
     assertThat(wire.check("shop", "", "{\"genre\":\"3\"}").codes())
         .containsExactly("#/genre not-an-option");
+  }
+
+  /** The same table in three databases, each in its own words. */
+  private static final List<String> FLEET =
+      List.of(
+          "id",
+          "call_sign varchar(8) NOT NULL UNIQUE",
+          "\"Home port\" varchar(40) NOT NULL DEFAULT 'Marrow Quay'",
+          "depth decimal(5,2) CHECK (depth BETWEEN 0.5 AND 30)",
+          "berths integer NOT NULL CHECK (berths >= 1)",
+          "insured boolean DEFAULT false",
+          "launched date",
+          "seen timestamp",
+          "owner_email varchar(80)",
+          "genre integer REFERENCES genres (id)",
+          "note text CHECK (note <> depth)",
+          "photo blob");
+
+  private static String fleet(String table, String id, String rig, String... replaced) {
+    String columns = String.join(", ", FLEET).replaceFirst("^id", id) + ", rig " + rig;
+    for (int i = 0; i < replaced.length; i += 2) {
+      columns = columns.replace(replaced[i], replaced[i + 1]);
+    }
+    return "CREATE TABLE " + table + " (" + columns + ")";
+  }
+
+  private static final String ROWS =
+      " (call_sign, depth, berths, insured, launched, seen, owner_email, genre, rig) VALUES"
+          + " ('MQ7AB', 2.5, 4, true, '1998-03-01', '2026-11-30 10:00:00', 'ann@quay.example', 1,"
+          + " 'sloop'), ('MQ7AC', NULL, 2, false, NULL, NULL, 'none', NULL, 'it''s new')";
+
+  @Test
+  void aFormIsBegunFromATableOfEach() throws SQLException {
+    String rigs = "varchar(20) NOT NULL CHECK (rig IN ('sloop', 'it''s new'))";
+    postgres.sql(
+        "CREATE SCHEMA yard; CREATE TYPE yard.rig AS ENUM ('sloop', 'it''s new'); "
+            + fleet(
+                "yard.fleet",
+                "id bigserial PRIMARY KEY",
+                "yard.rig NOT NULL",
+                "photo blob",
+                "photo bytea",
+                "note <> depth",
+                "note <> 'x'")
+            + "; CREATE UNIQUE INDEX ON yard.fleet (lower(owner_email));"
+            + " CREATE UNIQUE INDEX ON yard.fleet (launched, genre);"
+            + "INSERT INTO yard.fleet"
+            + ROWS
+            + "; GRANT USAGE ON SCHEMA yard TO reader; GRANT SELECT ON yard.fleet TO reader;");
+    maria.sql(
+        "shop",
+        fleet(
+            "fleet",
+            "id integer AUTO_INCREMENT PRIMARY KEY",
+            "enum('sloop', 'it''s new') NOT NULL",
+            "note <> depth",
+            "note <> 'x'"),
+        "CREATE UNIQUE INDEX together ON fleet (launched, genre)",
+        "INSERT INTO fleet" + ROWS);
+    try (Connection made = DriverManager.getConnection("jdbc:sqlite:" + file);
+        Statement statement = made.createStatement()) {
+      statement.execute(fleet("fleet", "id INTEGER PRIMARY KEY", rigs));
+      statement.execute("CREATE UNIQUE INDEX together ON fleet (launched, genre)");
+      statement.execute("INSERT INTO fleet" + ROWS);
+    }
+    for (String each : List.of("shop yard.fleet", "maria fleet", "file fleet")) {
+      String[] of = each.split(" ");
+      Wire.Reply begun =
+          wire.post(
+              "/api/forms/boat/begin?source=%s&table=%s".formatted(of[0], of[1]),
+              Wire.JSON_TYPE,
+              "");
+      String text = begun.response().body();
+      assertThat(begun.status()).as(text).isEqualTo(200);
+      assertThat(text.lines())
+          .as(each)
+          .contains(
+              "# Begun from the table %s of %s; what is guessed is said. Read it through before use."
+                  .formatted(of[1], of[0]),
+              "# The key column id is left out: a record has an id of its own.",
+              "# The column photo is left out: it holds bytes (see `type: file`).",
+              "# It was held against 2 rows that are there.",
+              "  # There it is called `Home port`.",
+              "  homePort: { type: text, length: ..40, required: true, default: Marrow Quay }",
+              "  depth: { type: decimal, decimals: 2, range: 0.5..30 }",
+              "  berths: { type: integer, required: true, range: 1.. }",
+              "  insured: { type: boolean, default: false }",
+              "  launched: { type: date }",
+              "  seen: { type: datetime }",
+              "  # It refers to the table genres: form genres has to be there.",
+              "  genre: { type: record, form: genres }",
+              "  # Left out: `type: email`, which refuses 1 of 2 rows there.",
+              "  rig: { type: choice, %s }"
+                  .formatted(
+                      of[0].equals("file")
+                          ? "required: true, options: [sloop, \"it's new\"]"
+                          : "options: [sloop, \"it's new\"], required: true"),
+              "  - { fields: [launched, genre] }");
+      assertThat(text)
+          .contains(
+              "call_sign: { type: text, length: ..8, required: true, unique: "
+                  + (of[0].equals("maria") ? "{ ignore-case: true } }" : "true }"),
+              "# Rows are checked there by: ");
+      assertThat(
+              text.contains(
+                  "owner_email: { type: text, length: ..80, unique: { ignore-case: true } }"))
+          .as(text)
+          .isEqualTo(of[0].equals("shop"));
+      // The form that the comment asks for is not there.
+      assertThat(wire.post("/api/forms/boat/lint", "application/yaml", text).json().path("errors"))
+          .extracting(it -> it.path("pointer").asString())
+          .containsExactly("#/fields/genre/form");
+    }
+    assertThat(wire.get("/api/sources/tables").json().toString())
+        .contains(
+            "{\"source\":\"file\",\"table\":\"order lines\"}",
+            "{\"source\":\"maria\",\"table\":\"fleet\"}",
+            "{\"source\":\"shop\",\"table\":\"yard.fleet\"}",
+            "{\"source\":\"shop\",\"table\":\"genres\"}",
+            "\"away\":[]")
+        .doesNotContain("pg_", "information_schema");
+    assertThat(service.stranger().get("/api/sources/tables").status()).isEqualTo(401);
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "source=shoop&table=genres | 422 | There is no database shoop in the settings; did you mean"
+            + " shop?",
+        "source=shop&table=genre | 422 | There is no table genre in shop; did you mean genres?",
+        "source=shop | 422 | There is no table  in shop; it has",
+        "source=file&table=x%27%3B%20DROP%20TABLE%20genres | 422 | There is no table x'; DROP",
+        "source=shop&table=private | 503 | cannot be read just now: it answered with SQLSTATE"
+            + " 42501",
+      })
+  void aTableThatFormsCannotBeBegunFromIsTold(String query, int status, String words) {
+    Wire.Reply told = wire.post("/api/forms/boat/begin?" + query, Wire.JSON_TYPE, "");
+    assertThat(told.status()).isEqualTo(status);
+    assertThat(told.json().path("detail").asString()).contains(words);
+  }
+
+  @Test
+  void theCommandLineBeginsOneToo() {
+    Map<String, String> at =
+        Map.of("NODLEY_AT", service.address(), "NODLEY_KEY", RunningService.KEY);
+    ClientRun begun = ClientRun.of(at, "start", "genre", "--from-source", "maria.genres");
+    assertThat(begun.status()).as(begun.out()).isZero();
+    assertThat(begun.out()).contains("  name: { type: text, length: ..40 }", "form: genre");
+    assertThat(ClientRun.of(at, "start", "genre", "--from-source", "maria").out())
+        .contains("--from-source is a database and a table: shop.customers.");
+    assertThat(ClientRun.of(at, "start", "genre", "--from-source", "maria.genre").out())
+        .contains("There is no table genre in maria; did you mean genres?");
   }
 
   private static Wire wireAgain() {

@@ -16,6 +16,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeUnit;
+import java.util.function.Predicate;
 import org.awaitility.core.ConditionTimeoutException;
 
 /** The programs as processes of their own, started as the launcher starts them. */
@@ -132,23 +133,32 @@ final class Program implements AutoCloseable {
 
   /** The first line with this text in it, as soon as it is there. */
   String line(String text) {
+    return line(text, line -> line.contains(text));
+  }
+
+  /**
+   * The first line of which something holds, as soon as it is there.
+   *
+   * @param what which line that is, for a person
+   */
+  String line(String what, Predicate<String> wanted) {
     try {
       await()
           .atMost(Duration.ofSeconds(PATIENCE))
           .pollInterval(Duration.ofMillis(10))
-          .until(() -> !reader.isAlive() || find(text).isPresent());
+          .until(() -> !reader.isAlive() || find(wanted).isPresent());
     } catch (ConditionTimeoutException e) {
       // Told below, with the lines there are.
     }
-    return find(text)
+    return find(wanted)
         .orElseThrow(
             () ->
                 new AssertionError(
-                    "no line with \"" + text + "\" in:\n" + String.join("\n", lines)));
+                    "no line with \"" + what + "\" in:\n" + String.join("\n", lines)));
   }
 
-  private Optional<String> find(String text) {
-    return lines.stream().filter(line -> line.contains(text)).findFirst();
+  private Optional<String> find(Predicate<String> wanted) {
+    return lines.stream().filter(wanted).findFirst();
   }
 
   /** Waits for the end. */

@@ -10,6 +10,8 @@ import java.util.HexFormat;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.LockSupport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import tools.jackson.databind.JsonNode;
@@ -25,6 +27,11 @@ class UploadsIT {
   private static final Map<String, String> KEY = Map.of("NODLEY_ADMIN_KEY", RunningService.KEY);
 
   @TempDir private Path folder;
+
+  /** How many bytes the client says that it has sent; less than none if it says something else. */
+  private static long sent(String line) {
+    return line.startsWith("sent ") ? Long.parseLong(line.substring("sent ".length())) : -1;
+  }
 
   private Program serve(int port) {
     return Program.service(KEY, "serve", "--data", folder.resolve("data"), "--port", port);
@@ -50,9 +57,11 @@ class UploadsIT {
             "survey",
             "report",
             file)) {
-      for (int kill = 1; kill <= KILLS; kill++) {
-        long somewhere = (long) SIZE * kill / (KILLS + 1) >> 20;
-        client.line("sent " + somewhere);
+      int[] places = random.ints(KILLS, 0, SIZE - (1 << 20)).sorted().toArray();
+      for (int place : places) {
+        client.line("sent " + place, line -> sent(line) >= place);
+        // Somewhere in the bytes that come next.
+        LockSupport.parkNanos(random.nextLong(TimeUnit.MILLISECONDS.toNanos(10)));
         service.kill();
         service = serve(port);
         service.ready();

@@ -161,6 +161,24 @@ public final class SourceDatabases implements Sources, AutoCloseable {
     }
   }
 
+  /**
+   * Reads what has no question here, for an author, who waits for it even where it rests.
+   *
+   * @throws Problem 503 if it does not answer
+   * @throws E what the reading throws
+   */
+  public <T, E extends Exception> T read(String source, Source.Reading<T, E> reading) throws E {
+    try {
+      return all.get(source).source().read(reading);
+    } catch (SourceException e) {
+      throw Problem.of(
+          503,
+          "source-away",
+          "A look-up is not possible now",
+          "The database %s cannot be read just now: %s.".formatted(source, e.getMessage()));
+    }
+  }
+
   /** Returns whether a column has a value. */
   public Lookups.Presence has(SourceColumn column, Value value, boolean ignoreCase, Steps steps) {
     return steps.question(

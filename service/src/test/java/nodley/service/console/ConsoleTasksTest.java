@@ -5,6 +5,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import nodley.service.Browser;
@@ -48,15 +52,22 @@ class ConsoleTasksTest {
   private static Receiver office;
   private static Browser browser;
   private static Wire wire;
+
+  /** A database that is there already. */
+  @TempDir private static Path folder;
+
+  private static Path yard;
   private int clicks;
 
   @BeforeAll
   static void start() {
     office = new Receiver();
+    yard = folder.resolve("yard.db");
     service =
         RunningService.with(
             "nodley.outlets.office: { url: \"%s\", private: true }".formatted(office.url("/")),
-            "nodley.deliveries: { first-wait: 50ms, give-up: 100ms }");
+            "nodley.deliveries: { first-wait: 50ms, give-up: 100ms }",
+            "nodley.sources.yard: { url: \"jdbc:sqlite:%s\" }".formatted(yard));
     wire = service.wire();
     assertThat(wire.publish("berth", BERTH).status()).isEqualTo(201);
     browser = Browser.withScript(service.address());
@@ -583,6 +594,23 @@ class ConsoleTasksTest {
     click(button("Send a check"));
     browser.untilText("main pre", "\"verdict\": \"accepted\"");
     assertThat(browser.barriers()).isEmpty();
+  }
+
+  @Test
+  void aFormIsBegunFromATable() throws SQLException {
+    try (Connection made = DriverManager.getConnection("jdbc:sqlite:" + yard);
+        Statement statement = made.createStatement()) {
+      statement.execute("CREATE TABLE IF NOT EXISTS cradles (code TEXT NOT NULL UNIQUE, tons INT)");
+    }
+    browser.open("/console/new-form");
+    browser.type("#new-name", "cradle");
+    new Select(browser.find(".content .actions select"))
+        .selectByVisibleText("a table of a database");
+    browser.find(".content optgroup[label=yard]");
+    assertThat(browser.barriers()).isEmpty();
+    new Select(browser.find(".content p.actions select")).selectByVisibleText("cradles");
+    browser.untilText(".cm-content", "code: { type: text, required: true, unique: true }");
+    inPage(() -> browser.untilText("h1", "Add cradle"));
   }
 
   /** Does something in the frame with the page of a form. */

@@ -108,6 +108,30 @@ public final class Source implements AutoCloseable {
   }
 
   /**
+   * Reads what has no method here.
+   *
+   * @param <E> why it may fail, beside the database
+   */
+  public interface Reading<T, E extends Exception> {
+
+    /** Reads by a connection that cannot write, and that is lent only until this returns. */
+    T read(Connection connection) throws E, SQLException;
+  }
+
+  /**
+   * Lends a connection. Each of its statements takes no longer than a question may.
+   *
+   * @throws E what the reading throws
+   */
+  public <T, E extends Exception> T read(Reading<T, E> reading) throws SourceException, E {
+    try (Connection connection = connections.getConnection()) {
+      return reading.read(connection);
+    } catch (SQLException e) {
+      throw new SourceException(why(e), e);
+    }
+  }
+
+  /**
    * Asks.
    *
    * @param none the answer where no row can have a value that is asked about
