@@ -57,6 +57,7 @@ export function Console() {
         algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
         token: {
           colorPrimary: dark ? '#6fc3cd' : '#0b5560',
+          colorInfo: dark ? '#6fc3cd' : '#0b5560',
           colorLink: dark ? '#6fc3cd' : '#0b5560',
           colorTextDescription: dark ? '#a3b5b9' : '#526369',
           // What an empty table says stands in it.

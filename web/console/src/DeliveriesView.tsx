@@ -153,7 +153,12 @@ export function DeliveriesView() {
               loading={page.loading}
               dataSource={page.value?.deliveries ?? []}
               pagination={false}
-              locale={{ emptyText: t('There is no such delivery.') }}
+              locale={{
+                emptyText:
+                  asked.get('state') || asked.get('outlet')
+                    ? t('There is no such delivery.')
+                    : t('Nothing has been delivered yet. A form says whom it tells by deliver.'),
+              }}
               columns={[
                 { title: t('Made'), key: 'made', render: (_, it) => minute(it.madeAt) },
                 { title: t('Outlet'), dataIndex: 'outlet' },

@@ -41,8 +41,8 @@ export const DE: Record<string, string> = {
   'By password': 'Mit Passwort',
   Cancel: 'Abbrechen',
   Change: 'Änderung',
-  'Change one field of {count} records': 'Ein Feld von {count} Datensätzen ändern',
-  'Change {count} records': '{count} Datensätze ändern',
+  'Change one field of those chosen ({count})': 'Ein Feld der gewählten ändern ({count})',
+  'Change those chosen ({count})': 'Die gewählten ändern ({count})',
   'Change {name}': '{name} ändern',
   Changed: 'Geändert',
   'Changes to the tables': 'Änderungen an den Tabellen',
@@ -295,6 +295,8 @@ export const DE: Record<string, string> = {
   'There are no records yet. The first one that is added stands here.':
     'Noch gibt es keine Datensätze. Der erste, der dazukommt, steht hier.',
   'There is no such delivery.': 'Es gibt keine solche Zustellung.',
+  'Nothing has been delivered yet. A form says whom it tells by deliver.':
+    'Noch nichts wurde zugestellt. Wem ein Formular etwas sagt, steht unter deliver.',
   'They are signed out at once. Their records stay.':
     'Die Person wird sofort abgemeldet. Ihre Datensätze bleiben.',
   'They stay as they are, and meet the new rules when they are edited next.':
@@ -378,8 +380,8 @@ export const DE: Record<string, string> = {
   trapped: 'in der Falle',
   waiting: 'wartet',
   yes: 'ja',
-  '{changed} of {count} records are changed, {refused} are refused.':
-    '{changed} von {count} Datensätzen sind geändert, {refused} abgelehnt.',
+  'Changed: {changed} of {count}. Refused: {refused}.':
+    'Geändert: {changed} von {count}. Abgelehnt: {refused}.',
   '{change} to {outlet}, {time}': '{change} an {outlet}, {time}',
   '{count} min': '{count} min',
   '{count} more values were too much for the log.':
@@ -481,6 +483,7 @@ export const DE: Record<string, string> = {
   'of your browser': 'Ihres Browsers',
   '{name} is published.': '{name} ist veröffentlicht.',
   'one field': 'einem Feld',
+  'Nothing was refused in that time.': 'In dieser Zeit wurde nichts abgelehnt.',
   File: 'Datei',
   'How long submissions took': 'Wie lange Eingaben dauerten',
   'Not finished yet': 'Noch nicht abgeschlossen',

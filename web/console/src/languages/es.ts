@@ -40,8 +40,8 @@ export const ES: Record<string, string> = {
   'By password': 'Con contraseña',
   Cancel: 'Cancelar',
   Change: 'Cambio',
-  'Change one field of {count} records': 'Cambiar un campo de {count} registros',
-  'Change {count} records': 'Cambiar {count} registros',
+  'Change one field of those chosen ({count})': 'Cambiar un campo de los elegidos ({count})',
+  'Change those chosen ({count})': 'Cambiar los elegidos ({count})',
   'Change {name}': 'Cambiar {name}',
   Changed: 'Cambiado',
   'Changes to the tables': 'Cambios en las tablas',
@@ -290,6 +290,8 @@ export const ES: Record<string, string> = {
   'There are no records yet. The first one that is added stands here.':
     'Aún no hay registros. El primero que se añada estará aquí.',
   'There is no such delivery.': 'No hay ninguna entrega así.',
+  'Nothing has been delivered yet. A form says whom it tells by deliver.':
+    'Aún no se ha entregado nada. A quién avisa un formulario se dice con deliver.',
   'They are signed out at once. Their records stay.':
     'La persona sale al momento. Sus registros quedan.',
   'They stay as they are, and meet the new rules when they are edited next.':
@@ -372,8 +374,8 @@ export const ES: Record<string, string> = {
   trapped: 'atrapado',
   waiting: 'en espera',
   yes: 'sí',
-  '{changed} of {count} records are changed, {refused} are refused.':
-    '{changed} de {count} registros están cambiados, {refused} rechazados.',
+  'Changed: {changed} of {count}. Refused: {refused}.':
+    'Cambiados: {changed} de {count}. Rechazados: {refused}.',
   '{change} to {outlet}, {time}': '{change} a {outlet}, {time}',
   '{count} min': '{count} min',
   '{count} more values were too much for the log.':
@@ -475,6 +477,7 @@ export const ES: Record<string, string> = {
   'of your browser': 'de su navegador',
   '{name} is published.': '{name} está publicado.',
   'one field': 'un campo',
+  'Nothing was refused in that time.': 'En ese tiempo no se rechazó nada.',
   File: 'Archivo',
   'How long submissions took': 'Cuánto tardaron los envíos',
   'Not finished yet': 'Sin terminar',

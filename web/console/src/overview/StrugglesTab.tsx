@@ -89,6 +89,7 @@ function Told({
           value={told.medianSeconds === undefined ? '–' : duration(told.medianSeconds)}
         />
       </div>
+      {told.fields.length === 0 && <p>{t('Nothing was refused in that time.')}</p>}
       {told.fields.length > 0 && (
         <>
           <Bars

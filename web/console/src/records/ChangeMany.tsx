@@ -83,7 +83,7 @@ export function ChangeMany({ description, records, close }: Props) {
     <Modal
       open
       width={640}
-      title={t('Change one field of {count} records', { count })}
+      title={t('Change one field of those chosen ({count})', { count })}
       onCancel={() => !working && close(refused !== undefined)}
       footer={
         refused ? (
@@ -96,7 +96,7 @@ export function ChangeMany({ description, records, close }: Props) {
               {t('Cancel')}
             </Button>
             <Button type="primary" loading={working} onClick={() => void start()}>
-              {t('Change {count} records', { count })}
+              {t('Change those chosen ({count})', { count })}
             </Button>
           </>
         )
@@ -160,7 +160,7 @@ function Report({
         role="status"
         type={refused.length ? 'warning' : 'success'}
         showIcon
-        title={t('{changed} of {count} records are changed, {refused} are refused.', {
+        title={t('Changed: {changed} of {count}. Refused: {refused}.', {
           changed: count - refused.length,
           count,
           refused: refused.length,

@@ -107,7 +107,7 @@ export function RecordsView({ description, open }: { description: Description; o
           </Popover>
           {chosen.length > 0 && (
             <Button onClick={() => setChanging(true)}>
-              {t('Change {count} records', { count: chosen.length })}
+              {t('Change those chosen ({count})', { count: chosen.length })}
             </Button>
           )}
           {rights.may('remove') && (
@@ -173,7 +173,7 @@ export function RecordsView({ description, open }: { description: Description; o
                 key: 'called',
                 render: (_, record) => (
                   <Button type="link" onClick={() => void go(address(record.id))}>
-                    {record.called}
+                    {clipped(record.called)}
                   </Button>
                 ),
               },
@@ -187,7 +187,7 @@ export function RecordsView({ description, open }: { description: Description; o
                     sorter: true,
                     sortOrder: orderOf(asked.sort, column.sort),
                   }),
-                  render: (_: unknown, record: Kept) => cell(column, record),
+                  render: (_: unknown, record: Kept) => clipped(cell(column, record)),
                 })),
             ]}
           />
@@ -273,6 +273,19 @@ function right({ path, field }: Column): boolean {
 
 function orderOf(sort: string, path: string): 'ascend' | 'descend' | null {
   return sort === path ? 'ascend' : sort === `-${path}` ? 'descend' : null;
+}
+
+/** A text of more characters is cut off after two lines, so that it leaves the other columns their place. */
+const SHORT = 40;
+
+function clipped(text: string) {
+  return text.length > SHORT ? (
+    <span className="clipped" title={text}>
+      {text}
+    </span>
+  ) : (
+    text
+  );
 }
 
 function cell({ path, field }: Column, record: Kept): string {

@@ -1,5 +1,6 @@
+import { Button } from 'antd';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { SHARED, shared, type SharedKind } from '../form/files';
 import { Failure, Waiting } from '../states';
 import { useLoaded } from '../useLoaded';
@@ -81,12 +82,21 @@ export function Uses({ kind, name, uses }: { kind: SharedKind; name: string; use
   ));
 }
 
-/** A link to a file that is not there yet. */
+/** Leads to a file that is not there yet. */
 function Begin({ kind }: { kind: SharedKind }) {
+  const go = useNavigate();
   const [name, setName] = useState('');
   const wrong = name !== '' && !NAME.test(name);
   return (
-    <p className="actions">
+    <form
+      className="actions"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (NAME.test(name)) {
+          void go(`/shared/${kind}/${name}`);
+        }
+      }}
+    >
       <label>
         {t('A new name')}{' '}
         <input
@@ -97,10 +107,13 @@ function Begin({ kind }: { kind: SharedKind }) {
           onChange={({ target }) => setName(target.value)}
         />
       </label>
-      {NAME.test(name) && <Link to={`/shared/${kind}/${name}`}>{t('Begin it')}</Link>}
+      <Button htmlType="submit">
+        {t('Begin it')}
+        <span className="unseen"> {titles()[kind]}</span>
+      </Button>
       <span className="error" id={`${kind}-error`} role="alert">
         {wrong && t('A small letter, then small letters, digits or hyphens.')}
       </span>
-    </p>
+    </form>
   );
 }

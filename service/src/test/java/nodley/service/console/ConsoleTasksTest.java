@@ -21,6 +21,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.openqa.selenium.By;
+import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.interactions.Actions;
@@ -279,13 +280,13 @@ class ConsoleTasksTest {
     click(link("Stalls"));
     browser.untilText("table", "S19");
     click("thead input[type=checkbox]");
-    click(button("Change 20 records"));
+    click(button("Change those chosen (20)"));
     browser.untilText(".ant-modal-body", "Each record is judged");
     pick("#field-to-change", "Fee");
     browser.type("#field-fee", "10");
     assertThat(browser.barriers()).isEmpty();
-    click(By.xpath("//*[contains(@class, 'ant-modal-footer')]//button[contains(., 'Change 20')]"));
-    browser.untilText(".ant-modal-body", "17 of 20 records are changed, 3 are refused.");
+    click(By.xpath("//*[contains(@class, 'ant-modal-footer')]//button[contains(., 'Change those chosen')]"));
+    browser.untilText(".ant-modal-body", "Changed: 17 of 20. Refused: 3.");
     assertThat(browser.text(".ant-modal-body"))
         .contains("S00", "A berth of 11 m costs more than that.");
     assertThat(browser.barriers()).isEmpty();
@@ -593,6 +594,24 @@ class ConsoleTasksTest {
     browser.untilText("main", "data-nodley=\"raft\"");
     click(button("Send a check"));
     browser.untilText("main pre", "\"verdict\": \"accepted\"");
+    assertThat(browser.barriers()).isEmpty();
+  }
+
+  @Test
+  void aLongNameLeavesTheOtherColumnsTheirPlace() {
+    wire.publish(
+        "spar",
+        "form: spar\ncalled: \"{code}\"\nfields: { code: { type: text }, note: { type: text } }");
+    String word = "mast".repeat(60);
+    wire.add("spar", "{\"code\": \"%s\", \"note\": \"%s\"}".formatted(word, word));
+    browser.open("/console/forms/spar/records");
+    browser.untilText("table", word);
+    assertThat(
+            ((JavascriptExecutor) browser.driver())
+                .executeScript(
+                    "return document.querySelector('table').getBoundingClientRect().right <="
+                        + " innerWidth"))
+        .isEqualTo(true);
     assertThat(browser.barriers()).isEmpty();
   }
 
