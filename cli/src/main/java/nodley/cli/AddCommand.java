@@ -5,6 +5,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley add}: adds a record. */
 @Command(
     name = "add",
     description = "Adds a record.",

@@ -6,6 +6,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley attempt}: tells one attempt from its arrival to its answer. */
 @Command(
     name = "attempt",
     description = "Tells one attempt from its arrival to its answer.",

@@ -11,6 +11,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley attempts}: lists what was sent of late, and what became of it. */
 @Command(
     name = "attempts",
     description = "Lists what was sent of late, and what became of it.",

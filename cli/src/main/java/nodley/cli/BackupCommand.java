@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 
+/** {@code nodley backup}: saves a copy of everything, while the service goes on. */
 @Command(
     name = "backup",
     description = "Saves a copy of everything, while the service goes on.",

@@ -6,6 +6,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley check}: asks for a verdict on values; nothing is kept. */
 @Command(
     name = "check",
     description = "Asks for a verdict on values; nothing is kept.",

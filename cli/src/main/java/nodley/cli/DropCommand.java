@@ -5,6 +5,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley drop}: removes a record. */
 @Command(
     name = "drop",
     description = "Removes a record.",

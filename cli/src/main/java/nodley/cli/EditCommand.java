@@ -7,6 +7,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ObjectNode;
 
+/** {@code nodley edit}: changes some values of a record; the others stay. */
 @Command(
     name = "edit",
     description = "Changes some values of a record; the others stay.",

@@ -10,6 +10,10 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/**
+ * {@code nodley form}: shows one form, its revisions and retired fields, and publishes an earlier
+ * revision again.
+ */
 @Command(
     name = "form",
     description =

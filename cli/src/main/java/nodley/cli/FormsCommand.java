@@ -5,6 +5,7 @@ import java.util.List;
 import picocli.CommandLine.Command;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley forms}: lists the forms. */
 @Command(
     name = "forms",
     description = "Lists the forms.",

@@ -24,6 +24,9 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 import picocli.CommandLine.Spec;
 
+/**
+ * {@code nodley lint}: reads form files, lists, parts, themes and texts, and tells what is wrong.
+ */
 @Command(
     name = "lint",
     description =

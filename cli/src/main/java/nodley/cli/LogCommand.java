@@ -9,6 +9,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley log}: lists who signed in, published, dropped or backed up, and from where. */
 @Command(
     name = "log",
     description = "Lists who signed in, published, dropped or backed up, and from where.",

@@ -12,6 +12,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
+/** {@code nodley page}: checks an HTML page against a form. */
 @Command(
     name = "page",
     description =

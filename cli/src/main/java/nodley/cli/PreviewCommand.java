@@ -7,6 +7,10 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/**
+ * {@code nodley preview}: tells what publishing would do to tables and stored records; nothing is
+ * changed.
+ */
 @Command(
     name = "preview",
     description =

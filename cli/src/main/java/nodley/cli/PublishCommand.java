@@ -15,6 +15,10 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
+/**
+ * {@code nodley publish}: publishes form files, their texts, and the lists, parts and themes that
+ * they share.
+ */
 @Command(
     name = "publish",
     description =

@@ -4,6 +4,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley record}: shows one record. */
 @Command(
     name = "record",
     description = "Shows one record.",

@@ -7,6 +7,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley records}: lists records, newest first unless they are sorted. */
 @Command(
     name = "records",
     description = "Lists records, newest first unless they are sorted.",

@@ -8,6 +8,10 @@ import picocli.CommandLine.ParameterException;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/**
+ * {@code nodley removed}: lists the records that were removed lately and can be put back, puts one
+ * back, or forgets one for good.
+ */
 @Command(
     name = "removed",
     description =

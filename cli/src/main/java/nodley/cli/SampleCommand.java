@@ -8,6 +8,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
+/** {@code nodley sample}: makes up values that a form accepts, or refuses with a given code. */
 @Command(
     name = "sample",
     header = "Makes up values for a form: right ones, or with one fault each.",

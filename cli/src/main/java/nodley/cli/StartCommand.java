@@ -17,6 +17,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
+/** {@code nodley start}: begins a form file from a table, a schema, data or a page. */
 @Command(
     name = "start",
     header = "Begins a form file from a table, a schema, data or a page.",

@@ -9,6 +9,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley texts}: lists what a form says in a language, and where each text comes from. */
 @Command(
     name = "texts",
     header = "Lists what a form says in a language, and where each text comes from.",

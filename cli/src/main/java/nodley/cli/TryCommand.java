@@ -30,6 +30,10 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
+/**
+ * {@code nodley try}: runs case files against form files, without a service unless one is asked
+ * for.
+ */
 @Command(
     name = "try",
     description = "Runs case files: here, or with --at against a service.",

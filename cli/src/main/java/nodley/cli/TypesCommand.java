@@ -8,6 +8,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley types}: prints the TypeScript types of a form's values. */
 @Command(
     name = "types",
     description = "Prints the TypeScript types of a form's values.",

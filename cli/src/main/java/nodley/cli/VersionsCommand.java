@@ -7,6 +7,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
+/** {@code nodley versions}: tells who changed which field of a record, and puts a version back. */
 @Command(
     name = "versions",
     description = "Tells who changed which field of a record, and puts a version back.",

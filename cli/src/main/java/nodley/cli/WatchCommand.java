@@ -8,6 +8,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
+/** {@code nodley watch}: shows attempts as they come, until it is stopped. */
 @Command(
     name = "watch",
     description = "Shows attempts as they come, until it is stopped.",

@@ -285,7 +285,10 @@ class ConsoleTasksTest {
     pick("#field-to-change", "Fee");
     browser.type("#field-fee", "10");
     assertThat(browser.barriers()).isEmpty();
-    click(By.xpath("//*[contains(@class, 'ant-modal-footer')]//button[contains(., 'Change those chosen')]"));
+    click(
+        By.xpath(
+            "//*[contains(@class, 'ant-modal-footer')]//button[contains(., 'Change those"
+                + " chosen')]"));
     browser.untilText(".ant-modal-body", "Changed: 17 of 20. Refused: 3.");
     assertThat(browser.text(".ant-modal-body"))
         .contains("S00", "A berth of 11 m costs more than that.");

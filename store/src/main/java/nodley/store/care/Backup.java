@@ -7,6 +7,7 @@ import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Comparator;
+import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import nodley.store.common.StoreException;
@@ -14,9 +15,9 @@ import nodley.store.common.StoreLimits;
 import nodley.store.folder.DataFolder;
 import nodley.store.folder.Permissions;
 import nodley.store.schema.Schema;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.ErrorCodes;
-import nodley.store.sqlite.Sql;
 import nodley.store.upload.Contents;
 
 /**
@@ -111,7 +112,7 @@ public final class Backup {
 
   private static void check(Path backup, Path fresh) throws IOException {
     try (Connection on = Database.readOnly(fresh)) {
-      long version = Sql.number(on, "PRAGMA user_version");
+      long version = Catalog.version(on);
       if (!Schema.isThere(on)) {
         // Somebody else's file may have any number there.
         throw new StoreException.BadFolder(backup + " is no backup of Nodley's.", null);
@@ -124,9 +125,9 @@ public final class Backup {
                     : " was made by a newer Nodley (data version " + version + ")."),
             null);
       }
-      String sound = Sql.first(on, row -> row.getString(1), "PRAGMA integrity_check").orElse("");
-      if (!sound.equals("ok")) {
-        throw new StoreException.BadFolder(backup + " is damaged: " + sound, null);
+      List<String> damage = Catalog.damage(on, 1);
+      if (!damage.isEmpty()) {
+        throw new StoreException.BadFolder(backup + " is damaged: " + damage.getFirst(), null);
       }
     } catch (SQLException e) {
       boolean other = ErrorCodes.isForeignFile(e);

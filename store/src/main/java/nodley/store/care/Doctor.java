@@ -21,9 +21,11 @@ import nodley.store.folder.DataFolder;
 import nodley.store.form.PublishedForm;
 import nodley.store.form.Snapshot;
 import nodley.store.schema.Column;
+import nodley.store.schema.Columns;
 import nodley.store.schema.Schema;
 import nodley.store.schema.Table;
 import nodley.store.schema.UniqueIndex;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.FullText;
 import nodley.store.sqlite.Sql;
@@ -102,34 +104,26 @@ public final class Doctor {
   }
 
   private static List<String> version(Connection on) throws SQLException {
-    long version = Sql.number(on, "PRAGMA user_version");
+    long version = Catalog.version(on);
     return version == Schema.VERSION
         ? List.of()
         : List.of("it is " + version + ", and this Nodley's is " + Schema.VERSION);
   }
 
   private static List<String> integrity(Connection on) throws SQLException {
-    List<String> told =
-        Sql.list(on, row -> row.getString(1), "PRAGMA integrity_check(" + MAX_TOLD + ")");
-    return told.equals(List.of("ok")) ? List.of() : told;
+    return Catalog.damage(on, MAX_TOLD);
   }
 
   private static List<String> references(Connection on) throws SQLException {
-    return Sql.list(
-        on,
-        row -> row.getString(1) + " refers to no " + row.getString(3) + " in " + row.getInt(2),
-        "SELECT \"table\", count(*), parent FROM pragma_foreign_key_check GROUP BY 1, 3");
+    return Catalog.brokenReferences(on).stream()
+        .map(it -> it.table() + " refers to no " + it.referred() + " in " + it.rows())
+        .toList();
   }
 
   private static List<String> tables(Connection on) throws SQLException {
     List<String> wrong = new ArrayList<>();
     for (Table table : tablesOf(on)) {
-      List<String> there =
-          Sql.list(
-              on,
-              row -> Sql.quoted(row.getString(1)),
-              "SELECT name FROM pragma_table_info(?)",
-              table.plainName());
+      List<String> there = Columns.names(on, table.plainName()).stream().map(Sql::quoted).toList();
       for (Column column : table.columns()) {
         if (!there.contains(column.name())) {
           wrong.add(table.plainName() + " has no column " + column.path());

@@ -6,8 +6,8 @@ import java.util.ArrayList;
 import java.util.List;
 import nodley.store.form.PublishedForm;
 import nodley.store.form.Snapshot;
-import nodley.store.schema.Columns;
 import nodley.store.schema.Table;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.Database;
 import nodley.store.sqlite.Sql;
 
@@ -66,17 +66,17 @@ public final class DryRun {
   /** The tables of these forms with all that is in them; those of others are found as they are. */
   private static void copy(Connection on, List<String> forms) throws SQLException {
     for (String table : COPIED) {
-      make(on, "table", table);
+      make(on, Catalog.Kind.TABLE, table);
       fill(on, table);
     }
     for (String table : EMPTY) {
-      make(on, "table", table);
+      make(on, Catalog.Kind.TABLE, table);
     }
     for (String form : forms) {
-      for (String table : Columns.tables(on, Database.KEPT, form)) {
-        make(on, "table", table);
+      for (String table : Catalog.under(on, Database.KEPT, Catalog.Kind.TABLE, form)) {
+        make(on, Catalog.Kind.TABLE, table);
         fill(on, table);
-        make(on, "index", table);
+        make(on, Catalog.Kind.INDEX, table);
       }
     }
   }
@@ -87,21 +87,9 @@ public final class DryRun {
   }
 
   /** Makes the table of a name, or the indexes on it, as they are in the file. */
-  private static void make(Connection on, String type, String table) throws SQLException {
-    for (String sql : declarations(on, type, table)) {
+  private static void make(Connection on, Catalog.Kind kind, String table) throws SQLException {
+    for (String sql : Catalog.declarations(on, Database.KEPT, kind, table)) {
       Sql.run(on, sql);
     }
-  }
-
-  private static List<String> declarations(Connection on, String type, String table)
-      throws SQLException {
-    return Sql.list(
-        on,
-        row -> row.getString(1),
-        "SELECT sql FROM "
-            + Database.KEPT
-            + ".sqlite_schema WHERE type = ? AND tbl_name = ? AND sql IS NOT NULL",
-        type,
-        table);
   }
 }

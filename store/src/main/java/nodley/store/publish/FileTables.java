@@ -2,9 +2,9 @@ package nodley.store.publish;
 
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.util.List;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.Sql;
 
 /**
@@ -32,14 +32,7 @@ final class FileTables {
 
   /** Drops the views of a form. */
   static void drop(Connection on, String form) throws SQLException {
-    List<String> views =
-        Sql.list(
-            on,
-            row -> row.getString(1),
-            "SELECT name FROM sqlite_schema WHERE type = 'view' AND substr(name, 1, ?) = ?",
-            form.length() + 1,
-            form + ".");
-    for (String view : views) {
+    for (String view : Catalog.under(on, Catalog.Kind.VIEW, form)) {
       Sql.run(on, "DROP VIEW " + Sql.quoted(view));
     }
   }

@@ -17,6 +17,7 @@ import nodley.store.schema.Column;
 import nodley.store.schema.Columns;
 import nodley.store.schema.Table;
 import nodley.store.schema.UniqueIndex;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.Sql;
 
 /**
@@ -40,7 +41,7 @@ final class UniqueIndexes {
   void dropStale() throws SQLException {
     Map<String, List<String>> wanted = new HashMap<>();
     shape.uniques().forEach(it -> wanted.put(it.plainName(), it.columns()));
-    for (String name : indexes(1)) {
+    for (String name : indexes(true)) {
       if (!wanted.containsKey(name)) {
         String fields = name.substring(name.indexOf("__") + 2).replace("+", " and ");
         migration.changed(
@@ -59,7 +60,7 @@ final class UniqueIndexes {
             .filter(column -> !column.references().isEmpty())
             .map(column -> FormTable.referenceIndex(shape, column))
             .toList();
-    for (String name : indexes(0)) {
+    for (String name : indexes(false)) {
       if (!references.contains(name) && !shape.ownIndexes().containsKey(name)) {
         Sql.run(on, "DROP INDEX " + Sql.quoted(name));
       }
@@ -67,15 +68,11 @@ final class UniqueIndexes {
   }
 
   /** Those over fields: that of owners is not among them. */
-  private List<String> indexes(int unique) throws SQLException {
-    return Sql.list(
-        on,
-        row -> row.getString(1),
-        "SELECT name FROM pragma_index_list(?, 'main') WHERE \"unique\" = ? AND origin = 'c' AND"
-            + " name <> ?",
-        shape.plainName(),
-        unique,
-        FormTable.oneEachIndex(shape));
+  private List<String> indexes(boolean unique) throws SQLException {
+    String ofOwners = FormTable.oneEachIndex(shape);
+    return Catalog.indexes(on, shape.plainName(), unique).stream()
+        .filter(name -> !name.equals(ofOwners))
+        .toList();
   }
 
   /** The unique indexes as the form has them. */
@@ -85,7 +82,7 @@ final class UniqueIndexes {
         fold(column);
       }
     }
-    List<String> there = indexes(1);
+    List<String> there = indexes(true);
     for (UniqueIndex index : shape.uniques()) {
       unique(index, there.contains(index.plainName()));
     }

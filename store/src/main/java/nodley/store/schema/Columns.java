@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 import nodley.core.form.Type;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.Sql;
 
 /**
@@ -58,22 +59,7 @@ public final class Columns {
 
   /** The form's own table first, then those of rows, outer ones first. */
   public static List<String> tables(Connection on, String form) throws SQLException {
-    return tables(on, "main", form);
-  }
-
-  /** The same in a database that is attached under a name. */
-  public static List<String> tables(Connection on, String database, String form)
-      throws SQLException {
-    return Sql.list(
-        on,
-        row -> row.getString(1),
-        "SELECT name FROM "
-            + database
-            + ".sqlite_schema WHERE type = 'table'"
-            + " AND (name = ? OR substr(name, 1, ?) = ?) ORDER BY length(name), name",
-        form,
-        form.length() + 1,
-        form + ".");
+    return Catalog.under(on, Catalog.Kind.TABLE, form);
   }
 
   /** One for each field, in all tables of the form. */
@@ -88,19 +74,9 @@ public final class Columns {
   /** All of one table, Nodley's own too. */
   public static List<Found> all(Connection on, String table) throws SQLException {
     String rows = table.contains(".") ? table.substring(table.indexOf('.') + 1) + "." : "";
-    return Sql.list(
-        on,
-        row ->
-            new Found(
-                table,
-                row.getString("name"),
-                rows + row.getString("name"),
-                row.getString("type"),
-                row.getString("refers")),
-        "SELECT c.name, c.type, coalesce((SELECT f.\"table\" FROM pragma_foreign_key_list(?1,"
-            + " 'main') f WHERE f.\"from\" = c.name), '') AS refers FROM pragma_table_info(?1,"
-            + " 'main') c ORDER BY c.cid",
-        table);
+    return Catalog.columns(on, table).stream()
+        .map(it -> new Found(table, it.name(), rows + it.name(), it.type(), it.references()))
+        .toList();
   }
 
   /** Those of one field, or of all fields inside it. */
@@ -168,30 +144,29 @@ public final class Columns {
 
   /** All columns of a table, Nodley's own too. */
   public static List<String> names(Connection on, String table) throws SQLException {
-    return Sql.list(
-        on,
-        row -> row.getString(1),
-        "SELECT name FROM pragma_table_info(?, 'main') ORDER BY cid",
-        table);
+    return Catalog.columns(on, table).stream().map(Catalog.Column::name).toList();
   }
 
   /** Takes a column away, after the indexes over it. */
   public static void drop(Connection on, String table, String column) throws SQLException {
-    dropIndexes(on, table, column);
+    for (String index : Catalog.indexesOver(on, table, column)) {
+      Sql.run(on, "DROP INDEX " + Sql.quoted(index));
+    }
     Sql.run(on, "ALTER TABLE " + Sql.quoted(table) + " DROP COLUMN " + Sql.quoted(column));
   }
 
-  private static void dropIndexes(Connection on, String table, String column) throws SQLException {
-    List<String> over =
-        Sql.list(
-            on,
-            row -> row.getString(1),
-            "SELECT DISTINCT l.name FROM pragma_index_list(?, 'main') l, pragma_index_info(l.name,"
-                + " 'main') i WHERE l.origin = 'c' AND i.name = ?",
-            table,
-            column);
-    for (String index : over) {
-      Sql.run(on, "DROP INDEX " + Sql.quoted(index));
+  /**
+   * Puts a table in the place of another, with the indexes that this had. SQLite alters little of a
+   * table, so that one is made anew.
+   *
+   * @param next the name of the new table, in quotes
+   */
+  static void replaceTable(Connection on, String table, String next) throws SQLException {
+    List<String> indexes = Catalog.declarations(on, Catalog.Kind.INDEX, table);
+    Sql.run(on, "DROP TABLE " + Sql.quoted(table));
+    Sql.run(on, "ALTER TABLE " + next + " RENAME TO " + Sql.quoted(table));
+    for (String index : indexes) {
+      Sql.run(on, index);
     }
   }
 }

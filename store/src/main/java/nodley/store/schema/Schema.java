@@ -2,13 +2,11 @@ package nodley.store.schema;
 
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
-import java.util.stream.Collectors;
 import nodley.store.attempt.AttemptIndex;
 import nodley.store.common.StoreException;
 import nodley.store.folder.DataFolder;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.FullText;
 import nodley.store.sqlite.Sql;
 
@@ -216,11 +214,8 @@ public final class Schema {
 
   /** True if a file has the tables that every version of Nodley makes. */
   public static boolean isThere(Connection connection) throws SQLException {
-    return Sql.number(
-            connection,
-            "SELECT count(*) FROM sqlite_schema WHERE type = 'table'"
-                + " AND name IN ('nodley_forms', 'nodley_revisions', 'nodley_keys')")
-        == 3;
+    return Catalog.hasTables(
+        connection, List.of("nodley_forms", "nodley_revisions", "nodley_keys"));
   }
 
   /**
@@ -230,7 +225,7 @@ public final class Schema {
    * @throws StoreException.BadFolder if a newer Nodley wrote the data, or another program
    */
   public static void bringUp(Connection connection) throws SQLException {
-    long version = Sql.number(connection, "PRAGMA user_version");
+    long version = Catalog.version(connection);
     if (version > VERSION) {
       throw new StoreException.BadFolder(
           "The data was written by a newer Nodley (data version "
@@ -240,13 +235,12 @@ public final class Schema {
               + "). Use that version, or another data folder.",
           null);
     }
-    boolean empty = Sql.number(connection, "SELECT count(*) FROM sqlite_schema") == 0;
-    if (version == 0 ? !empty : !isThere(connection)) {
+    if (version == 0 ? !Catalog.isEmpty(connection) : !isThere(connection)) {
       throw new StoreException.BadFolder(
           "The file " + DataFolder.FILE + " there is a database, but not of Nodley's.", null);
     }
     // A table that others refer to is made anew only while nobody looks at references.
-    Sql.run(connection, "PRAGMA foreign_keys = OFF");
+    Catalog.checkReferences(connection, false);
     Sql.run(connection, "BEGIN IMMEDIATE");
     if (version == 0) {
       run(
@@ -272,9 +266,9 @@ public final class Schema {
     } else {
       bringUp(connection, version);
     }
-    Sql.run(connection, "PRAGMA user_version = " + VERSION);
+    Catalog.setVersion(connection, VERSION);
     Sql.run(connection, "COMMIT");
-    Sql.run(connection, "PRAGMA foreign_keys = ON");
+    Catalog.checkReferences(connection, true);
   }
 
   private static void bringUp(Connection connection, long version) throws SQLException {
@@ -302,13 +296,13 @@ public final class Schema {
     }
     if (version < 7) {
       for (String form : forms(connection)) {
-        number(connection, form);
+        From6.migrate(connection, form);
       }
     }
     if (version < 8) {
       run(connection, RENAMES);
       for (String form : forms(connection)) {
-        giveRowsIdentities(connection, form);
+        From7.migrate(connection, form);
         // Made anew at start, in a way that older programs can read.
         FullText.drop(connection, form);
       }
@@ -348,126 +342,6 @@ public final class Schema {
     if (version < 17) {
       run(connection, From16.REMOVED + From16.DELIVERY_INDEXES);
     }
-  }
-
-  /** Gives each row a number of its own, and inner rows that of the row they are inside of. */
-  private static void giveRowsIdentities(Connection connection, String form) throws SQLException {
-    List<String> tables = Columns.tables(connection, form);
-    tables.remove(form);
-    for (String table : tables) {
-      List<String> outer = tables.stream().filter(it -> table.startsWith(it + ".")).toList();
-      giveRowsIdentities(connection, form, table, outer);
-    }
-  }
-
-  /**
-   * One table.
-   *
-   * @param outer the tables of rows around it, the outermost first
-   */
-  private static void giveRowsIdentities(
-      Connection connection, String form, String table, List<String> outer) throws SQLException {
-    String next = Sql.quoted(table + "_next");
-    String inside = outer.isEmpty() ? "" : Sql.quoted(outer.getLast());
-    Sql.run(
-        connection,
-        "CREATE TABLE " + next + " (" + Table.ofRows(Sql.quoted(form), inside) + ") STRICT");
-    List<String> columns = new ArrayList<>();
-    for (Columns.Found column : Columns.all(connection, table)) {
-      if (!column.name().startsWith("row_number") && !column.name().equals("record_id")) {
-        columns.add(column.quoted());
-        Sql.run(
-            connection,
-            "ALTER TABLE %s ADD COLUMN %s %s%s"
-                .formatted(
-                    next,
-                    column.quoted(),
-                    column.sqlType(),
-                    column.references().isEmpty()
-                        ? ""
-                        : " REFERENCES " + Sql.quoted(column.references()) + " (\"id\")"));
-      }
-    }
-    String number = outer.isEmpty() ? "row_number" : "row_number_" + (outer.size() + 1);
-    String own = columns.isEmpty() ? "" : ", " + String.join(", ", columns);
-    Sql.run(
-        connection,
-        "INSERT INTO %s (\"record_id\", \"row_number\"%s%s) SELECT \"record_id\", \"%s\"%s%s FROM %s AS own%s ORDER BY %s"
-            .formatted(
-                next,
-                outer.isEmpty() ? "" : ", \"outer_row\"",
-                own,
-                number,
-                outer.isEmpty() ? "" : ", " + outerRow(outer),
-                own,
-                Sql.quoted(table),
-                // What is left of rows whose outer row is gone belongs to nobody.
-                outer.isEmpty() ? "" : " WHERE " + outerRow(outer) + " IS NOT NULL",
-                outer.isEmpty() ? "1, 2" : "1, \"row_number\", 2"));
-    List<String> indexes = declaration(connection, "tbl_name", table);
-    indexes.removeFirst();
-    Sql.run(connection, "DROP TABLE " + Sql.quoted(table));
-    Sql.run(connection, "ALTER TABLE " + next + " RENAME TO " + Sql.quoted(table));
-    for (String index : indexes) {
-      Sql.run(connection, index);
-    }
-    for (Map.Entry<String, String> index :
-        Table.indexesOfRows(table, !outer.isEmpty()).entrySet()) {
-      Sql.run(
-          connection,
-          "CREATE INDEX %s ON %s %s"
-              .formatted(Sql.quoted(index.getKey()), Sql.quoted(table), index.getValue()));
-    }
-  }
-
-  /** The identity of the row around a row of the table that is being read. */
-  private static String outerRow(List<String> outer) {
-    int depth = outer.size();
-    return "(SELECT \"row_id\" FROM "
-        + Sql.quoted(outer.getLast())
-        + " WHERE \"record_id\" = own.\"record_id\" AND \"row_number\" = own.\"row_number"
-        + (depth == 1 ? "" : "_" + depth)
-        + "\""
-        + (depth == 1 ? "" : " AND \"outer_row\" = " + outerRow(outer.subList(0, depth - 1)))
-        + ")";
-  }
-
-  /** Gives each record a number of its own, by which an index of words can know it. */
-  private static void number(Connection connection, String form) throws SQLException {
-    String next = Sql.quoted(form + "_next");
-    String columns =
-        Columns.names(connection, form).stream().map(Sql::quoted).collect(Collectors.joining(", "));
-    Sql.run(
-        connection,
-        declaration(connection, "name", form)
-            .getFirst()
-            .replaceFirst("\"[^\"]+\"", next)
-            .replaceFirst(
-                "\"id\" TEXT NOT NULL PRIMARY KEY",
-                "\"record_number\" INTEGER PRIMARY KEY, \"id\" TEXT NOT NULL UNIQUE"));
-    Sql.run(
-        connection,
-        "INSERT INTO %s (%s) SELECT %s FROM %s ORDER BY \"id\""
-            .formatted(next, columns, columns, Sql.quoted(form)));
-    List<String> indexes = declaration(connection, "tbl_name", form);
-    indexes.removeFirst();
-    Sql.run(connection, "DROP TABLE " + Sql.quoted(form));
-    Sql.run(connection, "ALTER TABLE " + next + " RENAME TO " + Sql.quoted(form));
-    for (String index : indexes) {
-      Sql.run(connection, index);
-    }
-  }
-
-  /** How a table, or what is on it, was made; the table comes first. */
-  private static List<String> declaration(Connection connection, String by, String table)
-      throws SQLException {
-    return Sql.list(
-        connection,
-        row -> row.getString(1),
-        "SELECT sql FROM sqlite_schema WHERE "
-            + by
-            + " = ? AND sql IS NOT NULL ORDER BY type = 'table' DESC",
-        table);
   }
 
   private static List<String> forms(Connection connection) throws SQLException {

@@ -18,6 +18,7 @@ import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Type;
 import nodley.core.form.Unique;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.Sql;
 
 /**
@@ -245,8 +246,9 @@ public final class Table {
                 + " \"created__by\" TEXT NOT NULL DEFAULT '', \"owner__id\" TEXT NOT NULL DEFAULT"
                 + " '', \"confirmed__at\" TEXT NOT NULL DEFAULT ''"
             : ofRows(Sql.quoted(formName), outerName);
-    return Stream.concat(Stream.of(own), columns.values().stream().map(Column::declaration))
-        .collect(Collectors.joining(", ", "CREATE TABLE " + name() + " (", ") STRICT"));
+    return Catalog.newTable(
+        name(),
+        Stream.concat(Stream.of(own), columns.values().stream().map(Column::declaration)).toList());
   }
 
   /**

@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import nodley.core.form.Unique;
 import nodley.core.submission.UniqueKey;
+import nodley.store.sqlite.Catalog;
 import nodley.store.sqlite.Sql;
 
 /**
@@ -65,11 +66,7 @@ public final class UniqueIndex {
 
   /** The columns that an index has in a database; none if it is not there. */
   public static List<String> columnsIn(Connection on, String plainName) throws SQLException {
-    return Sql.list(
-        on,
-        row -> Sql.quoted(row.getString(1)),
-        "SELECT name FROM pragma_index_info(?, 'main') ORDER BY seqno",
-        plainName);
+    return Catalog.indexColumns(on, plainName).stream().map(Sql::quoted).toList();
   }
 
   private boolean folds(Column column) {
