@@ -10,7 +10,7 @@ const upload = new Upload(createReadStream(file), {
   metadata: { form, field, filename: basename(file) },
   uploadSize: statSync(file).size,
   chunkSize: 1 << 20,
-  retryDelays: Array.from({ length: 100 }, () => 200),
+  retryDelays: Array.from({ length: 1000 }, () => 200),
   onProgress: (sent) => console.log(`sent ${sent}`),
   onError: (error) => {
     console.error(String(error));
