@@ -39,6 +39,9 @@ export const extras = {
     _called: (field: Field, value: Json) => string,
     _form: HTMLElement,
   ): Line[] => [],
-  /** What is said of a field that the form does not have. */
-  unknownField: (_say: Say, name: string, _known: string[]): string => name,
+  /** Where a field is that the form does not have, and what is said of it. */
+  unknownField: (_say: Say, parent: string, name: string, _known: string[]) => ({
+    pointer: parent,
+    detail: name,
+  }),
 };

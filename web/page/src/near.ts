@@ -2,13 +2,29 @@ import type { Say } from './rules/message';
 
 const MAX_LENGTH = 100;
 
-/** What is said of a field that the form does not have, with the one that was probably meant. */
-export function unknownField(say: Say, name: string, known: string[]): string {
+/**
+ * Where a field is that the form does not have, as a JSON Pointer in a fragment (RFC 6901, section 6), and what is said of it,
+ * with the one that was probably meant.
+ */
+export function unknownField(say: Say, parent: string, name: string, known: string[]) {
   const shown = name.replace(/[\0\p{Surrogate}]/gu, '\uFFFD');
-  const meant = near(shown, known);
-  return meant
-    ? say('unknown-field.near', { name: shown, near: meant })
-    : say('unknown-field', { name: shown });
+  const meant = nested(shown, known) ?? near(shown, known);
+  const token = shown.replaceAll('~', '~0').replaceAll('/', '~1');
+  return {
+    pointer: `${parent}/${encodeURI(token).replaceAll('#', '%23')}`,
+    detail: meant
+      ? say('unknown-field.near', { name: shown, near: meant })
+      : say('unknown-field', { name: shown }),
+  };
+}
+
+/** The name of a nested value as form encoding has it here, where it was written `crew[0][name]` or `crew.0.name`. */
+function nested(name: string, known: string[]): string | undefined {
+  const here = name
+    .replace(/\[([A-Za-z][A-Za-z0-9_]*)\]/g, '.$1')
+    .replace(/\.([0-9]+)(?=[.[]|$)/g, '[$1]');
+  const outermost = here.replace(/[.[].*/s, '');
+  return name.length <= MAX_LENGTH && here !== name && known.includes(outermost) ? here : undefined;
 }
 
 /**

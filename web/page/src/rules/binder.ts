@@ -55,9 +55,8 @@ export class Binder {
         !(siblings.row && name === '_row')
       ) {
         this.run.unknown.push({
-          pointer: `${siblings.pointer}/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`,
           code: 'unknown-field',
-          detail: extras.unknownField(this.run.say, name, [...siblings.states.keys()]),
+          ...extras.unknownField(this.run.say, siblings.pointer, name, [...siblings.states.keys()]),
         });
       }
     }

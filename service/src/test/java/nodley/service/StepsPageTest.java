@@ -29,7 +29,7 @@ class StepsPageTest {
       steps:
         who: { title: Who, fields: [guest, sign, boat] }
         berth: { title: The berth, fields: [length], shown: boat }
-        when: { title: When, fields: [nights, fee, code] }
+        when: { title: When, fields: [fee, nights] }
         with: { title: With whom, fields: [dogs] }
       rules:
         - { must: 'guest != "Nobody" or nights < 5', at: guest, say: Nobody stays so long. }
@@ -103,7 +103,7 @@ class StepsPageTest {
     browser.type("#f-guest", "Ann");
     next(browser);
     at(browser, "when");
-    assertThat(shown(browser)).containsExactly("nights", "fee");
+    assertThat(shown(browser)).containsExactly("fee", "nights");
     assertThat(browser.driver().getTitle()).isEqualTo("When · Add stay");
     assertThat(browser.barriers()).isEmpty();
     browser.type("#f-nights", "29");
@@ -174,7 +174,7 @@ class StepsPageTest {
     assertThat(browser.valueOf("#f-guest")).isEqualTo("Cy");
     // Without a draft, an address may name a step all the same; one that is none is the first.
     browser.openBound("/forms/stay/new?step=when");
-    assertThat(shown(browser)).containsExactly("nights", "fee");
+    assertThat(shown(browser)).containsExactly("fee", "nights");
     browser.openBound("/forms/stay/new?step=berth");
     assertThat(shown(browser)).contains("guest");
     browser.openBound("/forms/stay/new?step=none");

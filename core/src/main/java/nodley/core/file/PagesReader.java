@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import nodley.core.form.Field;
 import nodley.core.form.Fields;
 import nodley.core.form.Form;
 import nodley.core.form.Pages;
@@ -82,7 +83,12 @@ record PagesReader(Section file, Fields fields, FormRegistry registry, Errors er
     if (what.equals("step")) {
       checkSecrets();
     }
-    List<String> left = fields.names().stream().filter(it -> !seen.containsKey(it)).toList();
+    // Secrets are asked for in the overview of steps, whether a step names them or not.
+    List<String> left =
+        fields.list().stream()
+            .filter(it -> !seen.containsKey(it.name()) && !(key.equals("steps") && it.isSecret()))
+            .map(Field::name)
+            .toList();
     if (!left.isEmpty() && errors.count() == before) {
       file.bad(
           key,

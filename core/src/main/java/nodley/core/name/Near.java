@@ -4,12 +4,16 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import org.apache.commons.text.similarity.DamerauLevenshteinDistance;
 
 /** Finds a name that is similar to a misspelt one. */
 public final class Near {
 
   private static final int MAX_LENGTH = 100;
+
+  private static final Pattern IN_BRACKETS = Pattern.compile("\\[([A-Za-z][A-Za-z0-9_]*)\\]");
+  private static final Pattern BETWEEN_DOTS = Pattern.compile("\\.([0-9]+)(?=[.\\[]|$)");
 
   private Near() {}
 
@@ -27,6 +31,21 @@ public final class Near {
     return known.stream()
         .filter(other -> distance.apply(plain, plain(other)) >= 0)
         .min(Comparator.comparingInt(other -> distance.apply(plain, plain(other))));
+  }
+
+  /**
+   * The name of a nested value as form encoding has it here, {@code crew[0].name}, where one was
+   * sent that other programs write, {@code crew[0][name]} or {@code crew.0.name}; empty if it
+   * begins with no known name.
+   */
+  public static Optional<String> nested(String name, Collection<String> known) {
+    if (name.length() > MAX_LENGTH) {
+      return Optional.empty();
+    }
+    String here = IN_BRACKETS.matcher(name).replaceAll(".$1");
+    here = BETWEEN_DOTS.matcher(here).replaceAll("[$1]");
+    String outermost = here.replaceFirst("[.\\[].*", "");
+    return here.equals(name) || !known.contains(outermost) ? Optional.empty() : Optional.of(here);
   }
 
   private static String plain(String name) {

@@ -139,7 +139,9 @@ final class Problems {
     List<String> known =
         siblings.fields().list().stream().filter(it -> !it.isHidden()).map(Field::name).toList();
     Optional<String> near =
-        unknown.size() < MAX_SUGGESTIONS ? Near.to(name, known) : Optional.empty();
+        unknown.size() < MAX_SUGGESTIONS
+            ? Near.nested(name, known).or(() -> Near.to(name, known))
+            : Optional.empty();
     unknown.add(
         new FieldError(
             Pointer.in(siblings.pointer(), name),

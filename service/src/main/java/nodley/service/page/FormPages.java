@@ -209,7 +209,9 @@ class FormPages {
                         record,
                         values,
                         Caller.current(),
-                        name -> it.fields().contains(name) && !progress.hidden().contains(name)),
+                        it.fields().stream()
+                            .filter(name -> !progress.hidden().contains(name))
+                            .toList()),
                     FormView.address(
                         form, record.map(StoredRecord::id), request, draft, it.name())))
         .toList();

@@ -3,6 +3,7 @@ package nodley.service.page;
 import jakarta.servlet.http.HttpServletRequest;
 import java.math.BigDecimal;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -157,6 +158,8 @@ record FormView(
   record SectionView(String name, String title, String step, boolean off, List<FieldView> fields) {}
 
   List<SectionView> sections() {
+    Map<String, FieldView> byName = new HashMap<>();
+    fields.forEach(it -> byName.put(it.name(), it));
     List<SectionView> sections = new ArrayList<>();
     for (Pages.Section section : form.pages().sections()) {
       sections.add(
@@ -165,9 +168,9 @@ record FormView(
               section.title(),
               stepped() ? section.name() : "",
               stepped() && !section.name().equals(step()),
-              fields.stream()
-                  .filter(it -> section.fields().contains(it.name()))
-                  .filter(it -> !stepped() || !it.field().isSecret())
+              section.fields().stream()
+                  .map(byName::get)
+                  .filter(it -> it != null && !(stepped() && it.field().isSecret()))
                   .toList()));
     }
     if (sections.isEmpty()) {

@@ -1,8 +1,9 @@
 package nodley.service.page;
 
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
-import java.util.function.Predicate;
 import nodley.core.form.Control;
 import nodley.core.form.Display;
 import nodley.core.form.Field;
@@ -38,19 +39,18 @@ class RecordLines {
   record Line(String label, String text, boolean number, boolean wide, List<FileView> files) {}
 
   /**
-   * The values of the fields that are stored.
+   * The values of some fields, as far as they are stored and pages show them.
    *
    * @param record whose files they are; empty if there is none yet
-   * @param isInside whether a field of this name is wanted
+   * @param names of the fields, in the order of the lines
    */
   List<Line> of(
-      Form form,
-      Optional<StoredRecord> record,
-      Values values,
-      Caller caller,
-      Predicate<String> isInside) {
-    return form.fields().onPages().stream()
-        .filter(field -> field.isKept() && !field.isSecret() && isInside.test(field.name()))
+      Form form, Optional<StoredRecord> record, Values values, Caller caller, List<String> names) {
+    Map<String, Field> shown = new HashMap<>();
+    form.fields().onPages().forEach(field -> shown.put(field.name(), field));
+    return names.stream()
+        .map(shown::get)
+        .filter(field -> field != null && field.isKept() && !field.isSecret())
         .map(field -> of(form, field, record, values, caller))
         .toList();
   }

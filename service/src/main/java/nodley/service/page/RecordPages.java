@@ -10,7 +10,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Predicate;
 import nodley.core.form.Access;
 import nodley.core.form.Field;
 import nodley.core.form.Form;
@@ -268,17 +267,21 @@ class RecordPages {
     List<Card> cards = new ArrayList<>();
     List<Pages.Section> sections = form.pages().sections();
     for (Pages.Section section : sections) {
-      cards.add(new Card(section.title(), lines(form, record, caller, section.fields()::contains)));
+      cards.add(new Card(section.title(), lines(form, record, caller, section.fields())));
     }
     if (sections.isEmpty()) {
-      cards.add(new Card("", lines(form, record, caller, _ -> true)));
+      cards.add(
+          new Card(
+              "",
+              lines(
+                  form, record, caller, form.fields().list().stream().map(Field::name).toList())));
     }
     return cards.stream().filter(card -> !card.lines().isEmpty()).toList();
   }
 
   private List<RecordLines.Line> lines(
-      Form form, StoredRecord record, Caller caller, Predicate<String> isInside) {
-    return lines.of(form, Optional.of(record), record.values(), caller, isInside);
+      Form form, StoredRecord record, Caller caller, List<String> names) {
+    return lines.of(form, Optional.of(record), record.values(), caller, names);
   }
 
   private ResponseEntity<byte[]> html(
