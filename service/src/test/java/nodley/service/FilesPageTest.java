@@ -8,10 +8,14 @@ import java.nio.file.Path;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebElement;
@@ -198,6 +202,46 @@ class FilesPageTest {
     browser.until("accepted", () -> browser.path().matches("/forms/log/[0-9a-f-]{36}"));
     assertThat(latest().path("values").path("title").asString()).isEqualTo("By itself");
     assertThat(latest().path("values").path("papers").path(0).path("size").asInt()).isEqualTo(7);
+  }
+
+  /** Whatever is in a file, nothing of it runs where its address is opened. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '"',
+      value = {
+        "harbour.png | <html><script>document.title = 'ran'</script></html>",
+        "map.svg | <svg xmlns='http://www.w3.org/2000/svg'><script>document.title ="
+            + " 'ran'</script></svg>",
+        "page.html | <html><body onload='document.title = \"\"ran\"\"'></body></html>",
+        "paper.pdf | %PDF-1.4 <html><script>document.title = 'ran'</script></html>",
+      })
+  void nothingInAFileRuns(String name, String content) {
+    Wire wire = service.wire();
+    String metadata =
+        Stream.of("form log", "field papers", "filename " + name)
+            .map(it -> it.split(" "))
+            .map(it -> it[0] + " " + Base64.getEncoder().encodeToString(it[1].getBytes()))
+            .collect(Collectors.joining(","));
+    Wire.Reply sent =
+        wire.post(
+            "/api/uploads",
+            "application/offset+octet-stream",
+            content,
+            "Tus-Resumable",
+            "1.0.0",
+            "Upload-Length",
+            Integer.toString(content.length()),
+            "Upload-Metadata",
+            metadata);
+    String upload = "upload:" + sent.header("Location").replaceFirst(".*/", "");
+    String href =
+        wire.add("log", "{\"title\": \"A\", \"papers\": [\"%s\"]}".formatted(upload))
+            .json()
+            .at("/values/papers/0/href")
+            .asString();
+    browser.driver().get(service.address() + href);
+    assertThat(browser.driver().getTitle()).isNotEqualTo("ran");
   }
 
   /** Whoever sends the form while a file goes up does not lose the file. */
