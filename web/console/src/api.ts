@@ -141,6 +141,15 @@ export async function removedRecords(form: string): Promise<Removed[]> {
   return ((await reply.json()) as { removed: Removed[] }).removed;
 }
 
+const DAY = 86_400;
+
+/** For how many days a record can be put back once it is removed. */
+export async function daysKept(form: string): Promise<number> {
+  const reply = await call(`/forms/${form}/removed?limit=1`);
+  const { keptSeconds } = (await reply.json()) as { keptSeconds: number };
+  return Math.round((10 * keptSeconds) / DAY) / 10;
+}
+
 export async function putBack(form: string, id: string): Promise<void> {
   await call(`/forms/${form}/removed/${id}/restore`, { method: 'POST' });
 }

@@ -280,8 +280,8 @@ export const DE: Record<string, string> = {
   'The password is required.': 'Das Passwort fehlt.',
   'The record goes with all its versions and files, and cannot be put back.':
     'Der Datensatz geht mit allen Fassungen und Dateien und kommt nicht wieder.',
-  'The record goes with all its versions and files. For a while it can be put back: see Removed.':
-    'Der Datensatz geht mit allen Fassungen und Dateien. Eine Zeit lang lässt er sich zurückholen: siehe Entfernt.',
+  'The record goes with all its versions ({versions}) and files. It can be put back for {days} days: see Removed.':
+    'Der Datensatz geht mit allen Fassungen ({versions}) und Dateien. Tage, in denen er sich zurückholen lässt: {days}; siehe Entfernt.',
   'The service cannot be reached. Try again in a moment.':
     'Der Dienst ist nicht zu erreichen. Versuchen Sie es gleich noch einmal.',
   'The settings have no database in which forms look things up.':

@@ -275,8 +275,8 @@ export const ES: Record<string, string> = {
   'The password is required.': 'Falta la contraseña.',
   'The record goes with all its versions and files, and cannot be put back.':
     'El registro se va con todas sus versiones y archivos, y no se puede reponer.',
-  'The record goes with all its versions and files. For a while it can be put back: see Removed.':
-    'El registro se va con todas sus versiones y archivos. Durante un tiempo se puede reponer: vea Eliminados.',
+  'The record goes with all its versions ({versions}) and files. It can be put back for {days} days: see Removed.':
+    'El registro se va con todas sus versiones ({versions}) y archivos. Se puede reponer durante {days} días: vea Eliminados.',
   'The service cannot be reached. Try again in a moment.':
     'No se llega al servicio. Inténtelo en un momento.',
   'The settings have no database in which forms look things up.':

@@ -1,7 +1,7 @@
 import { App, Button, Tabs } from 'antd';
 import type { Description } from 'nodley-page';
 import { useContext, useEffect, type RefObject } from 'react';
-import { record, remove, type Kept } from '../api';
+import { daysKept, record, remove, type Kept } from '../api';
 import { CallerContext, useRights } from '../caller';
 import { Failure, Waiting } from '../states';
 import { inWords, useLoaded } from '../useLoaded';
@@ -53,6 +53,29 @@ function OneRecord({ description, id, done, called, unsaved }: Props & { id: str
   }
   const kept = loaded.value;
   const isOperator = roles.some((it) => it === 'admin' || it === 'operator');
+  const confirmRemoval = async () => {
+    let days: number;
+    try {
+      days = await daysKept(form);
+    } catch (failure) {
+      void message.error(inWords(failure));
+      return;
+    }
+    void modal.confirm({
+      title: t('Remove {name}?', { name: kept.called }),
+      content:
+        days > 0
+          ? t(
+              'The record goes with all its versions ({versions}) and files. It can be put back for {days} days: see Removed.',
+              { versions: kept.version, days },
+            )
+          : t('The record goes with all its versions and files, and cannot be put back.'),
+      okText: t('Remove it'),
+      okButtonProps: { danger: true },
+      cancelText: t('Keep it'),
+      onOk: () => void removed(kept),
+    });
+  };
   const changed = (say: string) => {
     loaded.again();
     done(say, true);
@@ -100,21 +123,7 @@ function OneRecord({ description, id, done, called, unsaved }: Props & { id: str
         )}
         {rights.may('edit', kept) && <Owner {...{ form, kept, changed }} />}
         {rights.may('remove', kept) && (
-          <Button
-            danger
-            onClick={() =>
-              void modal.confirm({
-                title: t('Remove {name}?', { name: kept.called }),
-                content: t(
-                  'The record goes with all its versions and files. For a while it can be put back: see Removed.',
-                ),
-                okText: t('Remove it'),
-                okButtonProps: { danger: true },
-                cancelText: t('Keep it'),
-                onOk: () => void removed(kept),
-              })
-            }
-          >
+          <Button danger onClick={() => void confirmRemoval()}>
             {t('Remove this record')}
           </Button>
         )}

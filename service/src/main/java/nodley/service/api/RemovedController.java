@@ -61,8 +61,9 @@ class RemovedController {
    * A page of them, the latest first.
    *
    * @param before asks for the next page; left out on the last
+   * @param keptSeconds for how long a record can be put back once it is removed
    */
-  record RemovedPage(List<RemovedReply> removed, Optional<String> before) {}
+  record RemovedPage(List<RemovedReply> removed, Optional<String> before, long keptSeconds) {}
 
   /**
    * A removed record.
@@ -98,7 +99,8 @@ class RemovedController {
             page.stream().map(it -> told(form, it, caller)).toList(),
             found.size() > limit
                 ? Optional.of(Long.toString(page.getLast().number()))
-                : Optional.empty()));
+                : Optional.empty(),
+            limits.removed().kept().toSeconds()));
   }
 
   private RemovedReply told(Form form, RemovedRecords.Removed it, Caller caller) {

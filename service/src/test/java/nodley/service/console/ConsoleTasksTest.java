@@ -520,6 +520,8 @@ class ConsoleTasksTest {
     click(button("Hand over"));
     browser.until("it is hers", () -> !record(id).path("owner").asString("").isEmpty());
     click(button("Remove this record"));
+    browser.untilText(
+        ".ant-modal-confirm", "all its versions (1) and files. It can be put back for 30 days");
     browser.untilText(".ant-modal-confirm-body", "Remove R1?");
     click(button("Remove it"));
     browser.until("it is gone", () -> wire.get("/api/forms/berth/records/" + id).status() == 404);
