@@ -5,7 +5,15 @@ import { Scrolled } from '../Scrolled';
 import { Failure, Waiting } from '../states';
 import { inWords, useLoaded } from '../useLoaded';
 import { t } from '../words';
-import { hasNotes, languagesOf, putTexts, textsOf, treeOf, type Text } from './texts';
+import {
+  fileOfTexts,
+  languagesOf,
+  putTexts,
+  textsOf,
+  treeOf,
+  type Text,
+  type TextsFile,
+} from './texts';
 
 /** The tag of what is in no language (BCP 47), in which no form has texts: all are the form file's. */
 const NONE = 'zxx';
@@ -21,6 +29,8 @@ export function TextsTab({ form }: { form: string }) {
       languages.map(async (language) => ({
         language,
         original,
+        // The file first: what is published in between is told as a conflict.
+        file: await fileOfTexts(form, language),
         texts: await textsOf(form, language),
       })),
     );
@@ -45,10 +55,10 @@ export function TextsTab({ form }: { form: string }) {
       <p className="help">
         {t('What the form file says is said where a language has no text of its own.')}
       </p>
-      {loaded.value.map(({ language, original, texts }) => (
+      {loaded.value.map(({ language, original, file, texts }) => (
         <OneLanguage
-          key={`${language} ${JSON.stringify(texts).length}`}
-          {...{ form, language, original, texts }}
+          key={`${language} ${file.tag}`}
+          {...{ form, language, original, file, texts }}
           again={loaded.again}
         />
       ))}
@@ -83,11 +93,12 @@ interface Props {
   language: string;
   /** What the form file says, by key. */
   original: Map<string, string>;
+  file: TextsFile;
   texts: Text[];
   again: () => void;
 }
 
-function OneLanguage({ form, language, original, texts, again }: Props) {
+function OneLanguage({ form, language, original, file, texts, again }: Props) {
   const { message, modal } = App.useApp();
   const [typed, setTyped] = useState(
     () => new Map(texts.filter(({ from }) => from === 'texts').map((it) => [it.key, it.text])),
@@ -99,7 +110,7 @@ function OneLanguage({ form, language, original, texts, again }: Props) {
   const publish = async () => {
     setErrors([]);
     try {
-      await putTexts(form, language, treeOf(typed));
+      await putTexts(form, language, treeOf(typed), file.tag);
       void message.success(t('The texts in {language} are published.', { language }));
       again();
     } catch (failure) {
@@ -107,10 +118,10 @@ function OneLanguage({ form, language, original, texts, again }: Props) {
       setErrors(told.length ? told.map(({ detail }) => detail) : [inWords(failure)]);
     }
   };
-  const ask = async () => {
-    const notes = await hasNotes(form, language).catch(() => false);
-    if (!notes) {
-      return publish();
+  const ask = () => {
+    if (!file.notes) {
+      void publish();
+      return;
     }
     void modal.confirm({
       title: t('Publish without the comments?'),
@@ -127,7 +138,7 @@ function OneLanguage({ form, language, original, texts, again }: Props) {
         <p className="help">
           {missing === 0 ? t('All texts are there.') : t('Missing: {count}', { count: missing })}
         </p>
-        <Button type="primary" disabled={!changed} onClick={() => void ask()}>
+        <Button type="primary" disabled={!changed} onClick={ask}>
           {t('Publish the texts in {language}', { language })}
         </Button>
       </div>

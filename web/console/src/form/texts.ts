@@ -1,3 +1,4 @@
+import { Refusal } from 'nodley-page';
 import { json } from '../access';
 import { call } from '../api';
 
@@ -20,10 +21,25 @@ export const textsOf = async (form: string, language: string) =>
     ({ from }) => from !== 'nodley' && from !== 'service-texts',
   );
 
-/** True if the file of texts has notes that are lost where it is written anew. */
-export async function hasNotes(form: string, language: string): Promise<boolean> {
-  const text = await (await call(`/texts/${form}/${encodeURIComponent(language)}`)).text();
-  return /^\s*#/m.test(text);
+/** What is known of a file of texts. */
+export interface TextsFile {
+  /** Says later which text was looked at; empty if there is no file. */
+  tag: string;
+  /** True if it has comments, which are lost where it is written anew. */
+  notes: boolean;
+}
+
+export async function fileOfTexts(form: string, language: string): Promise<TextsFile> {
+  try {
+    const reply = await call(`/texts/${form}/${encodeURIComponent(language)}`);
+    const notes = /^\s*#/m.test(await reply.text());
+    return { tag: reply.headers.get('ETag') ?? '', notes };
+  } catch (failure) {
+    if (failure instanceof Refusal && failure.problem.status === 404) {
+      return { tag: '', notes: false };
+    }
+    throw failure;
+  }
 }
 
 /** A file of texts, as JSON; numbers are places in a list. */
@@ -59,6 +75,16 @@ function put(into: Tree, [name, ...rest]: string[], text: string): void {
   put(inner, rest, text);
 }
 
-export async function putTexts(form: string, language: string, tree: Tree): Promise<void> {
-  await json(`/texts/${form}/${encodeURIComponent(language)}`, 'PUT', tree);
+/** Publishes texts, if those that are published now are the ones that were looked at. */
+export async function putTexts(
+  form: string,
+  language: string,
+  tree: Tree,
+  tag: string,
+): Promise<void> {
+  await call(`/texts/${form}/${encodeURIComponent(language)}`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json', ...(tag && { 'If-Match': tag }) },
+    body: JSON.stringify(tree),
+  });
 }

@@ -12,6 +12,8 @@ import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** What an editor of forms asks for: what is wrong, what is published, and figures of attempts. */
@@ -134,6 +136,39 @@ class AuthoringWireTest {
         .isEqualTo(401);
     String large = "a\n" + "1\n".repeat(10_000_000);
     assertThat(begin("text/csv", large).status()).isEqualTo(413);
+  }
+
+  /** As of forms: what somebody else has published of a shared file is not put over unseen. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "/api/lists/knots   | list: knots;options: [%s]",
+        "/api/parts/anchor  | part: anchor;fields: { %s: { type: text } }",
+        "/api/themes/dawn   | theme: dawn;font: serif # %s",
+        "/api/texts/knot/de | title: { add: %s }",
+      })
+  void twoAuthorsOfOneSharedFile(String path, String lines) {
+    String text = lines.replace(';', '\n');
+    wire.publish("knot", "form: knot\nfields: { name: { type: text } }");
+    String yaml = "application/yaml";
+    assertThat(wire.put(path, yaml, text.formatted("one")).status()).isEqualTo(201);
+    String seen = wire.get(path).header("ETag");
+    assertThat(wire.put(path, yaml, text.formatted("two"), "If-Match", seen).status())
+        .isEqualTo(200);
+    Wire.Reply late = wire.put(path, yaml, text.formatted("three"), "If-Match", seen);
+    assertThat(late.status()).isEqualTo(412);
+    assertThat(late.json().path("type").asString()).isEqualTo("/problems/outdated");
+    assertThat(late.json().path("detail").asString())
+        .isEqualTo(
+            "Its text was published meanwhile. Look at what differs, then publish again over"
+                + " that.");
+    Wire.Reply now = wire.get(path);
+    assertThat(now.response().body()).isEqualTo(text.formatted("two"));
+    assertThat(
+            wire.put(path, yaml, text.formatted("three"), "If-Match", now.header("ETag")).status())
+        .isEqualTo(200);
+    assertThat(wire.put(path, yaml, text.formatted("four")).status()).isEqualTo(200);
   }
 
   private static Wire.Reply page(String query, String text) {

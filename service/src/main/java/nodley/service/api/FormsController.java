@@ -40,7 +40,6 @@ import nodley.store.form.PublishedForm;
 import nodley.store.publish.FormPublisher;
 import nodley.store.publish.RetiredField;
 import nodley.store.record.Records;
-import org.springframework.http.HttpHeaders;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -148,7 +147,7 @@ class FormsController {
   ResponseEntity<byte[]> publish(@PathVariable String form, HttpServletRequest request)
       throws IOException {
     FormPublisher.Manner manner = SharedFiles.manner(request);
-    return published(published(form, request, manner, known(request)));
+    return published(published(form, request, manner, SharedFiles.known(request)));
   }
 
   /** What publishing it would do; nothing is changed. */
@@ -172,14 +171,6 @@ class FormsController {
     } catch (FormFileException e) {
       throw Problem.formFile(e);
     }
-  }
-
-  /** Of a form file whose author says which one they have seen, by {@code If-Match}. */
-  private static Predicate<String> known(HttpServletRequest request) {
-    String tags = request.getHeader(HttpHeaders.IF_MATCH);
-    return tags == null || tags.strip().equals("*")
-        ? _ -> true
-        : text -> tags.contains(Reply.tag(text.getBytes(StandardCharsets.UTF_8)));
   }
 
   /** What is wrong in a form file, and what its author will hardly have meant. */

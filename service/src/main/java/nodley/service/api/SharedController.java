@@ -88,9 +88,10 @@ class SharedController {
     Query.of(request);
     Forms.SharedText text =
         store.forms().text(kind(path), name).orElseThrow(() -> missing(path, name));
-    return Reply.status(200)
-        .contentType(MediaType.parseMediaType(text.format().mediaType()))
-        .body(text.text().getBytes(StandardCharsets.UTF_8));
+    return Reply.tagged(
+        Reply.status(200).contentType(MediaType.parseMediaType(text.format().mediaType())),
+        text.text().getBytes(StandardCharsets.UTF_8),
+        request);
   }
 
   @Logged("publish")

@@ -2,7 +2,9 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.util.Optional;
+import java.util.function.Predicate;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
 import nodley.core.file.Format;
@@ -14,6 +16,7 @@ import nodley.service.problem.Problem;
 import nodley.store.Store;
 import nodley.store.form.Forms;
 import nodley.store.publish.FormPublisher;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.ResponseEntity;
 
 /**
@@ -35,7 +38,20 @@ final class SharedFiles {
     return force.isPresent() ? FormPublisher.Manner.FORCE_RULES : FormPublisher.Manner.CAREFUL;
   }
 
-  /** Publishes what the body has; 422 with all that is wrong in it. */
+  /**
+   * Whether an author has seen a text, as they say by {@code If-Match}; if they say nothing, yes.
+   */
+  static Predicate<String> known(HttpServletRequest request) {
+    String tags = request.getHeader(HttpHeaders.IF_MATCH);
+    return tags == null || tags.strip().equals("*")
+        ? _ -> true
+        : text -> tags.contains(Reply.tag(text.getBytes(StandardCharsets.UTF_8)));
+  }
+
+  /**
+   * Publishes what the body has; 422 with all that is wrong in it, and 412 if somebody else has
+   * published another text than the author has seen ({@code If-Match}).
+   */
   static FormPublisher.Outcome publish(
       Store store,
       Bodies bodies,
@@ -49,7 +65,10 @@ final class SharedFiles {
     try {
       return store
           .publisher()
-          .share(new Forms.SharedText(kind, name, format, FormFile.decode(body.bytes())), manner);
+          .share(
+              new Forms.SharedText(kind, name, format, FormFile.decode(body.bytes())),
+              manner,
+              manner == FormPublisher.Manner.PREVIEW ? _ -> true : known(request));
     } catch (FormFileException e) {
       throw Problem.formFile(e);
     }

@@ -97,9 +97,10 @@ class TextsController {
             .forms()
             .text(Forms.Kind.TEXTS, name(form, language))
             .orElseThrow(() -> missing(form, language));
-    return Reply.status(200)
-        .contentType(MediaType.parseMediaType(text.format().mediaType()))
-        .body(text.text().getBytes(StandardCharsets.UTF_8));
+    return Reply.tagged(
+        Reply.status(200).contentType(MediaType.parseMediaType(text.format().mediaType())),
+        text.text().getBytes(StandardCharsets.UTF_8),
+        request);
   }
 
   /** Each text of the form in a language, and where it comes from. */

@@ -156,7 +156,7 @@ public class Problems {
       case StoreException.Unavailable unavailable -> unavailable("unavailable", unavailable);
       case StoreException.FormChanged changed -> unavailable("busy", changed);
       case StoreException.Republished changed ->
-          Problem.of(412, "outdated", "Somebody published the form since", changed.getMessage());
+          Problem.of(412, "outdated", "Somebody published it since", changed.getMessage());
       case StoreException.Outdated outdated ->
           Problem.of(412, "outdated", "Somebody changed the record since", outdated.getMessage());
       case StoreException.BadFolder bad -> unavailable("unavailable", bad);

@@ -265,14 +265,19 @@ public abstract sealed class StoreException extends RuntimeException {
     }
   }
 
-  /** Somebody has published the form since its author looked at it. */
+  /** Somebody has published the form, or what forms share, since its author looked at it. */
   public static final class Republished extends StoreException {
     private static final long serialVersionUID = 1;
 
-    public Republished(int revision) {
+    /**
+     * With what there is by now.
+     *
+     * @param what such as {@code revision 3}
+     */
+    public Republished(String what) {
       super(
-          "Its revision "
-              + revision
+          "Its "
+              + what
               + " was published meanwhile. Look at what differs, then publish again over that.",
           null);
     }

@@ -186,7 +186,7 @@ public final class FormPublisher {
       Form form, String text, Format format, Manner manner, Predicate<String> known) {
     Optional<PublishedForm> earlier = published(form.name());
     if (earlier.filter(it -> !known.test(it.text())).isPresent()) {
-      throw new StoreException.Republished(earlier.get().revision());
+      throw new StoreException.Republished("revision " + earlier.get().revision());
     }
     if (earlier.filter(it -> it.text().equals(text) && it.format() == format).isPresent()) {
       return new Published(earlier.get(), Outcome.UNCHANGED);
@@ -271,9 +271,23 @@ public final class FormPublisher {
    * @throws StoreException.MigrationConflict if kept records do not fit; nothing is changed
    * @throws StoreException.Breaks if forms that use it could not be read any more
    */
-  public synchronized Outcome share(Forms.SharedText text, Manner manner) throws FormFileException {
+  public Outcome share(Forms.SharedText text, Manner manner) throws FormFileException {
+    return share(text, manner, _ -> true);
+  }
+
+  /**
+   * The same, if the text that is published now is the one that its author has seen.
+   *
+   * @param known whether that is so; asked only if there is one
+   * @throws StoreException.Republished if it is not; nothing is changed
+   */
+  public synchronized Outcome share(Forms.SharedText text, Manner manner, Predicate<String> known)
+      throws FormFileException {
     Snapshot before = current.get();
     Optional<Forms.SharedText> earlier = shared(text.kind(), text.name());
+    if (earlier.filter(it -> !known.test(it.text())).isPresent()) {
+      throw new StoreException.Republished("text");
+    }
     if (earlier.equals(Optional.of(text))) {
       return Outcome.UNCHANGED;
     }
