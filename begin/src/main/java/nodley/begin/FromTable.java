@@ -30,6 +30,9 @@ public final class FromTable {
 
   private static final int MOST_ROWS = 5_000;
 
+  /** So many tables are named where none is of the name that is wanted. */
+  private static final int MOST_NAMED = 20;
+
   private static final Pattern LITERAL = Pattern.compile("'((?:[^']|'')*)'|(-?[0-9.]+)");
 
   /** What PostgreSQL writes behind a default: {@code 'sail'::text}. */
@@ -113,7 +116,9 @@ public final class FromTable {
                 .orElse(
                     tables.isEmpty()
                         ? ", nor any other."
-                        : "; it has " + String.join(", ", tables) + "."));
+                        : "; it has "
+                            + tables.stream().limit(MOST_NAMED).collect(Collectors.joining(", "))
+                            + (tables.size() > MOST_NAMED ? " and others." : ".")));
   }
 
   private static Sketch read(Sketch sketch, Connection connection, List<String> table, int mostRows)

@@ -66,7 +66,12 @@ final class JdbcTable {
     try (ResultSet row =
         connection
             .getMetaData()
-            .getTables(postgres ? connection.getCatalog() : usual, null, "%", KINDS)) {
+            // Of MariaDB, an address without a database has those of all.
+            .getTables(
+                postgres ? connection.getCatalog() : usual.isEmpty() ? null : usual,
+                null,
+                "%",
+                KINDS)) {
       while (row.next()) {
         String schema = row.getString(postgres ? "TABLE_SCHEM" : "TABLE_CAT");
         String name = row.getString("TABLE_NAME");

@@ -100,6 +100,8 @@ class LookupsWireTest {
                 .formatted(postgres.url()),
             "nodley.sources.hasty: { url: \"%s\", user: reader, wait: 300ms }"
                 .formatted(postgres.url()),
+            // Of no database in particular.
+            "nodley.sources.server: { url: \"%s\", user: reader }".formatted(maria.url("")),
             "nodley.sources.maria: { url: \"%s\", user: reader }".formatted(maria.url("shop")),
             "nodley.sources.file: { url: \"jdbc:sqlite:%s\" }".formatted(file));
     wire = service.wire();
@@ -163,7 +165,7 @@ class LookupsWireTest {
     JsonNode sources = wire.get("/api/sources").json().path("sources");
     assertThat(sources)
         .extracting(it -> it.path("name").asString())
-        .containsExactly("file", "hasty", "lenient", "maria", "shop");
+        .containsExactly("file", "hasty", "lenient", "maria", "server", "shop");
     JsonNode first = sources.path(0);
     assertThat(first.path("where").asString()).isEqualTo("jdbc:sqlite:" + file);
     assertThat(first.path("resting").asBoolean()).isFalse();
@@ -453,7 +455,8 @@ class LookupsWireTest {
       statement.execute("CREATE UNIQUE INDEX together ON fleet (launched, genre)");
       statement.execute("INSERT INTO fleet" + ROWS);
     }
-    for (String each : List.of("shop yard.fleet", "maria fleet", "file fleet")) {
+    for (String each :
+        List.of("shop yard.fleet", "maria fleet", "server shop.fleet", "file fleet")) {
       String[] of = each.split(" ");
       Wire.Reply begun =
           wire.post(
@@ -489,7 +492,7 @@ class LookupsWireTest {
       assertThat(text)
           .contains(
               "call_sign: { type: text, length: ..8, required: true, unique: "
-                  + (of[0].equals("maria") ? "{ ignore-case: true } }" : "true }"),
+                  + (of[0].matches("maria|server") ? "{ ignore-case: true } }" : "true }"),
               "# Rows are checked there by: ");
       assertThat(
               text.contains(
@@ -505,6 +508,7 @@ class LookupsWireTest {
         .contains(
             "{\"source\":\"file\",\"table\":\"order lines\"}",
             "{\"source\":\"maria\",\"table\":\"fleet\"}",
+            "{\"source\":\"server\",\"table\":\"shop.fleet\"}",
             "{\"source\":\"shop\",\"table\":\"yard.fleet\"}",
             "{\"source\":\"shop\",\"table\":\"genres\"}",
             "\"away\":[]")
