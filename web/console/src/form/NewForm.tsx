@@ -5,7 +5,7 @@ import { inWords } from '../useLoaded';
 import { useTitle } from '../useTitle';
 import { t } from '../words';
 import { Workshop } from './FileTab';
-import { beginFrom, beginFromTable, SOURCES } from './files';
+import { beginFrom, beginFromTable, SOURCES, type SourceTable } from './files';
 import { Questions } from './Questions';
 import { TableChoice } from './TableChoice';
 
@@ -27,20 +27,32 @@ fields:
 
 type Source = 'nothing' | 'questions' | 'table' | (typeof SOURCES)[number];
 
+/** What the file is begun with; the table, where it comes of one. */
+interface Begun {
+  text?: string;
+  error?: string;
+  table?: SourceTable;
+}
+
 /** Begins a form: its name, what it is begun from, then its file. */
 export function NewForm() {
   const go = useNavigate();
   const [name, setName] = useState('');
   const [source, setSource] = useState<Source>('nothing');
-  const [begun, setBegun] = useState<{ text?: string; error?: string }>({});
+  const [begun, setBegun] = useState<Begun>({});
   useTitle(t('A new form'));
   const wrong = name !== '' && !NAME.test(name);
   const text = source === 'nothing' ? starter(name || 'form') : begun.text;
-  const begin = async (text: Promise<string>) => {
+  const begin = async (text: Promise<string>, table?: SourceTable) => {
+    const waiting: Begun = table ? { table } : {};
+    setBegun(waiting);
+    // A reply that comes after another choice is dropped.
+    const tell = (told: Begun) =>
+      setBegun((now) => (now === waiting ? { ...waiting, ...told } : now));
     try {
-      setBegun({ text: await text });
+      tell({ text: await text });
     } catch (failure) {
-      setBegun({ error: inWords(failure) });
+      tell({ error: inWords(failure) });
     }
   };
   const media = SOURCES.find((it) => it === source);
@@ -96,8 +108,8 @@ export function NewForm() {
             <label>
               {t('File')}{' '}
               <input
-                // Another source is another file.
-                key={source}
+                // Another source is another file, and for another name it is read anew.
+                key={`${source} ${name}`}
                 type="file"
                 onChange={({ target }) => {
                   const file = target.files?.[0];
@@ -114,7 +126,10 @@ export function NewForm() {
         <Questions name={name} begin={(made) => setBegun({ text: made })} />
       )}
       {NAME.test(name) && source === 'table' && (
-        <TableChoice choose={(table) => void begin(beginFromTable(name, table))} />
+        <TableChoice
+          chosen={begun.table}
+          choose={(table) => void begin(beginFromTable(name, table), table)}
+        />
       )}
       {begun.error && <Alert className="failure" type="error" role="alert" title={begun.error} />}
       {NAME.test(name) && text !== undefined && (

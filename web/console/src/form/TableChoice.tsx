@@ -1,12 +1,15 @@
-import { useState } from 'react';
 import { Failure, Waiting } from '../states';
 import { useLoaded } from '../useLoaded';
 import { t } from '../words';
 import { sourceTables, type SourceTable } from './files';
 
+interface Props {
+  chosen: SourceTable | undefined;
+  choose: (table: SourceTable) => void;
+}
+
 /** Offers the tables of the databases that the settings of the service name. */
-export function TableChoice({ choose }: { choose: (table: SourceTable) => void }) {
-  const [chosen, setChosen] = useState('');
+export function TableChoice({ chosen, choose }: Props) {
   const { value, error, again } = useLoaded('tables', sourceTables);
   if (error) {
     return <Failure text={error} again={again} />;
@@ -33,16 +36,17 @@ export function TableChoice({ choose }: { choose: (table: SourceTable) => void }
           <label>
             {t('Table')}{' '}
             <select
-              value={chosen}
+              value={value.tables.findIndex(
+                ({ source, table }) => source === chosen?.source && table === chosen.table,
+              )}
               onChange={({ target }) => {
-                setChosen(target.value);
                 const table = value.tables[Number(target.value)];
-                if (target.value !== '' && table) {
+                if (table) {
                   choose(table);
                 }
               }}
             >
-              <option value="">{t('Choose one')}</option>
+              <option value={-1}>{t('Choose one')}</option>
               {sources.map((source) => (
                 <optgroup key={source} label={source}>
                   {value.tables.map(

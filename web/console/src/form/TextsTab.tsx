@@ -5,14 +5,15 @@ import { Scrolled } from '../Scrolled';
 import { Failure, Waiting } from '../states';
 import { inWords, useLoaded } from '../useLoaded';
 import { t } from '../words';
+import type { PublishedFile } from './files';
 import {
   fileOfTexts,
+  hasComments,
   languagesOf,
   putTexts,
   textsOf,
   treeOf,
   type Text,
-  type TextsFile,
 } from './texts';
 
 /** The tag of what is in no language (BCP 47), in which no form has texts: all are the form file's. */
@@ -93,7 +94,7 @@ interface Props {
   language: string;
   /** What the form file says, by key. */
   original: Map<string, string>;
-  file: TextsFile;
+  file: PublishedFile;
   texts: Text[];
   again: () => void;
 }
@@ -119,7 +120,7 @@ function OneLanguage({ form, language, original, file, texts, again }: Props) {
     }
   };
   const ask = () => {
-    if (!file.notes) {
+    if (!hasComments(file)) {
       void publish();
       return;
     }

@@ -62,6 +62,18 @@ export interface Place {
 
 const path = ({ kind, name }: Place) => `/${kind}/${name}`;
 
+/** Reads a file; blank if there is none. */
+export async function readOrBlank(from: string): Promise<PublishedFile> {
+  try {
+    return await read(from);
+  } catch (failure) {
+    if (failure instanceof Refusal && failure.problem.status === 404) {
+      return { text: '', type: 'application/yaml', tag: '' };
+    }
+    throw failure;
+  }
+}
+
 async function read(from: string): Promise<PublishedFile> {
   const reply = await call(from);
   return {
@@ -73,6 +85,8 @@ async function read(from: string): Promise<PublishedFile> {
 
 export const fileOf = (place: Place) =>
   read(place.kind === 'forms' ? `${path(place)}/file` : path(place));
+/** What is published of a shared file; blank if nothing is. */
+export const sharedFileOf = (kind: SharedKind, name: string) => readOrBlank(path({ kind, name }));
 export const revisionOf = (form: string, revision: number) =>
   read(`/forms/${form}/revisions/${revision}`);
 

@@ -1,6 +1,6 @@
-import { Refusal } from 'nodley-page';
 import { json } from '../access';
 import { call } from '../api';
+import { readOrBlank, type PublishedFile } from './files';
 
 /** One text of a form in a language. */
 export interface Text {
@@ -21,26 +21,12 @@ export const textsOf = async (form: string, language: string) =>
     ({ from }) => from !== 'nodley' && from !== 'service-texts',
   );
 
-/** What is known of a file of texts. */
-export interface TextsFile {
-  /** Says later which text was looked at; empty if there is no file. */
-  tag: string;
-  /** True if it has comments, which are lost where it is written anew. */
-  notes: boolean;
-}
+/** The file of texts in a language, as it is published; blank if there is none. */
+export const fileOfTexts = (form: string, language: string) =>
+  readOrBlank(`/texts/${form}/${encodeURIComponent(language)}`);
 
-export async function fileOfTexts(form: string, language: string): Promise<TextsFile> {
-  try {
-    const reply = await call(`/texts/${form}/${encodeURIComponent(language)}`);
-    const notes = /^\s*#/m.test(await reply.text());
-    return { tag: reply.headers.get('ETag') ?? '', notes };
-  } catch (failure) {
-    if (failure instanceof Refusal && failure.problem.status === 404) {
-      return { tag: '', notes: false };
-    }
-    throw failure;
-  }
-}
+/** True if a file has comments, which are lost where it is written anew. */
+export const hasComments = ({ text }: PublishedFile) => /^\s*#/m.test(text);
 
 /** A file of texts, as JSON; numbers are places in a list. */
 export type Tree = { [name: string]: Tree | string } | (Tree | string)[];

@@ -1,9 +1,8 @@
-import { Refusal } from 'nodley-page';
 import { Link, Navigate, useParams } from 'react-router';
 import { forms } from '../api';
 import { PagePreview } from '../form/PagePreview';
 import { Workshop } from '../form/FileTab';
-import { fileOf, SHARED, shared, type PublishedFile, type SharedKind } from '../form/files';
+import { fileOf, SHARED, shared, sharedFileOf, type SharedKind } from '../form/files';
 import { Failure, Waiting } from '../states';
 import { useLoaded } from '../useLoaded';
 import { useTitle } from '../useTitle';
@@ -30,7 +29,7 @@ export function SharedFileView() {
 function SharedFile({ kind, name }: { kind: SharedKind; name: string }) {
   useTitle(name);
   const loaded = useLoaded(`${kind} ${name}`, async () => {
-    const [file, all] = await Promise.all([published(kind, name), shared(kind)]);
+    const [file, all] = await Promise.all([sharedFileOf(kind, name), shared(kind)]);
     const uses = all.find((it) => it.name === name)?.uses ?? [];
     return { file, uses, ...(kind === 'themes' && file.text && { wearer: await wearer(uses) }) };
   });
@@ -73,16 +72,4 @@ async function wearer(
   return form === undefined
     ? undefined
     : { form, ...(await fileOf({ kind: 'forms', name: form })) };
-}
-
-/** What is published of it; blank if nothing is. */
-async function published(kind: SharedKind, name: string): Promise<PublishedFile> {
-  try {
-    return await fileOf({ kind, name });
-  } catch (failure) {
-    if (failure instanceof Refusal && failure.problem.status === 404) {
-      return { text: '', type: 'application/yaml', tag: '' };
-    }
-    throw failure;
-  }
 }

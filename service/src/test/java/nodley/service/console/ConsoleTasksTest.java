@@ -634,6 +634,13 @@ class ConsoleTasksTest {
     assertThat(browser.barriers()).isEmpty();
     new Select(browser.find(".content p.actions select")).selectByVisibleText("cradles");
     browser.untilText(".cm-content", "code: { type: text, required: true, unique: true }");
+    // Under another name it is begun anew, and the same table can be chosen again.
+    browser.type("#new-name", "cradles");
+    new Select(browser.find(".content p.actions select")).selectByVisibleText("cradles");
+    browser.untilText(".cm-content", "form: cradles");
+    browser.type("#new-name", "cradle");
+    new Select(browser.find(".content p.actions select")).selectByVisibleText("cradles");
+    browser.untilText(".cm-content", "code: { type: text, required: true, unique: true }");
     inPage(() -> browser.untilText("h1", "Add cradle"));
   }
 
