@@ -621,6 +621,20 @@ class ConsoleTasksTest {
   }
 
   @Test
+  void ofTwoTranslatorsTheSecondMeetsAConflict() {
+    wire.publish("scull", "form: scull\nfields: { name: { type: text } }");
+    String texts = "/api/texts/scull/de";
+    wire.put(texts, "application/yaml", "title: { add: Eins }");
+    browser.open("/console/forms/scull/texts");
+    browser.type("textarea[aria-label='title.add in de']", "Drei");
+    wire.put(texts, "application/yaml", "title: { add: Zwei }");
+    press(button("Publish the texts in de"));
+    browser.untilText("main", "Its text was published meanwhile.");
+    assertThat(browser.valueOf("textarea[aria-label='title.add in de']")).isEqualTo("Drei");
+    assertThat(wire.get(texts).response().body()).isEqualTo("title: { add: Zwei }");
+  }
+
+  @Test
   void aFormIsBegunFromATable() throws SQLException {
     try (Connection made = DriverManager.getConnection("jdbc:sqlite:" + yard);
         Statement statement = made.createStatement()) {
