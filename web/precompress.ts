@@ -7,11 +7,12 @@ import type { Plugin } from 'vite';
 /** What is smaller than a packet gains nothing. */
 const LEAST = 1_000;
 
-/** Beyond that the slow search for the shortest gzip takes too long. */
-const MOST_SEARCHED = 200_000;
-
-/** Beside each text of a build the same in brotli (RFC 7932) and gzip, which the service hands out. */
-export function precompress(folder: string): Plugin {
+/**
+ * Beside each text of a build the same in brotli (RFC 7932) and gzip, which the service hands out.
+ *
+ * @param search whether the shortest gzip is searched for, which takes about ten times as long
+ */
+export function precompress(folder: string, search: boolean): Plugin {
   return {
     name: 'precompress',
     async closeBundle() {
@@ -21,15 +22,12 @@ export function precompress(folder: string): Plugin {
           const text = readFileSync(file);
           const quality = { [constants.BROTLI_PARAM_QUALITY]: constants.BROTLI_MAX_QUALITY };
           writeFileSync(`${file}.br`, brotliCompressSync(text, { params: quality }));
-          writeFileSync(`${file}.gz`, await shortest(text));
+          const gzip = search
+            ? await gzipAsync(text, { numiterations: 15 })
+            : gzipSync(text, { level: constants.Z_BEST_COMPRESSION });
+          writeFileSync(`${file}.gz`, gzip);
         }
       }
     },
   };
-}
-
-async function shortest(text: Buffer): Promise<Uint8Array> {
-  return text.length > MOST_SEARCHED
-    ? gzipSync(text, { level: constants.Z_BEST_COMPRESSION })
-    : gzipAsync(text, { numiterations: 15 });
 }

@@ -4,6 +4,6 @@ import { precompress } from '../precompress';
 
 export default defineConfig({
   base: '/console/',
-  plugins: [react(), precompress('dist')],
+  plugins: [react(), precompress('dist', false)],
   build: { target: 'es2022', chunkSizeWarningLimit: 2000 },
 });

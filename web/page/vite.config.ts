@@ -122,7 +122,7 @@ const withoutUnused: Plugin = {
 
 // One file with everything inside, under a name that pages can rely on.
 export default defineConfig({
-  plugins: [withoutUnused, smaller, precompress('dist')],
+  plugins: [withoutUnused, smaller, precompress('dist', true)],
   build: {
     target: 'es2022',
     lib: {

@@ -2,7 +2,6 @@ package nodley.bench;
 
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
@@ -67,8 +66,8 @@ final class Fuzz implements AutoCloseable {
     }
   }
 
-  Fuzz(Path runtime) throws IOException {
-    page = new PageRules(runtime);
+  Fuzz() throws IOException {
+    page = new PageRules();
   }
 
   /** Runs so many cases; the first disagreement ends it. */
@@ -319,11 +318,11 @@ final class Fuzz implements AutoCloseable {
     page.close();
   }
 
-  /** Arguments: cases, seed, and where the built page runtime is. */
+  /** Arguments: cases and seed. */
   public static void main(String[] args) throws IOException {
     long cases = Long.parseLong(args[0]);
     long seed = Long.parseLong(args[1]);
-    try (Fuzz fuzz = new Fuzz(Path.of(args[2]))) {
+    try (Fuzz fuzz = new Fuzz()) {
       long start = System.nanoTime();
       Optional<Disagreement> found = fuzz.run(seed, cases);
       long seconds = (System.nanoTime() - start) / 1_000_000_000;

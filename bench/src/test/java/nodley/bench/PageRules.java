@@ -21,23 +21,15 @@ final class PageRules implements AutoCloseable {
       JsonMapper.builder().enable(StreamWriteFeature.WRITE_BIGDECIMAL_AS_PLAIN).build();
 
   private final Process node;
-  private final Path script;
+  private final List<Path> files;
   private final BufferedWriter to;
   private final BufferedReader from;
 
-  /**
-   * Starts Node.
-   *
-   * @param runtime the built page runtime, {@code nodley.js}
-   */
-  PageRules(Path runtime) throws IOException {
-    script = Files.createTempFile("judge", ".mjs");
-    try (InputStream in = PageRules.class.getResourceAsStream("judge.mjs")) {
-      Files.write(script, in.readAllBytes());
-    }
+  /** Starts Node. */
+  PageRules() throws IOException {
+    files = List.of(copy("judge.mjs"), copy("/META-INF/resources/page/nodley.js"));
     node =
-        new ProcessBuilder(
-                List.of("node", script.toString(), runtime.toAbsolutePath().normalize().toString()))
+        new ProcessBuilder("node", files.getFirst().toString(), files.getLast().toString())
             .redirectError(ProcessBuilder.Redirect.INHERIT)
             .start();
     to =
@@ -46,6 +38,14 @@ final class PageRules implements AutoCloseable {
     from =
         new BufferedReader(
             new InputStreamReader(node.getInputStream(), StandardCharsets.UTF_8), 1 << 16);
+  }
+
+  /** Node reads files, and no class path. */
+  private static Path copy(String resource) throws IOException {
+    Path file = Files.createTempFile("page-rules", ".mjs");
+    try (InputStream in = PageRules.class.getResourceAsStream(resource)) {
+      return Files.write(file, in.readAllBytes());
+    }
   }
 
   void send(Object message) throws IOException {
@@ -71,6 +71,8 @@ final class PageRules implements AutoCloseable {
   public void close() throws IOException {
     to.close();
     node.destroy();
-    Files.deleteIfExists(script);
+    for (Path file : files) {
+      Files.deleteIfExists(file);
+    }
   }
 }

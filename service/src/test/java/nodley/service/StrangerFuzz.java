@@ -1,4 +1,4 @@
-package nodley.bench;
+package nodley.service;
 
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
