@@ -20,16 +20,22 @@ final class PageRules implements AutoCloseable {
   static final JsonMapper JSON =
       JsonMapper.builder().enable(StreamWriteFeature.WRITE_BIGDECIMAL_AS_PLAIN).build();
 
+  /** The runtime, and the part of it that it imports for its rules. */
+  private static final List<String> PARTS = List.of("nodley.js", "more.js");
+
   private final Process node;
-  private final List<Path> files;
+  private final Path folder = Files.createTempDirectory("page-rules");
   private final BufferedWriter to;
   private final BufferedReader from;
 
   /** Starts Node. */
   PageRules() throws IOException {
-    files = List.of(copy("judge.mjs"), copy("/META-INF/resources/page/nodley.js"));
+    for (String part : PARTS) {
+      copy("/META-INF/resources/page/" + part, part);
+    }
+    Path script = copy("judge.mjs", "judge.mjs");
     node =
-        new ProcessBuilder("node", files.getFirst().toString(), files.getLast().toString())
+        new ProcessBuilder("node", script.toString(), folder.resolve(PARTS.getFirst()).toString())
             .redirectError(ProcessBuilder.Redirect.INHERIT)
             .start();
     to =
@@ -41,10 +47,9 @@ final class PageRules implements AutoCloseable {
   }
 
   /** Node reads files, and no class path. */
-  private static Path copy(String resource) throws IOException {
-    Path file = Files.createTempFile("page-rules", ".mjs");
+  private Path copy(String resource, String name) throws IOException {
     try (InputStream in = PageRules.class.getResourceAsStream(resource)) {
-      return Files.write(file, in.readAllBytes());
+      return Files.write(folder.resolve(name), in.readAllBytes());
     }
   }
 
@@ -71,8 +76,10 @@ final class PageRules implements AutoCloseable {
   public void close() throws IOException {
     to.close();
     node.destroy();
-    for (Path file : files) {
-      Files.deleteIfExists(file);
+    for (String part : PARTS) {
+      Files.deleteIfExists(folder.resolve(part));
     }
+    Files.deleteIfExists(folder.resolve("judge.mjs"));
+    Files.deleteIfExists(folder);
   }
 }

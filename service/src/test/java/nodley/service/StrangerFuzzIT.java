@@ -30,7 +30,7 @@ class StrangerFuzzIT {
       assertThat(fuzz.run(20_261_129, 2_000)).isEmpty();
       // A run in which nothing is ever understood would say little.
       assertThat(fuzz.statuses()).containsKeys(200, 303, 400, 401, 404, 405, 415, 422);
-      assertThat(new Wire(address, Optional.empty()).get("/api/health").status()).isEqualTo(200);
+      assertThat(new Wire(address, Optional.empty()).get("/forms").status()).isEqualTo(200);
     }
   }
 }
