@@ -126,7 +126,25 @@ public final class Cli implements Runnable {
             "  nodley add vessel name='Grey Heron' callSign=MQ7AB rig=sail length=11.4"
                 + " insured=yes");
     commands.setExecutionExceptionHandler(Cli::explain);
+    CommandLine.IParameterExceptionHandler usual = commands.getParameterExceptionHandler();
+    commands.setParameterExceptionHandler((wrong, args) -> misused(wrong, args, usual));
     return commands;
+  }
+
+  /** Says how a command is used where that is what was wrong, and not a file or a value. */
+  private static int misused(
+      CommandLine.ParameterException wrong,
+      String[] args,
+      CommandLine.IParameterExceptionHandler usual)
+      throws Exception {
+    if (wrong.getClass() != CommandLine.ParameterException.class
+        || wrong.getCommandLine().getParent() == null) {
+      return usual.handleParseException(wrong, args);
+    }
+    PrintWriter err = wrong.getCommandLine().getErr();
+    err.println(wrong.getMessage());
+    err.println("See " + wrong.getCommandLine().getCommandSpec().qualifiedName() + " --help.");
+    return USAGE;
   }
 
   private static int explain(Exception e, CommandLine commands, CommandLine.ParseResult ignored) {

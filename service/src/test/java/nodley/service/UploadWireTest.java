@@ -433,7 +433,8 @@ class UploadWireTest {
     assertThat(shown.out()).contains("crate-photo.bin (9 MiB)");
     ClientRun none = ClientRun.of(environment, "add", "crate", "photo=@no-such-file.png");
     assertThat(none.status()).isEqualTo(2);
-    assertThat(none.out()).contains("There is no file no-such-file.png.");
+    assertThat(none.out().lines())
+        .containsExactly("There is no file no-such-file.png.", "See nodley add --help.");
     assertThat(ClientRun.of(environment, "add", "crate", "photo=quay.jpg").out())
         .contains("\"photo\" takes files: name one as photo=@quay.jpg.");
   }

@@ -2,7 +2,6 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
-import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
@@ -231,7 +230,7 @@ class AttemptsController {
   }
 
   private static String event(Attempt attempt, AttemptView view) {
-    String json = new String(Json.bytes(view.brief(attempt)), StandardCharsets.UTF_8);
+    String json = Json.text(view.brief(attempt));
     return "event: attempt\nid: " + attempt.id() + "\ndata: " + json;
   }
 }

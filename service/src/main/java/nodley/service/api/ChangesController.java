@@ -2,7 +2,6 @@ package nodley.service.api;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
-import java.nio.charset.StandardCharsets;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -153,6 +152,6 @@ class ChangesController {
   }
 
   private static String json(ChangedRecord changed) {
-    return new String(Json.bytes(changed), StandardCharsets.UTF_8);
+    return Json.text(changed);
   }
 }

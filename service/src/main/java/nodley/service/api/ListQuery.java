@@ -196,7 +196,7 @@ final class ListQuery {
   }
 
   String cursor(List<Object> keys) {
-    return store.tokens().seal(purpose(), new String(Json.bytes(keys), StandardCharsets.UTF_8));
+    return store.tokens().seal(purpose(), Json.text(keys));
   }
 
   /** The address of the next page. */

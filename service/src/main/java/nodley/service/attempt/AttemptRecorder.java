@@ -1,6 +1,5 @@
 package nodley.service.attempt;
 
-import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Map;
 import java.util.UUID;
@@ -140,7 +139,7 @@ public final class AttemptRecorder {
     MaskedValues masked = new MaskedValues(form, tidied, valuesKept);
     values = masked.values();
     leftOut = masked.leftOut();
-    account = json(Account.of(this));
+    account = Json.text(Account.of(this));
     steps.skip();
     handedOver = System.nanoTime();
   }
@@ -183,7 +182,7 @@ public final class AttemptRecorder {
   }
 
   Attempt told() {
-    return attempt(json(errors), json(Account.of(this)));
+    return attempt(Json.text(errors), Json.text(Account.of(this)));
   }
 
   private Attempt attempt(String errors, String account) {
@@ -200,10 +199,6 @@ public final class AttemptRecorder {
         problem,
         errors,
         account);
-  }
-
-  private static String json(Object tree) {
-    return new String(Json.bytes(tree), StandardCharsets.UTF_8);
   }
 
   /** What is stored of an attempt as JSON. Null stands for what there is not, and is left out. */

@@ -62,21 +62,24 @@ public final class KeyGuesses {
     if (key.isPresent() && right.getIfPresent(shown) != null) {
       return key;
     }
+    if (key.isEmpty()) {
+      countWrong(address);
+      return key;
+    }
     Bucket left = wrong.getIfPresent(address);
     if (left != null && left.getAvailableTokens() == 0) {
       throw tooMany(left);
     }
-    if (key.isPresent()) {
-      right.put(shown, true);
-    } else {
-      note(address);
-    }
+    right.put(shown, true);
     return key;
   }
 
-  private void note(String address) {
+  private void countWrong(String address) {
     Bucket left = wrong.get(address, _ -> bucket(wrongPerMinute));
-    if (left.tryConsume(1) && left.getAvailableTokens() == 0) {
+    if (!left.tryConsume(1)) {
+      throw tooMany(left);
+    }
+    if (left.getAvailableTokens() == 0) {
       LOG.warn("{} has shown {} wrong keys within a minute.", address, wrongPerMinute);
       log.addLater("", "wrong-keys", "", address);
     }

@@ -1,6 +1,5 @@
 package nodley.service.delivery;
 
-import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
@@ -107,7 +106,7 @@ public final class CausedDeliveries {
             record.version(),
             "confirmation",
             attempt,
-            new String(Json.bytes(body), StandardCharsets.UTF_8),
+            Json.text(body),
             false,
             Optional.of(until)));
   }
@@ -152,6 +151,6 @@ public final class CausedDeliveries {
       body.put("confirmedAt", record.confirmedAt());
     }
     body.put("values", told.map(paths -> PickedValues.of(all, paths)).orElse(all));
-    return new String(Json.bytes(body), StandardCharsets.UTF_8);
+    return Json.text(body);
   }
 }

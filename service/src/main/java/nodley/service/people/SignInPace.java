@@ -40,12 +40,12 @@ final class SignInPace {
 
   /**
    * Counts an attempt as wrong, until {@link #succeeded} takes it back: many at once are counted
-   * before the first of them is compared.
+   * before the first of them is compared, one after the other, so that no more are free than said.
    *
    * @return true if it is the last one that is free, should it be wrong
    * @throws Problem 429 with Retry-After, if it comes too early
    */
-  boolean begin(String name, String network) {
+  synchronized boolean begin(String name, String network) {
     long now = clock.millis();
     List<Counted> counted = counted(name, network);
     counted.forEach(it -> check(it.whose(), now));

@@ -28,6 +28,11 @@ public final class Json {
     return MAPPER.writeValueAsString(tree).replace("<", "\\u003c");
   }
 
+  /** Returns a record or a tree as JSON. */
+  public static String text(Object tree) {
+    return MAPPER.writeValueAsString(tree);
+  }
+
   /** Returns a record or a tree as JSON in UTF-8. */
   public static byte[] bytes(Object tree) {
     return MAPPER.writeValueAsBytes(tree);

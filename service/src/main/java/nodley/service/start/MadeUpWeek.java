@@ -1,6 +1,5 @@
 package nodley.service.start;
 
-import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
@@ -102,11 +101,7 @@ final class MadeUpWeek {
             "",
             verdict,
             verdict.equals("refused") ? "refused" : "",
-            json(errors),
-            json(Map.of("from", from, "by", "", "door", "page"))));
-  }
-
-  private static String json(Object tree) {
-    return new String(Json.bytes(tree), StandardCharsets.UTF_8);
+            Json.text(errors),
+            Json.text(Map.of("from", from, "by", "", "door", "page"))));
   }
 }
