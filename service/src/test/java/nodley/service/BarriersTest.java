@@ -23,6 +23,15 @@ class BarriersTest {
 
       browser.open("/sign-in");
       add(browser, "<iframe title=\"A form\" srcdoc='" + GREY + "'></iframe>");
+      browser.until(
+          "the frame is there",
+          () ->
+              (boolean)
+                  browser
+                      .driver()
+                      .executeScript(
+                          "return !!document.querySelector('iframe').contentDocument"
+                              + "?.querySelector('font')"));
       assertThat(browser.paleness()).singleElement().asString().startsWith("color-contrast: ");
     }
   }

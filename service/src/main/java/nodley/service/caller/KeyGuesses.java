@@ -3,6 +3,7 @@ package nodley.service.caller;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import io.github.bucket4j.Bucket;
+import io.github.bucket4j.ConsumptionProbe;
 import jakarta.servlet.http.HttpServletRequest;
 import java.time.Duration;
 import java.util.Optional;
@@ -76,10 +77,11 @@ public final class KeyGuesses {
 
   private void countWrong(String address) {
     Bucket left = wrong.get(address, _ -> bucket(wrongPerMinute));
-    if (!left.tryConsume(1)) {
+    ConsumptionProbe counted = left.tryConsumeAndReturnRemaining(1);
+    if (!counted.isConsumed()) {
       throw tooMany(left);
     }
-    if (left.getAvailableTokens() == 0) {
+    if (counted.getRemainingTokens() == 0) {
       LOG.warn("{} has shown {} wrong keys within a minute.", address, wrongPerMinute);
       log.addLater("", "wrong-keys", "", address);
     }

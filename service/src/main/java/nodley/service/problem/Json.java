@@ -25,7 +25,7 @@ public final class Json {
 
   /** JSON that can stand inside a script element: nothing in it ends the element. */
   public static String inScript(Object tree) {
-    return MAPPER.writeValueAsString(tree).replace("<", "\\u003c");
+    return text(tree).replace("<", "\\u003c");
   }
 
   /** Returns a record or a tree as JSON. */
