@@ -9,7 +9,6 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Stream;
-import nodley.service.Nodley;
 import nodley.service.limits.Limits;
 import nodley.service.limits.SettingsReader;
 import nodley.service.publish.FolderWatch;
@@ -18,20 +17,8 @@ import nodley.store.Store;
 import nodley.store.access.Keys;
 import org.slf4j.bridge.SLF4JBridgeHandler;
 import org.springframework.boot.SpringApplication;
-import org.springframework.boot.autoconfigure.ImportAutoConfiguration;
-import org.springframework.boot.autoconfigure.context.LifecycleAutoConfiguration;
-import org.springframework.boot.autoconfigure.ssl.SslAutoConfiguration;
-import org.springframework.boot.security.autoconfigure.SecurityAutoConfiguration;
-import org.springframework.boot.security.autoconfigure.web.servlet.SecurityFilterAutoConfiguration;
-import org.springframework.boot.security.autoconfigure.web.servlet.ServletWebSecurityAutoConfiguration;
-import org.springframework.boot.tomcat.autoconfigure.servlet.TomcatServletWebServerAutoConfiguration;
 import org.springframework.boot.web.server.context.WebServerApplicationContext;
-import org.springframework.boot.webmvc.autoconfigure.DispatcherServletAutoConfiguration;
-import org.springframework.boot.webmvc.autoconfigure.WebMvcAutoConfiguration;
-import org.springframework.boot.webmvc.autoconfigure.error.ErrorMvcAutoConfiguration;
 import org.springframework.context.ConfigurableApplicationContext;
-import org.springframework.context.annotation.ComponentScan;
-import org.springframework.context.annotation.Configuration;
 import org.springframework.context.support.GenericApplicationContext;
 
 /** A running service. Closing it finishes requests in progress and closes the data folder. */
@@ -46,25 +33,6 @@ public final class Service implements AutoCloseable {
 
   private final ConfigurableApplicationContext context;
   private final Store store;
-
-  /**
-   * Where Spring begins to look. What it configures by itself is named, which saves it a look at
-   * all that it could: half a second of each start.
-   */
-  @Configuration(proxyBeanMethods = false)
-  @ComponentScan(basePackageClasses = Nodley.class)
-  @ImportAutoConfiguration({
-    DispatcherServletAutoConfiguration.class,
-    ErrorMvcAutoConfiguration.class,
-    LifecycleAutoConfiguration.class,
-    SecurityAutoConfiguration.class,
-    SecurityFilterAutoConfiguration.class,
-    ServletWebSecurityAutoConfiguration.class,
-    SslAutoConfiguration.class,
-    TomcatServletWebServerAutoConfiguration.class,
-    WebMvcAutoConfiguration.class
-  })
-  static class Application {}
 
   /**
    * How to start.
@@ -95,7 +63,7 @@ public final class Service implements AutoCloseable {
   public static Service start(Settings settings) {
     var opening = new AtomicReference<CompletableFuture<Store>>();
     try {
-      var application = new SpringApplication(Application.class);
+      SpringApplication application = Application.create();
       application.addInitializers(
           context -> {
             var beans = (GenericApplicationContext) context;
