@@ -14,7 +14,6 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -173,7 +172,7 @@ class AccessTest {
   @Test
   void everyMappingIsListedWithTheRightThatItNeeds() throws IOException {
     Map<String, String> listed = new TreeMap<>();
-    for (String line : Files.readAllLines(Path.of("../docs/wire.md"))) {
+    for (String line : Files.readAllLines(Repository.file("docs/wire.md"))) {
       Matcher row = ROW.matcher(line);
       if (row.matches()) {
         Matcher call = CALL.matcher(row.group(2));

@@ -3,11 +3,17 @@ package nodley.service;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
 
+import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import org.junit.jupiter.api.Test;
 
 class ArchitectureTest {
+
+  private static final JavaClasses SERVICE =
+      new ClassFileImporter()
+          .withImportOption(new ImportOption.DoNotIncludeTests())
+          .importPackages("nodley.service");
 
   @Test
   void theServiceKnowsNoClientAndNoSql() {
@@ -15,21 +21,11 @@ class ArchitectureTest {
         .should()
         .dependOnClassesThat()
         .resideInAnyPackage("nodley.cli..", "java.sql..", "org.sqlite..", "com.zaxxer..")
-        .check(
-            new ClassFileImporter()
-                .withImportOption(new ImportOption.DoNotIncludeTests())
-                .importPackages("nodley.service"));
+        .check(SERVICE);
   }
 
   @Test
   void packagesDependOnEachOtherInNoCycle() {
-    slices()
-        .matching("nodley.service.(*)..")
-        .should()
-        .beFreeOfCycles()
-        .check(
-            new ClassFileImporter()
-                .withImportOption(new ImportOption.DoNotIncludeTests())
-                .importPackages("nodley.service"));
+    slices().matching("nodley.service.(*)..").should().beFreeOfCycles().check(SERVICE);
   }
 }

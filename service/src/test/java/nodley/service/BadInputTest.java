@@ -304,8 +304,8 @@ class BadInputTest {
     assertThat(page.header("Content-Type")).startsWith("text/html");
     assertThat(page.response().body()).contains("The submission has errors.");
     // Every type that is told anywhere is explained, and stands in the docs.
-    String docs = Files.readString(Path.of("../docs/wire.md"));
-    try (Stream<Path> sources = Files.walk(Path.of("src/main/java"))) {
+    String docs = Files.readString(Repository.file("docs/wire.md"));
+    try (Stream<Path> sources = Files.walk(Repository.file("service/src/main/java"))) {
       for (Path source : sources.filter(it -> it.toString().endsWith(".java")).toList()) {
         Matcher type =
             Pattern.compile(

@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
 import java.nio.file.Files;
-import java.nio.file.Path;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -51,7 +50,7 @@ class BrowserValidityTest {
 
   private static List<List<String>> inputs() throws IOException {
     List<List<String>> inputs = new ArrayList<>();
-    for (String line : Files.readAllLines(Path.of("../corpus/browser.tsv"))) {
+    for (String line : Files.readAllLines(Repository.file("corpus/browser.tsv"))) {
       if (!line.startsWith("#")) {
         String[] parts = line.split("\t");
         inputs.add(List.of(parts[0], parts[1], JSON.readTree(parts[2]).asString()));
@@ -88,7 +87,7 @@ class BrowserValidityTest {
   @Test
   void theyDifferOnlyWhereTheDocumentsSay() throws Exception {
     List<String> documented = new ArrayList<>();
-    for (String line : Files.readAllLines(Path.of("../docs/browsers.md"))) {
+    for (String line : Files.readAllLines(Repository.file("docs/browsers.md"))) {
       Matcher row = ROW.matcher(line);
       if (row.matches()) {
         documented.add(row.group(1) + " " + row.group(2) + " " + row.group(3) + " " + row.group(4));

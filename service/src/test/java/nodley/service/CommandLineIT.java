@@ -165,8 +165,12 @@ class CommandLineIT {
   void lintNeedsNoService() {
     Program.Ended ended =
         Program.client(
-            Map.of("NODLEY_AT", "http://127.0.0.1:1"), "lint", "../demo/forms/berth.form.yaml");
-    assertThat(ended).isEqualTo(new Program.Ended(0, "../demo/forms/berth.form.yaml: no errors"));
+            Map.of("NODLEY_AT", "http://127.0.0.1:1"),
+            "lint",
+            Repository.file("demo/forms/berth.form.yaml"));
+    assertThat(ended)
+        .isEqualTo(
+            new Program.Ended(0, Repository.file("demo/forms/berth.form.yaml") + ": no errors"));
   }
 
   @Test
@@ -462,14 +466,15 @@ class CommandLineIT {
     Program.Ended here =
         run(
             "try",
-            "../demo/cases/visit.cases.yaml",
-            "../demo/cases/vessel.cases.yaml",
+            Repository.file("demo/cases/visit.cases.yaml"),
+            Repository.file("demo/cases/vessel.cases.yaml"),
             "--report",
             report);
     assertThat(here.status()).as(here.out()).isZero();
     assertThat(here.out()).contains("  ok    visit: a weekend").endsWith("all as expected");
     assertThat(report).content().contains("<testcase classname=\"visit\" name=\"a weekend\"");
-    Program.Ended there = run("try", "../demo/cases/vessel.cases.yaml", "--at", service.address());
+    Program.Ended there =
+        run("try", Repository.file("demo/cases/vessel.cases.yaml"), "--at", service.address());
     assertThat(there.out()).endsWith("3 cases, all as expected");
     Path forms = Files.createDirectories(folder.resolve("forms"));
     Files.writeString(forms.resolve("a.form.yaml"), "form: a\nfields: { n: { type: integer } }\n");
@@ -492,7 +497,7 @@ class CommandLineIT {
   @Test
   void samplesMakeACaseFileThatHoldsHereAndThere() throws IOException {
     Path forms = Files.createDirectories(folder.resolve("forms"));
-    Files.copy(Path.of("../demo/forms/skipper.form.yaml"), forms.resolve("skipper.form.yaml"));
+    Files.copy(Repository.file("demo/forms/skipper.form.yaml"), forms.resolve("skipper.form.yaml"));
     Path cases = folder.resolve("skipper.cases.yaml");
     for (String kind : List.of("--wrong", "--seed=4")) {
       Files.writeString(cases, run("sample", "skipper", kind, "--cases").out());
@@ -512,8 +517,9 @@ class CommandLineIT {
     Program.Ended refused = run("publish", texts);
     assertThat(refused.status()).isEqualTo(1);
     assertThat(refused.out()).contains("vessel.de.yaml:1:11  unknown-key").contains("         ^");
-    assertThat(run("lint", "../demo/forms/vessel.form.yaml", texts).out()).contains(":1:11");
-    assertThat(run("publish", "../demo/texts/vessel.de.yaml").out())
+    assertThat(run("lint", Repository.file("demo/forms/vessel.form.yaml"), texts).out())
+        .contains(":1:11");
+    assertThat(run("publish", Repository.file("demo/texts/vessel.de.yaml")).out())
         .isEqualTo("texts of vessel in de: new");
     assertThat(run("texts", "vessel").out()).isEqualTo("vessel has texts in de.");
     assertThat(run("texts", "vessel", "--lang", "de").out())
@@ -575,7 +581,8 @@ class CommandLineIT {
             ":5: maxlength on \"callSign\" cuts silently, and counts otherwise than the form does:"
                 + " leave it out.",
             ":6: \"saill\" is no option of \"rig\". Did you mean \"sail\"?");
-    Program.Ended own = run("page", "../docs/examples/own-form.html", "--form", "vessel");
+    Program.Ended own =
+        run("page", Repository.file("docs/examples/own-form.html"), "--form", "vessel");
     assertThat(own.out()).contains("fits the form vessel");
     assertThat(own.status()).isZero();
     // The service's own page, by its address.

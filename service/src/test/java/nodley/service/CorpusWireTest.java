@@ -29,7 +29,7 @@ import tools.jackson.databind.json.JsonMapper;
  */
 class CorpusWireTest {
 
-  private static final Path CORPUS = Path.of("../core/target/corpus/wire");
+  private static final Path CORPUS = Repository.file("core/target/corpus/wire");
 
   private static RunningService service;
   private static Wire wire;

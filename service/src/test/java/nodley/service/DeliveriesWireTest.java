@@ -177,7 +177,7 @@ class DeliveriesWireTest {
   private static List<JsonNode> verified(String secret, List<Receiver.Came> came) throws Exception {
     Process node =
         new ProcessBuilder("node", "page/test/verify-webhook.mjs")
-            .directory(Path.of("../web").toFile())
+            .directory(Repository.file("web").toFile())
             .redirectError(ProcessBuilder.Redirect.INHERIT)
             .start();
     try (var in = node.outputWriter(StandardCharsets.UTF_8)) {

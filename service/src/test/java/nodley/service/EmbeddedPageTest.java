@@ -34,7 +34,7 @@ import tools.jackson.databind.json.JsonMapper;
 /** Forms in pages of another site: the pages of docs/examples, and pages with mistakes. */
 class EmbeddedPageTest {
 
-  private static final Path EXAMPLES = Path.of("../docs/examples");
+  private static final Path EXAMPLES = Repository.file("docs/examples");
 
   /** Where the examples say that the service is. */
   private static final String THERE = "http://127.0.0.1:8420";
@@ -54,7 +54,7 @@ class EmbeddedPageTest {
     origin = site.origin();
     service.wire().publishWholeDemo();
     for (String form : List.of("vessel", "incident")) {
-      String file = Files.readString(Path.of("../demo/forms/" + form + ".form.yaml"));
+      String file = Files.readString(Repository.file("demo/forms/" + form + ".form.yaml"));
       assertThat(
               service
                   .wire()
@@ -230,7 +230,7 @@ class EmbeddedPageTest {
   void aFrameworksClassesDressWhatIsWrong(String framework, String css, String wrong, String error)
       throws IOException {
     String page = Files.readString(EXAMPLES.resolve("members-" + framework + ".html"));
-    Path installed = Path.of("../web/node_modules", framework);
+    Path installed = Repository.file("web/node_modules/" + framework);
     JsonNode about =
         JsonMapper.shared().readTree(Files.readString(installed.resolve("package.json")));
     String address =

@@ -84,7 +84,7 @@ class FilesPageTest {
     browser
         .driver()
         .executeScript(
-            Files.readString(Path.of("../web/node_modules/tus-js-client/dist/tus.min.js")));
+            Files.readString(Repository.file("web/node_modules/tus-js-client/dist/tus.min.js")));
     Object added =
         browser
             .driver()

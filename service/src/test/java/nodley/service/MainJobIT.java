@@ -61,8 +61,8 @@ class MainJobIT {
         Program.client(
             CALLER,
             "publish",
-            "../demo/forms/vessel.form.yaml",
-            "../demo/forms/berth.form.yaml",
+            Repository.file("demo/forms/vessel.form.yaml"),
+            Repository.file("demo/forms/berth.form.yaml"),
             "--at",
             at);
     assertThat(published.status()).as(published.out()).isZero();

@@ -100,7 +100,8 @@ class OperatorLogTest {
   void aFolderOfTheVersionBeforeIsBroughtUp() throws Exception {
     Path data = Files.createTempDirectory("nodley-test-");
     for (String file : List.of("nodley.db", "nodley.key")) {
-      Files.copy(Path.of("src/test/resources/data-9", file), data.resolve(file));
+      Files.copy(
+          Repository.file("service/src/test/resources/data-9").resolve(file), data.resolve(file));
     }
     try (RunningService service = RunningService.on(data)) {
       Wire wire = service.wire();

@@ -19,7 +19,7 @@ class OutsideExamplesTest {
       "form: landing\nfields: { vessel: { type: text } }\ndeliver: [{ to: office }]\n";
 
   private static Process start(String secret, String... command) throws IOException {
-    var example = new ProcessBuilder(command).directory(Path.of("../docs/examples").toFile());
+    var example = new ProcessBuilder(command).directory(Repository.file("docs/examples").toFile());
     example.environment().put("SECRET", secret);
     example.environment().put("PORT", "0");
     return example.redirectError(ProcessBuilder.Redirect.INHERIT).start();
@@ -67,7 +67,7 @@ class OutsideExamplesTest {
   @Test
   void aRegisterIsAsked() throws IOException {
     Process example = start(SECRET, "node", "register.mjs");
-    String form = Files.readString(Path.of("../docs/asks.md"));
+    String form = Files.readString(Repository.file("docs/asks.md"));
     form = form.substring(form.indexOf("form: mooring"));
     form = form.substring(0, form.indexOf("```"));
     try (BufferedReader said = example.inputReader(StandardCharsets.UTF_8)) {

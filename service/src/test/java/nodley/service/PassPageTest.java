@@ -21,7 +21,7 @@ import tools.jackson.databind.JsonNode;
 /** A form in another site's page, for people who have signed in there: docs/examples/with-pass. */
 class PassPageTest {
 
-  private static final Path EXAMPLES = Path.of("../docs/examples");
+  private static final Path EXAMPLES = Repository.file("docs/examples");
 
   private static RunningService service;
   private static Wire key;

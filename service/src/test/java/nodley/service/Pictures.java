@@ -123,7 +123,7 @@ public final class Pictures {
   /** One photograph is there, and another goes up over a slow line. */
   private void files() {
     browser.openBound("/forms/incident/new");
-    Path photographs = Path.of("../demo/files").toAbsolutePath().normalize();
+    Path photographs = Repository.file("demo/files").toAbsolutePath().normalize();
     browser.find("#f-photos").sendKeys(photographs.resolve("quay.jpg").toString());
     browser.until("it is there", () -> browser.all(".files img").size() == 1);
     slow(true);
@@ -218,8 +218,8 @@ public final class Pictures {
 
   /** A page of another site in the look of a CSS framework, refused. */
   private void ownPage(Wire wire) throws IOException {
-    Path examples = Path.of("../docs/examples");
-    Path css = Path.of("../web/node_modules/bootstrap/dist/css/bootstrap.min.css");
+    Path examples = Repository.file("docs/examples");
+    Path css = Repository.file("web/node_modules/bootstrap/dist/css/bootstrap.min.css");
     String page =
         Files.readString(examples.resolve("members-bootstrap.html"))
             .replaceAll("https://cdn[^\"]*", "/look.css")

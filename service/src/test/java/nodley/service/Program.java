@@ -23,7 +23,7 @@ import org.awaitility.core.ConditionTimeoutException;
 final class Program implements AutoCloseable {
 
   /** What tools/pack made of the jars. */
-  private static final Path RUN = Path.of(System.getProperty("basedir"), "target/run");
+  private static final Path RUN = Repository.file("service/target/run");
 
   private static final Path SERVICE = RUN.resolve("service/nodley-service-app.jar");
   private static final Path CLIENT = RUN.resolve("client/nodley-cli.jar");
@@ -71,13 +71,13 @@ final class Program implements AutoCloseable {
   static Program dev(int port) {
     Map<String, String> environment =
         Map.of("NODLEY_JDK", System.getProperty("java.home"), "NODLEY_RUN", RUN.toString());
-    Path script = Path.of(System.getProperty("basedir"), "../web/dev.mjs");
+    Path script = Repository.file("web/dev.mjs");
     return start(List.of("node", script.toString(), "--port", Integer.toString(port)), environment);
   }
 
   /** Runs a script below web with Node. */
   static Program node(String script, Object... arguments) {
-    Path web = Path.of(System.getProperty("basedir"), "../web");
+    Path web = Repository.file("web");
     List<String> command = new ArrayList<>(List.of("node", web.resolve(script).toString()));
     Arrays.stream(arguments).map(Object::toString).forEach(command::add);
     return start(command, Map.of());

@@ -71,7 +71,7 @@ class ProxyIT {
 
   /** The server of the docs, at other ports and with another certificate; and the same plain. */
   private static String configuration() throws IOException {
-    String docs = Files.readString(Path.of("../docs/running.md"));
+    String docs = Files.readString(Repository.file("docs/running.md"));
     Matcher block = Pattern.compile("```nginx\n(.*?)```", Pattern.DOTALL).matcher(docs);
     assertThat(block.find()).isTrue();
     String server =

@@ -28,7 +28,7 @@ class StandInsPageTest {
   static void start() throws IOException {
     standIns = new StandIns(Files.createDirectory(folder.resolve("stand-ins")));
     service = RunningService.with("nodley:\n" + standIns.settings(LINKS));
-    String visitor = Files.readString(Path.of("../demo/outside/visitor.form.yaml"));
+    String visitor = Files.readString(Repository.file("demo/outside/visitor.form.yaml"));
     assertThat(service.wire().publish("visitor", visitor).status()).isEqualTo(201);
     browser = Browser.withScript(service.address());
   }

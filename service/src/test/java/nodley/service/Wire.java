@@ -7,7 +7,6 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import tools.jackson.databind.JsonNode;
@@ -126,10 +125,7 @@ public final class Wire {
         new String[] {"lists/services", "parts/contact", "parts/in-order", "themes/watch"}) {
       String kind = shared.substring(0, shared.indexOf('/') - 1);
       Reply reply =
-          put(
-              "/api/" + shared,
-              "application/yaml",
-              file("../demo/" + shared + "." + kind + ".yaml"));
+          put("/api/" + shared, "application/yaml", file("demo/" + shared + "." + kind + ".yaml"));
       if (reply.status() != 201) {
         throw new AssertionError(reply.response().body());
       }
@@ -154,7 +150,7 @@ public final class Wire {
 
   private static String file(String path) {
     try {
-      return Files.readString(Path.of(path));
+      return Files.readString(Repository.file(path));
     } catch (IOException e) {
       throw new AssertionError(e);
     }
@@ -162,7 +158,7 @@ public final class Wire {
 
   public static String demo(String form) {
     try {
-      return Files.readString(Path.of("../demo/forms/" + form + ".form.yaml"));
+      return Files.readString(Repository.file("demo/forms/" + form + ".form.yaml"));
     } catch (IOException e) {
       throw new AssertionError(e);
     }

@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.io.InputStreamReader;
 import java.io.Reader;
 import java.io.UncheckedIOException;
-import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -32,9 +31,7 @@ import nodley.core.name.Percent;
 import nodley.core.name.Pointer;
 import nodley.core.text.Languages;
 import nodley.core.text.Message;
-import nodley.core.value.ByteSize;
 import nodley.core.value.FileRef;
-import nodley.core.value.Numbers;
 import nodley.core.value.Value;
 
 /**
@@ -163,7 +160,7 @@ public final class Sentences {
       FieldState state, String code, Value value, FieldStates root, LocalDate today, Instant now) {
     Field field = state.field;
     Span<Value> range = range(field, today, now);
-    Map<String, Value> limits = limits(field, code, value, range);
+    Map<String, Value> limits = LimitArguments.of(field, code, value, range);
     return told(
         state.pointer(), code, sentence(field, key(code, value)), field, value, limits, root);
   }
@@ -214,7 +211,7 @@ public final class Sentences {
   /** What is said of one file of a field, by a code of {@link FileRules}. */
   String file(Field field, String code, FileRef file) {
     Map<String, Value> arguments = new LinkedHashMap<>();
-    ofFile(field.limits(), code, file, arguments);
+    LimitArguments.ofFile(field.limits(), code, file, arguments);
     arguments.put("label", new Value.Text(field.label()));
     arguments.put("value", new Value.Text(file.name()));
     return sentence(field, code).text().fill(new Given(arguments), language);
@@ -374,11 +371,7 @@ public final class Sentences {
 
   /** Where the value itself decides which words fit. */
   private static String key(String code, Value value) {
-    boolean decimals =
-        code.equals("too-precise")
-            && value instanceof Value.Number(BigDecimal number)
-            && Numbers.isPrecise(number);
-    return decimals ? "too-precise.decimals" : code;
+    return LimitArguments.isOfDecimals(code, value) ? "too-precise.decimals" : code;
   }
 
   /** The sentence for a key before it is filled in; the page gets these in the description. */
@@ -449,84 +442,5 @@ public final class Sentences {
               return limits.length().min().orElse(0) <= length
                   && length <= limits.length().max().orElse(Integer.MAX_VALUE);
             });
-  }
-
-  /** The limits that a code speaks of, and how much there is of the value. */
-  private static Map<String, Value> limits(
-      Field field, String code, Value value, Span<Value> range) {
-    Limits limits = field.limits();
-    Map<String, Value> found = new LinkedHashMap<>();
-    if (value instanceof Value.Files(List<FileRef> files, boolean _)) {
-      ofFile(limits, code, files.getFirst(), found);
-    }
-    switch (code) {
-      case "too-short", "too-long" -> {
-        ends(limits.length(), found);
-        found.put("count", number(value.shown().codePointCount(0, value.shown().length())));
-      }
-      case "too-few", "too-many" -> {
-        ends(limits.count(), found);
-        found.put("count", number(count(value)));
-      }
-      case "range-underflow", "range-overflow" -> {
-        range.min().ifPresent(min -> found.put("min", min));
-        range.max().ifPresent(max -> found.put("max", max));
-      }
-      case "step-mismatch" -> {
-        limits.step().ifPresent(step -> found.put("step", new Value.Number(step)));
-        found.put("base", new Value.Number(limits.stepBase()));
-      }
-      case "too-precise" ->
-          found.put(
-              "max",
-              number(
-                  key(code, value).equals(code)
-                      ? Numbers.MAX_DIGITS
-                      : limits.decimals().orElse(Numbers.MAX_DIGITS)));
-      default -> {
-        // Other codes speak of the value alone.
-      }
-    }
-    return found;
-  }
-
-  /** What the sentences of one file say: how large it is, or of which type. */
-  private static void ofFile(Limits limits, String code, FileRef file, Map<String, Value> found) {
-    switch (code) {
-      case "file-too-large", "range-underflow" -> {
-        limits.size().min().ifPresent(min -> found.put("min", size(min)));
-        limits.size().max().ifPresent(max -> found.put("max", size(max)));
-        found.put("count", size(file.size()));
-      }
-      case "file-type" -> {
-        found.put("max", new Value.Text(String.join(", ", limits.accept())));
-        found.put("count", new Value.Text(file.type()));
-      }
-      default -> {
-        // Other codes speak of all files together.
-      }
-    }
-  }
-
-  private static int count(Value value) {
-    return switch (value) {
-      case Value.Chosen(List<String> options) -> options.size();
-      case Value.Files(var files, boolean _) -> files.size();
-      case Value.Rows(var rows) -> rows.size();
-      default -> 0;
-    };
-  }
-
-  private static void ends(Span<Integer> span, Map<String, Value> found) {
-    span.min().ifPresent(min -> found.put("min", number(min)));
-    span.max().ifPresent(max -> found.put("max", number(max)));
-  }
-
-  private static Value size(long bytes) {
-    return new Value.Text(ByteSize.shown(bytes));
-  }
-
-  private static Value number(long number) {
-    return new Value.Number(BigDecimal.valueOf(number));
   }
 }

@@ -3,7 +3,7 @@ package nodley.core.file;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
-import java.nio.file.Path;
+import nodley.core.Repository;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.SerializationFeature;
@@ -19,8 +19,8 @@ class FormFileSchemaTest {
   @Test
   void theSchemaInTheDocsIsTheOneOfTheReaders() throws Exception {
     String now = JSON.writerWithDefaultPrettyPrinter().writeValueAsString(FormFileSchema.json());
-    Files.writeString(Path.of("target/form-file.schema.json"), now);
-    JsonNode docs = JSON.readTree(Files.readString(Path.of("../docs/form-file.schema.json")));
+    Files.writeString(Repository.file("core/target/form-file.schema.json"), now);
+    JsonNode docs = JSON.readTree(Files.readString(Repository.file("docs/form-file.schema.json")));
     assertThat(JSON.readTree(now)).as("cp core/target/form-file.schema.json docs/").isEqualTo(docs);
   }
 }

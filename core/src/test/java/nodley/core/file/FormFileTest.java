@@ -5,12 +5,12 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
+import nodley.core.Repository;
 import nodley.core.form.Access;
 import nodley.core.form.Control;
 import nodley.core.form.Display;
@@ -360,7 +360,7 @@ class FormFileTest {
   @ParameterizedTest
   @ValueSource(strings = {"berth", "vessel", "skipper"})
   void theDemosFormsAreInOrder(String name) throws Exception {
-    String text = Files.readString(Path.of("../demo/forms/" + name + ".form.yaml"));
+    String text = Files.readString(Repository.file("demo/forms/" + name + ".form.yaml"));
     Form form = FormFile.read(text, Format.YAML, others().named(name));
     assertThat(form.name()).isEqualTo(name);
   }

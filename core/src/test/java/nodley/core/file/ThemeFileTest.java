@@ -6,8 +6,8 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 import static org.assertj.core.api.Assertions.within;
 
 import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.Optional;
+import nodley.core.Repository;
 import nodley.core.form.Form;
 import nodley.core.form.Pages;
 import nodley.core.form.Theme;
@@ -118,7 +118,7 @@ class ThemeFileTest {
   @EnumSource(Theme.Colour.class)
   void nodleysOwnLookIsInItsStylesheetAndCanBeRead(Theme.Colour colour) throws Exception {
     Theme.Shade usual = colour.usual();
-    assertThat(Path.of("../web/page/public/nodley.css"))
+    assertThat(Repository.file("web/page/public/nodley.css"))
         .content()
         .contains(
             "--%s: light-dark(%s, %s);".formatted(colour.word(), usual.light(), usual.dark()));
@@ -130,7 +130,7 @@ class ThemeFileTest {
   /** The example of docs/page.md. */
   @Test
   void theExampleOfTheDocsIsATheme() throws Exception {
-    String docs = Files.readString(Path.of("../docs/page.md"));
+    String docs = Files.readString(Repository.file("docs/page.md"));
     int start = docs.indexOf("```yaml\ntheme: quay") + "```yaml\n".length();
     Theme theme = theme(docs.substring(start, docs.indexOf("```", start)));
     assertThat(theme.layout()).isEqualTo(Pages.Layout.SIDE);
@@ -152,7 +152,7 @@ class ThemeFileTest {
                 FormFile.read(
                     form.replace("quay", "quai"), Format.YAML, FormRegistry.alone(shared)))
         .hasMessageContaining("There is no theme `quai`. Did you mean `quay`?");
-    assertThat(Files.readString(Path.of("../demo/themes/watch.theme.yaml"))).isNotEmpty();
-    theme(Files.readString(Path.of("../demo/themes/watch.theme.yaml")));
+    assertThat(Files.readString(Repository.file("demo/themes/watch.theme.yaml"))).isNotEmpty();
+    theme(Files.readString(Repository.file("demo/themes/watch.theme.yaml")));
   }
 }

@@ -17,6 +17,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import nodley.core.Repository;
 import nodley.core.describe.Description;
 import nodley.core.describe.ValueSchema;
 import nodley.core.file.FormFile;
@@ -63,7 +64,7 @@ class CorpusTest {
 
   @TestFactory
   Stream<DynamicNode> corpus() throws IOException {
-    try (Stream<Path> files = Files.list(Path.of("../corpus"))) {
+    try (Stream<Path> files = Files.list(Repository.file("corpus"))) {
       return files.filter(file -> file.toString().endsWith(".json")).sorted().toList().stream()
           .map(CorpusTest::file);
     }
@@ -77,10 +78,11 @@ class CorpusTest {
               file.path("form").toString(),
               Format.JSON,
               FormRegistry.alone(shared(file.path("shared"))));
-      Path described = Path.of("target/corpus", path.getFileName().toString());
+      Path described = Repository.file("core/target/corpus").resolve(path.getFileName().toString());
       Files.createDirectories(described.getParent());
       Files.write(described, JSON.writeValueAsBytes(Description.of(form, 1, CONTEXT)));
-      Path schema = Path.of("target/corpus/schema", path.getFileName().toString());
+      Path schema =
+          Repository.file("core/target/corpus/schema").resolve(path.getFileName().toString());
       Files.createDirectories(schema.getParent());
       Files.write(schema, JSON.writeValueAsBytes(ValueSchema.of(form)));
       List<DynamicTest> tests = new ArrayList<>();
@@ -112,7 +114,7 @@ class CorpusTest {
           }
         }
       }
-      Path wire = Path.of("target/corpus/wire", path.getFileName().toString());
+      Path wire = Repository.file("core/target/corpus/wire").resolve(path.getFileName().toString());
       Files.createDirectories(wire.getParent());
       ObjectNode sent = JSON.createObjectNode();
       sent.set("form", file.path("form"));

@@ -17,6 +17,7 @@ import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import nodley.core.Repository;
 import nodley.core.describe.Description;
 import nodley.core.file.FormFile;
 import nodley.core.file.FormFileException;
@@ -50,7 +51,7 @@ class ExpressionsDocTest {
 
   private static List<String> blocks(String what) throws IOException {
     List<String> blocks = new ArrayList<>();
-    Matcher matcher = BLOCK.matcher(Files.readString(Path.of("../docs/expressions.md")));
+    Matcher matcher = BLOCK.matcher(Files.readString(Repository.file("docs/expressions.md")));
     while (matcher.find()) {
       if (matcher.group(1).equals(what)) {
         blocks.add(matcher.group(2));
@@ -65,7 +66,7 @@ class ExpressionsDocTest {
   /** Leaves the trees under target/corpus, with what each comes to by the document. */
   @AfterAll
   static void leaveTrees() throws IOException {
-    Path file = Path.of("target/corpus/expressions/trees.json");
+    Path file = Repository.file("core/target/corpus/expressions/trees.json");
     Files.createDirectories(file.getParent());
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("values", JsonMapper.shared().readTree(block("values")));

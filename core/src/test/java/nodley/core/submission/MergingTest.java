@@ -4,10 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
+import nodley.core.Repository;
 import nodley.core.file.FormFile;
 import nodley.core.form.Form;
 import nodley.core.input.InputLimits;
@@ -38,7 +38,7 @@ class MergingTest {
   @TestFactory
   Stream<DynamicTest> mergesAsTheCorpusSays() throws Exception {
     Form form = FormFile.read(FORM);
-    JsonNode cases = JSON.readTree(Files.readString(Path.of("../corpus/merging/cases.json")));
+    JsonNode cases = JSON.readTree(Files.readString(Repository.file("corpus/merging/cases.json")));
     return cases
         .valueStream()
         .map(

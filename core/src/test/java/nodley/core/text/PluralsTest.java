@@ -14,6 +14,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.TreeMap;
+import nodley.core.Repository;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -85,7 +86,7 @@ class PluralsTest {
       }
     }
     assertThat(cases).hasSizeGreaterThan(300);
-    Path file = Path.of("target/corpus/plurals.json");
+    Path file = Repository.file("core/target/corpus/plurals.json");
     Files.createDirectories(file.getParent());
     Files.write(file, JsonMapper.shared().writeValueAsBytes(cases));
   }

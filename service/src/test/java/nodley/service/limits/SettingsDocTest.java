@@ -5,12 +5,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.io.IOException;
 import java.lang.reflect.RecordComponent;
 import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.Locale;
 import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import nodley.service.Repository;
 import org.junit.jupiter.api.Test;
 import org.springframework.boot.context.properties.bind.DefaultValue;
 
@@ -26,7 +26,7 @@ class SettingsDocTest {
   @Test
   void everyLimitIsListedWithItsDefault() throws IOException {
     Map<String, String> listed = new LinkedHashMap<>();
-    Matcher limit = LIMIT.matcher(Files.readString(Path.of("../docs/running.md")));
+    Matcher limit = LIMIT.matcher(Files.readString(Repository.file("docs/running.md")));
     while (limit.find()) {
       listed.put(limit.group(1), limit.group(2));
     }
@@ -39,7 +39,7 @@ class SettingsDocTest {
   void everyOtherSettingIsListed() throws IOException {
     assertThat(
             OTHER
-                .matcher(Files.readString(Path.of("../docs/running.md")))
+                .matcher(Files.readString(Repository.file("docs/running.md")))
                 .results()
                 .map(it -> it.group(1).replace("NAME", "*")))
         .containsExactlyInAnyOrderElementsOf(

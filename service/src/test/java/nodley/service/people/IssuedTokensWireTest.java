@@ -10,7 +10,6 @@ import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.crypto.MACSigner;
 import com.nimbusds.jose.crypto.RSASSASigner;
 import com.nimbusds.jose.jwk.RSAKey;
-import com.nimbusds.jose.jwk.gen.RSAKeyGenerator;
 import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.PlainJWT;
 import com.nimbusds.jwt.SignedJWT;
@@ -202,8 +201,7 @@ class IssuedTokensWireTest {
     refused(
         signed(first, claims().notBeforeTime(Date.from(CLOCK.instant().plusSeconds(60))).build()),
         "The token begins at ");
-    RSAKey forged = new RSAKeyGenerator(2048).keyID("one").generate();
-    refused(signed(forged, claims().build()), "signature is not one of harbour");
+    refused(signed(TestIssuer.FORGED, claims().build()), "signature is not one of harbour");
     String good = signed(first, claims().build());
     String[] parts = good.split("\\.");
     String other = signed(first, claims().subject("root").build()).split("\\.")[1];
@@ -237,9 +235,8 @@ class IssuedTokensWireTest {
   void changedKeysAreFoundAndSeldomAskedFor() throws Exception {
     assertThat(who(signed(first, claims().build())).path("person").asString()).isNotEmpty();
     int before = issuer.fetches.get();
-    RSAKey strange = new RSAKeyGenerator(2048).generate();
     for (int i = 0; i < 20; i++) {
-      RSAKey another = new RSAKey.Builder(strange).keyID("strange" + i).build();
+      RSAKey another = new RSAKey.Builder(TestIssuer.FORGED).keyID("strange" + i).build();
       refused(signed(another, claims().build()), "signature");
     }
     assertThat(issuer.fetches.get() - before).isLessThanOrEqualTo(1);

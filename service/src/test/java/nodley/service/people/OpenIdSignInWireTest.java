@@ -4,8 +4,6 @@ import static nodley.service.people.TestIssuer.signed;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JOSEException;
-import com.nimbusds.jose.jwk.RSAKey;
-import com.nimbusds.jose.jwk.gen.RSAKeyGenerator;
 import com.nimbusds.jwt.JWTClaimsSet;
 import java.io.IOException;
 import java.net.URI;
@@ -225,8 +223,7 @@ class OpenIdSignInWireTest {
       refused(reply, 403, "no sign-in with Harbour Office that can be trusted");
     }
     Begun begun = begin("/forms");
-    RSAKey forged = new RSAKeyGenerator(2048).keyID("one").generate();
-    answers(signed(forged, claims(begun).build()));
+    answers(signed(TestIssuer.FORGED, claims(begun).build()));
     refused(comesBack(begun, with("good", begun.asked().get("state"))), 403, "can be trusted");
     issuer.tokens = "{\"access_token\": \"abc\", \"token_type\": \"Bearer\"}";
     refused(comesBack(begun, with("good", begun.asked().get("state"))), 403, "can be trusted");

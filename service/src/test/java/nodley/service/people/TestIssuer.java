@@ -32,7 +32,13 @@ import java.util.concurrent.atomic.AtomicReference;
 /** An issuer on loopback that does what a test wants: that errs, changes keys, or is down. */
 final class TestIssuer implements AutoCloseable {
 
-  final RSAKey first;
+  /** Made once, for it takes a second: the first key of every issuer here. */
+  private static final RSAKey FIRST = key();
+
+  /** A key that no issuer has published, under the id of the first. */
+  static final RSAKey FORGED = key();
+
+  final RSAKey first = FIRST;
   final ECKey second;
   final String uri;
 
@@ -63,7 +69,6 @@ final class TestIssuer implements AutoCloseable {
   private final HttpServer server;
 
   TestIssuer() throws IOException, JOSEException {
-    first = new RSAKeyGenerator(2048).keyID("one").generate();
     second = new ECKeyGenerator(Curve.P_256).keyID("two").generate();
     published = List.of(first.toPublicJWK());
     server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
@@ -126,5 +131,13 @@ final class TestIssuer implements AutoCloseable {
   @Override
   public void close() {
     server.stop(0);
+  }
+
+  private static RSAKey key() {
+    try {
+      return new RSAKeyGenerator(2048).keyID("one").generate();
+    } catch (JOSEException e) {
+      throw new IllegalStateException(e);
+    }
   }
 }

@@ -24,12 +24,12 @@ final class From11 {
         password TEXT NOT NULL,
         made_at TEXT NOT NULL,
         signed_in_at TEXT NOT NULL DEFAULT ''
-      ) STRICT;
+      );
       CREATE TABLE nodley_links (
         digest TEXT NOT NULL PRIMARY KEY,
         person TEXT NOT NULL REFERENCES nodley_people (id) ON DELETE CASCADE,
         ends_at INTEGER NOT NULL
-      ) STRICT;
+      );
       CREATE INDEX nodley_links_person ON nodley_links (person);
       CREATE TABLE nodley_sessions_next (
         digest TEXT NOT NULL PRIMARY KEY,
@@ -39,7 +39,7 @@ final class From11 {
         begun_at INTEGER NOT NULL,
         used_at INTEGER NOT NULL,
         address TEXT NOT NULL
-      ) STRICT;
+      );
       INSERT INTO nodley_sessions_next
         SELECT digest, lower(hex(randomblob(8))), key_name, NULL,
           expires_at - 12 * 3600000, expires_at - 12 * 3600000, '' FROM nodley_sessions;
@@ -55,7 +55,7 @@ final class From11 {
         email TEXT NOT NULL,
         roles TEXT NOT NULL,
         id_token TEXT NOT NULL
-      ) STRICT;
+      );
       CREATE INDEX nodley_issued_sessions_person ON nodley_issued_sessions (person);
       """;
 

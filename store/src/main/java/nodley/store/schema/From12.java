@@ -14,7 +14,7 @@ final class From12 {
         sha256 TEXT NOT NULL PRIMARY KEY,
         size INTEGER NOT NULL,
         made_at TEXT NOT NULL
-      ) STRICT;
+      );
       CREATE TABLE nodley_uploads (
         id TEXT NOT NULL PRIMARY KEY,
         form TEXT NOT NULL,
@@ -26,7 +26,7 @@ final class From12 {
         ends_at INTEGER NOT NULL,
         sha256 TEXT REFERENCES nodley_files (sha256),
         type TEXT NOT NULL DEFAULT ''
-      ) STRICT;
+      );
       CREATE INDEX nodley_uploads_file ON nodley_uploads (sha256);
       CREATE INDEX nodley_uploads_payer ON nodley_uploads (payer);
       CREATE INDEX nodley_uploads_owner ON nodley_uploads (owner);
@@ -42,7 +42,7 @@ final class From12 {
         type TEXT NOT NULL,
         size INTEGER NOT NULL,
         sha256 TEXT NOT NULL REFERENCES nodley_files (sha256)
-      ) STRICT;
+      );
       CREATE INDEX nodley_record_files_record ON nodley_record_files (form, record_id);
       CREATE INDEX nodley_record_files_file ON nodley_record_files (sha256);
       """;

@@ -21,7 +21,7 @@ final class From13 {
         step TEXT NOT NULL,
         updated_at INTEGER NOT NULL,
         ends_at INTEGER NOT NULL
-      ) STRICT;
+      );
       CREATE INDEX nodley_drafts_owner ON nodley_drafts (owner);
       CREATE INDEX nodley_drafts_address ON nodley_drafts (address);
       CREATE INDEX nodley_drafts_end ON nodley_drafts (ends_at);

@@ -28,7 +28,7 @@ final class From14 {
         next_at INTEGER NOT NULL,
         ended_at INTEGER NOT NULL,
         answer TEXT NOT NULL
-      ) STRICT;
+      );
       CREATE INDEX nodley_deliveries_due ON nodley_deliveries (outlet, next_at, number)
         WHERE state = 'waiting';
       CREATE INDEX nodley_deliveries_of_record
@@ -41,7 +41,7 @@ final class From14 {
         outlet TEXT NOT NULL PRIMARY KEY,
         since INTEGER NOT NULL,
         why TEXT NOT NULL
-      ) STRICT;
+      );
       """;
 
   private From14() {}

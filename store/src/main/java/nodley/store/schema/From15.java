@@ -17,7 +17,7 @@ final class From15 {
         ends_at INTEGER NOT NULL,
         confirmed_at TEXT NOT NULL DEFAULT '',
         PRIMARY KEY (form, record_id)
-      ) STRICT;
+      );
       CREATE INDEX nodley_confirmations_open ON nodley_confirmations (form, ends_at)
         WHERE confirmed_at = '';
       """;

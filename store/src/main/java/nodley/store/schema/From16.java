@@ -19,7 +19,7 @@ final class From16 {
         version INTEGER NOT NULL,
         tables TEXT NOT NULL,
         UNIQUE (form, record_id)
-      ) STRICT;
+      );
       CREATE INDEX nodley_removed_at ON nodley_removed (removed_at);
       """;
 

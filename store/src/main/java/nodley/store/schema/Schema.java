@@ -26,7 +26,7 @@ public final class Schema {
         name TEXT NOT NULL PRIMARY KEY,
         revision INTEGER NOT NULL,
         edition INTEGER NOT NULL DEFAULT 1
-      ) STRICT;
+      );
       CREATE TABLE nodley_revisions (
         form TEXT NOT NULL REFERENCES nodley_forms (name),
         revision INTEGER NOT NULL,
@@ -34,27 +34,27 @@ public final class Schema {
         text TEXT NOT NULL,
         published_at TEXT NOT NULL,
         PRIMARY KEY (form, revision)
-      ) STRICT;
+      );
       CREATE TABLE nodley_shared (
         kind TEXT NOT NULL,
         name TEXT NOT NULL,
         format TEXT NOT NULL,
         text TEXT NOT NULL,
         PRIMARY KEY (kind, name)
-      ) STRICT;
+      );
       CREATE TABLE nodley_folder (
         file TEXT NOT NULL PRIMARY KEY,
         digest TEXT NOT NULL
-      ) STRICT;
+      );
       CREATE TABLE nodley_keys (
         name TEXT NOT NULL PRIMARY KEY,
         digest TEXT NOT NULL UNIQUE
-      ) STRICT;
+      );
       CREATE TABLE nodley_sessions (
         digest TEXT NOT NULL PRIMARY KEY,
         key_name TEXT NOT NULL REFERENCES nodley_keys (name) ON DELETE CASCADE,
         expires_at INTEGER NOT NULL
-      ) STRICT;
+      );
       """;
 
   /** What a key is good for, and its last use; names in lists stand apart by spaces. */
@@ -80,7 +80,7 @@ public final class Schema {
         made_by TEXT NOT NULL,
         record TEXT NOT NULL,
         PRIMARY KEY (form, record_id, version)
-      ) STRICT, WITHOUT ROWID;
+      ) CLUSTERED;
       """;
 
   /** What this data folder is set to, and the answers given under an idempotency key. */
@@ -89,7 +89,7 @@ public final class Schema {
       CREATE TABLE nodley_settings (
         name TEXT NOT NULL PRIMARY KEY,
         value TEXT NOT NULL
-      ) STRICT;
+      );
       CREATE TABLE nodley_answers (
         caller TEXT NOT NULL,
         form TEXT NOT NULL,
@@ -98,7 +98,7 @@ public final class Schema {
         answer TEXT NOT NULL,
         expires_at INTEGER NOT NULL,
         PRIMARY KEY (caller, form, key)
-      ) STRICT, WITHOUT ROWID;
+      ) CLUSTERED;
       CREATE INDEX nodley_answers_expiry ON nodley_answers (expires_at);
       """;
 
@@ -119,7 +119,7 @@ public final class Schema {
         problem TEXT NOT NULL,
         errors TEXT NOT NULL,
         account TEXT NOT NULL
-      ) STRICT;
+      );
       CREATE INDEX nodley_attempts_form ON nodley_attempts (form, number);
       """;
 
@@ -131,7 +131,7 @@ public final class Schema {
         form TEXT NOT NULL,
         attempt INTEGER NOT NULL,
         PRIMARY KEY (term, form, attempt)
-      ) STRICT, WITHOUT ROWID;
+      ) CLUSTERED;
       """;
 
   /** Fields that their form has no longer, whose columns are still there. */
@@ -144,7 +144,7 @@ public final class Schema {
         revision INTEGER NOT NULL,
         retired_at TEXT NOT NULL,
         PRIMARY KEY (form, field)
-      ) STRICT, WITHOUT ROWID;
+      ) CLUSTERED;
       """;
 
   /** Unique values that are set aside for an open page. */
@@ -158,7 +158,7 @@ public final class Schema {
         address TEXT NOT NULL,
         ends_at INTEGER NOT NULL,
         PRIMARY KEY (form, name, value)
-      ) STRICT, WITHOUT ROWID;
+      ) CLUSTERED;
       CREATE INDEX nodley_holds_page ON nodley_holds (page);
       CREATE INDEX nodley_holds_end ON nodley_holds (ends_at);
       """;
@@ -171,7 +171,7 @@ public final class Schema {
         form TEXT NOT NULL,
         was TEXT NOT NULL,
         now TEXT NOT NULL
-      ) STRICT;
+      );
       """;
 
   /** What a removed record leaves behind is found by the record; an answer begins with its id. */
@@ -191,7 +191,7 @@ public final class Schema {
         what TEXT NOT NULL,
         subject TEXT NOT NULL,
         origin TEXT NOT NULL
-      ) STRICT;
+      );
       CREATE TRIGGER nodley_log_is_not_changed BEFORE UPDATE ON nodley_log
       BEGIN SELECT raise(ABORT, 'entries of the log are not changed'); END;
       CREATE TRIGGER nodley_log_is_not_shortened BEFORE DELETE ON nodley_log
@@ -207,7 +207,7 @@ public final class Schema {
         format TEXT NOT NULL,
         text TEXT NOT NULL,
         PRIMARY KEY (kind, name)
-      ) STRICT;
+      );
       """;
 
   private Schema() {}
@@ -243,7 +243,7 @@ public final class Schema {
     Catalog.checkReferences(connection, false);
     Sql.run(connection, "BEGIN IMMEDIATE");
     if (version == 0) {
-      run(
+      Catalog.run(
           connection,
           TABLES
               + VERSIONS
@@ -273,10 +273,10 @@ public final class Schema {
 
   private static void bringUp(Connection connection, long version) throws SQLException {
     if (version < 2) {
-      run(connection, FROM_1);
+      Catalog.run(connection, FROM_1);
     }
     if (version < 3) {
-      run(connection, VERSIONS + ANSWERS);
+      Catalog.run(connection, VERSIONS + ANSWERS);
       for (String form : forms(connection)) {
         Sql.run(
             connection,
@@ -286,13 +286,13 @@ public final class Schema {
       }
     }
     if (version < 4) {
-      run(connection, ATTEMPTS);
+      Catalog.run(connection, ATTEMPTS);
     }
     if (version < 5) {
-      run(connection, RETIRED);
+      Catalog.run(connection, RETIRED);
     }
     if (version < 6) {
-      run(connection, HOLDS);
+      Catalog.run(connection, HOLDS);
     }
     if (version < 7) {
       for (String form : forms(connection)) {
@@ -300,7 +300,7 @@ public final class Schema {
       }
     }
     if (version < 8) {
-      run(connection, RENAMES);
+      Catalog.run(connection, RENAMES);
       for (String form : forms(connection)) {
         From7.migrate(connection, form);
         // Made anew at start, in a way that older programs can read.
@@ -308,51 +308,43 @@ public final class Schema {
       }
     }
     if (version < 9) {
-      run(connection, ATTEMPT_INDEX);
+      Catalog.run(connection, ATTEMPT_INDEX);
       AttemptIndex.addAll(connection);
     }
     if (version < 10) {
-      run(connection, BY_RECORD + OPERATOR_LOG);
+      Catalog.run(connection, BY_RECORD + OPERATOR_LOG);
     }
     if (version < 11) {
       // A key that there is already was good for everything.
-      run(connection, KEY_RIGHTS + "UPDATE nodley_keys SET roles = 'admin';");
+      Catalog.run(connection, KEY_RIGHTS + "UPDATE nodley_keys SET roles = 'admin';");
     }
     if (version < 12) {
-      run(connection, From11.PEOPLE);
+      Catalog.run(connection, From11.PEOPLE);
       for (String form : forms(connection)) {
         From11.migrate(connection, form);
       }
     }
     if (version < 13) {
-      run(connection, From12.FILES);
+      Catalog.run(connection, From12.FILES);
     }
     if (version < 14) {
-      run(connection, From13.DRAFTS);
+      Catalog.run(connection, From13.DRAFTS);
     }
     if (version < 15) {
-      run(connection, From14.DELIVERIES);
+      Catalog.run(connection, From14.DELIVERIES);
     }
     if (version < 16) {
-      run(connection, From15.CONFIRMATIONS);
+      Catalog.run(connection, From15.CONFIRMATIONS);
       for (String form : forms(connection)) {
         From15.migrate(connection, form);
       }
     }
     if (version < 17) {
-      run(connection, From16.REMOVED + From16.DELIVERY_INDEXES);
+      Catalog.run(connection, From16.REMOVED + From16.DELIVERY_INDEXES);
     }
   }
 
   private static List<String> forms(Connection connection) throws SQLException {
     return Sql.list(connection, row -> row.getString(1), "SELECT name FROM nodley_forms");
-  }
-
-  private static void run(Connection connection, String script) throws SQLException {
-    for (String part : script.split(";\\n")) {
-      if (!part.isBlank()) {
-        Sql.run(connection, part);
-      }
-    }
   }
 }

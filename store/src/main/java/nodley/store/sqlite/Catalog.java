@@ -193,4 +193,25 @@ public final class Catalog {
   public static String newTable(String name, List<String> columns) {
     return "CREATE TABLE " + name + " (" + String.join(", ", columns) + ") STRICT";
   }
+
+  /**
+   * Runs the statements of a script, each of which ends with {@code ;} and its line. Tables that it
+   * makes take values of their columns' types alone (STRICT tables). One that ends with {@code )
+   * CLUSTERED} is kept in the order of its primary key, and has no numbers of rows besides (WITHOUT
+   * ROWID).
+   */
+  public static void run(Connection on, String script) throws SQLException {
+    for (String part : script.split(";\\n")) {
+      if (!part.isBlank()) {
+        Sql.run(on, part.startsWith("CREATE TABLE ") ? strict(part) : part);
+      }
+    }
+  }
+
+  private static String strict(String table) {
+    String clustered = " CLUSTERED";
+    return table.endsWith(clustered)
+        ? table.substring(0, table.length() - clustered.length()) + " STRICT, WITHOUT ROWID"
+        : table + " STRICT";
+  }
 }
