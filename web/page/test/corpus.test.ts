@@ -22,7 +22,7 @@ const files = readdirSync(resolve(root, 'corpus')).filter((name) => name.endsWit
 
 const NOW = { now: '2027-03-01T12:00:00Z', today: '2027-03-01' };
 
-// The descriptions are those that the core has just written in its half of the same run.
+// The descriptions are those of the core, as its build has written them (FilesForOthers).
 describe.each(files)('%s', (name) => {
   const { cases } = read(`corpus/${name}`) as { cases: Case[] };
   const description = read(`core/target/corpus/${name}`) as Description;

@@ -12,7 +12,7 @@ interface Trees {
   trees: { expression: string; tree: Expression; expected: string }[];
 }
 
-// Every example of docs/expressions.md; the core has just written their trees in its half of the run.
+// Every example of docs/expressions.md; the core's build has written their trees (FilesForOthers).
 const file = resolve(import.meta.dirname, '../../../core/target/corpus/expressions/trees.json');
 const { values, description, trees } = JSON.parse(readFileSync(file, 'utf8')) as Trees;
 const context = { now: '2027-03-01T12:00:00Z', today: '2027-03-01' };

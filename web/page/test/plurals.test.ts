@@ -12,7 +12,7 @@ interface Case {
   expected: Record<string, string>;
 }
 
-// The core has just written them in its half of the same test.
+// The core's build has written them (FilesForOthers).
 const file = resolve(import.meta.dirname, '../../../core/target/corpus/plurals.json');
 const cases = JSON.parse(readFileSync(file, 'utf8')) as Case[];
 
@@ -27,4 +27,8 @@ describe('plural categories, by the rules that come with a sentence', () => {
       expect(Object.fromEntries(chosen)).toEqual(expected);
     },
   );
+
+  it('are those of all languages', () => {
+    expect(cases.length).toBeGreaterThan(300);
+  });
 });

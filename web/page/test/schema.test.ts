@@ -40,7 +40,7 @@ function spokenOf(name: string, schema: object): Case[] {
   });
 }
 
-// The schemas are those that the core has just written in its half of the same run.
+// The schemas are those of the core, as its build has written them (FilesForOthers).
 const suites = files
   .map((name) => [name, read(`core/target/corpus/schema/${name}`)] as const)
   .map(([name, schema]) => [name, schema, spokenOf(name, schema)] as const)

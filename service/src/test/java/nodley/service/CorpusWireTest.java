@@ -24,8 +24,8 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The corpus over the wire, as JSON and as form encoding. The core's half of the run has left what
- * is to be sent; an edit is one of a record that was added with what stands before it.
+ * The corpus over the wire, as JSON and as form encoding; the core's build has written what is to
+ * be sent. An edit is one of a record that was added with what stands before it.
  */
 class CorpusWireTest {
 

@@ -16,7 +16,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import java.util.stream.Stream;
 import nodley.core.Repository;
 import nodley.core.describe.Description;
 import nodley.core.file.FormFile;
@@ -24,16 +23,14 @@ import nodley.core.file.FormFileException;
 import nodley.core.input.InputLimits;
 import nodley.core.input.JsonInput;
 import nodley.core.value.Value;
-import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.MethodSource;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Runs every line of the check blocks of docs/expressions.md, on the form and values that it has.
  */
-class ExpressionsDocTest {
+public class ExpressionsDocTest {
 
   private static final Pattern BLOCK =
       Pattern.compile("```(check|form|values)\\n(.*?)```", Pattern.DOTALL);
@@ -44,6 +41,9 @@ class ExpressionsDocTest {
   /** The types that an expression may come to; one of them fits. */
   private static final List<String> TYPES =
       List.of("decimal", "boolean", "text", "date", "datetime", "time");
+
+  /** With this begins what a line says of an expression that cannot be read. */
+  private static final String ERROR = "error: ";
 
   private static String block(String what) throws IOException {
     return blocks(what).getFirst();
@@ -60,51 +60,65 @@ class ExpressionsDocTest {
     return blocks;
   }
 
-  /** What an expression comes to by itself, and its tree, for the page's half of the same run. */
+  /** What an expression comes to by itself, and its tree. */
   private record Told(Value value, Object tree) {}
 
-  /** Leaves the trees under target/corpus, with what each comes to by the document. */
-  @AfterAll
-  static void leaveTrees() throws IOException {
-    Path file = Repository.file("core/target/corpus/expressions/trees.json");
+  /**
+   * Writes the trees of the document's expressions for the page's tests, with what each comes to by
+   * the core.
+   */
+  public static void write(Path file) throws Exception {
     Files.createDirectories(file.getParent());
+    List<Map<String, Object>> trees = new ArrayList<>();
+    for (Line line : lines()) {
+      if (!line.expected().startsWith(ERROR)) {
+        Told told = value(line.expression());
+        trees.add(
+            Map.of(
+                "expression",
+                line.expression(),
+                "tree",
+                told.tree(),
+                "expected",
+                told.value().shown()));
+      }
+    }
     Map<String, Object> json = new LinkedHashMap<>();
     json.put("values", JsonMapper.shared().readTree(block("values")));
-    json.put("description", description);
-    json.put("trees", TREES);
+    json.put("description", Description.of(FormFile.read(block("form")), 1, ADD));
+    json.put("trees", trees);
     Files.write(file, JsonMapper.shared().writeValueAsBytes(json));
   }
 
-  private static final List<Map<String, Object>> TREES = new ArrayList<>();
-  private static Object description;
+  /** A line of the document: an expression, and what it comes to. */
+  private record Line(String expression, String expected) {}
 
-  static Stream<Arguments> lines() throws IOException {
-    List<Arguments> lines = new ArrayList<>();
+  static List<Line> lines() throws IOException {
+    List<Line> lines = new ArrayList<>();
     for (String block : blocks("check")) {
       for (String line : block.lines().toList()) {
         String[] parts = line.split(" → ", 2);
-        lines.add(Arguments.of(parts[0], parts[1]));
+        lines.add(new Line(parts[0], parts[1]));
       }
     }
-    return lines.stream();
+    return lines;
   }
 
   @ParameterizedTest
   @MethodSource("lines")
-  void aLineComesToWhatItSays(String expression, String expected) throws Exception {
-    if (expected.startsWith("error: ")) {
+  void aLineComesToWhatItSays(Line line) throws Exception {
+    String expression = line.expression();
+    String expected = line.expected();
+    if (expected.startsWith(ERROR)) {
       FormFileException refused =
           catchThrowableOfType(
               FormFileException.class, () -> FormFile.read(formWith(expression, "decimal")));
       assertThat(refused).as("nothing was wrong with it").isNotNull();
-      assertThat(refused.errors().getFirst().detail())
-          .contains(expected.substring("error: ".length()));
+      assertThat(refused.errors().getFirst().detail()).contains(expected.substring(ERROR.length()));
       return;
     }
     Told told = value(expression);
     assertThat(shown(told.value())).isEqualTo(expected);
-    TREES.add(
-        Map.of("expression", expression, "tree", told.tree(), "expected", told.value().shown()));
   }
 
   private static Told value(String expression) throws Exception {
@@ -118,7 +132,6 @@ class ExpressionsDocTest {
         Request request = Request.of(form, input, ADD, Lookups.NONE, java.util.Optional.empty());
         Tidied tidied = Tidier.tidy(Binder.bind(request));
         var compute = form.field("outcome").orElseThrow().source().compute().orElseThrow();
-        description = Description.of(FormFile.read(block("form")), 1, ADD);
         return new Told(compute.value(tidied.root().context(request)), compute.toJson());
       } catch (FormFileException e) {
         last = e;
