@@ -13,7 +13,10 @@ import nodley.core.value.Addresses;
 import nodley.core.value.Dates;
 import nodley.core.value.Numbers;
 
-/** What a field may be, by its name or by its values. */
+/**
+ * Guesses what a field is, by its name or by its values. A guess is told in the file as a comment,
+ * so that its author can correct it. Stateless.
+ */
 final class Guess {
 
   private static final Map<String, String> BY_NAME =

@@ -12,7 +12,10 @@ import nodley.core.file.FormFileError;
 import nodley.core.file.FormFileException;
 import nodley.core.name.Words;
 
-/** A form file that is being begun. */
+/**
+ * A form file that is being begun: fields and notes are added, then it is written once. Whatever
+ * the source, the file that comes out has no errors. For one thread.
+ */
 public final class Sketch {
 
   /** So often keys that the form file cannot have are taken out before it is given up. */

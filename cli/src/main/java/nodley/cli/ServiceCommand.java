@@ -9,7 +9,10 @@ import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Spec;
 import tools.jackson.databind.JsonNode;
 
-/** What all commands share that speak with the service. */
+/**
+ * What all commands share that speak with the service: the client, the output, and whether JSON is
+ * wanted. A refusal or an unreachable service is thrown, and {@link Cli} prints it as a sentence.
+ */
 abstract class ServiceCommand implements Callable<Integer> {
 
   @Spec private CommandSpec spec;

@@ -6,7 +6,10 @@ import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
-/** Prints rows in aligned columns; numbers are right-aligned. */
+/**
+ * Prints rows in aligned columns, the first row as their heads; a column of counts or durations is
+ * right-aligned. Widths count code points.
+ */
 final class Table {
 
   private static final int GAP = 2;

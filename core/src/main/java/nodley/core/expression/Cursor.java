@@ -6,8 +6,8 @@ import nodley.core.expression.Lexer.TokenType;
 import nodley.core.value.Wellformed;
 
 /**
- * Cursor over the tokens of one expression. Limits the number of its parts and their nesting, so
- * that parsing ends.
+ * Cursor over the tokens of one expression. Limits the number of its parts to 200 and their nesting
+ * to 100, so that parsing ends and needs a bounded stack. Confined to one parse.
  */
 final class Cursor {
 
@@ -23,6 +23,11 @@ final class Cursor {
     this.tokens = tokens;
   }
 
+  /**
+   * Counts a new node.
+   *
+   * @throws BadExpression if the expression has too many
+   */
   Typed made(Node node, ExpressionType kind, int offset) throws BadExpression {
     if (++nodes > MAX_NODES) {
       throw new BadExpression(offset, "An expression has at most " + MAX_NODES + " parts.");
@@ -30,6 +35,11 @@ final class Cursor {
     return new Typed(node, kind, offset);
   }
 
+  /**
+   * Enters what is nested; each call needs an {@link #ascend} after it.
+   *
+   * @throws BadExpression if it is nested too deep
+   */
   void descend() throws BadExpression {
     if (++depth > MAX_DEPTH) {
       throw new BadExpression(
@@ -37,10 +47,12 @@ final class Cursor {
     }
   }
 
+  /** Returns the next token without taking it; at the end, one of type END. */
   Token peek() {
     return tokens.get(at);
   }
 
+  /** Takes the next token; the END is never taken. */
   Token next() {
     Token token = tokens.get(at);
     if (token.type() != TokenType.END) {
@@ -49,6 +61,7 @@ final class Cursor {
     return token;
   }
 
+  /** Takes the next token if it is this sign or keyword. */
   boolean took(String sign) {
     if (!peek().is(sign)) {
       return false;
@@ -57,12 +70,14 @@ final class Cursor {
     return true;
   }
 
+  /** Takes the next token, which must be this sign. */
   void expect(String sign) throws BadExpression {
     if (!took(sign)) {
       throw unexpected("`" + sign + "` should stand here");
     }
   }
 
+  /** Returns the error that the next token is not what was wanted, as its sentence begins. */
   BadExpression unexpected(String wanted) {
     Token token = peek();
     String found =

@@ -3,7 +3,10 @@ package nodley.core.file;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** A form file that has errors: all of them. */
+/**
+ * A form file that has errors: all of them, in the order in which they were found, and at least
+ * one. Nothing of such a file is published.
+ */
 public final class FormFileException extends Exception {
 
   private static final long serialVersionUID = 1;

@@ -1,6 +1,9 @@
 package nodley.core.file;
 
-/** The two notations of a form file, YAML and JSON. */
+/**
+ * The two notations of a form file: YAML 1.2 and JSON. Both say the same; only positions in errors
+ * differ.
+ */
 public enum Format {
   YAML("application/yaml"),
   JSON("application/json");

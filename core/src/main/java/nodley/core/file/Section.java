@@ -16,7 +16,9 @@ import nodley.core.value.Wellformed;
 
 /**
  * A mapping of a form file. Values are read by key and type; unknown keys are errors, with a
- * suggestion.
+ * suggestion. Nothing here throws: a value of another type adds an error at its place and is read
+ * as if it were missing, so that all errors of a file are told at once. For one reading and one
+ * thread; a look-up by key takes constant time.
  */
 final class Section {
 
@@ -59,10 +61,12 @@ final class Section {
     return Optional.empty();
   }
 
+  /** Where it begins. */
   Place place() {
     return place;
   }
 
+  /** Returns its keys and values, in the order of the file; of a repeated key the first. */
   Collection<Node.Entry> entries() {
     return entries.values();
   }
@@ -72,6 +76,7 @@ final class Section {
     return Optional.ofNullable(entries.get(key)).map(Node.Entry::place);
   }
 
+  /** Tells whether it has a key, whatever the value. */
   boolean has(String key) {
     return entries.containsKey(key);
   }
@@ -123,10 +128,12 @@ final class Section {
     return key.endsWith(")") || key.endsWith("]") || key.endsWith("\"");
   }
 
+  /** Returns the value of a key, of whatever type; empty if the key is missing. */
   Optional<Node> node(String key) {
     return Optional.ofNullable(entries.get(key)).map(Node.Entry::value);
   }
 
+  /** Returns a value that is a mapping itself. */
   Optional<Section> section(String key) {
     return node(key).flatMap(node -> of(node, pointer(key), "`" + key + "`", errors));
   }
@@ -150,6 +157,7 @@ final class Section {
         : Optional.empty();
   }
 
+  /** Returns true or false; `yes` and `no` are texts, as in YAML 1.2. */
   Optional<Boolean> bool(String key) {
     return node(key)
         .flatMap(
@@ -163,6 +171,7 @@ final class Section {
             });
   }
 
+  /** Returns a number, exactly as it is written. */
   Optional<BigDecimal> number(String key) {
     return node(key)
         .flatMap(
@@ -175,6 +184,7 @@ final class Section {
             });
   }
 
+  /** Returns the items of a list. */
   Optional<List<Node>> items(String key) {
     return node(key)
         .flatMap(
@@ -215,6 +225,7 @@ final class Section {
             });
   }
 
+  /** Adds the error that a value is of another type than wanted. */
   void wrongType(String key, Node node, String wanted) {
     errors.add(
         node.place(),
@@ -255,10 +266,12 @@ final class Section {
         place, pointer(key), what, name, known, " The settings of the service have them.");
   }
 
+  /** Adds the error that a key is missing, at the beginning of the mapping. */
   void missing(String detail) {
     errors.add(place, pointer, "missing-key", detail);
   }
 
+  /** Returns the JSON Pointer of a key. */
   String pointer(String key) {
     return Pointer.in(pointer, key);
   }

@@ -61,91 +61,112 @@ public final class FieldBuilder {
     this.access = from.access();
   }
 
+  /** Sets how a page shows it; by default a line of text. It must be one of the {@link Type}'s. */
   public FieldBuilder control(Control value) {
     this.control = value;
     return this;
   }
 
+  /**
+   * Sets its label, help, placeholder, unit and the button that adds a row; by default its name
+   * alone.
+   */
   public FieldBuilder wording(Field.Wording value) {
     this.wording = value;
     return this;
   }
 
+  /** Sets where its value comes from; by default from the person. */
   public FieldBuilder source(Field.Source value) {
     this.source = value;
     return this;
   }
 
+  /** Sets when a page judges it and asks the service; by default when it is left. */
   public FieldBuilder checking(Checking value) {
     this.checking = value;
     return this;
   }
 
+  /** Sets when it is required, shown and editable; by default never, always and always. */
   public FieldBuilder presence(Field.Presence value) {
     this.presence = value;
     return this;
   }
 
+  /** Sets how its text is tidied before it is judged; by default not at all. */
   public FieldBuilder tidying(Tidying value) {
     this.tidying = value;
     return this;
   }
 
+  /** Sets the limits of its value; by default there are none. */
   public FieldBuilder limits(Limits value) {
     this.limits = value;
     return this;
   }
 
+  /** Sets what can be chosen; by default nothing. */
   public FieldBuilder options(Options value) {
     this.options = value;
     return this;
   }
 
+  /** Sets that no other record may have its value; empty by default. */
   public FieldBuilder unique(Optional<Unique> value) {
     this.unique = value;
     return this;
   }
 
+  /** Sets whom outside it is told to while it is filled in; empty by default. */
   public FieldBuilder ask(Optional<Ask> value) {
     this.ask = value;
     return this;
   }
 
+  /** Sets the column of somebody else's table in which its value must be; empty by default. */
   public FieldBuilder exists(Optional<SourceColumn> value) {
     this.exists = value;
     return this;
   }
 
+  /** Sets that whoever reads mail at its address confirms it; empty by default. */
   public FieldBuilder confirm(Optional<Confirmation> value) {
     this.confirm = value;
     return this;
   }
 
+  /** Sets the form whose record it names; empty by default. */
   public FieldBuilder refersTo(Optional<String> value) {
     this.refersTo = value;
     return this;
   }
 
+  /** Sets the field, beside it, whose value it must repeat; empty by default. */
   public FieldBuilder repeats(Optional<String> value) {
     this.repeats = value;
     return this;
   }
 
+  /** Sets the rules over the fields inside it; by default there are none. */
   public FieldBuilder rules(List<Rule> value) {
     this.rules = value;
     return this;
   }
 
+  /** Sets its own sentences, by the code of an error or the state of an early check. */
   public FieldBuilder say(Map<String, Sentence> value) {
     this.say = value;
     return this;
   }
 
+  /** Sets the fields inside it, of a group or of rows; by default there are none. */
   public FieldBuilder fields(Fields value) {
     this.fields = value;
     return this;
   }
 
+  /** Sets who may see and edit it; by default whoever may see and edit the record. */
   public FieldBuilder access(FieldAccess value) {
     this.access = value;
     return this;

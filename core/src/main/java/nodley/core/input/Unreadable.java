@@ -1,6 +1,9 @@
 package nodley.core.input;
 
-/** A body that is malformed or exceeds a limit. */
+/**
+ * A body that is malformed or exceeds a limit. The message is a sentence for whoever sent it, with
+ * the place where that is known. It is told as a problem: nothing of such a body is judged.
+ */
 public final class Unreadable extends Exception {
 
   private static final long serialVersionUID = 1;

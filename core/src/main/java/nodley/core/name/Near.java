@@ -7,7 +7,11 @@ import java.util.Optional;
 import java.util.regex.Pattern;
 import org.apache.commons.text.similarity.DamerauLevenshteinDistance;
 
-/** Finds a name that is similar to a misspelt one. */
+/**
+ * Finds a name that is similar to a misspelt one, for "Did you mean …?". Case, hyphens and
+ * underscores do not count. Names of more than 100 characters have none that is near, so that cost
+ * is bounded: linear in the number of known names. Stateless.
+ */
 public final class Near {
 
   private static final int MAX_LENGTH = 100;

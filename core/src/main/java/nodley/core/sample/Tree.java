@@ -7,7 +7,10 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.value.Raw;
 
-/** Reads and replaces a value in a tree of values, by path. */
+/**
+ * Reads and replaces a value in a tree of values. A path has names (members) and numbers from 0
+ * (items). Trees are not changed: what is replaced is in a copy.
+ */
 final class Tree {
 
   private Tree() {}

@@ -6,7 +6,10 @@ import java.util.Map;
 import java.util.Optional;
 import nodley.core.value.Raw;
 
-/** What a service outside said to one question. */
+/**
+ * What a service outside said to one question. It is untrusted: what it proposes for a field is
+ * read, tidied and judged as if a person had typed it.
+ */
 public sealed interface AskReply {
 
   /**

@@ -9,7 +9,13 @@ import nodley.service.problem.Problem;
 import nodley.service.problem.ProblemWriter;
 import org.springframework.web.filter.OncePerRequestFilter;
 
-/** Authenticates the caller for the rest of the filter chain. */
+/**
+ * Authenticates the caller for the rest of the filter chain, and for as long as that takes: {@link
+ * Caller#current} tells it on the request's thread, and is forgotten afterwards. Who shows
+ * credentials that are wrong gets the {@link Problem} as a reply, and nothing further on runs; who
+ * shows none is a stranger. A preflight request (Fetch Standard, CORS protocol) is answered here.
+ * Thread-safe.
+ */
 final class CallerFilter extends OncePerRequestFilter {
 
   private final Authenticator authenticator;

@@ -9,7 +9,11 @@ import nodley.store.delivery.Delivery;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** An outlet that is a mail to somebody whom the record names. */
+/**
+ * An outlet that is a mail to somebody whom the record names, in the language of the submission
+ * where the settings have a template for it. A sample goes to the sender's own address. Sending
+ * blocks until the mail server has taken the mail, or the time is up. Thread-safe.
+ */
 final class MailOutlet implements Outlet {
 
   private static final JsonMapper JSON = JsonMapper.shared();

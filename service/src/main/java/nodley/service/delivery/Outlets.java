@@ -12,7 +12,10 @@ import nodley.service.outside.OutsideCalls;
 import nodley.store.Store;
 import org.springframework.stereotype.Component;
 
-/** The outlets that the settings name. Thread-safe. */
+/**
+ * The outlets that the settings name, and the one for mails by which addresses are confirmed, where
+ * the settings have a mail server. They are read once, at start, and do not change. Thread-safe.
+ */
 @Component
 public final class Outlets {
 

@@ -9,7 +9,10 @@ import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.util.DigestUtils;
 
-/** Builds JSON replies; {@code Accept} is ignored. */
+/**
+ * Builds JSON replies. There is no other representation, so {@code Accept} is ignored (RFC 9110,
+ * section 12.5.1 allows it). Unless said otherwise nobody may store them. Stateless.
+ */
 public final class Reply {
 
   private Reply() {}

@@ -68,6 +68,7 @@ public final class Issuer {
     signatures.setJWTClaimsSetVerifier((_, _) -> {});
   }
 
+  /** Returns what the settings say of this issuer. */
   public IssuerSettings settings() {
     return settings;
   }

@@ -6,7 +6,11 @@ import java.util.Optional;
 import nodley.service.limits.SignInSettings;
 import org.springframework.stereotype.Component;
 
-/** The issuers that are set, in their order. Thread-safe. */
+/**
+ * The issuers that the settings name, in their order: those at which people sign in, and those
+ * whose tokens are accepted. Making this asks none of them; each is asked when it is first needed.
+ * Thread-safe.
+ */
 @Component
 public final class Issuers {
 

@@ -8,7 +8,10 @@ import org.springframework.context.annotation.Configuration;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 
-/** Defines the feeds as beans. */
+/**
+ * Defines the feeds as beans: of attempts, and of changes of records. They end when the service
+ * begins to stop, for an open reader would hold that up.
+ */
 @Configuration(proxyBeanMethods = false)
 class Feeds {
 

@@ -17,7 +17,11 @@ import nodley.service.submission.Displays;
 import nodley.store.common.StoredRecord;
 import org.springframework.stereotype.Component;
 
-/** Prepares values to be read on a page, each with its label. */
+/**
+ * Prepares values to be read on a page, each with its label: numbers and dates in the notation of
+ * the form's language, options by their labels, references by what their records are called. That
+ * may read other records, as far as the caller may see them. Thread-safe.
+ */
 @Component
 class RecordLines {
 

@@ -11,7 +11,11 @@ import nodley.store.access.Sessions;
 import nodley.store.access.Sessions.Session;
 import org.springframework.stereotype.Component;
 
-/** The sessions that the caller may see and end. Thread-safe. */
+/**
+ * The sessions that the caller may see and end: an admin everybody's, others their own, strangers
+ * none. All but {@link #current} are for a thread with a request, whose {@link Caller} counts. Each
+ * call reads or writes the store. Thread-safe.
+ */
 @Component
 public final class OwnSessions {
 

@@ -10,7 +10,10 @@ import nodley.store.Store;
 import nodley.store.access.Sessions;
 import org.springframework.stereotype.Component;
 
-/** Signs people out. Thread-safe. */
+/**
+ * Signs people out, here and, where an issuer signed them in, at the issuer (OpenID Connect
+ * RP-Initiated Logout 1.0). Thread-safe.
+ */
 @Component
 public final class SignOut {
 

@@ -14,7 +14,12 @@ import nodley.store.form.Forms;
 import nodley.store.publish.FormPublisher;
 import org.springframework.stereotype.Component;
 
-/** Reads a form file against the other forms and publishes it. */
+/**
+ * Reads form files against what is published and what the settings name, and publishes them: for
+ * the wire, for a folder that is watched, and for the demo. Publishing runs on the store's writer:
+ * it takes as long as it takes to bring the form's records along, and blocks until that is
+ * committed. Thread-safe.
+ */
 @Component
 public final class Publisher {
 

@@ -16,7 +16,10 @@ import nodley.service.standin.StandIns;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
-/** {@code nodley demo}. */
+/**
+ * {@code nodley demo}: runs the service with the forms and records of Marrow Quay, which it makes
+ * where the data folder has none. In a folder that was named, what is changed is kept.
+ */
 @Command(
     name = "demo",
     description = "Starts the service with the made-up harbour of Marrow Quay.",

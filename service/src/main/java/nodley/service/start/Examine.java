@@ -9,7 +9,9 @@ import nodley.store.common.StoreException;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
-/** {@code nodley doctor}. */
+/**
+ * {@code nodley doctor}: examines a data folder, says what is wrong with it, and changes nothing.
+ */
 @Command(
     name = "doctor",
     description = "Looks a data folder over; the service may be running.",

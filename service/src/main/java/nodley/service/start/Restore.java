@@ -9,7 +9,10 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
-/** {@code nodley restore}. */
+/**
+ * {@code nodley restore}: puts a backup into a data folder, while no service uses it. Data that is
+ * there is never written over: it stays, or is put aside where that was asked for.
+ */
 @Command(
     name = "restore",
     description = "Puts a backup into a data folder, while no service uses it.",

@@ -9,7 +9,10 @@ import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
-/** {@code nodley serve}. */
+/**
+ * {@code nodley serve}: runs the service on a data folder until the process is stopped. Ends with 1
+ * if it cannot start, and 2 if what was said on the command line is wrong.
+ */
 @Command(
     name = "serve",
     description = "Starts the service on a data folder.",

@@ -4,7 +4,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import org.springframework.util.FileSystemUtils;
 
-/** A folder that is deleted when the process ends. */
+/** Removes the data folder that the demo makes where none is given. Failing to is no error. */
 final class TemporaryFolder {
 
   private TemporaryFolder() {}

@@ -2,7 +2,10 @@ package nodley.service.submission;
 
 import java.util.concurrent.ThreadFactory;
 
-/** Makes the threads of pools that outlive requests. */
+/**
+ * Makes the threads of pools that outlive requests. They are daemons: none keeps the process from
+ * ending.
+ */
 final class PoolThreads {
 
   private PoolThreads() {}

@@ -317,6 +317,7 @@ public final class Uploading {
         FileRules.sentence(form, field(form, upload.field()), "file-harmful", file));
   }
 
+  /** Removes an upload and what has come of it; nothing happens if it is gone already. */
   public void remove(Upload upload) throws IOException {
     uploads.remove(upload);
   }

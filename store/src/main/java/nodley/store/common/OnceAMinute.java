@@ -3,7 +3,10 @@ package nodley.store.common;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
 
-/** Limits a kind of log line to one a minute. Thread-safe. */
+/**
+ * Limits a kind of log line to one a minute, so that no attack fills the log. One instance for each
+ * kind. Thread-safe, without locks.
+ */
 public final class OnceAMinute {
 
   private static final long MINUTE = TimeUnit.MINUTES.toNanos(1);

@@ -1,6 +1,6 @@
 package nodley.store.schema;
 
-/** The step from data version 12 to 13: files. */
+/** The step from data version 12 to 13: files of records, and uploads that no record has yet. */
 final class From12 {
 
   /**

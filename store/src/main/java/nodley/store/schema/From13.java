@@ -1,6 +1,6 @@
 package nodley.store.schema;
 
-/** The step from data version 13 to 14: drafts. */
+/** The step from data version 13 to 14: drafts, which are unfinished submissions. */
 final class From13 {
 
   /**

@@ -1,6 +1,9 @@
 package nodley.store.source;
 
-/** A database of somebody else's did not answer. */
+/**
+ * A database of somebody else's did not answer, or not in time. What forms ask of it is open then;
+ * the message is for the operator.
+ */
 public final class SourceException extends Exception {
 
   private static final long serialVersionUID = 1;
