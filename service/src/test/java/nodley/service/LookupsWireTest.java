@@ -167,7 +167,7 @@ class LookupsWireTest {
     JsonNode sources = wire.get("/api/sources").json().path("sources");
     assertThat(sources)
         .extracting(it -> it.path("name").asString())
-        .containsExactly("file", "hasty", "lenient", "maria", "server", "shop");
+        .containsExactly("file", "hasty", "lenient", "maria", "patient", "server", "shop");
     JsonNode first = sources.path(0);
     assertThat(first.path("where").asString()).isEqualTo("jdbc:sqlite:" + file);
     assertThat(first.path("resting").asBoolean()).isFalse();
