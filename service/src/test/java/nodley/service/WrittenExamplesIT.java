@@ -13,9 +13,11 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import nodley.cli.ClientRun;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
+import org.springframework.util.FileSystemUtils;
 
 /**
  * Runs what the documents show. A block of {@code yaml} is a form file, and is linted; where the
@@ -31,7 +33,20 @@ class WrittenExamplesIT {
   private static final Pattern FILE = Pattern.compile("`([a-z]+\\.form\\.yaml)`:\\s*$");
   private static final String MARK = "@@@";
 
+  private static final Map<String, String> KEY = Map.of("NODLEY_ADMIN_KEY", RunningService.KEY);
+
+  /** A demo's data folder, as it is made; each document gets a copy. */
+  @TempDir private static Path made;
+
   @TempDir private Path folder;
+
+  @BeforeAll
+  static void makeDemo() {
+    try (Program demo = Program.service(KEY, "demo", "--data", made, "--port", 0)) {
+      demo.ready();
+      demo.stop();
+    }
+  }
 
   @ParameterizedTest
   @ValueSource(
@@ -47,12 +62,12 @@ class WrittenExamplesIT {
         "docs/existing-data.md"
       })
   void whatADocumentShowsIsTrue(String document) throws Exception {
-    String text = Files.readString(Path.of("..", document));
+    String text = Files.readString(Repository.file(document));
     Path quay = folder.resolve("quay");
-    Map<String, String> key = Map.of("NODLEY_ADMIN_KEY", RunningService.KEY);
+    FileSystemUtils.copyRecursively(made, quay);
     // Forms alone are read without a service.
     boolean asks = text.contains("```console\n");
-    try (Program demo = asks ? Program.service(key, "demo", "--data", quay, "--port", 0) : null) {
+    try (Program demo = asks ? Program.service(KEY, "demo", "--data", quay, "--port", 0) : null) {
       String at = asks ? demo.ready() : "";
       int run = 0;
       Matcher block = BLOCK.matcher(text);
