@@ -40,6 +40,16 @@ class ServeIT {
     }
   }
 
+  /** Looking for the beans would take a third of each start. */
+  @Test
+  void aPackedServiceTakesTheListOfItsBeans() {
+    Map<String, String> environment = Map.of("JAVA_TOOL_OPTIONS", "-Xlog:class+load");
+    try (Program service = Program.service(environment, "serve", "--data", folder, "--port", 0)) {
+      service.ready();
+      service.line(" nodley.service.start.Application__ApplicationContextInitializer ");
+    }
+  }
+
   @Test
   void theFirstAdminIsAddedToAFolderThatNoServiceUses() {
     Object[] ida = {"people", "add", "ida", "--role", "admin", "--data", folder};
