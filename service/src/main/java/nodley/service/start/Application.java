@@ -21,8 +21,8 @@ import org.springframework.context.annotation.Configuration;
  * look at all that it could: half a second of each start.
  *
  * <p>The build finds the beans once and writes code that registers them (Spring's ahead-of-time
- * processing), since reading all classes for them takes most of a start. Conditions on settings are
- * decided then, without any settings: none of Nodley's own beans has one.
+ * processing), since to read all classes for them takes a third of a start. Conditions on settings
+ * are decided then, without any settings: none of Nodley's own beans has one.
  */
 @Configuration(proxyBeanMethods = false)
 @ComponentScan(basePackageClasses = Nodley.class)
