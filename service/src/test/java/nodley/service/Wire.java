@@ -157,11 +157,7 @@ public final class Wire {
   }
 
   public static String demo(String form) {
-    try {
-      return Files.readString(Repository.file("demo/forms/" + form + ".form.yaml"));
-    } catch (IOException e) {
-      throw new AssertionError(e);
-    }
+    return file("demo/forms/" + form + ".form.yaml");
   }
 
   public Reply add(String form, String json) {

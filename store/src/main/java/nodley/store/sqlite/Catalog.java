@@ -195,10 +195,10 @@ public final class Catalog {
   }
 
   /**
-   * Runs the statements of a script, each of which ends with {@code ;} and its line. Tables that it
-   * makes take values of their columns' types alone (STRICT tables). One that ends with {@code )
-   * CLUSTERED} is kept in the order of its primary key, and has no numbers of rows besides (WITHOUT
-   * ROWID).
+   * Runs the statements of a script in their order, in the caller's transaction; each ends with a
+   * semicolon at the end of a line. Tables that it makes take values of their columns' types alone
+   * (STRICT tables). One whose text ends with the word CLUSTERED is stored in the order of its
+   * primary key, without row numbers (WITHOUT ROWID).
    */
   public static void run(Connection on, String script) throws SQLException {
     for (String part : script.split(";\\n")) {
