@@ -14,6 +14,7 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicBoolean;
 import javax.net.ssl.SSLException;
 import nodley.service.limits.OutsideAddress;
 import org.apache.hc.client5.http.classic.methods.HttpPost;
@@ -124,13 +125,21 @@ public final class OutsideCalls implements AutoCloseable {
         .forEach(request::setHeader);
     request.setHeader("User-Agent", "Nodley");
     request.setEntity(new ByteArrayEntity(call.body(), ContentType.parse(call.type())));
-    Future<?> end =
-        timer.schedule((Runnable) request::abort, call.time().toMillis(), TimeUnit.MILLISECONDS);
+    AtomicBoolean ended = new AtomicBoolean();
+    Runnable abort =
+        () -> {
+          ended.set(true);
+          request.abort();
+        };
+    Future<?> end = timer.schedule(abort, call.time().toMillis(), TimeUnit.MILLISECONDS);
     try {
       return client(call.address()).execute(request, answer -> read(answer, request));
-    } catch (IOException e) {
-      boolean late = end.isDone() || e instanceof SocketTimeoutException;
-      throw late ? new IOException("no answer within " + seconds(call.time()), e) : e;
+    } catch (IOException | IllegalStateException e) {
+      // A call that is aborted while it connects ends in an exception of the client's own state.
+      if (ended.get() || e instanceof SocketTimeoutException) {
+        throw new IOException("no answer within " + seconds(call.time()), e);
+      }
+      throw e;
     } finally {
       end.cancel(false);
     }
