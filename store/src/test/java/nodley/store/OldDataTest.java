@@ -38,7 +38,7 @@ class OldDataTest {
   @TempDir private Path folder;
 
   @ParameterizedTest
-  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16})
+  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17})
   void isMigratedAndUsedAsIfWrittenToday(int version) throws Exception {
     unpack(version);
     try (Store store = Store.open(folder)) {

@@ -1,6 +1,9 @@
 package nodley.core.submission;
 
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import nodley.core.expression.Expression;
 import nodley.core.form.DeliveryRule;
 import nodley.core.form.Form;
 import nodley.core.value.Values;
@@ -18,14 +21,16 @@ public final class DeliveryRules {
    */
   public static List<DeliveryRule> of(
       Form form, DeliveryRule.Change change, Values values, Context context, Lookups lookups) {
-    return form.deliveries().stream()
-        .filter(it -> it.on().contains(change))
-        .filter(
-            it ->
-                it.when()
-                    .when()
-                    .map(when -> new Selection(form, when, context, lookups).holds(values))
-                    .orElse(it.when().always()))
-        .toList();
+    List<DeliveryRule> rules = new ArrayList<>();
+    for (DeliveryRule rule : form.deliveries()) {
+      Optional<Expression> when = rule.when().when();
+      if (rule.on().contains(change)
+          && (when.isEmpty()
+              ? rule.when().always()
+              : new Selection(form, when.get(), context, lookups).holds(values))) {
+        rules.add(rule);
+      }
+    }
+    return rules;
   }
 }

@@ -145,10 +145,7 @@ class AttemptsController {
         attempts
             .find(id)
             .filter(it -> form.isEmpty() || form.get().equals(it.form()))
-            .map(
-                it ->
-                    new AttemptView(forms, Caller.current())
-                        .full(it, deliveries.ofAttempt(it.id())))
+            .map(it -> new AttemptView(forms, Caller.current()).full(it, deliveries.ofAttempt(it)))
             .orElseThrow(
                 () ->
                     Problem.of(

@@ -5,7 +5,6 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import nodley.store.Store;
@@ -19,8 +18,10 @@ import org.springframework.stereotype.Component;
 @Component
 public final class CrossOrigin {
 
-  private static final Pattern OF_FORM =
-      Pattern.compile("^/(?:(?:api/)?forms|api/texts)/([a-z][a-z0-9-]{0,39})(?:/.*)?$");
+  /** What is below these is of the form that comes next in the path. */
+  private static final List<String> ABOVE_FORMS = List.of("/api/forms/", "/forms/", "/api/texts/");
+
+  private static final Pattern FORM = Pattern.compile("[a-z][a-z0-9-]{0,39}");
 
   private static final Pattern FORM_IN_QUERY = Pattern.compile("(?:^|&)form=([a-z0-9-]+)");
 
@@ -65,11 +66,12 @@ public final class CrossOrigin {
     }
     boolean uploads = isUpload(request);
     boolean ofAnyForm = uploads || isBelow(request, DRAFTS);
-    Set<String> names = forms(request);
+    Optional<String> ofPath = form(request.getServletPath());
+    Set<String> names = ofPath.map(Set::of).orElseGet(() -> ofQuery(request));
     if (names.isEmpty() && !ofAnyForm) {
       return;
     }
-    boolean ofForm = form(request.getServletPath()).isPresent();
+    boolean ofForm = ofPath.isPresent();
     if (origin != null && ofForm && names.stream().noneMatch(it -> forms.find(it).isPresent())) {
       // That there is no such form, anybody's page may read: most have misspelt the name.
       response.setHeader("Access-Control-Allow-Origin", "*");
@@ -125,6 +127,9 @@ public final class CrossOrigin {
 
   /** The sites whose pages may call all of these forms. */
   private List<String> origins(Set<String> names) {
+    if (names.size() == 1) {
+      return origins(names.iterator().next());
+    }
     List<List<String>> each = names.stream().map(this::origins).toList();
     return each.stream()
         .flatMap(List::stream)
@@ -137,16 +142,15 @@ public final class CrossOrigin {
     return forms.find(name).map(it -> it.form().pages().origins()).orElse(List.of());
   }
 
-  /** The names of the forms that a request is about. */
-  private static Set<String> forms(HttpServletRequest request) {
-    String path = request.getServletPath();
-    return switch (path) {
+  /** The names of the forms that a request is about by its query. */
+  private static Set<String> ofQuery(HttpServletRequest request) {
+    return switch (request.getServletPath()) {
       case HOLDS, RELEASE -> named(FORM_IN_QUERY, request);
       case CHANGES -> named(RECORD_IN_QUERY, request);
       default ->
           OF_REHEARSAL.stream().anyMatch(it -> isBelow(request, it))
               ? named(FORM_IN_QUERY, request)
-              : form(path).map(Set::of).orElse(Set.of());
+              : Set.of();
     };
   }
 
@@ -157,8 +161,14 @@ public final class CrossOrigin {
 
   /** The form whose page or part of the wire a path is. */
   private static Optional<String> form(String path) {
-    Matcher matcher = OF_FORM.matcher(path);
-    return matcher.matches() ? Optional.of(matcher.group(1)) : Optional.empty();
+    for (String above : ABOVE_FORMS) {
+      if (path.startsWith(above)) {
+        int end = path.indexOf('/', above.length());
+        String name = path.substring(above.length(), end < 0 ? path.length() : end);
+        return Optional.of(name).filter(it -> FORM.matcher(it).matches());
+      }
+    }
+    return Optional.empty();
   }
 
   private static void allow(HttpServletResponse response, String more) {

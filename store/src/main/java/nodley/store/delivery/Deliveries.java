@@ -15,6 +15,7 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import nodley.store.access.Encryption;
 import nodley.store.access.SignedTokens;
+import nodley.store.attempt.Attempt;
 import nodley.store.common.Ids;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
@@ -282,14 +283,16 @@ public final class Deliveries {
   }
 
   /** Returns those that an attempt has caused, in their order. */
-  public List<Delivery> ofAttempt(String attempt) {
+  public List<Delivery> ofAttempt(Attempt attempt) {
     return database.read(
         on ->
             Sql.list(
                 on,
                 Deliveries::read,
-                SELECT + " WHERE attempt = ? AND attempt <> '' ORDER BY number",
-                attempt));
+                SELECT + " WHERE form = ? AND record_id = ? AND attempt = ? ORDER BY number",
+                attempt.form(),
+                attempt.record(),
+                attempt.id()));
   }
 
   /**

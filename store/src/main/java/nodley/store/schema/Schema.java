@@ -18,7 +18,7 @@ import nodley.store.sqlite.Sql;
 public final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  public static final int VERSION = 17;
+  public static final int VERSION = 18;
 
   private static final String TABLES =
       """
@@ -262,7 +262,8 @@ public final class Schema {
               + From14.DELIVERIES
               + From15.CONFIRMATIONS
               + From16.REMOVED
-              + From16.DELIVERY_INDEXES);
+              + From16.DELIVERY_INDEXES
+              + From17.DELIVERY_INDEXES);
     } else {
       bringUp(connection, version);
     }
@@ -341,6 +342,9 @@ public final class Schema {
     }
     if (version < 17) {
       Catalog.run(connection, From16.REMOVED + From16.DELIVERY_INDEXES);
+    }
+    if (version < 18) {
+      Catalog.run(connection, From17.DELIVERY_INDEXES);
     }
   }
 

@@ -53,8 +53,11 @@ public final class BatchWriter implements AutoCloseable {
   /** So many writes at once are more than a quiet service has. */
   private static final int BUSY = 4;
 
+  /** So long it counts as busy, since batches of a busy service differ. */
+  private static final long BUSY_NANOS = TimeUnit.MILLISECONDS.toNanos(50);
+
   private final BlockingQueue<Write<?>> queue;
-  private volatile int lastBatch;
+  private volatile long busyUntil = System.nanoTime();
   private final BlockingQueue<DeferredWrite> deferred = new ArrayBlockingQueue<>(MAX_DEFERRED);
   private final AtomicLong lost = new AtomicLong();
   private final OnceAMinute losses = new OnceAMinute();
@@ -335,9 +338,9 @@ public final class BatchWriter implements AutoCloseable {
     return queue.size();
   }
 
-  /** True if several writes were ready at once the last time, so that others wait for some. */
+  /** True if several writes were ready at once a moment ago, so that others wait for some. */
   public boolean isBusy() {
-    return lastBatch >= BUSY;
+    return busyUntil - System.nanoTime() > 0;
   }
 
   private void loop() {
@@ -350,7 +353,9 @@ public final class BatchWriter implements AutoCloseable {
           batch.add(first);
           fillBatch(batch);
         }
-        lastBatch = batch.size();
+        if (batch.size() >= BUSY) {
+          busyUntil = System.nanoTime() + BUSY_NANOS;
+        }
         if (first != null || !deferred.isEmpty()) {
           commitAll(batch);
         }
