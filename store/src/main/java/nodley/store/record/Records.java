@@ -106,6 +106,9 @@ public final class Records implements AutoCloseable {
   public RecordSink.Outcome<StoredRecord> add(
       PublishedForm published, Values values, List<UniqueKey> uniqueKeys, SubmissionInfo sent) {
     Form form = published.form();
+    // What can be made before the write's turn is: while one is written, others wait.
+    Row row = newRow(published, values, uniqueKeys, sent);
+    Values stored = StoredValues.of(form.fields(), values);
     return orClash(
         connection -> {
           checkCurrent(published);
@@ -115,17 +118,11 @@ public final class Records implements AutoCloseable {
           String id = ids.next();
           String now = Times.now();
           if (form.isKeepingNone()) {
-            return answered(connection, form, added(published, id, now, values, sent), sent);
+            return answered(connection, form, added(published, id, now, stored, sent), sent);
           }
-          Row row = row(form, values, uniqueKeys);
           row.put("\"id\"", id);
-          row.put("\"version\"", 1);
-          row.put("\"revision\"", published.revision());
           row.put("\"created_at\"", now);
           row.put("\"updated_at\"", now);
-          row.put("\"updated_by\"", sent.by());
-          row.put("\"created__by\"", sent.by());
-          row.put("\"owner__id\"", sent.person());
           Values written;
           try {
             Sql.run(connection, row.insert(), row.bound());
@@ -135,7 +132,9 @@ public final class Records implements AutoCloseable {
           } catch (SQLException e) {
             throw clash(connection, e, form, values, uniqueKeys, Optional.empty());
           }
-          return answered(connection, form, added(published, id, now, written, sent), sent);
+          // Rows have their identities by now.
+          Values read = written == values ? stored : StoredValues.of(form.fields(), written);
+          return answered(connection, form, added(published, id, now, read, sent), sent);
         });
   }
 
@@ -208,6 +207,17 @@ public final class Records implements AutoCloseable {
     return form.confirmation().map(it -> before.at(it.at()).equals(after.at(it.at()))).orElse(true);
   }
 
+  private static Row newRow(
+      PublishedForm published, Values values, List<UniqueKey> uniqueKeys, SubmissionInfo sent) {
+    Row row = row(published.form(), values, uniqueKeys);
+    row.put("\"version\"", 1);
+    row.put("\"revision\"", published.revision());
+    row.put("\"updated_by\"", sent.by());
+    row.put("\"created__by\"", sent.by());
+    row.put("\"owner__id\"", sent.person());
+    return row;
+  }
+
   private static Row row(Form form, Values values, List<UniqueKey> uniqueKeys) {
     Row row = new Row(Table.of(form).getFirst(), values);
     row.guard(uniqueKeys, List.of());
@@ -257,20 +267,15 @@ public final class Records implements AutoCloseable {
     }
   }
 
-  /** A record at its first version; where none is kept, as it is passed on to outlets. */
+  /**
+   * A record at its first version; where none is kept, as it is passed on to outlets.
+   *
+   * @param values as {@link StoredValues} has them
+   */
   private static StoredRecord added(
       PublishedForm published, String id, String now, Values values, SubmissionInfo sent) {
     return new StoredRecord(
-        id,
-        published.revision(),
-        1,
-        now,
-        sent.by(),
-        now,
-        sent.by(),
-        sent.person(),
-        "",
-        StoredValues.of(published.form().fields(), values));
+        id, published.revision(), 1, now, sent.by(), now, sent.by(), sent.person(), "", values);
   }
 
   private StoredRecord answered(

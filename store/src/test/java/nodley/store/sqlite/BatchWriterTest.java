@@ -51,8 +51,8 @@ class BatchWriterTest {
   }
 
   @Test
-  void oneThatFailsDoesNotTouchItsNeighbours() throws Exception {
-    // The first piece holds the writer until the others wait, so that they share one commit.
+  void oneThatFailsDoesNotTouchOthers() throws Exception {
+    // The first write holds the writer until the others wait, so that they share one commit.
     CountDownLatch begun = new CountDownLatch(1);
     CountDownLatch go = new CountDownLatch(1);
     try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
@@ -115,7 +115,7 @@ class BatchWriterTest {
     assertThat(count()).isEqualTo(1);
   }
 
-  /** Holds the writer within a piece of work until it is let go. */
+  /** Holds the writer within a write until it is let go. */
   private final class Held {
     private final CountDownLatch go = new CountDownLatch(1);
     private final Thread thread;
@@ -147,7 +147,7 @@ class BatchWriterTest {
   }
 
   @Test
-  void whatWaitsTooLongIsGivenUpAndNeverDone() throws Exception {
+  void aWriteThatWaitsTooLongIsGivenUpAndNeverRun() throws Exception {
     patience(50);
     Held held = new Held();
     assertThatThrownBy(() -> writer.write(on -> insert(on, 1)))
@@ -160,7 +160,7 @@ class BatchWriterTest {
   }
 
   @Test
-  void whatHasBegunIsWaitedForHoweverLongItTakes() throws Exception {
+  void aWriteThatHasBegunIsWaitedForHoweverLongItTakes() throws Exception {
     patience(200);
     long longer = System.nanoTime() + Duration.ofMillis(400).toNanos();
     int looks =
@@ -176,16 +176,16 @@ class BatchWriterTest {
   }
 
   @Test
-  void anErrandIsDoneAfterAllPiecesWithinTheirCommitAndNotForOneThatIsRefused() throws Exception {
+  void aTaskBeforeTheCommitRunsAfterAllWritesAndNotForOneThatIsRefused() throws Exception {
     List<String> order = Collections.synchronizedList(new ArrayList<>());
     List<Thread> waiting = new ArrayList<>();
     Held held = new Held();
-    // The second piece wants the number of the first, and is refused.
+    // The second write wants the number of the first, and is refused.
     for (int number : List.of(1, 1, 2)) {
       BatchWriter.Work<Integer> work =
           on -> {
-            order.add("piece");
-            writer.beforeCommit(_ -> order.add("errand of " + number));
+            order.add("write");
+            writer.beforeCommit(_ -> order.add("task of " + number));
             return insert(on, number);
           };
       waiting.add(Thread.ofVirtual().start(() -> catchThrowable(() -> writer.write(work))));
@@ -195,12 +195,12 @@ class BatchWriterTest {
     for (Thread thread : waiting) {
       thread.join();
     }
-    assertThat(order).endsWith("piece", "piece", "piece", "errand of 1", "errand of 2");
-    assertThat(order).filteredOn(it -> it.startsWith("errand")).hasSize(2);
+    assertThat(order).endsWith("write", "write", "write", "task of 1", "task of 2");
+    assertThat(order).filteredOn(it -> it.startsWith("task")).hasSize(2);
   }
 
   @Test
-  void whatChangesTablesHasACommitToItself() throws Exception {
+  void aWriteThatChangesTablesIsAloneInItsCommit() throws Exception {
     List<Long> seen = Collections.synchronizedList(new ArrayList<>());
     List<Thread> waiting = new ArrayList<>();
     Held held = new Held();
@@ -223,12 +223,12 @@ class BatchWriterTest {
       thread.join();
     }
     assertThat(seen)
-        .as("the piece before is committed, that after it not begun, when it runs and after")
+        .as("the write before is committed, that after it not begun, when it runs and after")
         .containsExactly(1L, -1L);
   }
 
   @Test
-  void whatWaitsBehindChangedTablesCanStillBeGivenUp() throws Exception {
+  void aWriteThatWaitsBehindChangedTablesCanStillBeGivenUp() throws Exception {
     patience(1_000);
     CountDownLatch changing = new CountDownLatch(1);
     CountDownLatch changed = new CountDownLatch(1);
@@ -266,7 +266,7 @@ class BatchWriterTest {
   }
 
   @Test
-  void anErrandThatBreaksTakesItsPieceWithItAndNoNeighbour() throws Exception {
+  void aTaskBeforeTheCommitThatFailsTakesItsWriteWithItAndNoOther() throws Exception {
     List<Throwable> refused = Collections.synchronizedList(new ArrayList<>());
     List<Thread> waiting = new ArrayList<>();
     Held held = new Held();
@@ -309,7 +309,7 @@ class BatchWriterTest {
   }
 
   @Test
-  void whatFollowsACommitRunsOnlyAfterOne() {
+  void aTaskAfterTheCommitRunsOnlyAfterOne() {
     List<String> followed = new ArrayList<>();
     writer.writeAlone(on -> insert(on, 1), () -> followed.add("one"));
     assertThatThrownBy(() -> writer.writeAlone(on -> insert(on, 1), () -> followed.add("again")))
@@ -341,14 +341,14 @@ class BatchWriterTest {
   }
 
   @Test
-  void closedItRefusesInsteadOfWaitingForever() {
+  void onceClosedItRefusesInsteadOfWaitingForever() {
     writer.close();
     assertThatThrownBy(() -> writer.write(on -> insert(on, 1)))
         .isInstanceOf(StoreException.Unavailable.class);
   }
 
   @Test
-  void whoeverReadsFindsWhatWasDeferredBefore() {
+  void afterAFlushDeferredWritesAreRead() {
     for (int i = 1; i <= 1_000; i++) {
       int number = i;
       writer.writeLater(on -> insert(on, number));
@@ -385,13 +385,13 @@ class BatchWriterTest {
   }
 
   @Test
-  void anErrandIsDoneAlsoIfNobodyElseWrites() {
+  void aDeferredWriteIsCommittedAlsoIfNobodyElseWrites() {
     writer.writeLater(on -> insert(on, 1));
     Awaitility.await().until(() -> count() == 1);
   }
 
   @Test
-  void anErrandThatFailsDoesNotTouchTheJobThatItRidesWith() {
+  void aDeferredWriteThatFailsDoesNotTouchTheWriteThatItJoins() {
     writer.writeLater(
         on -> {
           insert(on, 1);
@@ -403,7 +403,7 @@ class BatchWriterTest {
   }
 
   @Test
-  void whatRidesAlongStaysWhereAPieceIsTakenBack() throws Exception {
+  void aDeferredWriteStaysWhereTheWriteThatItJoinsIsRolledBack() throws Exception {
     Held held = new Held();
     BatchWriter.Work<Integer> work =
         on -> {
@@ -420,7 +420,7 @@ class BatchWriterTest {
   }
 
   @Test
-  void aPieceThatFailsBeforeItHasWrittenRunsOnce() {
+  void aWriteThatFailsBeforeItHasWrittenRunsOnce() {
     List<String> runs = new ArrayList<>();
     assertThatThrownBy(
             () ->
@@ -435,7 +435,7 @@ class BatchWriterTest {
   }
 
   @Test
-  void errandsThatWaitAreDoneBeforeItCloses() {
+  void deferredWritesAreCommittedBeforeItCloses() {
     for (int i = 0; i < 2_000; i++) {
       int n = i;
       writer.writeLater(on -> insert(on, n));
@@ -445,12 +445,12 @@ class BatchWriterTest {
   }
 
   @Test
-  void anErrorIsItsCallersAndOthersAreWrittenAsBefore() {
+  void anErrorIsThrownToItsCallerAndOthersAreWrittenAsBefore() {
     assertThatThrownBy(
             () ->
                 writer.write(
                     _ -> {
-                      throw new StackOverflowError("of one piece");
+                      throw new StackOverflowError("of one write");
                     }))
         .isInstanceOf(StackOverflowError.class);
     assertThatThrownBy(
@@ -465,7 +465,7 @@ class BatchWriterTest {
   }
 
   @Test
-  void whatFollowsACommitDoesNotFollowARollback() {
+  void aTaskAfterTheCommitDoesNotRunAfterARollback() {
     List<String> followed = new ArrayList<>();
     assertThatThrownBy(
             () ->
@@ -481,5 +481,61 @@ class BatchWriterTest {
           return "";
         });
     assertThat(followed).containsExactly("kept");
+  }
+
+  /** Runs a write, and returns whether it ran on the thread of its caller. */
+  private boolean runsOnCaller(BatchWriter.Work<?> work) {
+    Thread ran =
+        writer.write(
+            on -> {
+              work.run(on);
+              return Thread.currentThread();
+            });
+    assertThat(ran == Thread.currentThread() || ran.getName().equals("writer")).isTrue();
+    return ran == Thread.currentThread();
+  }
+
+  @Test
+  void aWriteThatComesAloneRunsOnTheThreadOfItsCaller() {
+    Awaitility.await().until(() -> runsOnCaller(on -> Sql.number(on, "SELECT 1")));
+    writer.writeLater(on -> insert(on, 1));
+    writer.write(on -> insert(on, 2));
+    assertThat(count()).as("with what was deferred, before it returns").isEqualTo(2);
+  }
+
+  @Test
+  void whileOneIsWrittenOthersAreLeftToTheWriterThread() throws Exception {
+    Held held = new Held();
+    List<Boolean> onCaller = Collections.synchronizedList(new ArrayList<>());
+    Thread waiting =
+        Thread.ofPlatform().start(() -> onCaller.add(runsOnCaller(on -> insert(on, 1))));
+    Awaitility.await().until(() -> writer.waiting() == 1);
+    held.letGo();
+    waiting.join();
+    assertThat(onCaller).containsExactly(false);
+    assertThat(count()).isEqualTo(1);
+  }
+
+  @Test
+  void afterALongCommitWritesAreLeftToTheWriterThread() {
+    Awaitility.await().until(() -> runsOnCaller(BatchWriterTest::takeLong));
+    assertThat(runsOnCaller(on -> insert(on, 1))).isFalse();
+  }
+
+  /** Keeps the connection busy, as a slow disk would. */
+  private static long takeLong(Connection on) throws SQLException {
+    long end = System.nanoTime() + Duration.ofMillis(100).toNanos();
+    long looks = 0;
+    while (System.nanoTime() < end) {
+      looks += Sql.number(on, "SELECT 1");
+    }
+    return looks;
+  }
+
+  @Test
+  void aWriteWithinAWriteIsRefusedAtOnce() {
+    assertThatThrownBy(() -> writer.write(_ -> writer.write(on -> insert(on, 1))))
+        .isInstanceOf(IllegalStateException.class);
+    assertThat(count()).isZero();
   }
 }
