@@ -38,6 +38,9 @@ public record Unique(
 
   /** The dotted paths as one text, such as {@code vessel+arrives}. */
   public String name() {
+    if (!isTogether() && paths.getFirst().size() == 1) {
+      return paths.getFirst().getFirst();
+    }
     return String.join("+", paths.stream().map(path -> String.join(".", path)).toList());
   }
 }

@@ -38,8 +38,11 @@ public enum SafeCookie {
 
   /** Returns its value that a request sends; empty if it sends none. */
   public Optional<String> of(HttpServletRequest request) {
-    return Stream.ofNullable(request.getCookies())
-        .flatMap(Stream::of)
+    Cookie[] cookies = request.getCookies();
+    if (cookies == null) {
+      return Optional.empty();
+    }
+    return Stream.of(cookies)
         .filter(cookie -> cookie.getName().equals(name(request)))
         .map(Cookie::getValue)
         .findFirst();

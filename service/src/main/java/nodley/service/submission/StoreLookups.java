@@ -73,10 +73,9 @@ final class StoreLookups implements Lookups {
   @Override
   public Optional<Set<Integer>> taken(Form form, List<UniqueKey> keys, Optional<String> except) {
     try {
-      String about =
-          keys.stream().map(it -> it.unique().name()).distinct().collect(Collectors.joining(", "));
       Set<Integer> taken =
-          steps.question(about + ": taken?", () -> store.records().taken(form, keys, except));
+          steps.question(
+              _ -> names(keys) + ": taken?", () -> store.records().taken(form, keys, except));
       if (asked.isEmpty()) {
         asked = keys;
         gone.addAll(taken);
@@ -85,6 +84,10 @@ final class StoreLookups implements Lookups {
     } catch (StoreException.Unavailable e) {
       return Optional.empty();
     }
+  }
+
+  private static String names(List<UniqueKey> keys) {
+    return keys.stream().map(it -> it.unique().name()).distinct().collect(Collectors.joining(", "));
   }
 
   @Override

@@ -34,13 +34,14 @@ public final class TakenKeys {
       Connection connection, Form form, List<UniqueKey> uniqueKeys, Optional<String> except)
       throws SQLException {
     Set<Integer> taken = new TreeSet<>();
+    List<Table> tables = Table.of(form);
     // SQLite limits the terms of a compound SELECT (500) and the bound values.
     for (int from = 0; from < uniqueKeys.size(); from += KEYS_PER_QUERY) {
       int to = Math.min(uniqueKeys.size(), from + KEYS_PER_QUERY);
       var sql = new StringBuilder();
       List<Object> bound = new ArrayList<>();
       for (int i = from; i < to; i++) {
-        UniqueIndex index = index(form, uniqueKeys.get(i));
+        UniqueIndex index = index(tables, uniqueKeys.get(i));
         sql.append(i == from ? "" : " UNION ALL ").append(index.question());
         bound.add(i);
         bound.addAll(index.bound(uniqueKeys.get(i)));
@@ -53,7 +54,11 @@ public final class TakenKeys {
 
   /** Returns the unique index of a key. Every unique of a published form has one. */
   static UniqueIndex index(Form form, UniqueKey uniqueKey) {
-    for (Table table : Table.of(form)) {
+    return index(Table.of(form), uniqueKey);
+  }
+
+  private static UniqueIndex index(List<Table> tables, UniqueKey uniqueKey) {
+    for (Table table : tables) {
       for (UniqueIndex index : table.uniques()) {
         if (index.unique().equals(uniqueKey.unique())) {
           return index;
