@@ -60,14 +60,27 @@ final class Client {
     return at;
   }
 
+  /**
+   * Gets JSON.
+   *
+   * @param path with its query, each part by {@link #part}
+   */
   JsonNode get(String path) {
     return send("GET", path, Map.of(), new byte[0]);
   }
 
+  /**
+   * Posts JSON.
+   *
+   * @return the JSON that is answered; an empty object for 204
+   * @throws ServiceRefusal if the service refuses
+   * @throws ServiceUnreachable if nobody answers there, or somebody else
+   */
   JsonNode post(String path, JsonNode values) {
     return postJson(path, JSON.writeValueAsBytes(values));
   }
 
+  /** The same for JSON that is there as bytes, which are sent as they are. */
   JsonNode postJson(String path, byte[] json) {
     return send("POST", path, Map.of("Content-Type", MEDIA_TYPE), json);
   }
@@ -77,6 +90,7 @@ final class Client {
     return send("POST", path, Map.of("If-Match", tag(version)), new byte[0]);
   }
 
+  /** Puts JSON in place of what is at a version ({@code If-Match}). */
   JsonNode put(String path, JsonNode values, long version) {
     return send(
         "PUT",
@@ -85,14 +99,17 @@ final class Client {
         JSON.writeValueAsBytes(values));
   }
 
+  /** Puts a file, such as a form file, as it is. */
   JsonNode putFile(String path, String mediaType, byte[] file) {
     return send("PUT", path, Map.of("Content-Type", mediaType), file, PUBLISHED);
   }
 
+  /** Posts a file as it is. */
   JsonNode postFile(String path, String mediaType, byte[] file) {
     return send("POST", path, Map.of("Content-Type", mediaType), file, PUBLISHED);
   }
 
+  /** Deletes, and returns what is answered. */
   JsonNode delete(String path) {
     return send("DELETE", path, Map.of(), new byte[0]);
   }
@@ -175,6 +192,7 @@ final class Client {
     }
   }
 
+  /** Deletes what is at a version ({@code If-Match}). */
   void delete(String path, long version) {
     send("DELETE", path, Map.of("If-Match", tag(version)), new byte[0]);
   }

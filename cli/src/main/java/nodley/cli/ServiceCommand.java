@@ -21,6 +21,7 @@ abstract class ServiceCommand implements Callable<Integer> {
     return (Cli) spec.root().userObject();
   }
 
+  /** What calls the service; it is not called before it is needed. */
   final Client client() {
     return cli().connection().client();
   }
@@ -39,14 +40,17 @@ abstract class ServiceCommand implements Callable<Integer> {
     return cli().connection().isRemote();
   }
 
+  /** True if a program reads what is printed. */
   final boolean json() {
     return cli().connection().json();
   }
 
+  /** Where what was asked for is printed. */
   final PrintWriter out() {
     return spec.commandLine().getOut();
   }
 
+  /** The command as picocli read it. */
   final CommandLine commands() {
     return spec.commandLine();
   }

@@ -18,14 +18,17 @@ final class ServiceRefusal extends RuntimeException {
     this.json = json;
   }
 
+  /** The exit status of the command. */
   int status() {
     return Cli.REFUSED;
   }
 
+  /** The problem as it was answered (RFC 9457). */
   JsonNode problem() {
     return problem;
   }
 
+  /** Prints it: as JSON for programs, else its sentences with the fields that they are about. */
   void print(PrintWriter out, PrintWriter err) {
     if (json) {
       out.println(problem);

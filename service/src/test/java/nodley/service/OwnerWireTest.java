@@ -261,7 +261,7 @@ class OwnerWireTest {
     assertThat(send("mara", "GET", path, "").status()).isEqualTo(404);
     assertThat(send("clerk", "GET", path, "").status()).isEqualTo(200);
 
-    // What a program adds is nobody's own.
+    // What is added with a key has no owner.
     Wire.Reply byKey =
         send("admin", "POST", "/api/forms/mooring/records", "{\"name\": \"By key\"}");
     assertThat(byKey.json().path("owner").asString()).isEmpty();

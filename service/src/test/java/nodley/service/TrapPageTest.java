@@ -137,7 +137,7 @@ class TrapPageTest {
     assertThat(kept("guestbook")).isEqualTo(before + 2);
   }
 
-  /** The page comes again with its errors; whoever mends them at once is nobody's program. */
+  /** The page comes again with its errors; who mends them at once is not taken for a program. */
   @Test
   void aPageThatComesAgainHasBeenOpenBefore() {
     String opened = opened(stranger, "guestbook");

@@ -18,6 +18,9 @@ sealed interface Node {
   /** What it comes to. */
   Value in(EvaluationContext context);
 
+  /**
+   * Returns it as the page evaluates it: a text, a number, or an array that begins with its kind.
+   */
   Object toJson();
 
   /** True if it comes to nothing; a field of rows, if it does in every row. */
@@ -30,6 +33,7 @@ sealed interface Node {
     values.add(in(context));
   }
 
+  /** A value that is written out. */
   record Literal(Value value) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -61,6 +65,7 @@ sealed interface Node {
     }
   }
 
+  /** What is known of whoever sends, such as {@code caller.name}; blank for strangers. */
   record Caller(String what) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -143,6 +148,7 @@ sealed interface Node {
     }
   }
 
+  /** True for false, and false for true; blank for anything else. */
   record Not(Node of) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -155,6 +161,7 @@ sealed interface Node {
     }
   }
 
+  /** The number with the other sign; blank for what is no number. */
   record Minus(Node of) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -169,6 +176,7 @@ sealed interface Node {
     }
   }
 
+  /** An operator between two values. The second is not evaluated where the first decides. */
   record Pair(Operator operator, Node left, Node right) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -182,6 +190,7 @@ sealed interface Node {
     }
   }
 
+  /** Whether a value is one of a list; blank where the value is. */
   record In(Node of, List<Value> list) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -195,6 +204,7 @@ sealed interface Node {
     }
   }
 
+  /** Whether there is no value. */
   record IsBlank(Node of) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -207,6 +217,7 @@ sealed interface Node {
     }
   }
 
+  /** One of two values, by a condition; blank where the condition is neither true nor false. */
   record If(Node condition, Node then, Node otherwise) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -221,6 +232,7 @@ sealed interface Node {
     }
   }
 
+  /** A function of values. */
   record Call(Function function, List<Node> arguments) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -237,6 +249,7 @@ sealed interface Node {
     }
   }
 
+  /** Whether a text as a whole matches a pattern (RFC 9485); blank for what is no text. */
   record Matches(Node of, IRegexp pattern) implements Node {
     @Override
     public Value in(EvaluationContext context) {
@@ -251,6 +264,7 @@ sealed interface Node {
     }
   }
 
+  /** A number of so many decimal places; halves go to the even digit. */
   record Round(Node of, int places) implements Node {
     @Override
     public Value in(EvaluationContext context) {

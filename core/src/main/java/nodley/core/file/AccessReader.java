@@ -142,7 +142,7 @@ final class AccessReader {
     return !wrong;
   }
 
-  /** The only record of a form is nobody's own. */
+  /** The only record of a form has no owner. */
   private boolean isOwnable(String key, Node node, String word) {
     boolean wrong = word.equals(Who.OWNER) && (records == Form.Records.ONE || field);
     if (wrong) {

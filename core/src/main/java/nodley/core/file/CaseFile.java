@@ -154,7 +154,7 @@ public record CaseFile(Optional<Instant> now, List<Case> cases) {
       case Node.Sequence(Place _, List<Node> items) ->
           new Raw.Many(items.stream().map(CaseFile::raw).toList());
       case Node.Scalar scalar ->
-          switch (scalar.sort()) {
+          switch (scalar.type()) {
             case NULL -> new Raw.Null();
             case BOOLEAN -> new Raw.Bool(scalar.text().equalsIgnoreCase("true"));
             case NUMBER ->

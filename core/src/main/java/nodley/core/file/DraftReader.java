@@ -18,7 +18,7 @@ final class DraftReader {
     }
     boolean isAlone =
         file.node("draft").orElse(null) instanceof Node.Scalar scalar
-            && scalar.sort() == Node.Scalar.ScalarType.NULL;
+            && scalar.type() == Node.Scalar.ScalarType.NULL;
     if (isAlone) {
       return Optional.of(Drafting.USUAL);
     }

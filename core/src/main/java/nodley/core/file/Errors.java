@@ -20,12 +20,20 @@ final class Errors {
     add(place, pointer, code, detail, Optional.empty());
   }
 
+  /**
+   * Notes an error.
+   *
+   * @param pointer to the part of the file (RFC 6901)
+   * @param code as docs/form-file.md lists it
+   * @param detail a sentence, with what would be right
+   * @param suggestion the name that was probably meant
+   */
   void add(Place place, String pointer, String code, String detail, Optional<String> suggestion) {
     found.add(new FormFileError(place.line(), place.column(), pointer, code, detail, suggestion));
   }
 
   /**
-   * A name that stands for nothing here, with the one that was probably meant.
+   * Notes an unknown name, with the one that was probably meant.
    *
    * @param what stands before the name: `field`, say
    * @param otherwise what is told where no known name is near; empty for nothing
@@ -56,10 +64,12 @@ final class Errors {
     return found.size();
   }
 
+  /** True if nothing is wrong so far. */
   boolean isEmpty() {
     return found.isEmpty();
   }
 
+  /** All of them in the order of their lines, to be thrown. */
   FormFileException thrown() {
     found.sort(
         Comparator.comparingInt(FormFileError::line).thenComparingInt(FormFileError::column));

@@ -27,12 +27,12 @@ record Expressions(Section keys, Errors errors, Names names) {
     if (node == null) {
       return Condition.of(otherwise);
     }
-    if (node instanceof Node.Scalar scalar && scalar.sort() == Node.Scalar.ScalarType.BOOLEAN) {
+    if (node instanceof Node.Scalar scalar && scalar.type() == Node.Scalar.ScalarType.BOOLEAN) {
       return Condition.of(scalar.text().equalsIgnoreCase("true"));
     }
     boolean written =
-        node instanceof Node.Scalar(Place _, String text, Node.Scalar.ScalarType sort, var _)
-            && sort == Node.Scalar.ScalarType.TEXT
+        node instanceof Node.Scalar(Place _, String text, Node.Scalar.ScalarType type, var _)
+            && type == Node.Scalar.ScalarType.TEXT
             && !NEARLY.contains(text);
     if (!written) {
       keys.wrongType(key, node, "true or false, or an expression");
@@ -56,7 +56,7 @@ record Expressions(Section keys, Errors errors, Names names) {
     if (node == null) {
       return Optional.empty();
     }
-    if (!(node instanceof Node.Scalar scalar) || scalar.sort() == Node.Scalar.ScalarType.NULL) {
+    if (!(node instanceof Node.Scalar scalar) || scalar.type() == Node.Scalar.ScalarType.NULL) {
       keys.wrongType(key, node, "an expression");
       return Optional.empty();
     }

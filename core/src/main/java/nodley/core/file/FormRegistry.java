@@ -102,20 +102,24 @@ public record FormRegistry(
     return form(name).isEmpty() && forms.isPresent();
   }
 
+  /** The names of the other forms; none if they cannot be known. */
   Set<String> formNames() {
     return forms.map(Map::keySet).orElse(Set.of());
   }
 
+  /** A shared list of options; empty if there is none of this name. */
   Optional<ListFile> list(String name) {
     uses.accept(new Use(Use.Kind.LIST, name));
     return Optional.ofNullable(shared.lists().get(name));
   }
 
+  /** A shared part; empty if there is none of this name. */
   Optional<PartFile> part(String name) {
     uses.accept(new Use(Use.Kind.PART, name));
     return Optional.ofNullable(shared.parts().get(name));
   }
 
+  /** True if there is a theme of this name. */
   boolean hasTheme(String name) {
     uses.accept(new Use(Use.Kind.THEME, name));
     return shared.themes().containsKey(name);

@@ -137,11 +137,11 @@ public record ListFile(String name, List<Choice> choices, Map<String, Expression
         return Optional.empty();
       }
       Optional<BigDecimal> number =
-          scalar.sort() == Node.Scalar.ScalarType.NUMBER
+          scalar.type() == Node.Scalar.ScalarType.NUMBER
               ? Numbers.read(scalar.text())
               : Optional.empty();
       Value value =
-          switch (scalar.sort()) {
+          switch (scalar.type()) {
             case BOOLEAN -> new Value.Bool(scalar.text().equalsIgnoreCase("true"));
             case NUMBER ->
                 number.<Value>map(Value.Number::new).orElse(new Value.Text(scalar.text()));

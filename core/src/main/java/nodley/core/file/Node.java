@@ -8,11 +8,13 @@ import java.util.List;
  */
 sealed interface Node {
 
+  /** Where it begins in the file. */
   Place place();
 
   /** What the part is, in words for an error. */
   String kind();
 
+  /** Keys with their values, in the order of the file. */
   record Mapping(Place place, List<Entry> entries) implements Node {
     @Override
     public String kind() {
@@ -20,8 +22,14 @@ sealed interface Node {
     }
   }
 
+  /**
+   * One key with its value.
+   *
+   * @param place of the key
+   */
   record Entry(String key, Place place, Node value) {}
 
+  /** A list. */
   record Sequence(Place place, List<Node> items) implements Node {
     @Override
     public String kind() {
@@ -30,10 +38,10 @@ sealed interface Node {
   }
 
   /** A leaf; its text is as written, so that 1.10 stays 1.10. */
-  record Scalar(Place place, String text, ScalarType sort, Style style) implements Node {
+  record Scalar(Place place, String text, ScalarType type, Style style) implements Node {
 
-    Scalar(Place place, String text, ScalarType sort) {
-      this(place, text, sort, Style.PLAIN);
+    Scalar(Place place, String text, ScalarType type) {
+      this(place, text, type, Style.PLAIN);
     }
 
     /** How it is written, by which a place inside it is found. */
@@ -66,7 +74,7 @@ sealed interface Node {
 
     @Override
     public String kind() {
-      return sort.words;
+      return type.words;
     }
   }
 }

@@ -27,22 +27,27 @@ final class SchemaParts {
 
   private SchemaParts() {}
 
+  /** A value of one of these types of JSON. */
   static Map<String, Object> types(String... types) {
     return Map.of("type", List.of(types));
   }
 
+  /** One of these words. */
   static Map<String, Object> oneOf(List<String> words) {
     return Map.of("enum", words);
   }
 
+  /** One of the words of these constants. */
   static <T> Map<String, Object> oneOf(T[] all, Function<T, String> word) {
     return oneOf(Arrays.stream(all).map(word).toList());
   }
 
+  /** A list of such items. */
   static Map<String, Object> listOf(Map<String, Object> items) {
     return Map.of("type", "array", "items", items);
   }
 
+  /** An object with any keys, and such values. */
   static Map<String, Object> mapOf(Map<String, Object> values) {
     return Map.of("type", "object", "additionalProperties", values);
   }
@@ -52,10 +57,12 @@ final class SchemaParts {
     return Map.of("$ref", "#/$defs/" + name);
   }
 
+  /** An object in which this key must be. */
   static Map<String, Object> needs(String key) {
     return Map.of("required", List.of(key));
   }
 
+  /** What one of the two schemas takes, or both. */
   static Map<String, Object> anyOf(Map<String, Object> one, Map<String, Object> other) {
     return Map.of("anyOf", List.of(one, other));
   }

@@ -152,7 +152,7 @@ final class Section {
   }
 
   static Optional<String> textOf(Node node) {
-    return node instanceof Node.Scalar scalar && scalar.sort() != Node.Scalar.ScalarType.NULL
+    return node instanceof Node.Scalar scalar && scalar.type() != Node.Scalar.ScalarType.NULL
         ? Optional.of(scalar.text())
         : Optional.empty();
   }
@@ -163,7 +163,7 @@ final class Section {
         .flatMap(
             node -> {
               if (node instanceof Node.Scalar scalar
-                  && scalar.sort() == Node.Scalar.ScalarType.BOOLEAN) {
+                  && scalar.type() == Node.Scalar.ScalarType.BOOLEAN) {
                 return Optional.of(scalar.text().equalsIgnoreCase("true"));
               }
               wrongType(key, node, "true or false");
@@ -248,7 +248,7 @@ final class Section {
     errors.add(part.place(), pointer(key), code, detail, suggestion);
   }
 
-  /** The value of a key is a name that stands for nothing among those that are known. */
+  /** Notes that the value of a key is an unknown name. */
   void unknown(String key, String what, String name, Collection<String> known) {
     errors.unknown(entries.get(key).value().place(), pointer(key), what, name, known, "");
   }

@@ -67,7 +67,7 @@ record SourceReader(Section keys, Errors errors, SymbolTable names) {
       items.forEach(item -> Section.textOf(item).map(Raw.Text::new).ifPresent(texts::add));
       return source.beginning(literal(field, new Raw.Many(texts)), Optional.empty());
     }
-    if (!(node instanceof Node.Scalar scalar) || scalar.sort() == Node.Scalar.ScalarType.NULL) {
+    if (!(node instanceof Node.Scalar scalar) || scalar.type() == Node.Scalar.ScalarType.NULL) {
       keys.wrongType("default", node, "one value");
       return source;
     }
@@ -85,7 +85,7 @@ record SourceReader(Section keys, Errors errors, SymbolTable names) {
    * What reads as a value of the field is one; a text is one unless it says it is an expression.
    */
   private boolean isExpression(Field field, Node.Scalar scalar, Literal literal) {
-    if (scalar.sort() != Node.Scalar.ScalarType.TEXT) {
+    if (scalar.type() != Node.Scalar.ScalarType.TEXT) {
       return false;
     }
     if (isLoneWord(scalar.text())) {

@@ -102,7 +102,7 @@ final class UniqueReader {
   private static boolean ignoresCase(Section section) {
     boolean alone =
         section.node("ignore-case").orElse(null) instanceof Node.Scalar scalar
-            && scalar.sort() == Node.Scalar.ScalarType.NULL;
+            && scalar.type() == Node.Scalar.ScalarType.NULL;
     return alone || section.bool("ignore-case").orElse(false);
   }
 

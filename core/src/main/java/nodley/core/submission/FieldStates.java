@@ -75,10 +75,12 @@ final class FieldStates {
     return context;
   }
 
+  /** The fields that these are the states of. */
   Fields fields() {
     return fields;
   }
 
+  /** Returns the state of one of them; empty if there is no such field. */
   Optional<FieldState> find(String name) {
     return Optional.ofNullable(get(name));
   }

@@ -16,10 +16,13 @@ public sealed interface Raw {
   /** Sent as null; an absent member has no {@code Raw} at all. */
   record Null() implements Raw {}
 
+  /** A text; in form encoding, everything that is sent. */
   record Text(String text) implements Raw {}
 
+  /** A number, as precise as it was written. */
   record Number(BigDecimal number) implements Raw {}
 
+  /** True or false, which JSON alone has. */
   record Bool(boolean value) implements Raw {}
 
   /** In form encoding: a name that was sent more than once. */
@@ -29,6 +32,7 @@ public sealed interface Raw {
     }
   }
 
+  /** An object: groups, rows, and the submission itself, in the order in which it was sent. */
   record Members(Map<String, Raw> members) implements Raw {
     public Members {
       members = new LinkedHashMap<>(members);

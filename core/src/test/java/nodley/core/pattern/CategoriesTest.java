@@ -55,7 +55,7 @@ class CategoriesTest {
         .toString();
   }
 
-  /** Those that the JDK knows; what newer tables know besides is nobody's to disagree with. */
+  /** Of code points that the JDK knows; newer tables have some that it does not. */
   private static IntStream known() {
     return IntStream.rangeClosed(0, Character.MAX_CODE_POINT)
         .filter(c -> c < 0xD800 || c > 0xDFFF)

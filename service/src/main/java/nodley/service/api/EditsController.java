@@ -76,6 +76,12 @@ class EditsController {
     this.edits = edits;
   }
 
+  /**
+   * Edits a record: what is not sent becomes blank. Answers 200 with it.
+   *
+   * @throws Problem 412, with both versions, if somebody changed it since; 422 with all errors; 428
+   *     without If-Match
+   */
   @Needs(Right.EDIT)
   @PutMapping
   ResponseEntity<byte[]> whole(
@@ -91,6 +97,7 @@ class EditsController {
         });
   }
 
+  /** Edits what is sent of a record, and leaves the rest as it is; else as {@link #whole}. */
   @Needs(Right.EDIT)
   @PatchMapping
   ResponseEntity<byte[]> part(
@@ -175,6 +182,11 @@ class EditsController {
     return Authorization.told(Caller.current(), form.fields(), values);
   }
 
+  /**
+   * Gives a record the values of an earlier version, which are validated as an edit is.
+   *
+   * @throws Problem 404 if there is no such version; else as {@link #whole}
+   */
   @Needs(Right.EDIT)
   @PostMapping("/versions/{number}/restore")
   ResponseEntity<byte[]> restore(

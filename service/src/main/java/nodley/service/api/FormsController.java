@@ -112,6 +112,10 @@ class FormsController {
 
   record Forgotten(List<RetiredField> forgotten) {}
 
+  /**
+   * Answers 200 with the forms that the caller may use, each with its count of records where they
+   * may see some: the exact one up to 10 000, estimated beyond.
+   */
   @Needs(Right.NO_INVALID_TOKEN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
@@ -141,6 +145,13 @@ class FormsController {
         count.map(Records.Count::estimated).filter(it -> it));
   }
 
+  /**
+   * Publishes a form file: 201 for a new form, 200 for another revision. All errors of the file are
+   * told at once, with their lines; nothing is changed then.
+   *
+   * @throws Problem 422 if the file is wrong; 409 if stored records stand against it; 412 if the
+   *     text in use is not the one that If-Match names
+   */
   @Logged("publish")
   @Needs(Right.AUTHOR)
   @PutMapping("/{form}")
@@ -216,6 +227,7 @@ class FormsController {
         request);
   }
 
+  /** Answers 200 with the revisions of a form, the one in use marked. */
   @Needs(Right.AUTHOR)
   @GetMapping("/{form}/revisions")
   ResponseEntity<byte[]> revisions(@PathVariable String form, HttpServletRequest request) {
@@ -299,6 +311,12 @@ class FormsController {
             + Near.to(field, names).map(it -> " Did you mean \"" + it + "\"?").orElse(""));
   }
 
+  /**
+   * Removes a form: 204.
+   *
+   * @throws Problem 409 if it has records, and the query does not say {@code records=drop}; or if
+   *     another form refers to it
+   */
   @Logged("drop")
   @Needs(Right.REMOVE_FORM)
   @DeleteMapping("/{form}")
@@ -313,6 +331,10 @@ class FormsController {
     return Reply.status(204).build();
   }
 
+  /**
+   * Answers 200 with a form as JSON, for whoever draws it: fields that the caller may see, in the
+   * language that they ask for. Under a tag, so that who has it already is answered 304.
+   */
   @Needs(Right.USE)
   @GetMapping("/{form}")
   ResponseEntity<byte[]> describe(PublishedForm published, HttpServletRequest request) {
@@ -333,6 +355,7 @@ class FormsController {
         request);
   }
 
+  /** Answers 200 with a JSON Schema (2020-12) of the form's values. */
   @Needs(Right.USE)
   @GetMapping("/{form}/schema")
   ResponseEntity<byte[]> schema(PublishedForm published, HttpServletRequest request) {
@@ -345,6 +368,7 @@ class FormsController {
         .body(Json.bytes(schema));
   }
 
+  /** Answers 200 with the form file in use, as its author wrote it, under a tag for If-Match. */
   @Needs(Right.AUTHOR)
   @GetMapping("/{form}/file")
   ResponseEntity<byte[]> file(@PathVariable String form, HttpServletRequest request) {

@@ -83,6 +83,7 @@ class PeopleController {
 
   record NewLink(String name, @JsonUnwrapped Link link) {}
 
+  /** Answers 200 with all people, without anything secret. */
   @Needs(Right.ADMIN)
   @GetMapping
   ResponseEntity<byte[]> list(HttpServletRequest request) {
@@ -90,6 +91,11 @@ class PeopleController {
     return Reply.ok(new AllPeople(people.all().stream().map(PersonReply::of).toList()));
   }
 
+  /**
+   * Answers 200 with one of them.
+   *
+   * @throws Problem 404 if there is nobody of this name
+   */
   @Needs(Right.ADMIN)
   @GetMapping("/{person}")
   ResponseEntity<byte[]> one(@PathVariable String person, HttpServletRequest request) {

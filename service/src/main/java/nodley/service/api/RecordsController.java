@@ -87,6 +87,12 @@ class RecordsController {
     this.displays = displays;
   }
 
+  /**
+   * Answers 200 with the verdict on values that are not sent yet; nothing is stored, but values
+   * that are set aside where the query has {@code hold}.
+   *
+   * @throws Problem 404 if the record that is edited is gone; 429 if a stranger asks too often
+   */
   @Needs(Right.CHECK)
   @PostMapping("/checks")
   ResponseEntity<byte[]> check(PublishedForm published, HttpServletRequest request)
@@ -134,6 +140,13 @@ class RecordsController {
     return fields;
   }
 
+  /**
+   * Adds a record: 201 with it, or 202 where the form keeps none. Sent again with its
+   * Idempotency-Key, it is answered as before.
+   *
+   * @throws Problem 422 with all errors; 409 if the form has one record only, and it is there; 429
+   *     if a stranger sends too many
+   */
   @Needs(Right.ADD)
   @PostMapping("/records")
   ResponseEntity<byte[]> add(PublishedForm published, HttpServletRequest request)
@@ -183,6 +196,11 @@ class RecordsController {
    */
   record RecordsPage(List<RecordReply> records, Optional<String> next) {}
 
+  /**
+   * Answers 200 with a page of the records that the caller may see; costly ones take turns.
+   *
+   * @throws Problem 400 if the query is wrong; 503 if it takes too long
+   */
   @Needs(Right.SEE)
   @GetMapping("/records")
   ResponseEntity<byte[]> list(Form form, HttpServletRequest request) {
@@ -205,6 +223,11 @@ class RecordsController {
             next));
   }
 
+  /**
+   * Answers 200 with one record, under its version as a tag.
+   *
+   * @throws Problem 404 if there is none of this id
+   */
   @Needs(Right.SEE)
   @GetMapping("/records/{id}")
   void get(
@@ -220,6 +243,12 @@ class RecordsController {
         response);
   }
 
+  /**
+   * Removes a record: 204. With {@code restorable=true} it can be put back for a while.
+   *
+   * @throws Problem 409 if other records refer to it; 412 if it is not at the version of If-Match;
+   *     428 if there is none
+   */
   @Needs(Right.REMOVE)
   @DeleteMapping("/records/{id}")
   ResponseEntity<byte[]> remove(Form form, @PathVariable String id, HttpServletRequest request) {

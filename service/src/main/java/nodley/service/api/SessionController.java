@@ -106,6 +106,7 @@ class SessionController {
    */
   record SignedOut(String signOutAt) {}
 
+  /** Answers 200 with whoever asks, or with where they can sign in if they are not known. */
   @Needs(Right.NO_INVALID_TOKEN)
   @GetMapping
   ResponseEntity<byte[]> who(HttpServletRequest request) {
@@ -117,6 +118,11 @@ class SessionController {
     return new Nobody(null, issuers.forSigningIn().stream().map(IssuerReply::of).toList());
   }
 
+  /**
+   * Signs in with a name and a password: 200 with the cookie of a session.
+   *
+   * @throws Problem 401 if they are not right; 429 after too many wrong ones
+   */
   @Logged("sign-in")
   @Needs(Right.SAME_ORIGIN)
   @PostMapping
@@ -129,6 +135,7 @@ class SessionController {
         new Opened(opened.caller()));
   }
 
+  /** Signs out: 204, or 200 with the address at which the session of the issuer ends. */
   @Logged("sign-out")
   @Needs(Right.SAME_ORIGIN)
   @DeleteMapping

@@ -70,6 +70,7 @@ class SharedController {
     };
   }
 
+  /** Answers 200 with the names of one kind, and the forms that use each. */
   @Needs(Right.AUTHOR)
   @GetMapping
   ResponseEntity<byte[]> all(@PathVariable("kind") String path, HttpServletRequest request) {
@@ -81,6 +82,11 @@ class SharedController {
     return Reply.ok(Map.of(path, names, "uses", uses));
   }
 
+  /**
+   * Answers 200 with a file as its author wrote it, under a tag for If-Match.
+   *
+   * @throws Problem 404 if there is none of this name
+   */
   @Needs(Right.AUTHOR)
   @GetMapping("/{name}")
   ResponseEntity<byte[]> get(
@@ -94,6 +100,12 @@ class SharedController {
         request);
   }
 
+  /**
+   * Publishes a file, and with it all forms that use it: 201 if it is new, else 200.
+   *
+   * @throws Problem 409 if stored records stand against it; 412 if the file in use is not the one
+   *     that If-Match names; 422 if it is wrong, or makes a form wrong
+   */
   @Logged("publish")
   @Needs(Right.AUTHOR)
   @PutMapping("/{name}")
@@ -117,6 +129,11 @@ class SharedController {
     return Reply.ok(Published.of(path, name, outcome));
   }
 
+  /**
+   * Removes a file that no form uses: 204.
+   *
+   * @throws Problem 404 if there is none of this name; 409 if forms use it
+   */
   @Logged("drop")
   @Needs(Right.AUTHOR)
   @DeleteMapping("/{name}")

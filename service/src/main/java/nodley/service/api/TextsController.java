@@ -86,6 +86,12 @@ class TextsController {
     return Reply.ok(new Languages(form, languages));
   }
 
+  /**
+   * Answers 200 with the texts of a form in a language, as they were published, under a tag for
+   * If-Match.
+   *
+   * @throws Problem 404 if nobody has published any
+   */
   @Needs(Right.AUTHOR)
   @GetMapping("/{lang}")
   ResponseEntity<byte[]> get(
@@ -123,6 +129,12 @@ class TextsController {
         : store.forms().texts(form, language).orElseThrow().texts();
   }
 
+  /**
+   * Publishes the texts of a form in a language: 201 if they are the first, else 200.
+   *
+   * @throws Problem 412 if the texts in use are not those that If-Match names; 422 if they are
+   *     wrong
+   */
   @Logged("publish")
   @Needs(Right.AUTHOR)
   @PutMapping("/{lang}")
@@ -143,6 +155,11 @@ class TextsController {
         outcome, new Published(form, language.toLanguageTag(), PublishReply.of(outcome)));
   }
 
+  /**
+   * Removes the texts of a form in a language: 204.
+   *
+   * @throws Problem 404 if there are none
+   */
   @Logged("drop")
   @Needs(Right.AUTHOR)
   @DeleteMapping("/{lang}")

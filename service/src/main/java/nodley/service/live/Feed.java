@@ -23,7 +23,7 @@ public final class Feed<T> {
   /** Events that are queued for one watcher. */
   private static final int WAITING = 1_000;
 
-  /** Things that are remembered for those who come again. */
+  /** So many events are kept for clients that connect again. */
   private static final int REMEMBERED = 1_000;
 
   /** Ids of another process must not be taken for this one's. */

@@ -80,6 +80,7 @@ record FieldView(
     return words.word(key, Map.of());
   }
 
+  /** The id of its control, or of what is around several. */
   String id() {
     return "f-" + name.replace("[", "-").replace("]", "").replace('.', '-');
   }
@@ -89,22 +90,27 @@ record FieldView(
     return isRadio() || isCheckboxes() ? id() + "-0" : id();
   }
 
+  /** What it is called, in the language of the page. */
   String label() {
     return field.label();
   }
 
+  /** The sentence under its label; empty if the form has none. */
   String help() {
     return field.wording().help();
   }
 
+  /** An example in the empty control; empty if the form has none. */
   String placeholder() {
     return field.wording().placeholder();
   }
 
+  /** What its number counts, such as {@code m}; empty if the form names none. */
   String unit() {
     return field.wording().unit();
   }
 
+  /** True if it must always be filled in. */
   boolean required() {
     return field.presence().required().isAlways();
   }
@@ -115,30 +121,37 @@ record FieldView(
     return !never && !isCheckbox() && !isSet() && editable;
   }
 
+  /** Marked as what may be left out. */
   boolean optional() {
     return !required() && !isCheckbox() && !isSet() && editable;
   }
 
+  /** True if it must be filled in under a condition, which the script follows. */
   boolean depends() {
     return !required() && !field.presence().required().isNever();
   }
 
+  /** True if an error stands at it. */
   boolean wrong() {
     return wrongness.isPresent();
   }
 
+  /** Its error as a sentence; empty if there is none. */
   String error() {
     return wrongness.map(FieldError::detail).orElse("");
   }
 
+  /** True if its error leads somewhere, such as to the record that has the value. */
   boolean hasLink() {
     return wrongness.flatMap(FieldError::link).isPresent();
   }
 
+  /** What the link of its error says; empty if it has none. */
   String linkText() {
     return wrongness.flatMap(FieldError::link).map(FieldError.Link::text).orElse("");
   }
 
+  /** Where the link of its error leads; empty if it has none. */
   String linkHref() {
     return wrongness.flatMap(FieldError::link).map(FieldError.Link::href).orElse("");
   }
@@ -162,14 +175,17 @@ record FieldView(
     return field.source().hasDefault() && !name.contains("[");
   }
 
+  /** True if its box is ticked. */
   boolean ticked() {
     return value instanceof Value.Bool(boolean yes) && yes;
   }
 
+  /** True if it is shown only: computed, or not for the caller to edit. */
   boolean isOutput() {
     return !editable && field.type().isScalar();
   }
 
+  /** True if it takes a secret, which no page shows. */
   boolean isSecret() {
     return field.isSecret() && editable;
   }
@@ -184,6 +200,7 @@ record FieldView(
     return field.limits().range().min().map(FieldView::end).orElse("");
   }
 
+  /** The other end; empty if the form sets none. */
   String highest() {
     return field.limits().range().max().map(FieldView::end).orElse("");
   }
@@ -192,10 +209,12 @@ record FieldView(
     return end instanceof End.Fixed(Value value) ? value.shown() : "";
   }
 
+  /** True if its options are searched for, rather than listed. */
   boolean isSearch() {
     return field.control() == Control.SEARCH;
   }
 
+  /** True if its box looks like a switch. */
   boolean isSwitch() {
     return field.control() == Control.SWITCH;
   }
@@ -205,6 +224,7 @@ record FieldView(
     return editable && field.options().where().isPresent();
   }
 
+  /** True if it says how much of its longest text is used. */
   boolean hasCounter() {
     return isTextarea() && field.limits().length().max().isPresent();
   }
@@ -224,14 +244,17 @@ record FieldView(
     return new Value.Number(BigDecimal.valueOf(number));
   }
 
+  /** True if it has fields inside: a {@code fieldset} is around them. */
   boolean isSet() {
     return isGroup() || isRows();
   }
 
+  /** True if it is a group of fields, once. */
   boolean isGroup() {
     return field.type() == Type.GROUP;
   }
 
+  /** True if it is a group of fields that may come several times. */
   boolean isRows() {
     return field.type() == Type.ROWS;
   }
@@ -255,6 +278,7 @@ record FieldView(
     return field.limits().count().max().filter(max -> rows.size() >= max).isPresent();
   }
 
+  /** True if it takes files. */
   boolean isFile() {
     return editable && field.control() == Control.FILE;
   }
@@ -264,6 +288,7 @@ record FieldView(
     return field.takesFiles();
   }
 
+  /** True if it has files already. */
   boolean hasFiles() {
     return !files.isEmpty();
   }

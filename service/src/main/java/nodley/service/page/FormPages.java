@@ -105,6 +105,14 @@ class FormPages {
     this.repeatable = repeatable;
   }
 
+  /**
+   * A page that adds or edits.
+   *
+   * @param record the one that is edited; empty to add
+   * @param errors of fields
+   * @param besides errors that no field of the page can show, as sentences
+   * @param differences what somebody else changed in the record meanwhile
+   */
   FormView view(
       HttpServletRequest request,
       Form form,
@@ -321,6 +329,11 @@ class FormPages {
     return Json.inScript(FileViews.referring(form.fields(), values).toJson());
   }
 
+  /**
+   * A page as HTML.
+   *
+   * @param said what has become of the last submission, as a sentence; empty for nothing
+   */
   ResponseEntity<byte[]> page(HttpStatus status, FormView view, String said) {
     return templates.reply(status, view.look(), view.words(), view.headline(), "form", view, said);
   }
@@ -351,6 +364,7 @@ class FormPages {
     return page(HttpStatus.OK, view, "");
   }
 
+  /** The page again with what was typed and its errors: 422. */
   ResponseEntity<byte[]> refused(
       HttpServletRequest request,
       Form form,
@@ -381,6 +395,7 @@ class FormPages {
         : input;
   }
 
+  /** How a page's submission came; sent twice, it is kept once. */
   SubmissionInfo sent(HttpServletRequest request, Body body, Form form, Mode mode, Input input) {
     return repeatable.sent(
         request,
@@ -442,6 +457,9 @@ class FormPages {
     return onwards(after.path("go").asString(), request);
   }
 
+  /**
+   * Leads on after an acceptance, as the form says: 303. The sentence of thanks goes in a cookie.
+   */
   ResponseEntity<byte[]> onwards(
       Form form,
       Mode mode,
@@ -461,10 +479,12 @@ class FormPages {
     return onwards(own ? address + RequestedLanguages.query(request) : address);
   }
 
+  /** Leads to an address with a GET: 303 (RFC 9110, section 15.4.4). */
   static ResponseEntity<byte[]> onwards(String address) {
     return ResponseEntity.status(HttpStatus.SEE_OTHER).location(URI.create(address)).build();
   }
 
+  /** A word of pages in the language of a form. */
   static String word(Form form, String key) {
     return Sentences.of(form).word(key, Map.of());
   }

@@ -107,22 +107,27 @@ record FormView(
   /** The name of the hidden input that says that numbers are written in the language's way. */
   static final String LANGUAGE = "_language";
 
+  /** The name of the form, as addresses have it. */
   String name() {
     return form.name();
   }
 
+  /** The words of pages, in the language of this one. */
   Sentences words() {
     return Sentences.of(form);
   }
 
+  /** The language of the page, as a tag (RFC 5646) for {@code lang}. */
   String language() {
     return form.language().toLanguageTag();
   }
 
+  /** The direction of its writing, for {@code dir}: {@code ltr} or {@code rtl}. */
   String direction() {
     return Templates.direction(words());
   }
 
+  /** {@code add} or {@code edit}. */
   String modeWord() {
     return mode.word();
   }
@@ -132,6 +137,7 @@ record FormView(
     return form.fields().hasFiles();
   }
 
+  /** True if a record is edited. */
   boolean editing() {
     return mode == Mode.EDIT;
   }
@@ -141,10 +147,12 @@ record FormView(
     return editing() || form.isOne();
   }
 
+  /** The text above the fields; empty if the form has none. */
   String intro() {
     return form.pages().intro();
   }
 
+  /** How labels stand to controls: what the form says, else its theme. */
   String layout() {
     return form.pages().layout().orElseGet(look::layout).word();
   }
@@ -157,6 +165,7 @@ record FormView(
    */
   record SectionView(String name, String title, String step, boolean off, List<FieldView> fields) {}
 
+  /** The sections of the form; where it has none, all fields in one without a title. */
   List<SectionView> sections() {
     Map<String, FieldView> byName = new HashMap<>();
     fields.forEach(it -> byName.put(it.name(), it));
@@ -194,6 +203,7 @@ record FormView(
     return stepped() ? progress.open(form) : "";
   }
 
+  /** True if what was filled in is shown before it is sent. */
   boolean atOverview() {
     return step().equals(Pages.OVERVIEW);
   }
@@ -211,6 +221,7 @@ record FormView(
   /** A step in the list of them; {@code off} if it is left out just now. */
   record StepView(String name, String title, boolean open, boolean off) {}
 
+  /** All steps with the overview as the last; none if the form has no steps. */
   List<StepView> steps() {
     List<StepView> steps = new ArrayList<>();
     if (stepped()) {
@@ -248,10 +259,12 @@ record FormView(
     return form.drafting().isPresent();
   }
 
+  /** True if the page belongs to a draft. */
   boolean drafted() {
     return !draft.id().isEmpty();
   }
 
+  /** Where the form is sent. */
   String action() {
     return address(form, editing() ? Optional.of(record) : Optional.empty()) + asked;
   }
@@ -290,11 +303,13 @@ record FormView(
     return all ? "all" : after.clears().isEmpty() ? "none" : String.join(" ", after.clears());
   }
 
+  /** Where who sends nothing goes. */
   String cancel() {
     String base = "/forms/" + form.name();
     return (editing() && !form.isOne() ? base + "/" + record : base) + asked;
   }
 
+  /** What the button says that sends it. */
   String submit() {
     boolean adds = !editing() && !form.isOne();
     return form.pages()
@@ -302,6 +317,7 @@ record FormView(
         .orElseGet(() -> words().word(adds ? "page.add" : "page.save", Map.of()));
   }
 
+  /** True if errors are shown. */
   boolean refused() {
     return !wrong().isEmpty() || !others.isEmpty();
   }
@@ -318,6 +334,7 @@ record FormView(
     return first.isEmpty() ? heading : first + " · " + heading;
   }
 
+  /** True if somebody else changed the record while the page was open. */
   boolean conflict() {
     return !differences.isEmpty();
   }
@@ -329,6 +346,7 @@ record FormView(
    */
   record Wrong(String anchor, String label) {}
 
+  /** The fields at which an error stands, in the order of the page. */
   List<Wrong> wrong() {
     List<Wrong> wrong = new ArrayList<>();
     collect(fields, "", wrong);
@@ -353,6 +371,7 @@ record FormView(
     return fields.stream().anyMatch(FieldView::mayBeNeeded);
   }
 
+  /** How many errors there are, as a sentence. */
   String count() {
     int count = wrong().size() + others.size();
     return words().word("page.mend", Map.of("count", new Value.Number(BigDecimal.valueOf(count))));

@@ -28,10 +28,12 @@ record PageTheme(Optional<Theme> theme, List<String> onwards, List<String> frame
     return theme.map(it -> "/page/themes/" + it.name() + ".css").orElse("");
   }
 
+  /** Addresses of stylesheets that are loaded before the theme's own. */
   List<String> styles() {
     return theme.map(Theme::styles).orElse(List.of());
   }
 
+  /** How labels stand to controls where the form does not say it. */
   Pages.Layout layout() {
     return theme.map(Theme::layout).orElse(Pages.Layout.STACKED);
   }
@@ -41,6 +43,7 @@ record PageTheme(Optional<Theme> theme, List<String> onwards, List<String> frame
     return theme.flatMap(Theme::called).orElse("");
   }
 
+  /** The address of the logo; empty if there is none. */
   String logo() {
     return theme.flatMap(Theme::logo).orElse("");
   }
@@ -49,10 +52,12 @@ record PageTheme(Optional<Theme> theme, List<String> onwards, List<String> frame
     return theme.map(it -> it.classes(part)).orElse("");
   }
 
+  /** HTML classes of labels; empty if the theme sets none, as those below. */
   String label() {
     return classes(Theme.Part.LABEL);
   }
 
+  /** HTML classes of controls in which something is typed. */
   String control() {
     return classes(Theme.Part.CONTROL);
   }
@@ -62,31 +67,38 @@ record PageTheme(Optional<Theme> theme, List<String> onwards, List<String> frame
     return !(select() + wrong()).isEmpty();
   }
 
+  /** HTML classes of select lists: their own, else those of other controls. */
   String select() {
     String own = classes(Theme.Part.SELECT);
     return own.isEmpty() ? control() : own;
   }
 
+  /** HTML classes of boxes to tick. */
   String checkbox() {
     return classes(Theme.Part.CHECKBOX).strip();
   }
 
+  /** HTML classes that a control has besides while an error stands at it. */
   String wrong() {
     return classes(Theme.Part.WRONG);
   }
 
+  /** HTML classes of the sentences under labels. */
   String help() {
     return classes(Theme.Part.HELP);
   }
 
+  /** HTML classes of errors. */
   String error() {
     return classes(Theme.Part.ERROR);
   }
 
+  /** HTML classes of what is around a field. */
   String row() {
     return classes(Theme.Part.ROW);
   }
 
+  /** HTML classes of buttons. */
   String button() {
     return classes(Theme.Part.BUTTON);
   }

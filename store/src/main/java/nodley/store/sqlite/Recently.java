@@ -7,9 +7,9 @@ final class Recently {
 
   private volatile long until = System.nanoTime();
 
-  /** Notes that it was seen; it counts as recent for so long from now on. */
-  void note(Duration how) {
-    until = System.nanoTime() + how.toNanos();
+  /** Notes that it was seen; for so long from now on that counts as recent. */
+  void note(Duration time) {
+    until = System.nanoTime() + time.toNanos();
   }
 
   boolean isSeen() {

@@ -62,7 +62,7 @@ class KeysTest {
     assertThat(theDayAfter.all()).extracting(Key::name).containsExactly("admin", "export");
   }
 
-  /** One whose last day is over is nobody's way in any more. */
+  /** A key whose last day is over is refused. */
   @Test
   void anAdminsKeyThatIsOverIsNotTheLastOne() {
     Keys keys = at("2026-11-29T12:00:00Z");

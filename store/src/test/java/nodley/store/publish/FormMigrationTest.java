@@ -197,7 +197,7 @@ class FormMigrationTest {
         .doesNotContain("name");
     assertThat(sql("SELECT name FROM pragma_index_list('boat') WHERE origin = 'c'"))
         .containsExactly("boat__title");
-    // The word stays in the file, and means nothing the second time.
+    // `was` stays in the file, and renames nothing the second time.
     assertThat(boat(renamed[0], "depth: { type: decimal, label: Draught }")).isEmpty();
     // Back to the revision from before, the field has its old name again.
     assertThat(
