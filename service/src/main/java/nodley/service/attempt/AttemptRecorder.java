@@ -16,7 +16,7 @@ import nodley.store.form.PublishedForm;
 
 /**
  * Collects what the log of attempts says about one submission, while it is processed. For one
- * thread, and then the writer thread.
+ * thread, and then for the one that writes it.
  */
 public final class AttemptRecorder {
 

@@ -15,7 +15,7 @@ import tools.jackson.databind.json.JsonMapper;
 /**
  * Index of the log of attempts by error code and by field, so that rare codes are found without
  * reading the whole log. One row for each attempt and term, written and deleted in the attempt's
- * transaction, on the writer thread.
+ * transaction.
  */
 public final class AttemptIndex {
 

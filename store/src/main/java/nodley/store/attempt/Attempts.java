@@ -24,7 +24,7 @@ import org.slf4j.LoggerFactory;
  * The log of attempts. An accepted attempt is written in the transaction of its record; others are
  * deferred writes, which join the next commit. The log is bounded in age, rows and bytes: the
  * oldest are deleted, of the form that has the most. Reading is thread-safe; methods that take a
- * connection run on the writer thread.
+ * connection run inside a write, one at a time.
  */
 public final class Attempts {
 

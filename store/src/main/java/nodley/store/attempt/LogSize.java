@@ -7,7 +7,7 @@ import java.util.concurrent.ConcurrentSkipListMap;
 
 /**
  * Counts the logged attempts of each form and their bytes (estimated), as of the last commit.
- * Reading is thread-safe; only the writer thread changes it.
+ * Reading is thread-safe; it is changed after commits only, by one thread at a time.
  */
 final class LogSize {
 

@@ -16,8 +16,8 @@ import nodley.core.value.Values;
 /**
  * Full-text index of a form's records: SQLite's FTS5 without content of its own. Words are split by
  * Unicode, regardless of case and accents. Deleting needs the very text that was indexed, which
- * works in SQLite 3.9 and later. Runs on the writer thread; updates wait for the end of the batch,
- * because FTS5 flushes at each savepoint.
+ * works in SQLite 3.9 and later. Runs inside a write of {@link BatchWriter}; updates wait for the
+ * end of the batch, because FTS5 flushes at each savepoint.
  */
 public final class FullText {
 
