@@ -20,6 +20,7 @@ import { basename, delimiter, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import react from '@vitejs/plugin-react';
 import { createServer } from 'vite';
+import { antdStyles } from './console/antd-styles.mjs';
 
 const HOME = resolve(import.meta.dirname, '..');
 const WEB = import.meta.dirname;
@@ -195,7 +196,7 @@ const vite = await createServer({
   configFile: false,
   root: WEB,
   logLevel: 'warn',
-  plugins: [react(), fromSources],
+  plugins: [react(), antdStyles(), fromSources],
   // Else it would be the folder beside this file.
   resolve: { alias: [{ find: /^react$/, replacement: join(WEB, 'node_modules/react/index.js') }] },
   optimizeDeps: {

@@ -54,6 +54,8 @@ export function Console() {
       csp={{ nonce: NONCE }}
       locale={locale()}
       theme={{
+        // The styles are a file, made by antd-styles.mjs.
+        zeroRuntime: true,
         algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
         token: {
           colorPrimary: dark ? '#6fc3cd' : '#0b5560',

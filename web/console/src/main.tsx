@@ -3,6 +3,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { Console } from './Console';
 import { speak } from './words';
+import 'virtual:antd.css';
 import './console.css';
 
 await speak();

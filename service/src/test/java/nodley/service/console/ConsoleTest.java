@@ -110,6 +110,22 @@ class ConsoleTest {
                 .has("papers"));
   }
 
+  /** Made in the browser, they would take a quarter of the time of each page. */
+  @Test
+  void stylesAreAFile() {
+    browser.open("/console/forms/vessel/records");
+    browser.untilText("table", "Boat");
+    Object made =
+        browser
+            .driver()
+            .executeScript(
+                "return [...document.querySelectorAll('style')].map(it => it.textContent)"
+                    + ".filter(it => /\\.ant-(btn|table)\\b[^{]*{(?!--)/.test(it)).length");
+    assertThat(made).isEqualTo(0L);
+    assertThat(browser.find(".ant-table").getCssValue("font-size")).isEqualTo("15px");
+    assertThat(browser.find("header .ant-btn").getCssValue("border-radius")).isEqualTo("8px");
+  }
+
   /** Nothing is offered that the service would refuse. */
   @Test
   void whoMayOnlyReadIsOfferedNoMore() {
