@@ -39,6 +39,7 @@ import nodley.store.publish.FormFolder;
 import nodley.store.publish.FormPublisher;
 import nodley.store.record.IdempotencyStore;
 import nodley.store.record.Owners;
+import nodley.store.record.RecordWriter;
 import nodley.store.record.Records;
 import nodley.store.schema.Schema;
 import nodley.store.sqlite.BatchWriter;
@@ -61,6 +62,7 @@ public final class Store implements AutoCloseable {
   private final Forms forms;
   private final FormPublisher publisher;
   private final Records records;
+  private final RecordWriter recordWriter;
   private final Owners owners;
   private final IdempotencyStore idempotency;
   private final Attempts attempts;
@@ -98,10 +100,11 @@ public final class Store implements AutoCloseable {
     this.drafts = new Drafts(database, writer, clock, limits.drafts(), holds);
     this.tokens = new SignedTokens(file.resolveSibling(SignedTokens.FILE), database, writer);
     this.deliveries = new Deliveries(database, writer, clock, tokens);
-    this.records =
-        new Records(
-            database,
+    this.records = new Records(database, writer, forms, attempts, deliveries, publisher::wrote);
+    this.recordWriter =
+        new RecordWriter(
             writer,
+            records,
             forms,
             idempotency,
             attempts,
@@ -220,6 +223,11 @@ public final class Store implements AutoCloseable {
   /** Returns the records of all forms. */
   public Records records() {
     return records;
+  }
+
+  /** Returns what adds, edits and removes records. */
+  public RecordWriter recordWriter() {
+    return recordWriter;
   }
 
   /** Returns the stored answers to submissions that may be repeated. */

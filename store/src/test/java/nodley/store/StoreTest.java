@@ -284,14 +284,14 @@ class StoreTest {
     StoredRecord boat = kept("boat", Map.of("berth", text(berth.id())));
     assertThat(add("boat", Map.of("berth", text("nowhere"))))
         .isEqualTo(new RecordSink.Clash<StoredRecord>(Set.of(), Set.of(), Set.of("berth")));
-    assertThatThrownBy(() -> store.records().remove(form("berth").form(), berth.id(), 1))
+    assertThatThrownBy(() -> store.recordWriter().remove(form("berth").form(), berth.id(), 1))
         .isInstanceOfSatisfying(
             StoreException.StillReferred.class,
             e ->
                 assertThat(e.referrers())
                     .containsExactly(new StoreException.Referrer("boat", "berth", boat.id())));
-    store.records().remove(form("boat").form(), boat.id(), 1);
-    store.records().remove(form("berth").form(), berth.id(), 1);
+    store.recordWriter().remove(form("boat").form(), boat.id(), 1);
+    store.recordWriter().remove(form("berth").form(), berth.id(), 1);
     assertThat(store.records().count(form("berth").form(), Optional.empty()).records()).isZero();
   }
 

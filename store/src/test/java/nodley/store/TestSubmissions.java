@@ -43,13 +43,13 @@ public final class TestSubmissions {
 
   public static RecordSink.Outcome<StoredRecord> add(
       Store store, PublishedForm form, Values values) {
-    return store.records().add(form, values, uniqueKeys(form, values), SubmissionInfo.by(""));
+    return store.recordWriter().add(form, values, uniqueKeys(form, values), SubmissionInfo.by(""));
   }
 
   public static RecordSink.Outcome<StoredRecord> edit(
       Store store, PublishedForm form, String id, long version, Values values, String by) {
     return store
-        .records()
+        .recordWriter()
         .edit(form, id, version, values, uniqueKeys(form, values), SubmissionInfo.by(by));
   }
 

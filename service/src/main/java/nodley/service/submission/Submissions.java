@@ -235,7 +235,7 @@ public final class Submissions {
                   context,
                   sent,
                   attempt,
-                  (values, keys, info) -> store.records().add(published, values, keys, info)),
+                  (values, keys, info) -> store.recordWriter().add(published, values, keys, info)),
               attempt.steps());
         });
   }
@@ -306,7 +306,7 @@ public final class Submissions {
                   sent,
                   attempt,
                   (values, keys, info) ->
-                      store.records().edit(published, id, version, values, keys, info)),
+                      store.recordWriter().edit(published, id, version, values, keys, info)),
               attempt.steps());
         });
   }
@@ -331,7 +331,7 @@ public final class Submissions {
               "");
       Optional<String> by =
           restorable && canPutBack ? Optional.of(caller.name()) : Optional.empty();
-      store.records().remove(form, record.id(), version, by, caused);
+      store.recordWriter().remove(form, record.id(), version, by, caused);
     } catch (StoreException.StillReferred e) {
       throw new StoreException.StillReferred(
           e.referrers().stream().filter(it -> maySee(it, caller)).toList());

@@ -86,6 +86,18 @@ public final class Forms {
     return Optional.ofNullable(current.get().forms().get(name));
   }
 
+  /**
+   * Checks, within a write, that a form has not been published anew: what is published has a commit
+   * to itself, so nothing changes while a record is written.
+   *
+   * @throws StoreException.FormChanged if it has
+   */
+  public void checkCurrent(PublishedForm published) {
+    if (find(published.name()).filter(it -> it.edition() == published.edition()).isEmpty()) {
+      throw new StoreException.FormChanged();
+    }
+  }
+
   /** The lists, parts, themes and texts there are. */
   public List<SharedText> texts() {
     return List.copyOf(current.get().texts().values());

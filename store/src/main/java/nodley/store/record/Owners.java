@@ -8,8 +8,8 @@ import nodley.store.sqlite.Database;
 import nodley.store.sqlite.Sql;
 
 /**
- * Whose records are. Adding one sets its owner ({@link Records#add}); handing it over is no edit.
- * Thread-safe; writing blocks until the commit.
+ * Whose records are. Adding one sets its owner ({@link RecordWriter#add}); handing it over is no
+ * edit. Thread-safe; writing blocks until the commit.
  */
 public final class Owners {
 

@@ -101,6 +101,17 @@ public final class RecordReader {
         person);
   }
 
+  /** The only record of a form, or of a person; nothing where there may be many. */
+  static Optional<StoredRecord> only(Connection connection, Form form, String person)
+      throws SQLException {
+    if (form.isOne()) {
+      return first(connection, form);
+    }
+    return form.isOneEach() && !person.isEmpty()
+        ? owned(connection, form, person).stream().findFirst()
+        : Optional.empty();
+  }
+
   /** Returns whether a form has a record. */
   static boolean exists(Connection connection, String form, String id) throws SQLException {
     return Sql.number(

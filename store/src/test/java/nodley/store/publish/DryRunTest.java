@@ -141,7 +141,7 @@ class DryRunTest {
       TestSubmissions.publish(store, BOATS, FormPublisher.Manner.CAREFUL);
       for (StoredRecord record :
           store.records().list(boat().form(), Listing.newest("", 10)).records()) {
-        store.records().remove(boat().form(), record.id(), record.version());
+        store.recordWriter().remove(boat().form(), record.id(), record.version());
       }
     }
     assertThat(kept).contains(1L);

@@ -167,7 +167,7 @@ class FormMigrationTest {
     StoredRecord berth = kept("berth", Map.of("code", text("A1")));
     String id = kept(Map.of("name", text("Heron"), "berth", text(berth.id()))).id();
     boat("name: { type: text }");
-    store.records().remove(store.forms().find("berth").orElseThrow().form(), berth.id(), 1);
+    store.recordWriter().remove(store.forms().find("berth").orElseThrow().form(), berth.id(), 1);
     assertThat(sql("SELECT berth FROM boat")).containsExactly(berth.id());
     StoreException.MigrationConflict against =
         standsAgainst("name: { type: text }", "berth: { type: record, form: berth }");

@@ -149,7 +149,7 @@ class NestedTest {
         store, form("trip"), kept.id(), 1, values("trip", "{\"crew\": [{\"name\": \"Dee\"}]}"), "");
     assertThat(sql("SELECT row_number, name FROM \"trip.crew\"")).containsExactly("0|Dee");
     assertThat(sql("SELECT count(*) FROM \"trip.crew.papers\"")).containsExactly("0");
-    store.records().remove(form("trip").form(), kept.id(), 2);
+    store.recordWriter().remove(form("trip").form(), kept.id(), 2);
     assertThat(sql("SELECT count(*) FROM \"trip.crew\"")).containsExactly("0");
   }
 
@@ -176,7 +176,7 @@ class NestedTest {
   void aReferenceInRowsIsAForeignKey() throws Exception {
     String berth = add("berth", "{\"code\": \"A1\"}").id();
     String trip = add("trip", "{\"crew\": [{\"berth\": \"" + berth + "\"}]}").id();
-    assertThatThrownBy(() -> store.records().remove(form("berth").form(), berth, 1))
+    assertThatThrownBy(() -> store.recordWriter().remove(form("berth").form(), berth, 1))
         .isInstanceOfSatisfying(
             StoreException.StillReferred.class,
             e ->

@@ -85,7 +85,7 @@ class RowIdentityTest {
             input(json),
             ADD,
             Lookups.NONE,
-            (values, keys) -> store.records().add(form, values, keys, SubmissionInfo.by(""))));
+            (values, keys) -> store.recordWriter().add(form, values, keys, SubmissionInfo.by(""))));
   }
 
   private Answer<StoredRecord> edit(PublishedForm form, StoredRecord before, String json) {
@@ -98,7 +98,7 @@ class RowIdentityTest {
         Lookups.NONE,
         (values, keys) ->
             store
-                .records()
+                .recordWriter()
                 .edit(form, now.id(), now.version(), values, keys, SubmissionInfo.by("ann")));
   }
 
@@ -271,7 +271,7 @@ class RowIdentityTest {
             input("{\"plain\": \"two\", \"r\": [{\"badge\": \"free\"}, {\"badge\": \"x\"}]}"),
             ADD,
             Lookups.NONE,
-            (values, keys) -> store.records().add(form, values, keys, SubmissionInfo.by("")));
+            (values, keys) -> store.recordWriter().add(form, values, keys, SubmissionInfo.by("")));
     assertThat(errors(lost)).containsExactly("#/r/1/badge taken");
   }
 
@@ -354,7 +354,8 @@ class RowIdentityTest {
     store.publisher().remove("boat", true);
     publish("form: boat\nfields: { name: { type: text, length: 5.. } }\n");
     Values values = new Values(Map.of("name", new Value.Text("x")));
-    assertThatThrownBy(() -> store.records().add(old, values, List.of(), SubmissionInfo.by("")))
+    assertThatThrownBy(
+            () -> store.recordWriter().add(old, values, List.of(), SubmissionInfo.by("")))
         .isInstanceOf(StoreException.FormChanged.class);
   }
 }

@@ -103,7 +103,7 @@ class WordIndexTest {
         records.put(one.id(), edit(one, name));
         names.put(one.id(), name);
       } else if (what < 85) {
-        store.records().remove(boat().form(), one.id(), one.version());
+        store.recordWriter().remove(boat().form(), one.id(), one.version());
         records.remove(one.id());
         names.remove(one.id());
       } else if (what < 97) {
@@ -148,7 +148,7 @@ class WordIndexTest {
       if (!found(first).isEmpty() || !found(second).equals(List.of(record.id()))) {
         wrong.add("edited " + second);
       }
-      store.records().remove(boat().form(), edited.id(), edited.version());
+      store.recordWriter().remove(boat().form(), edited.id(), edited.version());
       if (!found(second).isEmpty()) {
         wrong.add("removed " + second);
       }

@@ -152,7 +152,7 @@ class UploadsTest {
     StoredRecord record = added(upload("a.txt", "shared"));
     Upload same = upload("b.txt", "shared");
     PublishedForm form = store.forms().find("log").orElseThrow();
-    store.records().remove(form.form(), record.id(), 1);
+    store.recordWriter().remove(form.form(), record.id(), 1);
     store.uploads().sweep();
     assertThat(store.uploads().contents().of(same.sha256())).exists();
     store.uploads().remove(same);
@@ -334,7 +334,7 @@ class UploadsTest {
       store.backUp(folder.resolve("copy.db"), out);
     }
     PublishedForm form = store.forms().find("log").orElseThrow();
-    store.records().remove(form.form(), record.id(), 1);
+    store.recordWriter().remove(form.form(), record.id(), 1);
     store.uploads().sweep();
     added(upload("b.txt", "came later"));
     store.close();
