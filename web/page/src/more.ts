@@ -3,7 +3,7 @@ export { UniqueChecks } from './form/unique-checks';
 export { changedLines } from './dom/changed-lines';
 export { Conflicts } from './form/conflicts';
 export { ServerExpressions } from './form/server-expressions';
-export { onwards } from './dom/onwards';
+export { proceed } from './dom/proceed';
 export { equip } from './dom/enhance';
 export { passOf, renewed } from './net/pass';
 export { complete, whole } from './dom/embed';

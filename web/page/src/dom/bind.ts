@@ -212,7 +212,7 @@ async function send(controls: Controls, opened: OpenForm, isElsewhere: boolean):
     const { after } = outcome.record;
     const parts = await more().catch(() => undefined);
     if (parts) {
-      parts.onwards(controls, opened, after, isElsewhere, (words) =>
+      parts.proceed(controls, opened, after, isElsewhere, (words) =>
         write(controls.working(), words),
       );
     } else {

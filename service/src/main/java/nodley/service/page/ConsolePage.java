@@ -14,8 +14,8 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
- * Serves the console's page at every address below {@code /console}. Ant Design inserts styles at
- * run time; a nonce in the content security policy allows these.
+ * Serves the console's page at every address below {@code /console}. Ant Design inserts the
+ * variables of its styles at run time; a nonce in the content security policy allows these.
  */
 @RestController
 class ConsolePage {

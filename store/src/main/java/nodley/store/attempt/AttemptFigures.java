@@ -17,6 +17,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Predicate;
 import nodley.store.sqlite.Database;
+import nodley.store.sqlite.EngineSql;
 import nodley.store.sqlite.Sql;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -199,8 +200,11 @@ public final class AttemptFigures {
                 some.forEach(counted::take);
                 return true;
               },
-              "SELECT at, verdict, errors, coalesce(json_extract(account, '$.by'), ''),"
-                  + " coalesce(json_extract(account, '$.from'), '') FROM nodley_attempts"
+              "SELECT at, verdict, errors, coalesce("
+                  + EngineSql.member("account", "by")
+                  + ", ''), coalesce("
+                  + EngineSql.member("account", "from")
+                  + ", '') FROM nodley_attempts"
                   + " WHERE form = ? AND number >= ? AND at >= ? AND at < ? AND mode <> 'check'"
                   // A refused one may be logged after an accepted one that came later.
                   + " ORDER BY at, number",

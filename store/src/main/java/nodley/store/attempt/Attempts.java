@@ -16,6 +16,7 @@ import nodley.store.common.StoreLimits;
 import nodley.store.folder.Disk;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
+import nodley.store.sqlite.EngineSql;
 import nodley.store.sqlite.Sql;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -46,12 +47,13 @@ public final class Attempts {
   private static final String OF_RECORD = " WHERE form = ? AND record = ? AND record <> ''";
 
   static final String FORGET_VALUES =
-      "UPDATE nodley_attempts SET account = json_remove(account, '$.values')" + OF_RECORD;
+      "UPDATE nodley_attempts SET account = " + EngineSql.without("account", "values") + OF_RECORD;
+
+  private static final String BY = EngineSql.member("account", "by") + " = ?";
 
   /** What finds attempts by their errors needs code and pointer alone. */
   private static final String WITHOUT_SENTENCES =
-      "errors = (SELECT json_group_array(json(json_remove(value, '$.detail', '$.params')))"
-          + " FROM json_each(errors)), ";
+      "errors = " + EngineSql.eachWithout("errors", "detail", "params") + ", ";
 
   private static final String BYTES_OF_RECORD =
       "SELECT sum(" + LogSize.BYTES + ") FROM nodley_attempts" + OF_RECORD;
@@ -326,13 +328,15 @@ public final class Attempts {
    */
   public void forgetSender(Connection on, String form, String name, boolean withValues)
       throws SQLException {
+    String left = withValues ? EngineSql.without("account", "values", "detail") : "account";
     Sql.run(
         on,
         "UPDATE nodley_attempts SET "
             + (withValues ? WITHOUT_SENTENCES : "")
-            + "account = json_set("
-            + (withValues ? "json_remove(account, '$.values', '$.detail')" : "account")
-            + ", '$.by', '') WHERE form = ? AND account ->> '$.by' = ?",
+            + "account = "
+            + EngineSql.with(left, "by", "''")
+            + " WHERE form = ? AND "
+            + BY,
         form,
         name);
   }
@@ -345,7 +349,7 @@ public final class Attempts {
             Sql.list(
                 on,
                 row -> read(row).attempt(),
-                "SELECT * FROM nodley_attempts WHERE account ->> '$.by' = ? ORDER BY number DESC",
+                "SELECT * FROM nodley_attempts WHERE " + BY + " ORDER BY number DESC",
                 name));
   }
 

@@ -4,6 +4,7 @@ import java.util.Comparator;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentSkipListMap;
+import nodley.store.sqlite.EngineSql;
 
 /**
  * Counts the logged attempts of each form and their bytes (estimated), as of the last commit.
@@ -15,7 +16,8 @@ final class LogSize {
   private static final int BESIDES = 300;
 
   /** The same by SQLite, for an attempt that is kept. */
-  static final String BYTES = "octet_length(errors) + octet_length(account) + " + BESIDES;
+  static final String BYTES =
+      EngineSql.bytes("errors") + " + " + EngineSql.bytes("account") + " + " + BESIDES;
 
   private record Size(long rows, long bytes) {
 

@@ -15,6 +15,7 @@ import nodley.core.form.Type;
 import nodley.store.record.OldRecords;
 import nodley.store.schema.Column;
 import nodley.store.schema.Table;
+import nodley.store.sqlite.EngineSql;
 import nodley.store.sqlite.Sql;
 
 /**
@@ -153,7 +154,7 @@ final class Hints {
     String has =
         column.field().type() == Type.CHOICE
             ? column.name() + " = ?"
-            : "EXISTS (SELECT 1 FROM json_each(" + column.name() + ") WHERE value = ?)";
+            : EngineSql.contains(column.name());
     return Sql.number(
         on,
         "SELECT count(DISTINCT " + table.key() + ") FROM " + table.name() + " WHERE " + has,

@@ -12,6 +12,7 @@ import nodley.core.form.Type;
 import nodley.core.value.Numbers;
 import nodley.store.schema.Column;
 import nodley.store.schema.Table;
+import nodley.store.sqlite.EngineSql;
 
 /**
  * Translates a condition into SQL that is true at least wherever the condition is. Indexes then
@@ -125,9 +126,9 @@ record ConditionSql(String sql, List<Object> bound) {
             new ConditionSql(
                 "(CASE WHEN "
                     + column.get().name()
-                    + " IS NULL THEN NULL ELSE EXISTS (SELECT 1 FROM json_each("
-                    + column.get().name()
-                    + ") WHERE value = ?) END)",
+                    + " IS NULL THEN NULL ELSE "
+                    + EngineSql.contains(column.get().name())
+                    + " END)",
                 List.of(option)))
         : Optional.empty();
   }

@@ -8,6 +8,7 @@ import java.util.Optional;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.sqlite.Database;
+import nodley.store.sqlite.EngineSql;
 import nodley.store.sqlite.Sql;
 
 /**
@@ -21,8 +22,15 @@ public final class IdempotencyStore {
 
   /** An answer begins with the id of its record. */
   public static final String FORGET_VALUES =
-      "UPDATE nodley_answers SET answer = json_set(json_remove(answer, '$.rows'), '$.values',"
-          + " json('{}'), '$.called', '', '$.after.say', '')"
+      "UPDATE nodley_answers SET answer = "
+          + EngineSql.with(
+              EngineSql.with(
+                  EngineSql.with(
+                      EngineSql.without("answer", "rows"), "values", EngineSql.emptyObject()),
+                  "called",
+                  "''"),
+              "after.say",
+              "''")
           + " WHERE form = ? AND substr(answer, 8, 36) = ?";
 
   private final Database database;

@@ -14,6 +14,7 @@ import nodley.core.value.FileRef;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.store.schema.Rename;
+import nodley.store.sqlite.EngineSql;
 import nodley.store.sqlite.Sql;
 import nodley.store.upload.Uploads;
 
@@ -67,8 +68,15 @@ public final class RecordFiles {
             + OF_RECORD
             + " AND is_current = 0 AND EXISTS (SELECT 1 FROM nodley_record_files AS own"
             + " WHERE own.form = old.form AND own.record_id = old.record_id"
-            + " AND own.field = old.field AND own.sha256 = old.sha256 AND own.rowid <> old.rowid"
-            + " AND (own.is_current = 1 OR own.rowid < old.rowid))",
+            + " AND own.field = old.field AND own.sha256 = old.sha256 AND "
+            + EngineSql.rowOrder("own")
+            + " <> "
+            + EngineSql.rowOrder("old")
+            + " AND (own.is_current = 1 OR "
+            + EngineSql.rowOrder("own")
+            + " < "
+            + EngineSql.rowOrder("old")
+            + "))",
         form.name(),
         record);
     return gone;

@@ -20,6 +20,7 @@ import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.store.common.StoredRecord;
 import nodley.store.schema.Table;
+import nodley.store.sqlite.EngineSql;
 import nodley.store.sqlite.Sql;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -219,7 +220,8 @@ final class RowsTables {
           return null;
         },
         table.select()
-            + " WHERE \"record_id\" IN (SELECT value FROM json_each(?))"
+            + " WHERE "
+            + EngineSql.isAmong("\"record_id\"")
             + " ORDER BY \"record_id\", \"row_number\"",
         ids);
   }

@@ -7,7 +7,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
-import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.Semaphore;
@@ -27,12 +26,8 @@ import nodley.store.common.StoreLimits;
  * time runs on its caller's thread, and none for a moment after several came at once, or after a
  * commit that took long.
  *
- * <p>A batch is first run without savepoints. If a write has to be rolled back, the batch is rolled
- * back and run again, each write behind a savepoint of its own, so that one that fails does not
- * affect the others. (Savepoints for every batch would cost a quarter of the time: SQLite copies
- * each page that changes behind one.) If the commit itself fails, each write runs again in a
- * transaction of its own. So a write may run up to three times, and must have no effect but on its
- * connection. Writes that change tables are committed alone.
+ * <p>A write may run up to three times, as {@link GroupCommit} says, and must have no effect but on
+ * its connection. Writes that change tables are committed alone.
  */
 public final class BatchWriter implements AutoCloseable {
 
@@ -60,6 +55,9 @@ public final class BatchWriter implements AutoCloseable {
   private final BlockingQueue<Write<?>> queue;
   private final DeferredWrites deferred = new DeferredWrites();
 
+  /** What commits them. Guarded by {@link #turn}. */
+  private final GroupCommit commits;
+
   /** Has a permit when something was put into the queue. */
   private final Semaphore news = new Semaphore(0);
 
@@ -72,20 +70,9 @@ public final class BatchWriter implements AutoCloseable {
   /** Held by whoever writes: the writer thread or a caller. */
   private final ReentrantLock turn = new ReentrantLock();
 
-  private final Connection connection;
   private final Duration queueTimeout;
-  private final Runnable fileCheck;
   private final Thread thread;
   private volatile boolean closing;
-
-  /** True while the writes of a batch run behind savepoints. Guarded by {@link #turn}. */
-  private boolean savepoints;
-
-  /** Tasks before the commit of the write that runs now. Guarded by {@link #turn}. */
-  private List<DeferredWrite> currentBeforeCommits = new ArrayList<>();
-
-  /** Tasks after the commit of the write that runs now. Guarded by {@link #turn}. */
-  private List<Runnable> currentAfterCommits = new ArrayList<>();
 
   /** What a write does, inside a transaction. */
   public interface Work<T> {
@@ -95,113 +82,6 @@ public final class BatchWriter implements AutoCloseable {
   /** A write that nobody waits for, or a task before a commit. */
   public interface DeferredWrite {
     void run(Connection connection) throws SQLException;
-  }
-
-  /** One write in the queue, and the future that its caller waits for. */
-  private final class Write<T> {
-    private final Work<T> work;
-    private final boolean alone;
-    private final Runnable afterCommit;
-    private final CompletableFuture<T> answer = new CompletableFuture<>();
-    private final long overdue = System.nanoTime() + queueTimeout.toNanos();
-    private List<DeferredWrite> beforeCommits = List.of();
-    private List<Runnable> afterCommits = List.of();
-    private T result;
-    private Throwable failure;
-
-    Write(Work<T> work, boolean alone, Runnable afterCommit) {
-      this.work = work;
-      this.alone = alone;
-      this.afterCommit = afterCommit;
-    }
-
-    /** Runs it. Throws only if the transaction as a whole has to be rolled back. */
-    void run() throws SQLException {
-      failure = null;
-      if (!savepoints) {
-        runWithoutSavepoint();
-        return;
-      }
-      Sql.execute(connection, "SAVEPOINT write");
-      try {
-        begin();
-      } catch (SQLException | RuntimeException | Error e) {
-        // Errors too: they are the caller's, and must not end the writer thread.
-        fail(e);
-        Sql.execute(connection, "ROLLBACK TO write");
-      }
-      Sql.execute(connection, "RELEASE write");
-    }
-
-    /** A write that fails before it has changed anything fails alone. */
-    private void runWithoutSavepoint() throws SQLException {
-      long before = Sql.changes(connection);
-      try {
-        begin();
-      } catch (NeedsSavepoints e) {
-        throw e;
-      } catch (SQLException | RuntimeException | Error e) {
-        // After some errors SQLite has rolled the transaction back by itself.
-        if (isOfSqlite(e) || Sql.changes(connection) != before) {
-          throw new NeedsSavepoints();
-        }
-        fail(e);
-      }
-    }
-
-    private void fail(Throwable why) {
-      failure = why;
-      beforeCommits = List.of();
-      afterCommits = List.of();
-    }
-
-    void begin() throws SQLException {
-      currentBeforeCommits = new ArrayList<>();
-      currentAfterCommits = new ArrayList<>();
-      result = work.run(connection);
-      beforeCommits = currentBeforeCommits;
-      afterCommits = currentAfterCommits;
-    }
-
-    void runBeforeCommit() throws SQLException {
-      currentAfterCommits = afterCommits;
-      for (DeferredWrite write : beforeCommits) {
-        write.run(connection);
-      }
-    }
-
-    /** Completes the future. Called after the commit: nothing can be rolled back any more. */
-    void answer() {
-      if (failure != null) {
-        answer.completeExceptionally(failure);
-        return;
-      }
-      try {
-        afterCommits.forEach(Runnable::run);
-        afterCommit.run();
-        answer.complete(result);
-      } catch (RuntimeException | Error e) {
-        answer.completeExceptionally(e);
-      }
-    }
-  }
-
-  /** Ends a batch that runs without savepoints and needs them. */
-  private static final class NeedsSavepoints extends RuntimeException {
-    private static final long serialVersionUID = 1;
-
-    NeedsSavepoints() {
-      super("The batch is run again, with savepoints.", null, false, false);
-    }
-  }
-
-  private static boolean isOfSqlite(Throwable e) {
-    for (Throwable it = e; it != null; it = it.getCause()) {
-      if (it instanceof SQLException) {
-        return true;
-      }
-    }
-    return false;
   }
 
   /** Writes with the default limits, to a file whose presence is not checked. */
@@ -219,8 +99,7 @@ public final class BatchWriter implements AutoCloseable {
   public BatchWriter(
       Connection connection, int waiting, Duration queueTimeout, Runnable fileCheck) {
     this.queue = new ArrayBlockingQueue<>(waiting);
-    this.fileCheck = fileCheck;
-    this.connection = connection;
+    this.commits = new GroupCommit(connection, deferred, fileCheck);
     this.queueTimeout = queueTimeout;
     this.thread = Thread.ofPlatform().name("writer").start(this::loop);
     Thread.ofVirtual().name("write-timeouts").start(this::expireOverdue);
@@ -234,12 +113,12 @@ public final class BatchWriter implements AutoCloseable {
    * @throws StoreException.Unavailable if SQLite fails, or the writer is closed
    */
   public <T> T write(Work<T> work) {
-    return write(new Write<>(work, false, () -> {}));
+    return write(new Write<>(work, false, () -> {}, queueTimeout));
   }
 
   /** The same for a write that changes tables: it is alone in its commit. */
   public <T> T writeAlone(Work<T> work, Runnable afterCommit) {
-    return write(new Write<>(work, true, afterCommit));
+    return write(new Write<>(work, true, afterCommit, queueTimeout));
   }
 
   private <T> T write(Write<T> write) {
@@ -257,7 +136,7 @@ public final class BatchWriter implements AutoCloseable {
       }
     }
     try {
-      return write.answer.join();
+      return write.answer().join();
     } catch (CompletionException e) {
       throw switch (e.getCause()) {
         case RuntimeException own -> own;
@@ -277,7 +156,7 @@ public final class BatchWriter implements AutoCloseable {
 
   /** Runs and commits a write on this thread, if it is alone; false if it has to be queued. */
   private boolean runAlone(Write<?> write) {
-    if (write.alone || shared.isSeen()) {
+    if (write.isAlone() || shared.isSeen()) {
       return false;
     }
     if (!turn.tryLock()) {
@@ -289,7 +168,7 @@ public final class BatchWriter implements AutoCloseable {
         return false;
       }
       long begun = System.nanoTime();
-      commit(List.of(write));
+      commits.commit(List.of(write));
       if (System.nanoTime() - begun > LONG_COMMIT.toNanos()) {
         shared.note(AFTER_LONG_COMMIT);
       }
@@ -304,7 +183,7 @@ public final class BatchWriter implements AutoCloseable {
    * at once. Called from inside a write; if that is rolled back, its tasks do not run.
    */
   void beforeCommit(DeferredWrite write) {
-    currentBeforeCommits.add(write);
+    commits.beforeCommit(write);
   }
 
   /**
@@ -312,17 +191,12 @@ public final class BatchWriter implements AutoCloseable {
    * the write is rolled back. Called from inside a write. State in memory is changed here.
    */
   public void afterCommit(Runnable action) {
-    currentAfterCommits.add(action);
+    commits.afterCommit(action);
   }
 
   /** Undoes what the write that runs now has changed so far. Called from inside a write. */
   public void rollBackWrite() throws SQLException {
-    if (!savepoints) {
-      throw new NeedsSavepoints();
-    }
-    Sql.execute(connection, "ROLLBACK TO write");
-    currentBeforeCommits.clear();
-    currentAfterCommits.clear();
+    commits.rollBackWrite();
   }
 
   /**
@@ -343,13 +217,13 @@ public final class BatchWriter implements AutoCloseable {
     long end = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(FLUSH_MILLIS);
     for (int left = deferred.size(); left >= 0; left -= DeferredWrites.PORTION) {
       // Whatever is committed takes deferred writes with it.
-      Write<Integer> nothing = new Write<>(_ -> 0, false, () -> {});
+      Write<Integer> nothing = new Write<>(_ -> 0, false, () -> {}, queueTimeout);
       if (closing) {
         return;
       }
       try {
         enqueue(nothing);
-        nothing.answer.get(end - System.nanoTime(), TimeUnit.NANOSECONDS);
+        nothing.answer().get(end - System.nanoTime(), TimeUnit.NANOSECONDS);
       } catch (StoreException.Busy | ExecutionException | TimeoutException e) {
         return;
       } catch (InterruptedException e) {
@@ -364,9 +238,9 @@ public final class BatchWriter implements AutoCloseable {
     try {
       while (!closing) {
         Write<?> oldest = queue.peek();
-        boolean overdue = oldest != null && System.nanoTime() - oldest.overdue > 0;
+        boolean overdue = oldest != null && oldest.isOverdue();
         if (overdue && queue.remove(oldest)) {
-          oldest.answer.completeExceptionally(new StoreException.Busy());
+          oldest.answer().completeExceptionally(new StoreException.Busy());
         } else {
           Thread.sleep(queueTimeout.dividedBy(CHECKS));
         }
@@ -415,148 +289,34 @@ public final class BatchWriter implements AutoCloseable {
       if (batch.size() >= BUSY) {
         busy.note(MOMENT);
       }
-      commitAll(batch);
+      if (!batch.isEmpty() && batch.getFirst().isAlone()) {
+        commits.commit(List.of());
+        commits.commitAlone(batch.getFirst());
+      } else {
+        commits.commit(batch);
+      }
     } finally {
       turn.unlock();
     }
   }
 
-  /**
-   * Takes a batch up to a write that must be alone, which stays in the queue with all behind it.
-   */
+  /** Takes those that wait, up to one that has a commit to itself; or that one, if it is first. */
   private List<Write<?>> batch() {
     List<Write<?>> batch = new ArrayList<>();
-    while (batch.size() < BATCH && (batch.isEmpty() || !batch.getLast().alone)) {
-      Write<?> next = batch.isEmpty() ? queue.poll() : queue.peek();
-      boolean joins = next != null && (batch.isEmpty() || !next.alone && queue.remove(next));
-      if (!joins) {
+    while (batch.size() < BATCH) {
+      Write<?> next = queue.peek();
+      if (next == null || next.isAlone() && !batch.isEmpty()) {
         break;
       }
-      batch.add(next);
+      // Its time may have been over meanwhile.
+      if (queue.remove(next)) {
+        batch.add(next);
+      }
+      if (next.isAlone()) {
+        break;
+      }
     }
     return batch;
-  }
-
-  private void commitAll(List<Write<?>> batch) {
-    int from = 0;
-    for (int i = 0; i < batch.size(); i++) {
-      if (batch.get(i).alone) {
-        commit(batch.subList(from, i));
-        commitAlone(batch.get(i));
-        from = i + 1;
-      }
-    }
-    commit(batch.subList(from, batch.size()));
-  }
-
-  /** Commits one write alone; if it fails, the transaction is rolled back. */
-  private void commitAlone(Write<?> write) {
-    try {
-      Sql.execute(connection, "BEGIN IMMEDIATE");
-      write.begin();
-      write.runBeforeCommit();
-      Sql.execute(connection, "COMMIT");
-      fileCheck.run();
-    } catch (SQLException | RuntimeException | Error e) {
-      rollBack();
-      write.answer.completeExceptionally(e);
-      return;
-    }
-    write.answer();
-  }
-
-  private void commit(List<Write<?>> batch) {
-    List<DeferredWrite> joining = deferred.take();
-    if (batch.isEmpty() && joining.isEmpty()) {
-      return;
-    }
-    List<Runnable> afterDeferred;
-    try {
-      afterDeferred = transaction(batch, joining);
-    } catch (SQLException | RuntimeException | Error e) {
-      rollBack();
-      deferred.lose(joining.size(), e);
-      if (batch.size() > 1) {
-        List.copyOf(batch).forEach(write -> commit(List.of(write)));
-      } else if (!batch.isEmpty()) {
-        batch.getFirst().answer.completeExceptionally(e);
-      }
-      return;
-    }
-    afterDeferred.forEach(Runnable::run);
-    batch.forEach(Write::answer);
-  }
-
-  /**
-   * Commits a batch and the deferred writes that join it.
-   *
-   * @return the tasks after the commit of the deferred writes
-   */
-  private List<Runnable> transaction(List<Write<?>> batch, List<DeferredWrite> joining)
-      throws SQLException {
-    savepoints = false;
-    try {
-      return runAll(batch, joining);
-    } catch (NeedsSavepoints e) {
-      rollBack();
-      savepoints = true;
-      return runAll(batch, joining);
-    }
-  }
-
-  private List<Runnable> runAll(List<Write<?>> batch, List<DeferredWrite> joining)
-      throws SQLException {
-    fileCheck.run();
-    Sql.execute(connection, "BEGIN IMMEDIATE");
-    for (Write<?> write : batch) {
-      write.run();
-    }
-    List<Runnable> afterDeferred = runDeferred(joining);
-    for (Write<?> write : batch) {
-      write.runBeforeCommit();
-    }
-    Sql.execute(connection, "COMMIT");
-    fileCheck.run();
-    return afterDeferred;
-  }
-
-  /**
-   * Runs deferred writes. They never make others fail: if one fails, all of them are left out.
-   *
-   * @return their tasks after the commit
-   */
-  private List<Runnable> runDeferred(List<DeferredWrite> joining) throws SQLException {
-    currentAfterCommits = new ArrayList<>();
-    if (joining.isEmpty()) {
-      return List.of();
-    }
-    if (savepoints) {
-      Sql.execute(connection, "SAVEPOINT deferred");
-    }
-    try {
-      for (DeferredWrite write : joining) {
-        write.run(connection);
-      }
-    } catch (SQLException | RuntimeException | Error e) {
-      if (!savepoints) {
-        throw new NeedsSavepoints();
-      }
-      deferred.lose(joining.size(), e);
-      Sql.execute(connection, "ROLLBACK TO deferred");
-      currentAfterCommits.clear();
-    }
-    if (savepoints) {
-      Sql.execute(connection, "RELEASE deferred");
-    }
-    return currentAfterCommits;
-  }
-
-  private void rollBack() {
-    try {
-      Sql.execute(connection, "ROLLBACK");
-    } catch (SQLException e) {
-      // SQLite has rolled back by itself, as it does if the disk is full.
-    }
   }
 
   /** Runs what is in the queue, then ends the thread. The connection stays open. */

@@ -13,7 +13,7 @@ const LEAVING = 10_000;
  *
  * @param say writes a sentence to where the page tells how the form stands
  */
-export function onwards(
+export function proceed(
   controls: Controls,
   opened: OpenForm,
   next: Accepted['after'],
@@ -23,7 +23,7 @@ export function onwards(
   const { form } = controls;
   const { go, say: words } = next;
   const { after, clear = 'all' } = form.dataset;
-  // A path is one of the service's pages, which a page of another site has nothing of.
+  // A path is that of one of the service's pages, where somebody else's page has no way to.
   if (after === 'stay' || !go || (!after && isElsewhere && go.startsWith('/'))) {
     if (go && form.dataset.draftOpened !== undefined) {
       tell(words);
