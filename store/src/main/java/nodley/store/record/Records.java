@@ -52,8 +52,8 @@ public final class Records implements AutoCloseable {
   /**
    * Opens the records of a store.
    *
-   * @param written is told of the form and id of each record that is changed in the parts of this,
-   *     after its commit, on the thread that committed it
+   * @param written is told of the form and id of each record whose address is confirmed or that is
+   *     put back, after its commit, on the thread that committed it
    */
   public Records(
       Database database,
