@@ -36,6 +36,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import tools.jackson.databind.JsonNode;
 
 /** Every limit is a setting, and beyond it the caller hears what it is. */
 class LimitsTest {
@@ -66,6 +67,7 @@ class LimitsTest {
             "nodley.limits.secret.per-submission: 2",
             "nodley.limits.secret.comparisons: 3",
             "nodley.limits.log.attempt: 1KB",
+            "nodley.limits.log.per-second: 5",
             "nodley.limits.page.rows: 10",
             "nodley.limits.page.size: 100KB",
             "nodley.limits.form.file: 300KB");
@@ -77,6 +79,8 @@ class LimitsTest {
     publish("skiff", "name: { type: text }");
     publish("punt", "name: { type: text }");
     publish("dory", "name: { type: text }");
+    publish("refused", "name: { type: text, required: true }");
+    publish("spared", "name: { type: text, required: true }");
     publish("paged", "crew: { type: rows, fields: { name: { type: text } } }");
     publish(
         "lock", "pw: { type: secret }", "crew: { type: rows, fields: { pw: { type: secret } } }");
@@ -435,6 +439,29 @@ class LimitsTest {
     Wire.Reply attempt = service.wire().get("/api/attempts/" + added.header("X-Request-Id"));
     assertThat(attempt.json().path("values").path("name").asString()).hasSizeBetween(900, 1_030);
     assertThat(attempt.json().path("leftOut").asInt()).isEqualTo(1);
+  }
+
+  @Test
+  void soManyRefusalsAreLoggedWithinASecond() {
+    Wire wire = service.wire();
+    long begun = System.nanoTime();
+    List<Wire.Reply> refused =
+        IntStream.range(0, 60).mapToObj(_ -> wire.add("refused", "{}")).toList();
+    // Five at once, and five more for each second that it took.
+    int most = 5 + (int) (5 * (System.nanoTime() - begun) / 1_000_000_000L) + 1;
+    Wire.Reply accepted = wire.add("refused", "{\"name\": \"Log\"}");
+    Wire.Reply another = wire.add("spared", "{}");
+
+    assertThat(refused).extracting(Wire.Reply::status).containsOnly(422);
+    JsonNode log = wire.get("/api/attempts?form=refused&verdict=refused&limit=100").json();
+    assertThat(log.path("attempts").size()).isBetween(5, most);
+    assertThat(wire.get("/api/attempts/" + refused.getFirst().header("X-Request-Id")).status())
+        .isEqualTo(200);
+    // What is accepted is always logged, and another form has its own five.
+    for (Wire.Reply logged : List.of(accepted, another)) {
+      assertThat(wire.get("/api/attempts/" + logged.header("X-Request-Id")).status())
+          .isEqualTo(200);
+    }
   }
 
   @Test

@@ -23,8 +23,9 @@ import org.slf4j.MDC;
 import org.springframework.stereotype.Component;
 
 /**
- * Records each submission in the log of attempts, whatever becomes of it, and counts those of
- * strangers against their rate limit. Thread-safe.
+ * Records each submission in the log of attempts, whatever becomes of it, unless more than {@link
+ * LogPace} takes came to nothing; and counts those of strangers against their rate limit.
+ * Thread-safe.
  */
 @Component
 public final class AttemptLog {
@@ -34,12 +35,14 @@ public final class AttemptLog {
   private final Clock clock;
   private final RateLimits rates;
   private final int valuesKept;
+  private final LogPace pace;
   private final Map<String, LongAdder> checks = new ConcurrentHashMap<>();
   private final Map<String, Long> tracedUntil = new ConcurrentHashMap<>();
 
   AttemptLog(Store store, Feed<Attempt> live, Clock clock, RateLimits rates, Limits limits) {
     this.rates = rates;
     this.valuesKept = (int) limits.log().attempt().toBytes();
+    this.pace = new LogPace(limits.log().perSecond());
     this.attempts = store.attempts();
     this.live = live;
     this.clock = clock;
@@ -131,15 +134,17 @@ public final class AttemptLog {
   }
 
   private void log(AttemptRecorder attempt) {
-    boolean isWatched = live.isWatched();
-    if (attempt.isDismissed() || attempt.isLogged() && !isWatched) {
+    if (attempt.isDismissed()) {
       return;
     }
-    Attempt told = attempt.told();
-    if (!attempt.isLogged()) {
-      attempts.log(told);
+    boolean isNew = !attempt.isLogged() && pace.take(attempt.form());
+    if (isNew || live.isWatched()) {
+      Attempt told = attempt.told();
+      if (isNew) {
+        attempts.log(told);
+      }
+      live.tell(told);
     }
-    live.tell(told);
   }
 
   /** Has the checks of a form logged, too, for a while from now on. */

@@ -2,6 +2,7 @@ package nodley.service.attempt;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.UUID;
 import nodley.core.form.Form;
 import nodley.core.submission.Answer;
@@ -42,6 +43,10 @@ public final class AttemptRecorder {
   private String problem = "failed";
   private String detail = "";
   private String record = "";
+
+  /** What was judged last, if anything was; its values are masked when it is told. */
+  private Optional<Verdict> judged = Optional.empty();
+
   private List<Map<String, Object>> errors = List.of();
   private Map<String, Object> values = Map.of();
   private int leftOut;
@@ -96,14 +101,15 @@ public final class AttemptRecorder {
     return steps;
   }
 
+  String form() {
+    return form.name();
+  }
+
   /** What was judged, and how. */
-  public void judged(Verdict judged) {
-    MaskedValues masked = new MaskedValues(form, judged.values(), valuesKept);
-    values = masked.values();
-    leftOut = masked.leftOut();
-    errors = judged.errors().stream().limit(MOST_ERRORS).map(masked::error).toList();
-    verdict = judged.word();
-    problem = judged.isAccepted() ? "" : "refused";
+  public void judged(Verdict verdict) {
+    judged = Optional.of(verdict);
+    this.verdict = verdict.word();
+    problem = verdict.isAccepted() ? "" : "refused";
   }
 
   /** The answer to an add or an edit. */
@@ -140,6 +146,7 @@ public final class AttemptRecorder {
     values = masked.values();
     leftOut = masked.leftOut();
     account = Json.text(Account.of(this));
+    judged = Optional.empty();
     steps.skip();
     handedOver = System.nanoTime();
   }
@@ -181,8 +188,19 @@ public final class AttemptRecorder {
     return isLogged && verdict.equals("accepted");
   }
 
+  /**
+   * The attempt as it stands. The thread that answers has the time for this, the writer has not.
+   */
   Attempt told() {
+    judged.ifPresent(this::mask);
     return attempt(Json.text(errors), Json.text(Account.of(this)));
+  }
+
+  private void mask(Verdict verdict) {
+    MaskedValues masked = new MaskedValues(form, verdict.values(), valuesKept);
+    values = masked.values();
+    leftOut = masked.leftOut();
+    errors = verdict.errors().stream().limit(MOST_ERRORS).map(masked::error).toList();
   }
 
   private Attempt attempt(String errors, String account) {

@@ -63,6 +63,7 @@ public record Limits(
     atLeast("log.form", log.form.toBytes(), 1);
     atLeast("log.total", log.total.toBytes(), 1);
     atLeast("log.rows", log.rows, 1);
+    atLeast("log.per-second", log.perSecond, 1);
     atLeast("log.free-disk", log.freeDisk.toBytes(), 0);
     atLeast("page.rows", page.rows, 1);
     atLeast("page.size", page.size.toBytes(), 100_000);
@@ -194,6 +195,8 @@ public record Limits(
    * @param form bytes of the attempts of one form; beyond: its oldest go
    * @param total bytes of all attempts; beyond: the oldest of the form with the most go
    * @param rows attempts altogether; beyond: the oldest of the form with the most go
+   * @param perSecond attempts of one form that are logged within a second though they came to
+   *     nothing; beyond: they are counted only
    * @param freeDisk where the disk has less left, refused attempts are no longer kept
    */
   public record Log(
@@ -201,6 +204,7 @@ public record Limits(
       @DefaultValue("256MB") DataSize form,
       @DefaultValue("1GB") DataSize total,
       @DefaultValue("1000000") long rows,
+      @DefaultValue("500") int perSecond,
       @DefaultValue("128MB") DataSize freeDisk) {}
 
   /**
