@@ -1,7 +1,6 @@
 package nodley.core.submission;
 
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.List;
 import java.util.function.Function;
 import java.util.function.Supplier;
@@ -16,7 +15,7 @@ public final class Steps {
   public static final Steps UNTIMED = new Steps(false);
 
   private final boolean timed;
-  private final List<Step> steps = new ArrayList<>();
+  private final List<Ended> steps = new ArrayList<>();
   private final long began;
   private long since;
 
@@ -39,13 +38,16 @@ public final class Steps {
    */
   public record Step(String name, String about, long nanos) {}
 
+  /** A step that has ended; what it was about is put into words only if somebody is told. */
+  private record Ended(String name, Supplier<String> about, long nanos) {}
+
   /** Ends a step, which began when the one before it ended. */
   public void done(String name) {
     if (!timed) {
       return;
     }
     long now = System.nanoTime();
-    steps.add(new Step(name, "", now - since));
+    steps.add(new Ended(name, () -> "", now - since));
     since = now;
   }
 
@@ -59,7 +61,11 @@ public final class Steps {
     return question(_ -> about, question);
   }
 
-  /** The same, saying what was looked up once there is an answer. */
+  /**
+   * The same, saying what was looked up once there is an answer.
+   *
+   * @param about asked for each time that the steps are listed
+   */
   public <T> T question(Function<T, String> about, Supplier<T> question) {
     if (!timed) {
       return question.get();
@@ -67,14 +73,14 @@ public final class Steps {
     long asked = System.nanoTime();
     T answer = question.get();
     long took = System.nanoTime() - asked;
-    steps.add(new Step("question", about.apply(answer), took));
+    steps.add(new Ended("question", () -> about.apply(answer), took));
     since += took;
     return answer;
   }
 
   /** Returns the stages that have ended, in their order. */
   public List<Step> list() {
-    return Collections.unmodifiableList(steps);
+    return steps.stream().map(it -> new Step(it.name(), it.about().get(), it.nanos())).toList();
   }
 
   /** Returns the time since the beginning, in nanoseconds. */
