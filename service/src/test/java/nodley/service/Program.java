@@ -109,7 +109,13 @@ final class Program implements AutoCloseable {
     command.add("-Xlog:cds*=off");
     // It lives for seconds: what the second compiler makes of its code never pays.
     command.add("-XX:TieredStopAtLevel=1");
-    command.add("-XX:AOTCache=" + RUN.resolve(jar.equals(CLIENT) ? "client.aot" : "service.aot"));
+    if (jar.equals(CLIENT)) {
+      command.add("-XX:AOTCache=" + RUN.resolve("client.aot"));
+    } else {
+      // As its cache was made.
+      command.add("-XX:+UseCompactObjectHeaders");
+      command.add("-XX:AOTCache=" + RUN.resolve("service.aot"));
+    }
     command.add("-jar");
     command.add(jar.toString());
     return command;

@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.function.BiConsumer;
 
 /**
  * Values by field name, in the order of the form: of a submission, record, group or row. Immutable.
@@ -158,12 +159,17 @@ public final class Values {
   /** The members of a JSON object; blank values are left out. */
   public Map<String, Object> toJson() {
     Map<String, Object> json = new LinkedHashMap<>();
+    forEachFilled((name, value) -> json.put(name, value.toJson()));
+    return json;
+  }
+
+  /** Calls an action with each name and value that is not blank, in their order. */
+  public void forEachFilled(BiConsumer<String, Value> action) {
     for (int i = 0; i < values.length; i++) {
       if (!values[i].isBlank()) {
-        json.put(names.list[i], values[i].toJson());
+        action.accept(names.list[i], values[i]);
       }
     }
-    return json;
   }
 
   /** The same names with the same values, in whatever order. */

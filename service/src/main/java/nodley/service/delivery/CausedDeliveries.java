@@ -8,25 +8,23 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
 import nodley.core.form.Confirmation;
 import nodley.core.form.DeliveryRule;
 import nodley.core.form.Form;
 import nodley.core.submission.Context;
 import nodley.core.submission.DeliveryRules;
 import nodley.core.submission.Lookups;
-import nodley.core.submission.PickedValues;
 import nodley.core.value.Value;
 import nodley.core.value.Values;
 import nodley.service.limits.OutwardSettings;
 import nodley.service.problem.Json;
-import nodley.service.upload.FileLinks;
 import nodley.store.Store;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Caused;
 import nodley.store.delivery.Deliveries;
 import nodley.store.delivery.Outgoing;
-import nodley.store.record.SubmissionInfo;
 import org.springframework.stereotype.Component;
+import tools.jackson.databind.util.RawValue;
 
 /**
  * Makes the deliveries that a change of a record causes, for its transaction. What is told of a
@@ -44,13 +42,13 @@ public final class CausedDeliveries {
   }
 
   /**
-   * Returns what makes the deliveries of a record, on the thread that writes it.
+   * Returns what makes the deliveries of a record.
    *
    * @param form with all its fields, in the language of whoever sends
    * @param values of the record after the change; before it, where it is removed
    * @param attempt the id of the attempt; empty for none
    */
-  public Function<StoredRecord, List<Outgoing>> of(
+  public Caused of(
       Form form,
       DeliveryRule.Change change,
       Values values,
@@ -60,15 +58,19 @@ public final class CausedDeliveries {
     List<DeliveryRule> rules = DeliveryRules.of(form, change, values, context, lookups);
     boolean asks = hasNewAddress(form, change, values, context);
     if (rules.isEmpty() && !asks) {
-      return SubmissionInfo.NOTHING;
+      return Caused.NOTHING;
     }
-    return record -> {
-      List<Outgoing> all = new ArrayList<>();
-      if (asks) {
-        all.add(confirmation(form, record, attempt));
-      }
-      rules.forEach(rule -> all.add(outgoing(form, rule, change, record, attempt)));
-      return all;
+    return stored -> {
+      List<ToldValues> told =
+          rules.stream().map(rule -> new ToldValues(form, rule, stored)).toList();
+      return record -> {
+        List<Outgoing> all = new ArrayList<>();
+        if (asks) {
+          all.add(confirmation(form, record, attempt));
+        }
+        told.forEach(it -> all.add(outgoing(form, it, change, record, attempt)));
+        return all;
+      };
     };
   }
 
@@ -112,32 +114,25 @@ public final class CausedDeliveries {
   }
 
   private Outgoing outgoing(
-      Form form,
-      DeliveryRule rule,
-      DeliveryRule.Change change,
-      StoredRecord record,
-      String attempt) {
+      Form form, ToldValues told, DeliveryRule.Change change, StoredRecord record, String attempt) {
     boolean none = form.isKeepingNone();
     // Where a record is removed, the removal is its next version.
     long version = record.version() + (change == DeliveryRule.Change.REMOVE ? 1 : 0);
     return deliveries.sealed(
         new Outgoing(
-            rule.to(),
+            told.rule().to(),
             form.name(),
             record.id(),
             version,
             none ? "submission.accepted" : "record." + change.past(),
             attempt,
-            body(form, rule.values(), record, version),
+            body(form, told.of(record), record, version),
             // What a record held that is removed is not to be found here either.
             none || change == DeliveryRule.Change.REMOVE,
             Optional.empty()));
   }
 
-  private static String body(
-      Form form, Optional<List<List<String>>> told, StoredRecord record, long version) {
-    Map<String, Object> all =
-        FileLinks.json(form, record.id(), form.fields().known(record.values()));
+  private static String body(Form form, RawValue values, StoredRecord record, long version) {
     Map<String, Object> body = new LinkedHashMap<>();
     body.put("form", form.name());
     body.put("id", record.id());
@@ -150,7 +145,7 @@ public final class CausedDeliveries {
     if (!record.confirmedAt().isEmpty()) {
       body.put("confirmedAt", record.confirmedAt());
     }
-    body.put("values", told.map(paths -> PickedValues.of(all, paths)).orElse(all));
+    body.put("values", values);
     return Json.text(body);
   }
 }

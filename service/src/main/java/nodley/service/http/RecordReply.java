@@ -31,6 +31,7 @@ import nodley.store.common.StoredRecord;
  * @param createdBy left out, with {@code updatedBy} and {@code owner}, for a caller who may not
  *     edit it
  * @param confirmedAt when its address was confirmed; left out until then
+ * @param values as {@link FileLinks#json} has them
  * @param rows which stored row each row is, by its pointer; left out if there are none
  * @param after what follows an add or an edit; left out otherwise
  */
@@ -46,7 +47,7 @@ public record RecordReply(
     Optional<String> updatedBy,
     Optional<String> owner,
     Optional<String> confirmedAt,
-    Optional<Map<String, Object>> values,
+    Optional<Object> values,
     Optional<Map<String, Long>> rows,
     Optional<Next> after) {
 

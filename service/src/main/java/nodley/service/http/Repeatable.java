@@ -17,6 +17,7 @@ import nodley.service.submission.Displays;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Caused;
 import nodley.store.draft.Drafts;
 import nodley.store.record.SubmissionInfo;
 import org.springframework.http.MediaType;
@@ -100,7 +101,7 @@ public class Repeatable {
                     digest(request, body),
                     record -> new String(answer.apply(record), StandardCharsets.UTF_8))),
         Optional.empty(),
-        SubmissionInfo.NOTHING);
+        Caused.NOTHING);
   }
 
   /** The answer to an add or edit that is kept; it may be asked for while others are written. */

@@ -8,6 +8,7 @@ import java.util.Optional;
 import nodley.core.submission.FieldError;
 import nodley.core.submission.Proposal;
 import nodley.core.submission.Verdict;
+import nodley.core.value.Values;
 
 /**
  * The answer to a check.
@@ -21,7 +22,7 @@ import nodley.core.submission.Verdict;
  */
 public record VerdictReply(
     String verdict,
-    Map<String, Object> values,
+    Values values,
     List<FieldError> errors,
     List<String> unasked,
     Optional<Map<String, Map<String, Boolean>>> decided,
@@ -32,7 +33,7 @@ public record VerdictReply(
   public static VerdictReply of(Verdict verdict, Optional<Map<String, Instant>> held) {
     return new VerdictReply(
         verdict.word(),
-        verdict.values().toJson(),
+        verdict.values(),
         verdict.errors(),
         verdict.unasked(),
         Optional.of(verdict.decided()).filter(it -> !it.isEmpty()),

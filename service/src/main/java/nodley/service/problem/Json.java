@@ -1,18 +1,22 @@
 package nodley.service.problem;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import nodley.core.value.Values;
 import tools.jackson.core.StreamWriteFeature;
 import tools.jackson.databind.MapperFeature;
 import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.module.SimpleModule;
 
 /**
- * Writes JSON: records and trees of maps, lists and values. Numbers are always in plain notation. A
- * member of a record that is null or an empty {@code Optional} is left out; those of a map stay.
+ * Writes JSON: records, values of forms, and trees of maps, lists and values. Numbers are always in
+ * plain notation. A member of a record that is null or an empty {@code Optional} is left out; those
+ * of a map stay.
  */
 public final class Json {
 
   private static final JsonMapper MAPPER =
       JsonMapper.builder()
+          .addModule(new SimpleModule().addSerializer(Values.class, new ValuesJson()))
           .enable(StreamWriteFeature.WRITE_BIGDECIMAL_AS_PLAIN)
           .disable(MapperFeature.SORT_PROPERTIES_ALPHABETICALLY)
           .changeDefaultPropertyInclusion(

@@ -146,7 +146,7 @@ public final class Problem extends RuntimeException {
     Problem problem =
         of(422, "refused", "The submission was refused", "")
             .with("verdict", verdict.word())
-            .with("values", verdict.values().toJson())
+            .with("values", verdict.values())
             .with("errors", verdict.errors());
     return verdict.decided().isEmpty() ? problem : problem.with("decided", verdict.decided());
   }

@@ -36,6 +36,7 @@ import nodley.store.Store;
 import nodley.store.access.Person;
 import nodley.store.access.Roles;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Caused;
 import nodley.store.form.Forms;
 import nodley.store.form.PublishedForm;
 import nodley.store.publish.FormPublisher;
@@ -183,7 +184,7 @@ final class MarrowQuay {
             "",
             Optional.empty(),
             Optional.empty(),
-            SubmissionInfo.NOTHING);
+            Caused.NOTHING);
     switch (submissions.add(name, input, caller, sent, attempt)) {
       case Answer.Accepted<StoredRecord>(StoredRecord record) -> {
         String first = form.fields().iterator().next().name();

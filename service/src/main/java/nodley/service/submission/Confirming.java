@@ -89,6 +89,8 @@ public final class Confirming {
         .records()
         .addresses()
         .askAgain(
-            published, link.code(), record -> List.of(deliveries.confirmation(form, record, "")));
+            published,
+            link.code(),
+            _ -> record -> List.of(deliveries.confirmation(form, record, "")));
   }
 }

@@ -39,7 +39,7 @@ import nodley.service.upload.Uploading;
 import nodley.store.Store;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
-import nodley.store.delivery.Outgoing;
+import nodley.store.delivery.Caused;
 import nodley.store.form.PublishedForm;
 import nodley.store.record.RemovedRecords;
 import nodley.store.record.SubmissionInfo;
@@ -262,10 +262,10 @@ public final class Submissions {
    *
    * @param seen the form as the sender has it
    */
-  private Function<StoredRecord, List<Outgoing>> caused(
+  private Caused caused(
       Form seen, DeliveryRule.Change change, Values values, Context context, String attempt) {
     if (seen.deliveries().isEmpty() && seen.confirmation().isEmpty()) {
-      return SubmissionInfo.NOTHING;
+      return Caused.NOTHING;
     }
     Form whole =
         store.forms().find(seen.name()).orElseThrow(StoreException.FormChanged::new).form();

@@ -25,11 +25,14 @@ public final class FileLinks {
     return "/api/forms/" + form + "/records/" + record + "/files/" + place + "/" + number;
   }
 
-  /** Returns the values of a record as JSON, in which each file has its {@code href}. */
-  public static Map<String, Object> json(Form form, String record, Values values) {
-    return form.fields().hasFiles()
-        ? json(form.fields(), values, "/api/forms/" + form.name() + "/records/" + record, "")
-        : values.toJson();
+  /** Returns what is written as JSON of a record's values: each file has its {@code href}. */
+  public static Object json(Form form, String record, Values values) {
+    return form.fields().hasFiles() ? tree(form, record, values) : values;
+  }
+
+  /** Returns the same as a tree of which parts can be taken. */
+  public static Map<String, Object> tree(Form form, String record, Values values) {
+    return json(form.fields(), values, "/api/forms/" + form.name() + "/records/" + record, "");
   }
 
   private static Map<String, Object> json(

@@ -1,18 +1,16 @@
 package nodley.store.record;
 
 import java.time.Instant;
-import java.util.List;
 import java.util.Optional;
 import java.util.function.BiConsumer;
 import java.util.function.Consumer;
-import java.util.function.Function;
 import nodley.core.form.Form;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.common.Times;
+import nodley.store.delivery.Caused;
 import nodley.store.delivery.Confirmations;
 import nodley.store.delivery.Deliveries;
-import nodley.store.delivery.Outgoing;
 import nodley.store.form.PublishedForm;
 import nodley.store.sqlite.BatchWriter;
 import nodley.store.sqlite.Database;
@@ -66,10 +64,7 @@ public final class ConfirmedAddresses {
    * @throws StoreException.FormChanged if the form has been published anew since
    */
   public Optional<StoredRecord> confirm(
-      PublishedForm published,
-      String code,
-      Instant now,
-      Function<StoredRecord, List<Outgoing>> caused) {
+      PublishedForm published, String code, Instant now, Caused caused) {
     Form form = published.form();
     return writer.write(
         connection -> {
@@ -91,7 +86,7 @@ public final class ConfirmedAddresses {
               id);
           Optional<StoredRecord> record = RecordReader.find(connection, form, id);
           if (record.isPresent()) {
-            deliveries.add(connection, caused.apply(record.get()));
+            deliveries.add(connection, caused.of(record.get()));
             writer.afterCommit(() -> written.accept(form.name(), id));
           }
           return record;
@@ -105,8 +100,7 @@ public final class ConfirmedAddresses {
    * @param caused the mail
    * @return false if the link is not the latest of its record, or its address is confirmed
    */
-  public boolean askAgain(
-      PublishedForm published, String code, Function<StoredRecord, List<Outgoing>> caused) {
+  public boolean askAgain(PublishedForm published, String code, Caused caused) {
     Form form = published.form();
     return writer.write(
         connection -> {
@@ -119,7 +113,7 @@ public final class ConfirmedAddresses {
           }
           Optional<StoredRecord> record = RecordReader.find(connection, form, link.get().record());
           if (record.isPresent()) {
-            deliveries.add(connection, caused.apply(record.get()));
+            deliveries.add(connection, caused.of(record.get()));
           }
           return record.isPresent();
         });

@@ -17,6 +17,7 @@ import nodley.store.common.Ids;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
 import nodley.store.common.Times;
+import nodley.store.delivery.Caused;
 import nodley.store.delivery.Confirmations;
 import nodley.store.delivery.Deliveries;
 import nodley.store.delivery.Outgoing;
@@ -94,6 +95,7 @@ public final class RecordWriter {
     // What can be made before the write's turn is: while one is written, others wait.
     Row row = newRow(published, values, uniqueKeys, sent);
     Values stored = StoredValues.of(form.fields(), values);
+    Function<StoredRecord, List<Outgoing>> caused = sent.caused().prepared(stored);
     return orClash(
         connection -> {
           forms.checkCurrent(published);
@@ -103,7 +105,8 @@ public final class RecordWriter {
           String id = ids.next();
           String now = Times.now();
           if (form.isKeepingNone()) {
-            return answered(connection, form, added(published, id, now, stored, sent), sent);
+            StoredRecord passed = added(published, id, now, stored, sent);
+            return answered(connection, form, passed, sent, caused);
           }
           row.put("\"id\"", id);
           row.put("\"created_at\"", now);
@@ -118,8 +121,11 @@ public final class RecordWriter {
             throw clash(connection, e, form, values, uniqueKeys, Optional.empty());
           }
           // Rows have their identities by now.
-          Values read = written == values ? stored : StoredValues.of(form.fields(), written);
-          return answered(connection, form, added(published, id, now, read, sent), sent);
+          boolean isAsPrepared = written == values;
+          Values read = isAsPrepared ? stored : StoredValues.of(form.fields(), written);
+          StoredRecord record = added(published, id, now, read, sent);
+          return answered(
+              connection, form, record, sent, isAsPrepared ? caused : sent.caused()::of);
         });
   }
 
@@ -147,7 +153,7 @@ public final class RecordWriter {
           StoredRecord replaced = checkVersion(connection, form, id, version);
           checkFree(connection, form, uniqueKeys, sent);
           if (StoredValues.areSame(form.fields(), replaced.values(), values)) {
-            return answered(connection, form, replaced, sent.causing(SubmissionInfo.NOTHING));
+            return answered(connection, form, replaced, sent.causing(Caused.NOTHING));
           }
           String now = Times.now();
           Row row = row(form, values, uniqueKeys);
@@ -255,13 +261,23 @@ public final class RecordWriter {
   private StoredRecord answered(
       Connection connection, Form form, StoredRecord record, SubmissionInfo sent)
       throws SQLException {
+    return answered(connection, form, record, sent, sent.caused()::of);
+  }
+
+  private StoredRecord answered(
+      Connection connection,
+      Form form,
+      StoredRecord record,
+      SubmissionInfo sent,
+      Function<StoredRecord, List<Outgoing>> caused)
+      throws SQLException {
     if (!form.isKeepingNone()) {
       writer.afterCommit(() -> written.accept(form.name(), record.id()));
     }
     holds.end(connection, sent.page());
     drafts.end(connection, sent.draft());
     answers.keep(connection, form.name(), sent, record);
-    deliveries.add(connection, sent.caused().apply(record));
+    deliveries.add(connection, caused.apply(record));
     if (sent.logged().isPresent()) {
       attempts.keepWithRecord(connection, sent.logged().get().apply(record));
     }
@@ -289,7 +305,7 @@ public final class RecordWriter {
 
   /** Removes a record for good, and tells no outlet. */
   public void remove(Form form, String id, long version) {
-    remove(form, id, version, Optional.empty(), SubmissionInfo.NOTHING);
+    remove(form, id, version, Optional.empty(), Caused.NOTHING);
   }
 
   /**
@@ -301,12 +317,7 @@ public final class RecordWriter {
    * @throws StoreException.Outdated if somebody changed it since
    * @throws StoreException.StillReferred if other records refer to it
    */
-  public void remove(
-      Form form,
-      String id,
-      long version,
-      Optional<String> by,
-      Function<StoredRecord, List<Outgoing>> caused) {
+  public void remove(Form form, String id, long version, Optional<String> by, Caused caused) {
     writer.writeAlone(
         connection -> {
           StoredRecord record = checkVersion(connection, form, id, version);
@@ -316,7 +327,7 @@ public final class RecordWriter {
             } else {
               removal.remove(connection, form, record);
             }
-            deliveries.add(connection, caused.apply(record));
+            deliveries.add(connection, caused.of(record));
             return record;
           } catch (SQLException e) {
             if (ErrorCodes.isReference(e)) {

@@ -14,7 +14,6 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.BiConsumer;
 import java.util.function.Consumer;
-import java.util.function.Function;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
 import nodley.core.form.Form;
@@ -23,8 +22,8 @@ import nodley.core.submission.Submission;
 import nodley.core.submission.UniqueKey;
 import nodley.store.common.StoreException;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Caused;
 import nodley.store.delivery.Deliveries;
-import nodley.store.delivery.Outgoing;
 import nodley.store.form.PublishedForm;
 import nodley.store.schema.Rename;
 import nodley.store.schema.Table;
@@ -203,8 +202,7 @@ public final class RemovedRecords {
    * @throws StoreException.CannotPutBack if something is in the way
    * @throws StoreException.FormChanged if the form has been published anew since
    */
-  public StoredRecord putBack(
-      PublishedForm published, String id, Function<StoredRecord, List<Outgoing>> caused) {
+  public StoredRecord putBack(PublishedForm published, String id, Caused caused) {
     Form form = published.form();
     return writer.writeAlone(
         on -> {
@@ -228,7 +226,7 @@ public final class RemovedRecords {
           RecordFiles.putBack(on, form, id);
           Versions.drop(on, form, id, record.version());
           Sql.run(on, "DELETE FROM nodley_removed" + OF_RECORD, form.name(), id);
-          deliveries.add(on, caused.apply(record));
+          deliveries.add(on, caused.of(record));
           writer.afterCommit(() -> written.accept(form.name(), id));
           return record;
         },

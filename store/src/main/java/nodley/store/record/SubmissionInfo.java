@@ -1,11 +1,10 @@
 package nodley.store.record;
 
-import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import nodley.store.attempt.Attempt;
 import nodley.store.common.StoredRecord;
-import nodley.store.delivery.Outgoing;
+import nodley.store.delivery.Caused;
 
 /**
  * Who sent a submission, from where, and what is stored along with it.
@@ -26,14 +25,11 @@ public record SubmissionInfo(
     String draft,
     Optional<Once> once,
     Optional<Function<StoredRecord, Attempt>> logged,
-    Function<StoredRecord, List<Outgoing>> caused) {
-
-  /** Says that no outlet is told anything. */
-  public static final Function<StoredRecord, List<Outgoing>> NOTHING = _ -> List.of();
+    Caused caused) {
 
   /** Returns the info of a submission that came by no page and cannot be repeated. */
   public static SubmissionInfo by(String by) {
-    return new SubmissionInfo(by, "", "", "", Optional.empty(), Optional.empty(), NOTHING);
+    return new SubmissionInfo(by, "", "", "", Optional.empty(), Optional.empty(), Caused.NOTHING);
   }
 
   /** Returns the same with an attempt to log in the transaction of the record. */
@@ -42,7 +38,7 @@ public record SubmissionInfo(
   }
 
   /** Returns the same with what outlets are to be told of the record. */
-  public SubmissionInfo causing(Function<StoredRecord, List<Outgoing>> deliveries) {
+  public SubmissionInfo causing(Caused deliveries) {
     return new SubmissionInfo(by, person, page, draft, once, logged, deliveries);
   }
 
