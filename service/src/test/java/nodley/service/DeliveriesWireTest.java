@@ -129,6 +129,52 @@ class DeliveriesWireTest {
   }
 
   @Test
+  void filesAreToldWithTheirAddressesAndRowsInTheirOrder() {
+    String form =
+        """
+        form: cargo
+        access: { add: anyone, see: anyone }
+        fields:
+          name: { type: text }
+          bill: { type: file }
+          crates: { type: rows, fields: { mark: { type: text }, weight: { type: decimal } } }
+        deliver:
+          - { to: office }
+          - { to: customs, values: [bill, crates.mark] }
+        """;
+    assertThat(wire.publish("cargo", form).status()).isEqualTo(201);
+    String part = "--cut\r\nContent-Disposition: form-data; name=\"%s\"%s\r\n\r\n%s\r\n";
+    String body =
+        part.formatted("name", "", "Tern")
+            + part.formatted("crates[0].mark", "", "N1")
+            + part.formatted("crates[0].weight", "", "2.50")
+            + part.formatted("crates[1].mark", "", "N2")
+            + part.formatted("bill", "; filename=\"bill.txt\"", "Salt, two crates")
+            + "--cut--\r\n";
+    Wire.Reply added =
+        wire.post("/api/forms/cargo/records", "multipart/form-data; boundary=cut", body);
+    assertThat(added.status()).as(added.response().body()).isEqualTo(201);
+    String record = added.json().path("id").asString();
+    await()
+        .atMost(Duration.ofSeconds(20))
+        .until(() -> about("/office", record).size() + about("/customs", record).size() == 2);
+
+    JsonNode all = about("/office", record).getFirst().json().path("data").path("values");
+    JsonNode some = about("/customs", record).getFirst().json().path("data").path("values");
+    assertThat(all.path("name").asString()).isEqualTo("Tern");
+    assertThat(all.path("crates"))
+        .isEqualTo(JSON.readTree("[{\"mark\":\"N1\",\"weight\":2.5},{\"mark\":\"N2\"}]"));
+    assertThat(some.propertyNames()).containsExactlyInAnyOrder("bill", "crates");
+    assertThat(some.path("crates"))
+        .isEqualTo(JSON.readTree("[{\"mark\":\"N1\"},{\"mark\":\"N2\"}]"));
+    for (JsonNode told : List.of(all, some)) {
+      String href = told.path("bill").path("href").asString();
+      assertThat(href).isEqualTo("/api/forms/cargo/records/" + record + "/files/bill/0");
+      assertThat(wire.get(href).response().body()).isEqualTo("Salt, two crates");
+    }
+  }
+
+  @Test
   void whatIsAcceptedIsToldInOrderAndOthersVerifyIt() throws Exception {
     JsonNode added =
         wire.add(
