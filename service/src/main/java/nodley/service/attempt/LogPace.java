@@ -36,14 +36,14 @@ final class LogPace {
     if (bucket.tryConsume(1)) {
       return true;
     }
-    leftOut.incrementAndGet();
+    long sinceStart = leftOut.incrementAndGet();
     if (warnings.isDue()) {
       LOG.warn(
-          "More than {} submissions of form {} a second are not accepted: {} are not in the log of"
-              + " attempts.",
+          "More than {} submissions of form {} a second are not accepted; since the start, {} of"
+              + " this or other forms are not in the log of attempts.",
           perSecond,
           form,
-          leftOut.getAndSet(0));
+          sinceStart);
     }
     return false;
   }
