@@ -1,6 +1,6 @@
 # warm LOAD...: runs a load for 5 seconds, again and again, until three in a row bring no more than those before them: so long
 # the JVM's compilers are at work, which take most of the processor at first. Two minutes at most. Each run begins at another
-# number "first".
+# number "first"; the caller has a folder "work".
 warm() {
   local best=0 rate idle=0
   for _ in $(seq 24); do

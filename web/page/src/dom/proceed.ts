@@ -23,7 +23,7 @@ export function proceed(
   const { form } = controls;
   const { go, say: words } = next;
   const { after, clear = 'all' } = form.dataset;
-  // A path is that of one of the service's pages, where somebody else's page has no way to.
+  // A path leads to a page of the service; from a page of another site it would lead to that site.
   if (after === 'stay' || !go || (!after && isElsewhere && go.startsWith('/'))) {
     if (go && form.dataset.draftOpened !== undefined) {
       tell(words);

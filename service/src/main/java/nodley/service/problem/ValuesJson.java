@@ -27,18 +27,19 @@ final class ValuesJson extends ValueSerializer<Values> {
 
   private void write(Value value, JsonGenerator to, SerializationContext context) {
     switch (value) {
-      case Value.Number(BigDecimal number) -> to.writeNumber(number);
-      case Value.Bool(boolean bool) -> to.writeBoolean(bool);
       case Value.Group(Values inside) -> serialize(inside, to, context);
       case Value.Rows(List<Values> rows) -> {
         to.writeStartArray();
         rows.forEach(row -> serialize(row, to, context));
         to.writeEndArray();
       }
-      case Value.Text(String text) -> to.writeString(text);
-      case Value.Date _, Value.Time _, Value.Moment _ -> to.writeString(value.shown());
-      case Value.Blank _, Value.Chosen _, Value.Files _, Value.Unread _ ->
-          context.writeValue(to, value.toJson());
+      default -> {
+        switch (value.toJson()) {
+          case String text -> to.writeString(text);
+          case BigDecimal number -> to.writeNumber(number);
+          case Object other -> context.writeValue(to, other);
+        }
+      }
     }
   }
 }

@@ -153,7 +153,7 @@ public final class RecordWriter {
           StoredRecord replaced = checkVersion(connection, form, id, version);
           checkFree(connection, form, uniqueKeys, sent);
           if (StoredValues.areSame(form.fields(), replaced.values(), values)) {
-            return answered(connection, form, replaced, sent.causing(Caused.NOTHING));
+            return answered(connection, form, replaced, sent, Caused.NOTHING::of);
           }
           String now = Times.now();
           Row row = row(form, values, uniqueKeys);
@@ -189,7 +189,7 @@ public final class RecordWriter {
                   replaced.owner(),
                   isConfirmed ? replaced.confirmedAt() : "",
                   StoredValues.of(form.fields(), written));
-          return answered(connection, form, record, sent);
+          return answered(connection, form, record, sent, sent.caused()::of);
         });
   }
 
@@ -258,12 +258,11 @@ public final class RecordWriter {
         id, published.revision(), 1, now, sent.by(), now, sent.by(), sent.person(), "", values);
   }
 
-  private StoredRecord answered(
-      Connection connection, Form form, StoredRecord record, SubmissionInfo sent)
-      throws SQLException {
-    return answered(connection, form, record, sent, sent.caused()::of);
-  }
-
+  /**
+   * Writes what an acceptance causes, in the transaction of its record.
+   *
+   * @param caused makes what outlets are told of the record
+   */
   private StoredRecord answered(
       Connection connection,
       Form form,
