@@ -39,10 +39,11 @@ final class LogPace {
     long sinceStart = leftOut.incrementAndGet();
     if (warnings.isDue()) {
       LOG.warn(
-          "More than {} submissions of form {} a second are not accepted; since the start, {} of"
-              + " this or other forms are not in the log of attempts.",
-          perSecond,
+          "Submissions of form {} that are not accepted come faster than {} a second. What is"
+              + " beyond is not in the log of attempts; left out since the start, of all forms:"
+              + " {}.",
           form,
+          perSecond,
           sinceStart);
     }
     return false;
