@@ -65,7 +65,7 @@ public final class Database implements AutoCloseable {
     this.file = file;
     url = "jdbc:sqlite:" + file;
     readers = pool(turn);
-    writer = new PreparedConnection(settings().createConnection(url));
+    writer = new PreparedConnection(withoutAutoCommit(settings().createConnection(url)));
     try {
       migration.run(writer);
       Sql.addFunction(writer);
@@ -137,6 +137,16 @@ public final class Database implements AutoCloseable {
     // Nobody asks for them, and each would cost a question after each statement that writes.
     settings.setGetGeneratedKeys(false);
     return settings;
+  }
+
+  /**
+   * Leaves transactions to SQLite, which commits by itself outside of them. A driver that sees to
+   * it runs a BEGIN and a COMMIT of its own after each statement that returns no row.
+   */
+  private static Connection withoutAutoCommit(Connection connection) throws SQLException {
+    // Of the connection itself the setting would begin a transaction.
+    connection.unwrap(SQLiteConnection.class).getConnectionConfig().setAutoCommit(false);
+    return connection;
   }
 
   /**
@@ -251,7 +261,7 @@ public final class Database implements AutoCloseable {
   private PreparedConnection openReader() throws SQLException {
     SQLiteConfig readOnly = settings();
     readOnly.setReadOnly(true);
-    Connection connection = readOnly.createConnection(url);
+    Connection connection = withoutAutoCommit(readOnly.createConnection(url));
     ProgressHandler.setHandler(
         connection,
         STEPS_BETWEEN_LOOKS,
