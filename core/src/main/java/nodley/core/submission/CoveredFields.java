@@ -39,15 +39,21 @@ final class CoveredFields {
     }
     LinkedHashMap<String, Value> values = new LinkedHashMap<>();
     for (FieldState state : root.states()) {
-      boolean spoken =
-          only.get().stream()
-              .anyMatch(
-                  path ->
-                      path.equals(state.field.name()) || path.startsWith(state.field.name() + "."));
-      if (spoken) {
+      if (isWithin(state.field.name(), only.get())) {
         values.put(state.field.name(), asSent ? state.asSent() : state.publicValue());
       }
     }
     return new Values(values);
+  }
+
+  /** Returns true if the field, or something inside it, was asked for. */
+  private static boolean isWithin(String name, Set<String> only) {
+    for (String path : only) {
+      if (path.startsWith(name)
+          && (path.length() == name.length() || path.charAt(name.length()) == '.')) {
+        return true;
+      }
+    }
+    return false;
   }
 }

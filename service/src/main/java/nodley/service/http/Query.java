@@ -22,7 +22,13 @@ import nodley.store.sqlite.SearchWords;
  */
 public final class Query {
 
+  /** The request attribute that has what was parsed, for several ask on the way of a request. */
+  private static final String PARSED = Query.class.getName();
+
   private final Map<String, List<String>> pairs;
+
+  /** A query as it was sent, and what it says. */
+  private record Parsed(String query, Map<String, List<String>> pairs) {}
 
   private Query(Map<String, List<String>> pairs) {
     this.pairs = pairs;
@@ -55,51 +61,53 @@ public final class Query {
    * @throws Problem 400 for a query that cannot be read
    */
   public static Optional<String> first(HttpServletRequest request, String name) {
-    if (request.getQueryString() == null) {
-      return Optional.empty();
-    }
-    try {
-      return Optional.ofNullable(FormInput.query(request.getQueryString()).get(name))
-          .map(List::getFirst);
-    } catch (Unreadable e) {
-      throw unreadable(e);
-    }
+    return new Query(pairs(request)).get(name);
   }
 
-  private static Problem unreadable(Unreadable e) {
-    return Problem.badQuery(e.getMessage().replace("The body", "The query"));
+  private static Map<String, List<String>> pairs(HttpServletRequest request) {
+    String sent = request.getQueryString();
+    if (sent == null) {
+      return Map.of();
+    }
+    if (request.getAttribute(PARSED) instanceof Parsed(String query, var pairs)
+        && query.equals(sent)) {
+      return pairs;
+    }
+    try {
+      Parsed parsed = new Parsed(sent, FormInput.query(sent));
+      request.setAttribute(PARSED, parsed);
+      return parsed.pairs();
+    } catch (Unreadable e) {
+      throw Problem.badQuery(e.getMessage().replace("The body", "The query"));
+    }
   }
 
   private static Query read(HttpServletRequest request, List<String> names) {
-    try {
-      Query query = new Query(FormInput.query(request.getQueryString()));
-      query.once("lang");
-      query
-          .get("lang")
-          .filter(it -> TextsFile.language(it).isEmpty())
-          .ifPresent(
-              it -> {
-                throw Problem.badQuery(
-                    "\"lang\" is a language tag such as de or pt-BR, not \""
-                        + Wellformed.of(it)
-                        + "\".");
-              });
-      for (String name : query.pairs.keySet()) {
-        if (!names.contains(name) && !name.equals("lang") && !name.startsWith("_")) {
-          throw Problem.badQuery(
-              "Unknown query parameter \""
-                  + Wellformed.of(name)
-                  + "\"."
-                  + Near.to(name, names).map(near -> " Did you mean \"" + near + "\"?").orElse("")
-                  + (names.isEmpty()
-                      ? " None is allowed here."
-                      : " Allowed: " + String.join(", ", new TreeSet<>(names)) + "."));
-        }
+    Query query = new Query(pairs(request));
+    query.once("lang");
+    query
+        .get("lang")
+        .filter(it -> TextsFile.language(it).isEmpty())
+        .ifPresent(
+            it -> {
+              throw Problem.badQuery(
+                  "\"lang\" is a language tag such as de or pt-BR, not \""
+                      + Wellformed.of(it)
+                      + "\".");
+            });
+    for (String name : query.pairs.keySet()) {
+      if (!names.contains(name) && !name.equals("lang") && !name.startsWith("_")) {
+        throw Problem.badQuery(
+            "Unknown query parameter \""
+                + Wellformed.of(name)
+                + "\"."
+                + Near.to(name, names).map(near -> " Did you mean \"" + near + "\"?").orElse("")
+                + (names.isEmpty()
+                    ? " None is allowed here."
+                    : " Allowed: " + String.join(", ", new TreeSet<>(names)) + "."));
       }
-      return query;
-    } catch (Unreadable e) {
-      throw unreadable(e);
     }
+    return query;
   }
 
   private void once(String name) {

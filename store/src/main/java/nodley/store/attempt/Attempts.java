@@ -225,13 +225,16 @@ public final class Attempts {
    * that has the most, so that a flood at one form does not push another's history out.
    */
   private void sweep(Connection on) throws SQLException {
-    forget(
-        on,
-        which(
-            on,
-            "SELECT * FROM (SELECT * FROM nodley_attempts ORDER BY number LIMIT ?) WHERE at < ?",
-            BITE,
-            clock.millis() - KEPT.toMillis()));
+    long since = clock.millis() - KEPT.toMillis();
+    if (Sql.number(on, "SELECT at FROM nodley_attempts ORDER BY number LIMIT 1") < since) {
+      forget(
+          on,
+          which(
+              on,
+              "SELECT * FROM (SELECT * FROM nodley_attempts ORDER BY number LIMIT ?) WHERE at < ?",
+              BITE,
+              since));
+    }
     long rows = size.rows() - limits.logRows();
     if (rows > 0) {
       forgetOldest(on, size.longest().orElseThrow(), Math.min(rows, BITE), Long.MAX_VALUE);
