@@ -8,6 +8,7 @@ import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -18,6 +19,8 @@ import nodley.core.value.Values;
 import nodley.store.access.Key;
 import nodley.store.care.Doctor;
 import nodley.store.common.StoredRecord;
+import nodley.store.delivery.Deliveries;
+import nodley.store.delivery.Delivery;
 import nodley.store.folder.DataFolder;
 import nodley.store.form.PublishedForm;
 import nodley.store.publish.RetiredField;
@@ -38,7 +41,7 @@ class OldDataTest {
   @TempDir private Path folder;
 
   @ParameterizedTest
-  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17})
+  @ValueSource(ints = {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18})
   void isMigratedAndUsedAsIfWrittenToday(int version) throws Exception {
     unpack(version);
     try (Store store = Store.open(folder)) {
@@ -88,6 +91,9 @@ class OldDataTest {
           .extracting(Key::name, Key::roles, Key::forms)
           .containsExactly(tuple("admin", Set.of("admin"), Set.of()));
       assertThat(store.keys().find("a-key-for-old-data")).isPresent();
+      if (version >= 18) {
+        whatWaitedForAnOutletWaitsStill(store);
+      }
     }
     assertThat(RawQuery.lines(folder, "PRAGMA user_version")).containsExactly("" + Schema.VERSION);
     assertThat(Doctor.look(folder, Clock.systemUTC())).allMatch(Doctor.Finding::isWell);
@@ -104,6 +110,22 @@ class OldDataTest {
     assertThat(RawQuery.lines(folder, "SELECT name FROM pragma_table_info('pass')"))
         .contains("badge__when")
         .doesNotContain("badge_when");
+  }
+
+  /** What numbers a delivery is made of its id from version 19 on. */
+  private static void whatWaitedForAnOutletWaitsStill(Store store) {
+    Deliveries deliveries = store.deliveries();
+    List<Delivery> waiting =
+        deliveries.due("office", 9).stream().map(Deliveries.Due::delivery).toList();
+    assertThat(waiting)
+        .extracting(Delivery::change, it -> deliveries.body(it.id()).orElse("").contains("herring"))
+        .containsExactly(tuple("record.added", true), tuple("record.added", false));
+    assertThat(waiting).isSortedAccordingTo(Comparator.comparing(Delivery::id));
+    for (Delivery each : waiting) {
+      assertThat(deliveries.find(each.id())).contains(each);
+      assertThat(Long.toHexString(each.number()))
+          .isEqualTo(each.id().substring(1, 13).replace("-", "") + each.id().substring(15, 18));
+    }
   }
 
   /** The file is as old as it says. */

@@ -24,7 +24,6 @@ import nodley.store.delivery.Caused;
 import nodley.store.delivery.Deliveries;
 import nodley.store.delivery.Outgoing;
 import org.springframework.stereotype.Component;
-import tools.jackson.databind.util.RawValue;
 
 /**
  * Makes the deliveries that a change of a record causes, for its transaction. What is told of a
@@ -61,8 +60,8 @@ public final class CausedDeliveries {
       return Caused.NOTHING;
     }
     return stored -> {
-      List<ToldValues> told =
-          rules.stream().map(rule -> new ToldValues(form, rule, stored)).toList();
+      List<ToldRecord> told =
+          rules.stream().map(rule -> new ToldRecord(form, rule, stored)).toList();
       return record -> {
         List<Outgoing> all = new ArrayList<>();
         if (asks) {
@@ -114,7 +113,7 @@ public final class CausedDeliveries {
   }
 
   private Outgoing outgoing(
-      Form form, ToldValues told, DeliveryRule.Change change, StoredRecord record, String attempt) {
+      Form form, ToldRecord told, DeliveryRule.Change change, StoredRecord record, String attempt) {
     boolean none = form.isKeepingNone();
     // Where a record is removed, the removal is its next version.
     long version = record.version() + (change == DeliveryRule.Change.REMOVE ? 1 : 0);
@@ -126,26 +125,9 @@ public final class CausedDeliveries {
             version,
             none ? "submission.accepted" : "record." + change.past(),
             attempt,
-            body(form, told.of(record), record, version),
+            told.of(record, version),
             // What a record held that is removed is not to be found here either.
             none || change == DeliveryRule.Change.REMOVE,
             Optional.empty()));
-  }
-
-  private static String body(Form form, RawValue values, StoredRecord record, long version) {
-    Map<String, Object> body = new LinkedHashMap<>();
-    body.put("form", form.name());
-    body.put("id", record.id());
-    if (!form.isKeepingNone()) {
-      body.put("version", version);
-    }
-    body.put("language", form.language().toLanguageTag());
-    body.put("createdAt", record.createdAt());
-    body.put("updatedAt", record.updatedAt());
-    if (!record.confirmedAt().isEmpty()) {
-      body.put("confirmedAt", record.confirmedAt());
-    }
-    body.put("values", values);
-    return Json.text(body);
   }
 }

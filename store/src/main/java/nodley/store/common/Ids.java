@@ -33,6 +33,21 @@ public final class Ids {
     }
   }
 
+  /**
+   * Returns what ids sort by, as a number: the time and the counter of one, 60 bits. No two that
+   * were made here have the same.
+   *
+   * @return -1 for what is no UUID
+   */
+  public static long order(String id) {
+    try {
+      long high = UUID.fromString(id).getMostSignificantBits();
+      return high >>> 16 << COUNTER_BITS | high & COUNTER_MASK;
+    } catch (IllegalArgumentException e) {
+      return -1;
+    }
+  }
+
   /** Returns a new id, greater than all before it. Thread-safe. */
   public synchronized String next() {
     long now = clock.millis();

@@ -41,6 +41,9 @@ public final class Deliveries {
 
   private static final String SELECT = "SELECT " + COLUMNS + " FROM nodley_deliveries";
 
+  /** A delivery by its id, which says its number. */
+  private static final String OF_ID = " WHERE number = ? AND id = ?";
+
   /** Those of an outlet that wait, and for which none of the same record does. */
   private static final String FIRST_OF_RECORD =
       " FROM nodley_deliveries AS own WHERE state = 'waiting' AND outlet = ?"
@@ -61,7 +64,15 @@ public final class Deliveries {
     this.database = database;
     this.writer = writer;
     this.clock = clock;
-    this.ids = new Ids(clock, Optional.empty());
+    this.ids =
+        new Ids(
+            clock,
+            database.read(
+                on ->
+                    Sql.first(
+                        on,
+                        row -> row.getString(1),
+                        "SELECT id FROM nodley_deliveries ORDER BY number DESC LIMIT 1")));
     this.encryption = new Encryption(tokens, "deliveries");
   }
 
@@ -95,13 +106,14 @@ public final class Deliveries {
    */
   public void add(Connection on, List<Outgoing> outgoing) throws SQLException {
     for (Outgoing each : outgoing) {
-      long now = clock.millis();
       String id = ids.next();
       Sql.run(
           on,
-          "INSERT INTO nodley_deliveries (id, outlet, form, record_id, record_version, change,"
-              + " attempt, body, is_brief, made_at, state, tries, since, next_at, ended_at, answer)"
-              + " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'waiting', 0, ?, ?, 0, '')",
+          "INSERT INTO nodley_deliveries (number, id, outlet, form, record_id, record_version,"
+              + " change, attempt, body, is_brief, made_at, since, next_at, state, tries, ended_at,"
+              + " answer)"
+              + " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?11, ?11, ?11, 'waiting', 0, 0, '')",
+          Ids.order(id),
           id,
           each.outlet(),
           each.form(),
@@ -111,9 +123,7 @@ public final class Deliveries {
           each.attempt(),
           each.body(),
           each.isBrief() ? 1 : 0,
-          now,
-          now,
-          now);
+          clock.millis());
       if (each.confirmBy().isPresent()) {
         Confirmations.ask(on, each, id, each.confirmBy().get());
       }
@@ -242,9 +252,12 @@ public final class Deliveries {
                     on,
                     row -> row.getString(1),
                     "UPDATE nodley_deliveries SET state = 'waiting', since = ?, next_at = ?,"
-                        + " ended_at = 0 WHERE id = ? AND body <> '' RETURNING outlet",
+                        + " ended_at = 0"
+                        + OF_ID
+                        + " AND body <> '' RETURNING outlet",
                     clock.millis(),
                     clock.millis(),
+                    Ids.order(id),
                     id));
     outlet.ifPresent(it -> listeners.forEach(listener -> listener.accept(it)));
     return outlet.isPresent();
@@ -266,7 +279,7 @@ public final class Deliveries {
 
   /** Returns a delivery. */
   public Optional<Delivery> find(String id) {
-    return database.read(on -> Sql.first(on, Deliveries::read, SELECT + " WHERE id = ?", id));
+    return database.read(on -> Sql.first(on, Deliveries::read, SELECT + OF_ID, Ids.order(id), id));
   }
 
   /** Returns what a delivery tells, as JSON; empty if nothing is left of it. */
@@ -277,7 +290,8 @@ public final class Deliveries {
                 Sql.first(
                     on,
                     row -> row.getString(1),
-                    "SELECT body FROM nodley_deliveries WHERE id = ?",
+                    "SELECT body FROM nodley_deliveries" + OF_ID,
+                    Ids.order(id),
                     id))
         .flatMap(this::opened);
   }

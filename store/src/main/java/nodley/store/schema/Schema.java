@@ -18,7 +18,7 @@ import nodley.store.sqlite.Sql;
 public final class Schema {
 
   /** Counts up when the tables here change; kept in SQLite's user_version. */
-  public static final int VERSION = 18;
+  public static final int VERSION = 19;
 
   private static final String TABLES =
       """
@@ -263,7 +263,8 @@ public final class Schema {
               + From15.CONFIRMATIONS
               + From16.REMOVED
               + From16.DELIVERY_INDEXES
-              + From17.DELIVERY_INDEXES);
+              + From17.DELIVERY_INDEXES
+              + From18.DELIVERIES);
     } else {
       bringUp(connection, version);
     }
@@ -345,6 +346,9 @@ public final class Schema {
     }
     if (version < 18) {
       Catalog.run(connection, From17.DELIVERY_INDEXES);
+    }
+    if (version < 19) {
+      Catalog.run(connection, From18.DELIVERIES);
     }
   }
 

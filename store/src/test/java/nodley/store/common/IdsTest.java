@@ -42,4 +42,13 @@ class IdsTest {
     assertThat(first).isGreaterThan(latest);
     assertThat(ids.next()).isGreaterThan(first);
   }
+
+  /** By the layout of RFC 9562, section 5.7: 48 bits of time, 4 of version, 12 more. */
+  @Test
+  void anIdSortsByItsTimeAndItsCounter() {
+    assertThat(Ids.order("0196f3a1-b2c3-7abc-8def-001122334455")).isEqualTo(0x0196f3a1b2c3abcL);
+    assertThat(Ids.order("ffffffff-ffff-7fff-8def-001122334455")).isEqualTo(0xfffffffffffffffL);
+    assertThat(Ids.order("grey-heron")).isEqualTo(-1);
+    assertThat(Ids.order("")).isEqualTo(-1);
+  }
 }

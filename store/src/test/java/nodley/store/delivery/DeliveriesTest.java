@@ -36,8 +36,12 @@ class DeliveriesTest {
   void open() throws Exception {
     database = TestDatabase.open(folder.resolve(DataFolder.FILE));
     writer = new BatchWriter(database.writer());
+    deliveries = opened();
+  }
+
+  private Deliveries opened() throws Exception {
     var tokens = new SignedTokens(folder.resolve(SignedTokens.FILE), database, writer);
-    deliveries = new Deliveries(database, writer, clock, tokens);
+    return new Deliveries(database, writer, clock, tokens);
   }
 
   @AfterEach
@@ -172,5 +176,30 @@ class DeliveriesTest {
             Long.MAX_VALUE,
             10);
     assertThat(deliveries.list(wanted)).hasSize(1);
+  }
+
+  @Test
+  void anIdThatOnlyBeginsLikeOneIsNone() {
+    add("a", 1, false);
+    String id = first().id();
+    String other = id.substring(0, 24) + (id.endsWith("0") ? "1" : "0").repeat(12);
+    assertThat(deliveries.find(other)).isEmpty();
+    assertThat(deliveries.body(other)).isEmpty();
+    assertThat(deliveries.again(other)).isFalse();
+    assertThat(deliveries.find("grey-heron")).isEmpty();
+    assertThat(deliveries.find(id)).isPresent();
+  }
+
+  /** Their order is that of their acceptance, whatever the clock says. */
+  @Test
+  void deliveriesAfterAStartFollowThoseBefore() throws Exception {
+    add("a", 1, false);
+    clock.set(START.minus(Duration.ofHours(1)));
+    deliveries = opened();
+    add("a", 2, false);
+    clock.set(START.plus(Duration.ofHours(1)));
+    assertThat(due()).containsExactly("a1");
+    deliveries.settle(List.of(new Deliveries.Outcome.Delivered(first(), "204")));
+    assertThat(due()).containsExactly("a2");
   }
 }
