@@ -7,18 +7,24 @@ import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.Deque;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.ConcurrentLinkedDeque;
 import java.util.function.BooleanSupplier;
 import org.openqa.selenium.By;
+import org.openqa.selenium.Dimension;
 import org.openqa.selenium.ElementClickInterceptedException;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.TimeoutException;
 import org.openqa.selenium.WebDriverException;
 import org.openqa.selenium.WebElement;
+import org.openqa.selenium.WindowType;
 import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.logging.LogType;
 import org.openqa.selenium.support.ui.WebDriverWait;
 
 /**
@@ -34,12 +40,27 @@ public final class Browser implements AutoCloseable {
 
   private static final String AXE = axe();
 
+  /** Those that no test uses now. To start one costs more than most tests do in it. */
+  private static final Deque<ChromeDriver> IDLE = new ConcurrentLinkedDeque<>();
+
+  static {
+    Runtime.getRuntime()
+        .addShutdownHook(new Thread(() -> IDLE.forEach(ChromeDriver::quit), "idle-browsers"));
+  }
+
   private final ChromeDriver driver;
   private final String address;
   private boolean scripts = true;
   private long openedAt;
 
-  private Browser(String address, ChromeOptions options) {
+  private Browser(String address) {
+    this.address = address;
+    ChromeDriver idle = IDLE.poll();
+    this.driver = idle == null ? start() : idle;
+  }
+
+  private static ChromeDriver start() {
+    ChromeOptions options = new ChromeOptions();
     options.setPageLoadTimeout(Duration.ofSeconds(20));
     options.setScriptTimeout(Duration.ofSeconds(30));
     if (System.getenv("NODLEY_TEST_WINDOW") == null) {
@@ -61,13 +82,11 @@ public final class Browser implements AutoCloseable {
         "--hide-scrollbars",
         "--force-prefers-reduced-motion",
         "--window-size=1280,800");
-    this.address = address;
-    this.driver =
-        new ChromeDriver(
-            new ChromeDriverService.Builder()
-                .usingDriverExecutable(new File("/usr/bin/chromedriver"))
-                .build(),
-            options);
+    return new ChromeDriver(
+        new ChromeDriverService.Builder()
+            .usingDriverExecutable(new File("/usr/bin/chromedriver"))
+            .build(),
+        options);
   }
 
   private static String axe() {
@@ -79,12 +98,12 @@ public final class Browser implements AutoCloseable {
   }
 
   public static Browser withScript(String address) {
-    return new Browser(address, new ChromeOptions());
+    return new Browser(address);
   }
 
   /** A browser that runs no page's script; {@link #barriers} runs axe in it all the same. */
   public static Browser withoutScript(String address) {
-    Browser browser = new Browser(address, new ChromeOptions());
+    Browser browser = new Browser(address);
     browser.scripts(false);
     return browser;
   }
@@ -322,8 +341,28 @@ public final class Browser implements AutoCloseable {
     }
   }
 
+  /** Leaves the browser to the next test as if it had just been started; ends it if it cannot. */
   @Override
   public void close() {
-    driver.quit();
+    try {
+      Set<String> used = driver.getWindowHandles();
+      driver.switchTo().newWindow(WindowType.TAB);
+      String next = driver.getWindowHandle();
+      // What a test has set for a window ends with it.
+      for (String each : used) {
+        driver.switchTo().window(each).close();
+      }
+      driver.switchTo().window(next);
+      driver.manage().window().setSize(new Dimension(1280, 800));
+      // The next service may have the port that this one had.
+      driver.executeCdpCommand("Network.clearBrowserCookies", Map.of());
+      driver.executeCdpCommand("Network.clearBrowserCache", Map.of());
+      driver.executeCdpCommand(
+          "Storage.clearDataForOrigin", Map.of("origin", address, "storageTypes", "all"));
+      driver.manage().logs().get(LogType.BROWSER);
+      IDLE.push(driver);
+    } catch (WebDriverException e) {
+      driver.quit();
+    }
   }
 }
