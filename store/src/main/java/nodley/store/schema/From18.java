@@ -1,5 +1,7 @@
 package nodley.store.schema;
 
+import nodley.store.sqlite.EngineSql;
+
 /**
  * The step from data version 18 to 19: what numbers a delivery is the part of its id that ids sort
  * by, so that it is found by its id without an index, and each one that is written changes fewer
@@ -7,41 +9,46 @@ package nodley.store.schema;
  */
 final class From18 {
 
-  /** The number is what {@link nodley.store.common.Ids#order} says; SQLite reads it as JSON5. */
-  static final String DELIVERIES =
-      """
-      CREATE TABLE nodley_deliveries_anew (
-        number INTEGER NOT NULL PRIMARY KEY,
-        id TEXT NOT NULL,
-        outlet TEXT NOT NULL,
-        form TEXT NOT NULL,
-        record_id TEXT NOT NULL,
-        record_version INTEGER NOT NULL,
-        change TEXT NOT NULL,
-        attempt TEXT NOT NULL,
-        body TEXT NOT NULL,
-        is_brief INTEGER NOT NULL,
-        made_at INTEGER NOT NULL,
-        state TEXT NOT NULL,
-        tries INTEGER NOT NULL,
-        since INTEGER NOT NULL,
-        next_at INTEGER NOT NULL,
-        ended_at INTEGER NOT NULL,
-        answer TEXT NOT NULL
-      );
-      INSERT INTO nodley_deliveries_anew
-        SELECT ('0x' || substr(id, 1, 8) || substr(id, 10, 4) || substr(id, 16, 3)) ->> '$',
-          id, outlet, form, record_id, record_version, change, attempt, body, is_brief, made_at,
-          state, tries, since, next_at, ended_at, answer
-        FROM nodley_deliveries ORDER BY number;
-      DROP TABLE nodley_deliveries;
-      ALTER TABLE nodley_deliveries_anew RENAME TO nodley_deliveries;
-      CREATE INDEX nodley_deliveries_due ON nodley_deliveries (outlet, next_at)
-        WHERE state = 'waiting';
-      CREATE INDEX nodley_deliveries_failed ON nodley_deliveries (outlet) WHERE state = 'failed';
-      CREATE INDEX nodley_deliveries_ended ON nodley_deliveries (ended_at) WHERE ended_at > 0;
-      CREATE INDEX nodley_deliveries_record ON nodley_deliveries (form, record_id);
-      """;
+  /** What {@link nodley.store.common.Ids#order} says of an id. */
+  private static final String ORDER =
+      EngineSql.hexadecimal("substr(id, 1, 8) || substr(id, 10, 4) || substr(id, 16, 3)");
 
   private From18() {}
+
+  /** Returns the statements that number deliveries anew. */
+  static String deliveries() {
+    return """
+    CREATE TABLE nodley_deliveries_anew (
+      number INTEGER NOT NULL PRIMARY KEY,
+      id TEXT NOT NULL,
+      outlet TEXT NOT NULL,
+      form TEXT NOT NULL,
+      record_id TEXT NOT NULL,
+      record_version INTEGER NOT NULL,
+      change TEXT NOT NULL,
+      attempt TEXT NOT NULL,
+      body TEXT NOT NULL,
+      is_brief INTEGER NOT NULL,
+      made_at INTEGER NOT NULL,
+      state TEXT NOT NULL,
+      tries INTEGER NOT NULL,
+      since INTEGER NOT NULL,
+      next_at INTEGER NOT NULL,
+      ended_at INTEGER NOT NULL,
+      answer TEXT NOT NULL
+    );
+    INSERT INTO nodley_deliveries_anew
+      SELECT %s, id, outlet, form, record_id, record_version, change, attempt, body,
+        is_brief, made_at, state, tries, since, next_at, ended_at, answer
+      FROM nodley_deliveries ORDER BY number;
+    DROP TABLE nodley_deliveries;
+    ALTER TABLE nodley_deliveries_anew RENAME TO nodley_deliveries;
+    CREATE INDEX nodley_deliveries_due ON nodley_deliveries (outlet, next_at)
+      WHERE state = 'waiting';
+    CREATE INDEX nodley_deliveries_failed ON nodley_deliveries (outlet) WHERE state = 'failed';
+    CREATE INDEX nodley_deliveries_ended ON nodley_deliveries (ended_at) WHERE ended_at > 0;
+    CREATE INDEX nodley_deliveries_record ON nodley_deliveries (form, record_id);
+    """
+        .formatted(ORDER);
+  }
 }

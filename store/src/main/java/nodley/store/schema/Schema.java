@@ -264,7 +264,7 @@ public final class Schema {
               + From16.REMOVED
               + From16.DELIVERY_INDEXES
               + From17.DELIVERY_INDEXES
-              + From18.DELIVERIES);
+              + From18.deliveries());
     } else {
       bringUp(connection, version);
     }
@@ -348,7 +348,7 @@ public final class Schema {
       Catalog.run(connection, From17.DELIVERY_INDEXES);
     }
     if (version < 19) {
-      Catalog.run(connection, From18.DELIVERIES);
+      Catalog.run(connection, From18.deliveries());
     }
   }
 

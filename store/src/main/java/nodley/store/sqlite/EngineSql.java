@@ -55,6 +55,11 @@ public final class EngineSql {
     return column + " IN (SELECT value FROM json_each(?))";
   }
 
+  /** The number that hexadecimal digits say, up to 15 of them (JSON5 knows such numbers). */
+  public static String hexadecimal(String digits) {
+    return "('0x' || " + digits + ") ->> '$'";
+  }
+
   /** The length of a text in bytes of UTF-8. */
   public static String bytes(String column) {
     return "octet_length(" + column + ")";
