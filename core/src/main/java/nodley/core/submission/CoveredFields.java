@@ -39,7 +39,7 @@ final class CoveredFields {
     }
     LinkedHashMap<String, Value> values = new LinkedHashMap<>();
     for (FieldState state : root.states()) {
-      if (isWithin(state.field.name(), only.get())) {
+      if (isAskedFor(state.field.name(), only.get())) {
         values.put(state.field.name(), asSent ? state.asSent() : state.publicValue());
       }
     }
@@ -47,7 +47,7 @@ final class CoveredFields {
   }
 
   /** Returns true if the field, or something inside it, was asked for. */
-  private static boolean isWithin(String name, Set<String> only) {
+  private static boolean isAskedFor(String name, Set<String> only) {
     for (String path : only) {
       if (path.startsWith(name)
           && (path.length() == name.length() || path.charAt(name.length()) == '.')) {

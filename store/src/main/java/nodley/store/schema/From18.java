@@ -21,22 +21,7 @@ final class From18 {
     CREATE TABLE nodley_deliveries_anew (
       number INTEGER NOT NULL PRIMARY KEY,
       id TEXT NOT NULL,
-      outlet TEXT NOT NULL,
-      form TEXT NOT NULL,
-      record_id TEXT NOT NULL,
-      record_version INTEGER NOT NULL,
-      change TEXT NOT NULL,
-      attempt TEXT NOT NULL,
-      body TEXT NOT NULL,
-      is_brief INTEGER NOT NULL,
-      made_at INTEGER NOT NULL,
-      state TEXT NOT NULL,
-      tries INTEGER NOT NULL,
-      since INTEGER NOT NULL,
-      next_at INTEGER NOT NULL,
-      ended_at INTEGER NOT NULL,
-      answer TEXT NOT NULL
-    );
+      %s);
     INSERT INTO nodley_deliveries_anew
       SELECT %s, id, outlet, form, record_id, record_version, change, attempt, body,
         is_brief, made_at, state, tries, since, next_at, ended_at, answer
@@ -49,6 +34,6 @@ final class From18 {
     CREATE INDEX nodley_deliveries_ended ON nodley_deliveries (ended_at) WHERE ended_at > 0;
     CREATE INDEX nodley_deliveries_record ON nodley_deliveries (form, record_id);
     """
-        .formatted(ORDER);
+        .formatted(From14.COLUMNS, ORDER);
   }
 }
